@@ -1,0 +1,7 @@
+#include "core/base/error.h"
+
+namespace pantry {
+
+std::string Error::text() const { return hint.empty() ? message : message + " " + hint; }
+
+}  // namespace pantry

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <cstddef>
+#include <optional>
+#include <string>
+
+namespace pantry {
+
+/// What the caller can do about a failure; the kinds differ by that, not by where they arose.
+enum class ErrorKind {
+    InvalidInput,  ///< what was typed or read is wrong; correct it
+    NotFound,      ///< a file, connection or object does not exist
+    Permission,    ///< not allowed; ask somebody or choose another place
+    Busy,          ///< locked by somebody else; try again
+    Damaged,       ///< a file is not what it should be
+    TooNew,        ///< written by a newer version of this program
+    Cancelled,     ///< somebody asked to stop
+    Connection,    ///< the server cannot be reached or the line broke
+    Statement,     ///< the database refused a statement
+    Io,            ///< reading or writing failed
+    Internal,      ///< our own mistake
+};
+
+/// A failure as a value: one sentence for the person, the rest for the program.
+struct Error {
+    ErrorKind kind = ErrorKind::Internal;
+    std::string message;                    ///< what happened, naming the offending text
+    std::string hint = {};                  ///< what to do about it; may be empty
+    std::optional<std::size_t> byteOffset = {};  ///< place in the text that was given, in bytes
+    std::string code = {};                  ///< SQLSTATE or the engine's own code
+
+    /// Message and hint in one line.
+    [[nodiscard]] std::string text() const;
+    friend bool operator==(const Error&, const Error&) = default;
+};
+
+}  // namespace pantry

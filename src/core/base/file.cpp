@@ -1,0 +1,121 @@
+#include "core/base/file.h"
+
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+
+namespace pantry::base {
+namespace {
+
+namespace fs = std::filesystem;
+
+/// A file descriptor that is closed when it goes out of scope.
+class Descriptor {
+public:
+    explicit Descriptor(int number) : number_(number) {}
+    ~Descriptor() {
+        if (number_ >= 0) ::close(number_);
+    }
+    Descriptor(const Descriptor&) = delete;
+    Descriptor& operator=(const Descriptor&) = delete;
+    [[nodiscard]] int number() const { return number_; }
+    [[nodiscard]] bool isOpen() const { return number_ >= 0; }
+
+private:
+    int number_;
+};
+
+Result<std::string> readAll(int descriptor, const fs::path& path) {
+    std::string content;
+    char buffer[1 << 16];
+    for (;;) {
+        const ssize_t count = ::read(descriptor, buffer, sizeof buffer);
+        if (count == 0) return content;
+        if (count > 0) {
+            content.append(buffer, static_cast<std::size_t>(count));
+        } else if (errno != EINTR) {
+            return fileError(errno, "read", path);
+        }
+    }
+}
+
+bool writeAll(int descriptor, std::string_view content) {
+    while (!content.empty()) {
+        const ssize_t count = ::write(descriptor, content.data(), content.size());
+        if (count >= 0) {
+            content.remove_prefix(static_cast<std::size_t>(count));
+        } else if (errno != EINTR) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/// Makes a rename durable; a file system that cannot sync folders is no reason to fail.
+void syncFolder(const fs::path& folder) {
+    const Descriptor descriptor(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
+    if (descriptor.isOpen()) ::fsync(descriptor.number());
+}
+
+}  // namespace
+
+Error fileError(int errorNumber, std::string_view doing, const fs::path& path) {
+    Error error{.kind = ErrorKind::Io,
+                .message = fmt::format("Could not {} {}: {}.", doing, path.string(), std::strerror(errorNumber))};
+    if (errorNumber == ENOENT) {
+        error.kind = ErrorKind::NotFound;
+        error.message = fmt::format("Could not {} {}: there is no such file or folder.", doing, path.string());
+    } else if (errorNumber == EACCES || errorNumber == EPERM || errorNumber == EROFS) {
+        error.kind = ErrorKind::Permission;
+        error.message = fmt::format("Could not {} {}: permission denied.", doing, path.string());
+        error.hint = "Choose another place, or ask for the right to use this one.";
+    } else if (errorNumber == ENOSPC) {
+        error.message = fmt::format("Could not {} {}: the disk is full.", doing, path.string());
+        error.hint = "Free some space and try again.";
+    }
+    return error;
+}
+
+Result<std::string> readFile(const fs::path& path) {
+    const Descriptor descriptor(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
+    if (!descriptor.isOpen()) return fileError(errno, "read", path);
+    return readAll(descriptor.number(), path);
+}
+
+Result<std::string> readStandardInput() { return readAll(STDIN_FILENO, "standard input"); }
+
+Status writeFileAtomically(const fs::path& path, std::string_view content) {
+    std::string temporary = path.string() + ".XXXXXX";
+    {
+        const Descriptor descriptor(::mkostemp(temporary.data(), O_CLOEXEC));
+        if (!descriptor.isOpen()) return fileError(errno, "write", path);
+        if (!writeAll(descriptor.number(), content) || ::fsync(descriptor.number()) != 0) {
+            const Error error = fileError(errno, "write", path);
+            ::unlink(temporary.c_str());
+            return error;
+        }
+    }
+    if (::rename(temporary.c_str(), path.c_str()) != 0) {
+        const Error error = fileError(errno, "write", path);
+        ::unlink(temporary.c_str());
+        return error;
+    }
+    syncFolder(path.parent_path());
+    return {};
+}
+
+Status makeFolder(const fs::path& path) {
+    std::error_code code;
+    if (fs::is_directory(path, code)) return {};
+    if (path.has_parent_path() && path.parent_path() != path) {
+        if (Status parent = makeFolder(path.parent_path()); !parent) return parent;
+    }
+    if (::mkdir(path.c_str(), 0700) != 0 && errno != EEXIST) return fileError(errno, "make the folder", path);
+    return {};
+}
+
+}  // namespace pantry::base

@@ -1,0 +1,27 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+
+namespace pantry::base {
+
+/// The whole content of a file. Errors: NotFound, Permission, Io, each naming the file.
+Result<std::string> readFile(const std::filesystem::path& path);
+
+/// Replaces a file's content so that a crash leaves either the old or the new one, never a part: writes a
+/// temporary file beside it, syncs, renames. New files are readable by their owner only.
+Status writeFileAtomically(const std::filesystem::path& path, std::string_view content);
+
+/// Makes a folder and those above it, for the owner only. Fine when it is there already.
+Status makeFolder(const std::filesystem::path& path);
+
+/// The Error for errno after a failed call on `path`; `doing` completes “could not …”.
+Error fileError(int errorNumber, std::string_view doing, const std::filesystem::path& path);
+
+/// Whole content of standard input.
+Result<std::string> readStandardInput();
+
+}  // namespace pantry::base

@@ -1,0 +1,82 @@
+#include "core/base/fuzzy.h"
+
+#include <algorithm>
+
+#include "core/base/text.h"
+
+namespace pantry::base {
+namespace {
+
+constexpr int kImpossible = -1'000'000;
+constexpr int kHit = 8;
+constexpr int kRun = 12;        // directly after the previous hit
+constexpr int kWordStart = 10;  // at the start, after _ or . or a blank, or a capital after a small letter
+constexpr int kFirst = 8;       // at the very start
+
+bool startsWord(std::string_view text, std::size_t i) {
+    if (i == 0) return true;
+    const char before = text[i - 1];
+    if (before == '_' || before == '.' || before == ' ' || before == '-' || before == '/') return true;
+    return asciiLower(before) == before && asciiLower(text[i]) != text[i];
+}
+
+int gainAt(std::string_view text, std::size_t i) {
+    return kHit + (startsWord(text, i) ? kWordStart : 0) + (i == 0 ? kFirst : 0);
+}
+
+}  // namespace
+
+std::optional<FuzzyMatch> fuzzyMatch(std::string_view pattern, std::string_view text) {
+    if (pattern.empty()) return FuzzyMatch{};
+    if (pattern.size() > text.size()) return std::nullopt;
+    const std::size_t n = text.size();
+    // ending[p][i]: best score with pattern[p] matched exactly at text[i].
+    std::vector<std::vector<int>> ending(pattern.size(), std::vector<int>(n, kImpossible));
+    std::vector<std::vector<std::size_t>> from(pattern.size(), std::vector<std::size_t>(n, 0));
+    for (std::size_t p = 0; p < pattern.size(); ++p) {
+        int best = kImpossible;
+        std::size_t bestAt = 0;
+        for (std::size_t i = p; i < n; ++i) {
+            if (p > 0 && i >= 2 && ending[p - 1][i - 2] > best) {
+                best = ending[p - 1][i - 2];
+                bestAt = i - 2;
+            }
+            if (asciiLower(pattern[p]) != asciiLower(text[i])) continue;
+            if (p == 0) {
+                ending[p][i] = gainAt(text, i);
+                continue;
+            }
+            const int run = i >= 1 ? ending[p - 1][i - 1] + kRun : kImpossible;
+            ending[p][i] = std::max(run, best) + gainAt(text, i);
+            from[p][i] = run >= best ? i - 1 : bestAt;
+        }
+    }
+    const auto& last = ending.back();
+    const auto top = std::ranges::max_element(last);
+    if (*top < 0) return std::nullopt;
+    FuzzyMatch match{*top - static_cast<int>(n - pattern.size()), {}};
+    match.places.resize(pattern.size());
+    auto at = static_cast<std::size_t>(top - last.begin());
+    for (std::size_t p = pattern.size(); p-- > 0; at = from[p][at]) match.places[p] = at;
+    return match;
+}
+
+std::size_t editDistance(std::string_view a, std::string_view b, std::size_t limit) {
+    if (a.size() > b.size()) std::swap(a, b);
+    if (b.size() - a.size() > limit) return limit + 1;
+    std::vector<std::vector<std::size_t>> d(a.size() + 1, std::vector<std::size_t>(b.size() + 1));
+    for (std::size_t i = 0; i <= a.size(); ++i) d[i][0] = i;
+    for (std::size_t j = 0; j <= b.size(); ++j) d[0][j] = j;
+    for (std::size_t i = 1; i <= a.size(); ++i) {
+        for (std::size_t j = 1; j <= b.size(); ++j) {
+            const std::size_t change = asciiLower(a[i - 1]) == asciiLower(b[j - 1]) ? 0 : 1;
+            d[i][j] = std::min({d[i - 1][j] + 1, d[i][j - 1] + 1, d[i - 1][j - 1] + change});
+            const bool isSwap = i > 1 && j > 1 && asciiLower(a[i - 1]) == asciiLower(b[j - 2]) &&
+                                asciiLower(a[i - 2]) == asciiLower(b[j - 1]);
+            if (isSwap) d[i][j] = std::min(d[i][j], d[i - 2][j - 2] + 1);
+        }
+    }
+    return std::min(d[a.size()][b.size()], limit + 1);
+}
+
+}  // namespace pantry::base

@@ -1,0 +1,39 @@
+#pragma once
+
+#include <optional>
+#include <string_view>
+
+namespace pantry::sql {
+
+/// The language a text is written in: what decides quoting, comments, operators and statement forms.
+enum class Dialect { Postgres, MySql, Sqlite, Ansi };
+
+/// postgres, mysql, sqlite or ansi, as the command line spells them.
+[[nodiscard]] std::string_view dialectName(Dialect dialect);
+[[nodiscard]] std::optional<Dialect> dialectFromName(std::string_view name);
+
+/// The lexical rules that differ, one row a dialect.
+struct DialectRules {
+    bool nestedComments;       ///< /* /* */ */
+    bool hashComments;         ///< # to the end of the line
+    bool dashNeedsBlank;       ///< -- begins a comment only before a blank
+    bool executableComments;   ///< /*! … */ is statement text
+    bool backslashEscapes;     ///< 'it\'s'
+    bool doubleQuoteIsString;  ///< "text" is a string, not a name
+    bool backtickNames;        ///< `name`
+    bool bracketNames;         ///< [name]
+    bool dollarQuotes;         ///< $tag$ … $tag$
+    bool prefixedStrings;      ///< E'' U&'' and the like with an escape of their own
+    bool freeOperators;        ///< operators of any length, made of operator characters
+    bool questionParameters;   ///< ? and ?1
+    bool dollarParameters;     ///< $name
+    bool atVariables;          ///< @name and @@name
+    bool digitNames;           ///< names may begin with a digit
+    bool delimiterLines;       ///< DELIMITER //
+    bool copyData;             ///< COPY … FROM STDIN; data up to \.
+    bool goLines;              ///< a line with GO alone ends a statement
+};
+
+[[nodiscard]] const DialectRules& rulesOf(Dialect dialect);
+
+}  // namespace pantry::sql

@@ -1,0 +1,152 @@
+#include "core/sql/formatter.h"
+
+#include <algorithm>
+
+#include "core/base/text.h"
+#include "core/sql/lexer.h"
+#include "core/sql/parser.h"
+#include "core/sql/statement_layout.h"
+
+namespace pantry::sql {
+namespace {
+
+bool canFormat(const SyntaxTree& tree) {
+    if (tree.hasErrors()) return false;
+    return std::ranges::none_of(tree.nodes, [](const Node& node) {
+        return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque;
+    });
+}
+
+/// Builds the script's new text piece by piece: statements laid out, what lies between them tidied.
+class ScriptFormatter {
+public:
+    ScriptFormatter(std::string_view text, Dialect dialect, const FormatOptions& options)
+        : text_(text), dialect_(dialect), options_(options), tokens_(lex(text, dialect)) {}
+
+    std::string format() {
+        std::size_t token = 0;
+        for (const StatementSpan& span : Splitter(text_, tokens_, dialect_).split()) {
+            between(token, span.firstToken);
+            statement(span);
+            token = span.endToken;
+        }
+        between(token, tokens_.size());
+        if (!out_.empty() && text_.ends_with('\n')) {
+            while (out_.ends_with('\n')) out_.pop_back();
+            out_ += '\n';
+        }
+        return std::move(out_);
+    }
+
+private:
+    /// Comments, terminators and lines of their own between statements: kept, blank lines at most one.
+    void between(std::size_t from, std::size_t to) {
+        for (std::size_t i = from; i < to; ++i) {
+            const Token& token = tokens_[i];
+            const std::string_view piece = token.textIn(text_);
+            if (token.kind == TokenKind::Blank) {
+                blank(piece, i == 0, i + 1 == tokens_.size());
+            } else {
+                out_ += piece;
+            }
+        }
+    }
+
+    void blank(std::string_view piece, bool isFirst, bool isLast) {
+        const auto breaks = std::ranges::count(piece, '\n');
+        if (isFirst) return;
+        if (breaks > 0) {
+            const std::string_view lineBreak = piece.find("\r\n") != std::string_view::npos ? "\r\n" : "\n";
+            for (std::ptrdiff_t n = 0; n < std::min<std::ptrdiff_t>(breaks, 2); ++n) out_ += lineBreak;
+        } else if (!isLast) {
+            out_ += ' ';
+        }
+    }
+
+    [[nodiscard]] char lastByte() const { return out_.empty() ? '\n' : out_.back(); }
+
+    void statement(const StatementSpan& span) {
+        const std::string_view original = text_.substr(span.start, span.length);
+        const auto own = std::span(tokens_).subspan(span.firstToken, span.endToken - span.firstToken);
+        const SyntaxTree tree = parseStatement(original, own, span.start, span.kind, dialect_);
+        const bool startsLine = lastByte() == '\n';
+        const bool afterTerminator = !startsLine && span.firstToken > 0 && canFormat(tree);
+        if (afterTerminator) {  // two statements on a line get a line each
+            while (!out_.empty() && out_.back() == ' ') out_.pop_back();
+            if (endsStatement(span.firstToken)) {
+                out_ += '\n';
+            } else {
+                out_ += ' ';
+            }
+        }
+        out_ += formatStatement(original, tree, options_);
+    }
+
+    /// Whether the last token before this one that is not blank ends a statement.
+    [[nodiscard]] bool endsStatement(std::size_t token) const {
+        while (token > 0) {
+            const Token& before = tokens_[--token];
+            if (before.kind == TokenKind::Blank) continue;
+            return before.kind == TokenKind::Terminator;
+        }
+        return false;
+    }
+
+    std::string_view text_;
+    Dialect dialect_;
+    const FormatOptions& options_;
+    std::vector<Token> tokens_;
+    std::string out_;
+};
+
+/// Tokens that count when two texts are compared.
+std::vector<Token> withoutBlanks(std::string_view text, Dialect dialect) {
+    std::vector<Token> tokens = lex(text, dialect);
+    std::erase_if(tokens, [](const Token& token) { return token.kind == TokenKind::Blank; });
+    return tokens;
+}
+
+}  // namespace
+
+bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect) {
+    const std::vector<Token> left = withoutBlanks(a, dialect);
+    const std::vector<Token> right = withoutBlanks(b, dialect);
+    return std::ranges::equal(left, right, [&](const Token& x, const Token& y) {
+        if (x.kind != y.kind) return false;
+        if (x.kind == TokenKind::Word) return base::equalsIgnoringCase(x.textIn(a), y.textIn(b));
+        return x.textIn(a) == y.textIn(b);
+    });
+}
+
+std::string formatStatement(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {
+    if (!canFormat(tree)) return std::string(statement);
+    std::string formatted = StatementLayout(statement, tree, options).print();
+    // People run this on what they cannot test: whatever the rules above did, the tokens must be the same.
+    if (!haveSameTokens(statement, formatted, tree.dialect)) return std::string(statement);
+    return formatted;
+}
+
+std::string formatScript(std::string_view text, Dialect dialect, const FormatOptions& options) {
+    std::string formatted = ScriptFormatter(text, dialect, options).format();
+    if (!haveSameTokens(text, formatted, dialect)) return std::string(text);
+    return formatted;
+}
+
+FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Dialect dialect,
+                                 const FormatOptions& options) {
+    FormattedText result{formatScript(text, dialect, options), 0};
+    const std::vector<Token> before = withoutBlanks(text, dialect);
+    const std::vector<Token> after = withoutBlanks(result.text, dialect);
+    // The token the caret is in or stands behind; tokens are the same on both sides.
+    std::size_t index = 0;
+    while (index < before.size() && before[index].end() < caret) ++index;
+    if (index >= before.size() || index >= after.size()) {
+        result.caret = result.text.size();
+    } else {
+        const std::size_t within = caret > before[index].start ? caret - before[index].start : 0;
+        result.caret = after[index].start + std::min<std::size_t>(within, after[index].length);
+    }
+    return result;
+}
+
+}  // namespace pantry::sql

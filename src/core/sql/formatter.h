@@ -1,0 +1,42 @@
+#pragma once
+
+#include <cstddef>
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "core/sql/dialect.h"
+#include "core/sql/syntax_tree.h"
+
+namespace pantry::sql {
+
+enum class KeywordCase { Upper, Lower, Keep };
+
+struct FormatOptions {
+    std::size_t width = 88;       ///< columns to fill before a line breaks
+    std::size_t indentWidth = 4;  ///< spaces
+    KeywordCase keywords = KeywordCase::Upper;
+    friend bool operator==(const FormatOptions&, const FormatOptions&) = default;
+};
+
+/// Lays out a text of statements. No token changes but for the case of keywords, every comment stays, formatting
+/// twice changes nothing; a statement with a syntax error, or of a kind without a grammar, stays as it is, and so
+/// do backslash lines and COPY data. At most one blank line is kept between statements.
+[[nodiscard]] std::string formatScript(std::string_view text, Dialect dialect, const FormatOptions& options = {});
+
+/// One statement's text laid out from column 0, without its terminator; the text itself when it cannot be.
+[[nodiscard]] std::string formatStatement(std::string_view statement, const SyntaxTree& tree,
+                                          const FormatOptions& options = {});
+
+/// A formatted text with the caret carried along on its token.
+struct FormattedText {
+    std::string text;
+    std::size_t caret = 0;  ///< byte offset
+};
+[[nodiscard]] FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Dialect dialect,
+                                               const FormatOptions& options = {});
+
+/// Whether two texts have the same tokens and comments in the same order, apart from the case of unquoted words.
+[[nodiscard]] bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect);
+
+}  // namespace pantry::sql

@@ -1,0 +1,160 @@
+#include "core/base/text.h"
+#include "core/sql/grammar.h"
+
+namespace pantry::sql {
+
+void Grammar::changeStatement() {
+    const DepthScope depth(s_);
+    if (s_.at(Keyword::Update)) return updateStatement();
+    if (s_.at(Keyword::Delete)) return deleteStatement();
+    insertStatement();
+}
+
+void Grammar::insertStatement() {
+    const NodeScope node(s_, NodeKind::InsertStatement);
+    s_.take(TokenRole::Keyword);
+    while (s_.atAny({Keyword::Or, Keyword::Ignore, Keyword::Replace, Keyword::Abort, Keyword::Rollback,
+                     Keyword::LowPriority, Keyword::HighPriority, Keyword::Delayed}) ||
+           (s_.at(TokenKind::Word) && base::equalsIgnoringCase(s_.text(), "fail"))) {
+        s_.take(TokenRole::Keyword);
+    }
+    insertTarget();
+    if (s_.takeIf(Keyword::Overriding)) {
+        if (!s_.atEnd()) s_.take(TokenRole::Keyword);  // SYSTEM or USER
+        if (!s_.atEnd()) s_.take(TokenRole::Keyword);  // VALUE
+    }
+    if (s_.at(Keyword::Default) && s_.at(Keyword::Values, 1)) {
+        s_.takePhrase({Keyword::Default, Keyword::Values});
+    } else if (s_.at(Keyword::Set)) {
+        setClause();
+    } else if (atQuery()) {
+        query();
+    } else {
+        s_.fail("VALUES or SELECT");
+        s_.skipUntil([this] { return atClause() || s_.at(Keyword::On); });
+        if (atQuery()) query();
+    }
+    alias(false);
+    while (s_.at(Keyword::On)) conflictClause();
+    if (s_.at(Keyword::Returning)) returningClause();
+}
+
+void Grammar::insertTarget() {
+    const NodeScope node(s_, NodeKind::InsertTarget);
+    if (!s_.takeIf(Keyword::Into) && s_.dialect != Dialect::MySql) s_.fail("INTO");
+    if (!s_.atName()) return s_.fail("a table");
+    {
+        const NodeScope table(s_, NodeKind::TableName);
+        name(TokenRole::Relation);
+        alias(false);
+    }
+    if (s_.at(TokenKind::OpenParen) && !atQueryInParens()) columnList();
+}
+
+/// ON CONFLICT … DO …, ON DUPLICATE KEY UPDATE …
+void Grammar::conflictClause() {
+    const NodeScope node(s_, NodeKind::ConflictClause);
+    s_.take(TokenRole::Keyword);
+    if (s_.takePhrase({Keyword::Duplicate, Keyword::Key, Keyword::Update})) {
+        return commaList([this] { assignment(); });
+    }
+    if (!s_.expect(Keyword::Conflict)) {
+        return s_.skipUntil([this] { return s_.at(Keyword::Returning); });
+    }
+    if (s_.at(TokenKind::OpenParen)) parenthesized();
+    if (s_.takePhrase({Keyword::On, Keyword::Constraint})) name();
+    if (s_.at(Keyword::Where)) {
+        const NodeScope where(s_, NodeKind::WhereClause);
+        s_.take(TokenRole::Keyword);
+        expression();
+    }
+    s_.expect(Keyword::Do);
+    if (s_.takeIf(Keyword::Nothing)) return;
+    s_.expect(Keyword::Update);
+    setClause();
+    if (s_.at(Keyword::Where)) whereClause();
+}
+
+void Grammar::updateStatement() {
+    const NodeScope node(s_, NodeKind::UpdateStatement);
+    s_.take(TokenRole::Keyword);
+    while (s_.atAny({Keyword::Or, Keyword::Ignore, Keyword::Replace, Keyword::Abort, Keyword::Rollback,
+                     Keyword::LowPriority}) ||
+           (s_.at(TokenKind::Word) && base::equalsIgnoringCase(s_.text(), "fail"))) {
+        s_.take(TokenRole::Keyword);
+    }
+    commaList([this] { relation(); });
+    if (s_.at(Keyword::Set)) {
+        setClause();
+    } else {
+        s_.fail("SET");
+        s_.skipUntil([this] { return atClause(); });
+        if (s_.at(Keyword::Set)) setClause();
+    }
+    if (s_.at(Keyword::From)) fromClause();
+    if (s_.at(Keyword::Where)) whereClause();
+    if (s_.at(Keyword::Order)) orderByClause();
+    while (limitClause()) {
+    }
+    if (s_.at(Keyword::Returning)) returningClause();
+}
+
+void Grammar::setClause() {
+    const NodeScope node(s_, NodeKind::SetClause);
+    s_.expect(Keyword::Set);
+    commaList([this] { assignment(); });
+    clauseEnd();
+}
+
+void Grammar::assignment() {
+    const NodeScope node(s_, NodeKind::Assignment);
+    if (s_.at(TokenKind::OpenParen)) {
+        columnList();
+    } else if (s_.atName()) {
+        name();
+        while (s_.at(TokenKind::OpenBracket)) {
+            s_.take();
+            expression();
+            s_.expect(TokenKind::CloseBracket, "]");
+        }
+    } else {
+        return s_.fail("a column to set");
+    }
+    if (!s_.takeIfOperator("=") && !s_.takeIfOperator(":=")) return s_.fail("=");
+    expression();
+}
+
+void Grammar::deleteStatement() {
+    const NodeScope node(s_, NodeKind::DeleteStatement);
+    s_.take(TokenRole::Keyword);
+    while (s_.atAny({Keyword::LowPriority, Keyword::Quick, Keyword::Ignore})) s_.take(TokenRole::Keyword);
+    if (!s_.at(Keyword::From) && s_.dialect == Dialect::MySql && s_.atName()) {
+        commaList([this] { name(TokenRole::Relation); });  // DELETE a, b FROM … of several tables
+    }
+    if (s_.at(Keyword::From)) {
+        fromClause();
+    } else {
+        s_.fail("FROM");
+        s_.skipUntil([this] { return atClause(); });
+        if (s_.at(Keyword::From)) fromClause();
+    }
+    if (s_.at(Keyword::Using)) {
+        const NodeScope clause(s_, NodeKind::UsingClause);
+        s_.take(TokenRole::Keyword);
+        commaList([this] { relation(); });
+    }
+    if (s_.at(Keyword::Where)) whereClause();
+    if (s_.at(Keyword::Order)) orderByClause();
+    while (limitClause()) {
+    }
+    if (s_.at(Keyword::Returning)) returningClause();
+}
+
+void Grammar::returningClause() {
+    const NodeScope node(s_, NodeKind::ReturningClause);
+    s_.take(TokenRole::Keyword);
+    commaList([this] { selectItem(); });
+    clauseEnd();
+}
+
+}  // namespace pantry::sql

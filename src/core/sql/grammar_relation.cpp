@@ -1,0 +1,138 @@
+#include "core/sql/grammar.h"
+
+namespace pantry::sql {
+
+bool Grammar::atJoin() const {
+    if (s_.atAny({Keyword::Join, Keyword::Inner, Keyword::Natural, Keyword::StraightJoin})) return true;
+    if (s_.atAny({Keyword::Left, Keyword::Right, Keyword::Full, Keyword::Cross, Keyword::Outer})) {
+        return s_.atAny({Keyword::Join, Keyword::Outer, Keyword::Apply}, 1);
+    }
+    return false;
+}
+
+/// A relation with everything joined to it.
+void Grammar::relation() {
+    const DepthScope depth(s_);
+    const auto mark = s_.mark();
+    const auto position = s_.position();
+    if (tooDeep()) return;
+    relationPrimary();
+    while (atJoin() || s_.at(Keyword::On)) {
+        if (s_.at(Keyword::On)) {
+            if (s_.atAny({Keyword::Conflict, Keyword::Duplicate}, 1)) return;
+            if (s_.mark() == mark) return;
+            joinCondition();  // a JOIN b JOIN c ON … ON …
+        } else {
+            joinWords();
+            relationPrimary();
+            joinCondition();
+        }
+        s_.close(NodeKind::Join, mark, position);
+    }
+}
+
+bool Grammar::joinWords() {
+    bool any = false;
+    while (s_.atAny({Keyword::Natural, Keyword::Inner, Keyword::Left, Keyword::Right, Keyword::Full, Keyword::Cross,
+                     Keyword::Outer})) {
+        s_.take(TokenRole::Keyword);
+        any = true;
+    }
+    if (s_.takeIf(Keyword::StraightJoin) || s_.takeIf(Keyword::Apply)) return true;
+    return s_.expect(Keyword::Join) || any;
+}
+
+void Grammar::joinCondition() {
+    if (s_.at(Keyword::On) && !s_.atAny({Keyword::Conflict, Keyword::Duplicate}, 1)) {
+        const NodeScope node(s_, NodeKind::OnCondition);
+        s_.take(TokenRole::Keyword);
+        expression();
+    } else if (s_.at(Keyword::Using)) {
+        const NodeScope node(s_, NodeKind::UsingColumns);
+        s_.take(TokenRole::Keyword);
+        columnList();
+        alias(false);
+    }
+}
+
+/// At a dotted name that a parenthesis follows.
+bool Grammar::isCallAhead() const {
+    std::size_t n = 1;
+    while (s_.at(TokenKind::Dot, n)) n += 2;
+    return s_.at(TokenKind::OpenParen, n);
+}
+
+void Grammar::relationPrimary() {
+    const auto mark = s_.mark();
+    const auto position = s_.position();
+    s_.takeIf(Keyword::Lateral);
+    if (s_.at(TokenKind::OpenParen)) {
+        if (atQueryInParens()) {
+            const NodeScope node(s_, NodeKind::DerivedTable, mark, position);
+            queryPrimary();
+            relationAlias();
+            return;
+        }
+        const NodeScope node(s_, NodeKind::ParenTable, mark, position);
+        s_.take();
+        commaList([this] { relation(); });
+        s_.expect(TokenKind::CloseParen, ")");
+        relationAlias();
+        return;
+    }
+    s_.takeIf(Keyword::Only);
+    const bool isTable = s_.atName() && (!isReserved(s_.keyword(), s_.dialect) || s_.at(TokenKind::OpenParen, 1));
+    if (!isTable) return s_.fail("a table");
+    NodeScope node(s_, NodeKind::TableName, mark, position);
+    name(isCallAhead() ? TokenRole::Function : TokenRole::Relation);
+    if (s_.at(TokenKind::OpenParen)) {
+        node.become(NodeKind::FunctionTable);
+        arguments();
+        s_.takePhrase({Keyword::With, Keyword::Ordinality});
+    }
+    s_.takeIfOperator("*");
+    relationSuffixes();
+    relationAlias();
+    relationSuffixes();
+}
+
+void Grammar::relationAlias() {
+    if (!s_.at(Keyword::As) && !s_.atBareAlias()) return;
+    alias(true);
+    if (s_.at(TokenKind::OpenParen)) columnList();
+}
+
+/// Samples, partitions and index hints.
+void Grammar::relationSuffixes() {
+    if (s_.takeIf(Keyword::Tablesample)) {
+        name();
+        if (s_.at(TokenKind::OpenParen)) arguments();
+    }
+    if (s_.at(Keyword::Partition) && s_.at(TokenKind::OpenParen, 1)) {
+        s_.take(TokenRole::Keyword);
+        columnList();
+    }
+    while (s_.atAny({Keyword::Use, Keyword::Force, Keyword::Ignore}) && s_.atAny({Keyword::Index, Keyword::Key}, 1)) {
+        s_.take(TokenRole::Keyword);
+        s_.take(TokenRole::Keyword);
+        if (s_.at(TokenKind::OpenParen)) columnList();
+    }
+}
+
+void Grammar::columnList() {
+    const NodeScope node(s_, NodeKind::ColumnList);
+    if (!s_.expect(TokenKind::OpenParen, "(")) return;
+    while (!s_.atEnd() && !s_.at(TokenKind::CloseParen)) {
+        if (!s_.atName()) {
+            s_.fail("a column");
+            s_.skipUntil([] { return false; });
+            break;
+        }
+        s_.take(TokenRole::Column);
+        if (s_.at(TokenKind::Word) && !s_.at(TokenKind::Comma)) typeName();  // AS t(a integer, b text)
+        if (!s_.takeIf(TokenKind::Comma)) break;
+    }
+    s_.expect(TokenKind::CloseParen, ")");
+}
+
+}  // namespace pantry::sql

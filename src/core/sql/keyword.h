@@ -1,0 +1,27 @@
+#pragma once
+
+#include <cstdint>
+#include <string_view>
+
+#include "core/sql/dialect.h"
+
+namespace pantry::sql {
+
+/// A word that means something to some dialect; None for every other word.
+enum class Keyword : std::uint16_t {
+    None,
+#define PANTRY_KEYWORD(enumerator, spelling, dialects) enumerator,
+#include "core/sql/keywords.def"
+#undef PANTRY_KEYWORD
+};
+
+/// The keyword that `word` spells in any case, or Keyword::None.
+[[nodiscard]] Keyword keywordOf(std::string_view word);
+
+/// Its spelling in capitals; empty for Keyword::None.
+[[nodiscard]] std::string_view spellingOf(Keyword keyword);
+
+/// Whether the word must be quoted to serve as a name.
+[[nodiscard]] bool isReserved(Keyword keyword, Dialect dialect);
+
+}  // namespace pantry::sql

@@ -1,0 +1,152 @@
+#include "core/sql/layout.h"
+
+#include <algorithm>
+
+#include "core/base/utf8.h"
+
+namespace pantry::sql {
+namespace {
+
+/// Wider than any line: what holds a forced break never fits.
+constexpr std::uint32_t kNeverFits = 1U << 30;
+
+std::uint32_t plus(std::uint32_t a, std::uint32_t b) { return std::min(a + b, kNeverFits); }
+
+std::uint32_t widthOf(std::string_view text) {
+    const std::size_t lineBreak = text.find('\n');
+    if (lineBreak != std::string_view::npos) return kNeverFits;
+    return static_cast<std::uint32_t>(base::displayWidth(text));
+}
+
+/// Columns that a text leaves on the line it ends on.
+std::size_t lastLineWidth(std::string_view text) {
+    const std::size_t lineBreak = text.rfind('\n');
+    return base::displayWidth(lineBreak == std::string_view::npos ? text : text.substr(lineBreak + 1));
+}
+
+}  // namespace
+
+void Layout::text(std::string_view text) {
+    items_.push_back({Op::Text, static_cast<std::uint32_t>(texts_.size())});
+    texts_.push_back(text);
+}
+
+/// For each OpenGroup: columns of the group on one line and of what follows up to the next possible break.
+/// For each FillLine: columns up to the next possible break.
+std::vector<std::uint32_t> Layout::measure() const {
+    std::vector<std::uint32_t> widths(items_.size(), 0);
+    struct Open {
+        std::uint32_t flat;  // columns inside the group, from here to its end
+        std::uint32_t tail;  // columns after its end up to the next break
+    };
+    std::vector<Open> groups{{0, 0}};
+    std::uint32_t toBreak = 0;  // columns from here to the next possible break
+    for (std::size_t i = items_.size(); i-- > 0;) {
+        std::uint32_t& flat = groups.back().flat;
+        switch (items_[i].op) {
+            case Op::Text: {
+                const std::uint32_t width = widthOf(texts_[items_[i].text]);
+                flat = plus(flat, width);
+                toBreak = plus(toBreak, width);
+                break;
+            }
+            case Op::Space:
+                flat = plus(flat, 1);
+                toBreak = plus(toBreak, 1);
+                break;
+            case Op::Line:
+                flat = plus(flat, 1);
+                toBreak = 0;
+                break;
+            case Op::SoftLine: toBreak = 0; break;
+            case Op::FillLine:
+                widths[i] = plus(toBreak, 1);
+                flat = plus(flat, 1);
+                toBreak = 0;
+                break;
+            case Op::HardLine:
+            case Op::FreshLine:
+            case Op::BreakAfter:
+                flat = kNeverFits;
+                toBreak = 0;
+                break;
+            case Op::CloseGroup: groups.push_back({0, toBreak}); break;
+            case Op::OpenGroup: {
+                const Open group = groups.back();
+                groups.pop_back();
+                widths[i] = plus(group.flat, group.tail);
+                groups.back().flat = plus(groups.back().flat, group.flat);
+                break;
+            }
+            case Op::Indent:
+            case Op::Outdent: break;
+        }
+    }
+    return widths;
+}
+
+std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
+    const std::vector<std::uint32_t> widths = measure();
+    std::string out;
+    std::vector<bool> broken{true};  // for each open group
+    std::size_t depth = 0;
+    std::size_t column = 0;
+    std::size_t pendingSpaces = 0;  // written only before text, so that no line ends in blanks
+    bool mustBreak = false;
+    const auto newLine = [&] {
+        out += '\n';
+        column = depth * indentWidth;
+        pendingSpaces = column;
+        mustBreak = false;
+    };
+    const auto isLineEmpty = [&] { return out.empty() || out.back() == '\n'; };
+    const auto space = [&] {
+        ++pendingSpaces;
+        ++column;
+    };
+    for (std::size_t i = 0; i < items_.size(); ++i) {
+        switch (items_[i].op) {
+            case Op::Text: {
+                if (mustBreak) newLine();
+                const std::string_view piece = texts_[items_[i].text];
+                out.append(pendingSpaces, ' ').append(piece);
+                pendingSpaces = 0;
+                column = piece.find('\n') == std::string_view::npos ? column + base::displayWidth(piece)
+                                                                    : lastLineWidth(piece);
+                break;
+            }
+            case Op::Space:
+                if (!mustBreak) space();
+                break;
+            case Op::Line:
+                if (broken.back() || mustBreak) {
+                    newLine();
+                } else {
+                    space();
+                }
+                break;
+            case Op::SoftLine:
+                if (broken.back() || mustBreak) newLine();
+                break;
+            case Op::FillLine:
+                if (mustBreak || column + widths[i] > width) {
+                    newLine();
+                } else {
+                    space();
+                }
+                break;
+            case Op::HardLine: newLine(); break;
+            case Op::FreshLine:
+                if (!isLineEmpty()) newLine();
+                break;
+            case Op::BreakAfter: mustBreak = true; break;
+            case Op::OpenGroup: broken.push_back(column + widths[i] > width); break;
+            case Op::CloseGroup: broken.pop_back(); break;
+            case Op::Indent: ++depth; break;
+            case Op::Outdent: --depth; break;
+        }
+    }
+    return out;
+}
+
+}  // namespace pantry::sql

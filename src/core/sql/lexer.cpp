@@ -1,0 +1,411 @@
+#include "core/sql/lexer.h"
+
+#include <array>
+#include <cassert>
+
+#include "core/base/text.h"
+
+namespace pantry::sql {
+namespace {
+
+using base::isAsciiBlank;
+using base::isAsciiDigit;
+
+enum Class : std::uint8_t { kNameStart = 1, kNamePart = 2, kOperatorChar = 4, kBlank = 8 };
+
+constexpr std::array<std::uint8_t, 256> makeClasses() {
+    std::array<std::uint8_t, 256> table{};
+    for (int c = 0; c < 256; ++c) {
+        const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c >= 0x80;
+        if (letter) table[static_cast<std::size_t>(c)] |= kNameStart | kNamePart;
+        if ((c >= '0' && c <= '9') || c == '$') table[static_cast<std::size_t>(c)] |= kNamePart;
+    }
+    for (const char c : std::string_view("+-*/<>=~!@#%^&|`?")) table[static_cast<unsigned char>(c)] |= kOperatorChar;
+    for (const char c : std::string_view(" \t\n\r\f\v")) table[static_cast<unsigned char>(c)] |= kBlank;
+    return table;
+}
+
+constexpr auto kClasses = makeClasses();
+
+bool hasClass(char c, Class which) { return (kClasses[static_cast<unsigned char>(c)] & which) != 0; }
+bool isNameStart(char c) { return hasClass(c, kNameStart); }
+bool isNamePart(char c) { return hasClass(c, kNamePart); }
+
+/// Operators of the dialects that have a fixed set; longer ones first.
+constexpr std::string_view kOperators[] = {"<=>", "->>", "||", "->", "<=", ">=", "<>", "!=", "==", ":=", "::", "=>",
+                                           "<<",  ">>",  "&&", "!<", "!>", "+=", "-=", "*=", "/=", "%=", "**", "^="};
+
+/// A trailing + or - belongs to an operator only beside one of these (PostgreSQL manual, 4.1.3).
+constexpr std::string_view kKeepsTrailingSign = "~!@#%^&|`?";
+
+}  // namespace
+
+Lexer::Lexer(std::string_view text, Dialect dialect, std::size_t startOffset)
+    : text_(text), dialect_(dialect), rules_(rulesOf(dialect)), pos_(startOffset) {
+    assert(text.size() < UINT32_MAX);
+}
+
+bool Lexer::isAtFreshStart() const {
+    return delimiter_ == ";" && !copyDataNext_ && copy_ == CopyPhase::None && atStatementStart_;
+}
+
+Token Lexer::make(TokenKind kind, std::size_t end, bool isClosed) {
+    Token token{static_cast<std::uint32_t>(pos_), static_cast<std::uint32_t>(end - pos_), Keyword::None, kind, isClosed};
+    pos_ = end;
+    return token;
+}
+
+std::size_t Lexer::lineEnd(std::size_t offset) const {
+    const std::size_t end = text_.find_first_of("\r\n", offset);
+    return end == std::string_view::npos ? text_.size() : end;
+}
+
+std::size_t Lexer::wordEnd(std::size_t offset) const {
+    while (offset < text_.size() && isNamePart(text_[offset])) ++offset;
+    return offset;
+}
+
+bool Lexer::isFirstOnLine() const {
+    std::size_t i = pos_;
+    while (i > 0 && (text_[i - 1] == ' ' || text_[i - 1] == '\t')) --i;
+    return i == 0 || text_[i - 1] == '\n' || text_[i - 1] == '\r';
+}
+
+bool Lexer::hasDelimiterHere() const { return text_.substr(pos_).starts_with(delimiter_); }
+
+bool Lexer::isGoLine() const {
+    if (!rules_.goLines || base::asciiLower(text_[pos_]) != 'g' || !isFirstOnLine()) return false;
+    return base::equalsIgnoringCase(base::trimmed(text_.substr(pos_, lineEnd(pos_) - pos_)), "go");
+}
+
+Token Lexer::next() {
+    if (pos_ >= text_.size()) return make(TokenKind::Blank, pos_);
+    Token token = scan();
+    if (!token.isTrivia()) noteSignificant(token);
+    return token;
+}
+
+void Lexer::endStatement() {
+    atStatementStart_ = true;
+    copy_ = CopyPhase::None;
+    bracketDepth_ = 0;
+}
+
+/// Follows COPY … FROM STDIN, after whose end the data lines begin.
+void Lexer::noteSignificant(const Token& token) {
+    if (token.kind == TokenKind::Terminator) {
+        copyDataNext_ = copy_ == CopyPhase::Due;
+        return endStatement();
+    }
+    if (token.kind == TokenKind::BackslashLine || token.kind == TokenKind::DelimiterLine ||
+        token.kind == TokenKind::CopyData) {
+        return endStatement();
+    }
+    if (rules_.copyData && token.kind == TokenKind::Word) {
+        if (atStatementStart_ && token.is(Keyword::Copy)) {
+            copy_ = CopyPhase::Copy;
+        } else if (copy_ == CopyPhase::Copy && token.is(Keyword::From)) {
+            copy_ = CopyPhase::From;
+        } else if (copy_ == CopyPhase::From) {
+            copy_ = token.is(Keyword::Stdin) ? CopyPhase::Due : CopyPhase::Copy;
+        }
+    }
+    atStatementStart_ = false;
+}
+
+Token Lexer::scan() {
+    const char c = text_[pos_];
+    if (copyDataNext_ && (c == '\n' || c == '\r')) return scanCopyData();
+    if (hasClass(c, kBlank)) {
+        std::size_t end = pos_ + 1;
+        while (end < text_.size() && hasClass(text_[end], kBlank)) {
+            if (copyDataNext_ && (text_[end] == '\n' || text_[end] == '\r')) break;
+            ++end;
+        }
+        return make(TokenKind::Blank, end);
+    }
+    if (delimiter_ != ";" && hasDelimiterHere()) return make(TokenKind::Terminator, pos_ + delimiter_.size());
+    if (isGoLine()) return make(TokenKind::Terminator, pos_ + 2);
+    if (isNameStart(c)) return scanWord();
+    if (isAsciiDigit(c) || (c == '.' && isAsciiDigit(at(pos_ + 1)))) return scanNumber();
+    switch (c) {
+        case '\'': return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes, 0);
+        case '"':
+            return rules_.doubleQuoteIsString ? scanQuoted(TokenKind::String, '"', rules_.backslashEscapes, 0)
+                                              : scanQuoted(TokenKind::QuotedName, '"', false, 0);
+        case '`':
+            if (rules_.backtickNames) return scanQuoted(TokenKind::QuotedName, '`', false, 0);
+            break;
+        case '[':
+            if (rules_.bracketNames) return scanQuoted(TokenKind::QuotedName, ']', false, 0);
+            ++bracketDepth_;
+            return make(TokenKind::OpenBracket, pos_ + 1);
+        case ']':
+            if (bracketDepth_ > 0) --bracketDepth_;
+            return make(TokenKind::CloseBracket, pos_ + 1);
+        case '(': return make(TokenKind::OpenParen, pos_ + 1);
+        case ')': return make(TokenKind::CloseParen, pos_ + 1);
+        case ',': return make(TokenKind::Comma, pos_ + 1);
+        case ';': return make(delimiter_ == ";" ? TokenKind::Terminator : TokenKind::Semicolon, pos_ + 1);
+        case '.':
+            if (at(pos_ + 1) == '.') return make(TokenKind::Operator, pos_ + 2);
+            return make(TokenKind::Dot, pos_ + 1);
+        case ':': return scanColon();
+        case '$': return scanDollar();
+        case '?':
+            if (rules_.questionParameters) return scanQuestion();
+            break;
+        case '@':
+            if (rules_.atVariables) return scanVariable();
+            break;
+        case '\\':
+            if (isFirstOnLine()) return make(TokenKind::BackslashLine, lineEnd(pos_));
+            break;
+        case '#':
+            if (rules_.hashComments) return make(TokenKind::LineComment, lineEnd(pos_));
+            break;
+        case '-': {
+            const char after = at(pos_ + 2);
+            const bool isComment = at(pos_ + 1) == '-' && (!rules_.dashNeedsBlank || pos_ + 2 >= text_.size() ||
+                                                           static_cast<unsigned char>(after) <= ' ');
+            if (isComment) return make(TokenKind::LineComment, lineEnd(pos_));
+            break;
+        }
+        case '/':
+            if (at(pos_ + 1) == '*') return scanBlockComment();
+            break;
+        default: break;
+    }
+    return scanOperator();
+}
+
+Token Lexer::scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix) {
+    for (std::size_t i = pos_ + prefix + 1; i < text_.size(); ++i) {
+        if (backslash && text_[i] == '\\') {
+            ++i;
+        } else if (text_[i] == quote) {
+            const bool isDoubled = at(i + 1) == quote && i + 1 < text_.size();
+            if (!isDoubled) return make(kind, i + 1);
+            ++i;
+        }
+    }
+    return make(kind, text_.size(), false);
+}
+
+Token Lexer::scanWord() {
+    const char c = base::asciiLower(text_[pos_]);
+    const char second = at(pos_ + 1);
+    if (second == '\'') {
+        if (c == 'e' && rules_.prefixedStrings) return scanQuoted(TokenKind::String, '\'', true, 1);
+        if (c == 'b' || c == 'x' || c == 'n') {
+            return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes && c == 'n', 1);
+        }
+    }
+    if (c == 'u' && second == '&' && rules_.prefixedStrings) {
+        if (at(pos_ + 2) == '\'') return scanQuoted(TokenKind::String, '\'', false, 2);
+        if (at(pos_ + 2) == '"') return scanQuoted(TokenKind::QuotedName, '"', false, 2);
+    }
+    std::size_t end = wordEnd(pos_ + 1);
+    if (delimiter_ != ";") {  // a delimiter such as $$ may follow a word directly
+        const std::size_t cut = text_.substr(0, end).find(delimiter_, pos_);
+        if (cut != std::string_view::npos && cut > pos_) end = cut;
+    }
+    const Keyword keyword = keywordOf(text_.substr(pos_, end - pos_));
+    if (keyword == Keyword::Delimiter && rules_.delimiterLines && atStatementStart_ &&
+        (at(end) == ' ' || at(end) == '\t')) {
+        return scanDelimiterLine();
+    }
+    Token token = make(TokenKind::Word, end);
+    token.keyword = keyword;
+    return token;
+}
+
+Token Lexer::scanNumber() {
+    std::size_t i = pos_;
+    const char prefix = base::asciiLower(at(pos_ + 1));
+    if (text_[i] == '0' && (prefix == 'x' || prefix == 'b' || prefix == 'o') && isNamePart(at(pos_ + 2))) {
+        return make(TokenKind::Number, wordEnd(pos_ + 2));
+    }
+    const auto digits = [&] {
+        while (i < text_.size() && (isAsciiDigit(text_[i]) || (text_[i] == '_' && isAsciiDigit(at(i + 1))))) ++i;
+    };
+    digits();
+    if (at(i) == '.' && at(i + 1) != '.') {
+        ++i;
+        digits();
+    }
+    if (base::asciiLower(at(i)) == 'e') {
+        const std::size_t sign = at(i + 1) == '+' || at(i + 1) == '-' ? 1 : 0;
+        if (isAsciiDigit(at(i + 1 + sign))) {
+            i += 1 + sign;
+            digits();
+        }
+    }
+    if (rules_.digitNames && isNameStart(at(i))) return make(TokenKind::Word, wordEnd(i));
+    return make(TokenKind::Number, i);
+}
+
+Token Lexer::scanOperator() {
+    if (!rules_.freeOperators) {
+        for (const std::string_view op : kOperators) {
+            if (text_.substr(pos_).starts_with(op)) return make(TokenKind::Operator, pos_ + op.size());
+        }
+        const bool known = hasClass(text_[pos_], kOperatorChar) || text_[pos_] == ':';
+        return make(known ? TokenKind::Operator : TokenKind::Invalid, pos_ + 1);
+    }
+    std::size_t end = pos_;
+    bool keepsSign = false;
+    while (end < text_.size() && hasClass(text_[end], kOperatorChar)) {
+        const std::string_view two = text_.substr(end, 2);
+        if (two == "--" || two == "/*") break;
+        keepsSign = keepsSign || kKeepsTrailingSign.find(text_[end]) != std::string_view::npos;
+        ++end;
+    }
+    if (end == pos_) return make(TokenKind::Invalid, pos_ + 1);
+    while (!keepsSign && end > pos_ + 1 && (text_[end - 1] == '+' || text_[end - 1] == '-')) --end;
+    return make(TokenKind::Operator, end);
+}
+
+Token Lexer::scanBlockComment() {
+    const bool isExecutable =
+        rules_.executableComments && (at(pos_ + 2) == '!' || (at(pos_ + 2) == 'M' && at(pos_ + 3) == '!'));
+    const TokenKind kind = isExecutable ? TokenKind::ExecutableComment : TokenKind::BlockComment;
+    std::size_t depth = 1;
+    for (std::size_t i = pos_ + 2; i + 1 < text_.size(); ++i) {
+        if (text_[i] == '*' && text_[i + 1] == '/') {
+            if (--depth == 0) return make(kind, i + 2);
+            ++i;
+        } else if (rules_.nestedComments && text_[i] == '/' && text_[i + 1] == '*') {
+            ++depth;
+            ++i;
+        }
+    }
+    return make(kind, text_.size(), false);
+}
+
+Token Lexer::scanDollar() {
+    if (rules_.dollarQuotes) {
+        if (isAsciiDigit(at(pos_ + 1))) {
+            std::size_t end = pos_ + 1;
+            while (isAsciiDigit(at(end))) ++end;
+            return make(TokenKind::Parameter, end);
+        }
+        std::size_t tagEnd = pos_ + 1;
+        if (isNameStart(at(tagEnd))) {
+            while (isNamePart(at(tagEnd)) && at(tagEnd) != '$') ++tagEnd;
+        }
+        if (at(tagEnd) == '$') {
+            const std::string_view tag = text_.substr(pos_, tagEnd + 1 - pos_);
+            const std::size_t close = text_.find(tag, tagEnd + 1);
+            if (close == std::string_view::npos) return make(TokenKind::String, text_.size(), false);
+            return make(TokenKind::String, close + tag.size());
+        }
+    }
+    if (rules_.dollarParameters && isNamePart(at(pos_ + 1))) return make(TokenKind::Parameter, wordEnd(pos_ + 1));
+    if (rules_.digitNames && isNamePart(at(pos_ + 1))) return make(TokenKind::Word, wordEnd(pos_ + 1));
+    return make(TokenKind::Invalid, pos_ + 1);
+}
+
+/// `:name` is a parameter unless the colon belongs to what stands before it: a cast, a slice, a label, a time.
+Token Lexer::scanColon() {
+    if (at(pos_ + 1) == ':' || at(pos_ + 1) == '=') return make(TokenKind::Operator, pos_ + 2);
+    const char before = pos_ > 0 ? text_[pos_ - 1] : ' ';
+    const bool isAttached = isNamePart(before) || before == ':' || before == '\'' || before == '"' || before == '`' ||
+                            before == ']' || before == ')';
+    if (!isAttached && bracketDepth_ == 0 && isNameStart(at(pos_ + 1))) {
+        return make(TokenKind::Parameter, wordEnd(pos_ + 1));
+    }
+    return make(TokenKind::Operator, pos_ + 1);
+}
+
+Token Lexer::scanVariable() {
+    std::size_t start = pos_ + 1;
+    if (at(start) == '@') ++start;
+    const char quote = at(start);
+    if (dialect_ == Dialect::MySql && (quote == '\'' || quote == '"' || quote == '`')) {
+        return scanQuoted(TokenKind::Variable, quote, false, start - pos_);
+    }
+    std::size_t end = wordEnd(start);
+    while (dialect_ == Dialect::MySql && at(end) == '.' && isNameStart(at(end + 1))) end = wordEnd(end + 1);
+    if (end == start) return scanOperator();
+    return make(dialect_ == Dialect::Sqlite ? TokenKind::Parameter : TokenKind::Variable, end);
+}
+
+Token Lexer::scanQuestion() {
+    std::size_t end = pos_ + 1;
+    while (dialect_ == Dialect::Sqlite && isAsciiDigit(at(end))) ++end;
+    return make(TokenKind::Parameter, end);
+}
+
+Token Lexer::scanDelimiterLine() {
+    const std::size_t end = lineEnd(pos_);
+    constexpr std::size_t kWordLength = 9;
+    const std::string_view wanted = base::trimmed(text_.substr(pos_ + kWordLength, end - pos_ - kWordLength));
+    if (!wanted.empty()) delimiter_ = wanted.substr(0, wanted.find_first_of(" \t"));
+    return make(TokenKind::DelimiterLine, end);
+}
+
+/// The lines after COPY … FROM STDIN; from the line break on, up to a line with \. alone.
+Token Lexer::scanCopyData() {
+    copyDataNext_ = false;
+    for (std::size_t i = pos_; i < text_.size();) {
+        const std::size_t lineStart = i + (text_.substr(i, 2) == "\r\n" ? 2 : 1);
+        const std::size_t end = lineEnd(lineStart);
+        if (text_.substr(lineStart, end - lineStart) == "\\.") return make(TokenKind::CopyData, end);
+        i = end;
+    }
+    return make(TokenKind::CopyData, text_.size(), false);
+}
+
+std::vector<Token> lex(std::string_view text, Dialect dialect) {
+    std::vector<Token> tokens;
+    tokens.reserve(text.size() / 4 + 8);
+    Lexer lexer(text, dialect);
+    for (Token token = lexer.next(); token.length > 0; token = lexer.next()) tokens.push_back(token);
+    return tokens;
+}
+
+std::string quotedName(std::string_view name, Dialect dialect) {
+    bool isPlain = !name.empty() && isNameStart(name[0]);
+    for (const char c : name) {
+        // PostgreSQL folds unquoted names to small letters, so capitals need quotes there.
+        const bool folds = dialect == Dialect::Postgres && c >= 'A' && c <= 'Z';
+        isPlain = isPlain && isNamePart(c) && !folds && c != '$' && static_cast<unsigned char>(c) < 0x80;
+    }
+    if (isPlain && !isReserved(keywordOf(name), dialect)) return std::string(name);
+    const char quote = dialect == Dialect::MySql ? '`' : '"';
+    std::string out(1, quote);
+    for (const char c : name) {
+        if (c == quote) out += quote;
+        out += c;
+    }
+    return out + quote;
+}
+
+std::string unquotedName(std::string_view token) {
+    if (token.size() < 2) return std::string(token);
+    const char open = token.front();
+    if (open != '"' && open != '`' && open != '[') return std::string(token);
+    const char quote = open == '[' ? ']' : open;
+    std::string out;
+    for (std::size_t i = 1; i < token.size(); ++i) {
+        if (token[i] == quote) {
+            if (i + 1 >= token.size() || token[i + 1] != quote) break;
+            ++i;
+        }
+        out += token[i];
+    }
+    return out;
+}
+
+std::string quotedString(std::string_view value, Dialect dialect) {
+    std::string out = "'";
+    for (const char c : value) {
+        if (c == '\'') out += '\'';
+        if (c == '\\' && rulesOf(dialect).backslashEscapes) out += '\\';
+        out += c;
+    }
+    return out + "'";
+}
+
+}  // namespace pantry::sql

@@ -1,0 +1,147 @@
+#include "core/sql/parse_state.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/base/text.h"
+
+namespace pantry::sql {
+
+ParseState::ParseState(std::string_view text, SyntaxTree& tree) : dialect(tree.dialect), text_(text), tree_(tree) {
+    for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
+        if (!tree.tokens[i].isTrivia()) significant_.push_back(static_cast<std::uint32_t>(i));
+    }
+}
+
+TokenKind ParseState::kind(std::size_t n) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }
+
+Keyword ParseState::keyword(std::size_t n) const { return atEnd(n) ? Keyword::None : token(n).keyword; }
+
+std::string_view ParseState::text(std::size_t n) const { return atEnd(n) ? std::string_view() : token(n).textIn(text_); }
+
+bool ParseState::atAny(std::initializer_list<Keyword> keywords, std::size_t n) const {
+    const Keyword here = keyword(n);
+    return here != Keyword::None && std::ranges::find(keywords, here) != keywords.end();
+}
+
+bool ParseState::atOperator(std::string_view op, std::size_t n) const {
+    return at(TokenKind::Operator, n) && text(n) == op;
+}
+
+bool ParseState::atName(std::size_t n) const { return at(TokenKind::Word, n) || at(TokenKind::QuotedName, n); }
+
+bool ParseState::isApart() const {
+    return pos_ > 0 && !atEnd() && significant_[pos_] != significant_[pos_ - 1] + 1;
+}
+
+bool ParseState::atBareAlias() const {
+    if (at(TokenKind::QuotedName)) return true;
+    if (!at(TokenKind::Word)) return false;
+    // Words that begin what may follow a table or an expression, though some dialects do not reserve them.
+    if (atAny({Keyword::Where, Keyword::Set, Keyword::On, Keyword::Using, Keyword::Values, Keyword::Returning,
+               Keyword::Join, Keyword::Inner, Keyword::Left, Keyword::Right, Keyword::Full, Keyword::Cross,
+               Keyword::Natural, Keyword::Outer, Keyword::Union, Keyword::Intersect, Keyword::Except, Keyword::Limit,
+               Keyword::Offset, Keyword::Fetch, Keyword::For, Keyword::Window, Keyword::Group, Keyword::Order,
+               Keyword::Having, Keyword::From, Keyword::Into, Keyword::And, Keyword::Or, Keyword::Not, Keyword::Between,
+               Keyword::In, Keyword::Like, Keyword::Is, Keyword::When, Keyword::Then, Keyword::Else, Keyword::End,
+               Keyword::As, Keyword::Asc, Keyword::Desc, Keyword::Select, Keyword::StraightJoin, Keyword::Lateral,
+               Keyword::Tablesample, Keyword::Collate, Keyword::Over, Keyword::Filter, Keyword::Escape, Keyword::With,
+               Keyword::Separator, Keyword::Nulls})) {
+        return false;
+    }
+    return !isReserved(keyword(), dialect);
+}
+
+void ParseState::take(TokenRole role) {
+    tree_.roles[significant_[pos_]] = role;
+    ++pos_;
+}
+
+bool ParseState::takeIf(Keyword k) {
+    if (!at(k)) return false;
+    take(TokenRole::Keyword);
+    return true;
+}
+
+bool ParseState::takeIf(TokenKind k) {
+    if (!at(k)) return false;
+    take();
+    return true;
+}
+
+bool ParseState::takeIfOperator(std::string_view op) {
+    if (!atOperator(op)) return false;
+    take();
+    return true;
+}
+
+bool ParseState::takePhrase(std::initializer_list<Keyword> phrase) {
+    std::size_t n = 0;
+    for (const Keyword k : phrase) {
+        if (!at(k, n++)) return false;
+    }
+    while (n-- > 0) take(TokenRole::Keyword);
+    return true;
+}
+
+bool ParseState::expect(Keyword k) {
+    if (takeIf(k)) return true;
+    fail(spellingOf(k));
+    return false;
+}
+
+bool ParseState::expect(TokenKind k, std::string_view spelled) {
+    if (takeIf(k)) return true;
+    fail(spelled);
+    return false;
+}
+
+void ParseState::fail(std::string_view expected) {
+    const auto place = atEnd() ? tree_.tokens.size() : significant_[pos_];
+    // One message for one place: what follows from the first is noise.
+    if (!tree_.errors.empty() && tree_.errors.back().token == place) return;
+    std::string message = atEnd() ? fmt::format("The statement ends where {} should follow.", expected)
+                                  : fmt::format("Expected {}, not “{}”.", expected, base::oneLine(text(), 40));
+    tree_.errors.push_back({static_cast<std::uint32_t>(place), std::move(message)});
+}
+
+void ParseState::close(NodeKind kind, Mark from, std::size_t fromPosition) {
+    if (pos_ == fromPosition && from == finished_.size()) return;  // nothing taken: no node
+    Node node{.kind = kind};
+    node.firstToken = fromPosition < significant_.size() ? significant_[fromPosition]
+                                                         : static_cast<std::uint32_t>(tree_.tokens.size());
+    node.endToken = pos_ > fromPosition ? significant_[pos_ - 1] + 1 : node.firstToken;
+    const auto index = static_cast<std::uint32_t>(tree_.nodes.size());
+    for (std::size_t i = from; i < finished_.size(); ++i) {
+        tree_.nodes[finished_[i]].parent = index;
+        if (i == from) {
+            node.firstChild = finished_[i];
+        } else {
+            tree_.nodes[finished_[i - 1]].nextSibling = finished_[i];
+        }
+    }
+    finished_.resize(from);
+    finished_.push_back(index);
+    tree_.nodes.push_back(node);
+}
+
+std::size_t ParseState::startOfLast() const {
+    const std::uint32_t token = tree_.nodes[finished_.back()].firstToken;
+    return static_cast<std::size_t>(std::ranges::lower_bound(significant_, token) - significant_.begin());
+}
+
+void ParseState::finish() {
+    Node root{.kind = NodeKind::Statement, .firstToken = 0, .endToken = static_cast<std::uint32_t>(tree_.tokens.size())};
+    for (std::size_t i = 0; i < finished_.size(); ++i) {
+        tree_.nodes[finished_[i]].parent = 0;
+        if (i == 0) {
+            root.firstChild = finished_[i];
+        } else {
+            tree_.nodes[finished_[i - 1]].nextSibling = finished_[i];
+        }
+    }
+    tree_.nodes[0] = root;
+}
+
+}  // namespace pantry::sql

@@ -1,0 +1,112 @@
+#include "core/sql/parser.h"
+
+#include "core/sql/grammar.h"
+#include "core/sql/lexer.h"
+
+namespace pantry::sql {
+namespace {
+
+/// An end that is missing is an error of the whole statement, wherever the token stands.
+void noteUnclosed(SyntaxTree& tree, std::string_view text) {
+    for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
+        const Token& token = tree.tokens[i];
+        if (token.isClosed) continue;
+        const char open = token.textIn(text).front();
+        std::string message = token.isComment() || token.kind == TokenKind::ExecutableComment
+                                  ? "The comment that begins here has no end."
+                              : token.kind == TokenKind::CopyData
+                                  ? "The data that begin here have no end: a line with \\. alone."
+                                  : std::string("The text that begins here has no closing ") +
+                                        (open == '[' ? ']' : open) + ".";
+        tree.errors.push_back({static_cast<std::uint32_t>(i), std::move(message)});
+    }
+}
+
+}  // namespace
+
+SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
+                          StatementKind kind, Dialect dialect) {
+    SyntaxTree tree;
+    tree.dialect = dialect;
+    tree.kind = kind;
+    tree.tokens.assign(tokens.begin(), tokens.end());
+    for (Token& token : tree.tokens) token.start -= static_cast<std::uint32_t>(base);
+    tree.roles.resize(tokens.size(), TokenRole::Plain);
+    tree.nodes.reserve(tokens.size());
+    tree.nodes.emplace_back();
+    ParseState state(statement, tree);
+    Grammar(state).statement(kind);
+    state.finish();
+    noteUnclosed(tree, statement);
+    return tree;
+}
+
+SyntaxTree parseSingle(std::string_view text, Dialect dialect) {
+    const std::vector<Token> tokens = lex(text, dialect);
+    const std::vector<StatementSpan> spans = Splitter(text, tokens, dialect).split();
+    if (spans.empty()) return parseStatement({}, {}, 0, StatementKind::Other, dialect);
+    const StatementSpan& span = spans.front();
+    return parseStatement(text.substr(span.start, span.length),
+                          std::span(tokens).subspan(span.firstToken, span.endToken - span.firstToken), span.start,
+                          span.kind, dialect);
+}
+
+void Grammar::statement(StatementKind kind) {
+    switch (kind) {
+        case StatementKind::Select:
+        case StatementKind::Values:
+        case StatementKind::Table:
+        case StatementKind::Insert:
+        case StatementKind::Replace:
+        case StatementKind::Update:
+        case StatementKind::Delete:
+            if (s_.at(Keyword::With)) {
+                withStatement();
+            } else if (atQuery()) {
+                query();
+            } else {
+                changeStatement();
+            }
+            return trailing();
+        default: return opaque();
+    }
+}
+
+void Grammar::withStatement() {
+    const auto mark = s_.mark();
+    const auto position = s_.position();
+    withClause();
+    if (s_.atAny({Keyword::Insert, Keyword::Replace, Keyword::Update, Keyword::Delete})) return changeStatement();
+    queryAfterWith(mark, position);
+}
+
+/// A statement whose inside has no grammar yet: its words are coloured, nothing else is known.
+void Grammar::opaque() {
+    if (s_.atEnd()) return;
+    const NodeScope node(s_, NodeKind::Opaque);
+    bool isFirst = true;
+    bool afterDot = false;
+    while (!s_.atEnd()) {
+        const bool isKeyword = s_.keyword() != Keyword::None && !afterDot;
+        afterDot = s_.at(TokenKind::Dot);
+        s_.take(isFirst || isKeyword ? TokenRole::Keyword : TokenRole::Plain);
+        isFirst = false;
+    }
+}
+
+void Grammar::trailing() {
+    while (!s_.atEnd()) {
+        s_.fail(s_.at(TokenKind::CloseParen) ? "no closing parenthesis" : "the end of the statement");
+        const NodeScope error(s_, NodeKind::Error);
+        while (!s_.atEnd()) s_.take();
+    }
+}
+
+bool Grammar::tooDeep() {
+    if (s_.depth <= ParseState::kMaxDepth) return false;
+    s_.fail("fewer levels of nesting");
+    s_.skipUntil([] { return false; });
+    return true;
+}
+
+}  // namespace pantry::sql

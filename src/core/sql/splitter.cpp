@@ -1,0 +1,193 @@
+#include "core/sql/splitter.h"
+
+#include <algorithm>
+#include <optional>
+
+#include "core/sql/lexer.h"
+
+namespace pantry::sql {
+
+/// Follows a statement from its first token on and tells whether a terminator here would cut it in two.
+struct Splitter::Body {
+    explicit Body(Dialect d) : dialect(d) {}
+
+    Dialect dialect;
+    std::size_t words = 0;       // significant tokens seen
+    bool isCreate = false;       // CREATE …
+    bool isRoutine = false;      // CREATE … TRIGGER, FUNCTION, PROCEDURE, EVENT, PACKAGE
+    bool isRule = false;         // CREATE RULE … DO (a; b)
+    bool isCopyIn = false;       // COPY … FROM STDIN, whose data follow the terminator
+    int depth = 0;               // open BEGIN, CASE and, where a statement may stand, IF and loops
+    int parens = 0;
+    Keyword previous = Keyword::None;
+    TokenKind previousKind = TokenKind::Blank;
+
+    [[nodiscard]] bool isOpen() const { return depth > 0 || (isRule && parens > 0); }
+
+    void take(const Token& token) {
+        if (token.kind == TokenKind::OpenParen) ++parens;
+        if (token.kind == TokenKind::CloseParen) --parens;
+        takeHead(token);
+        if (isRoutine || isAnonymousBlock(token)) takeBody(token);
+        previous = token.keyword;
+        previousKind = token.kind;
+        ++words;
+    }
+
+private:
+    bool isBlock_ = false;
+
+    /// BEGIN NOT ATOMIC (MariaDB), and a routine's parts.
+    bool isAnonymousBlock(const Token& token) {
+        const bool opens = words == 1 && previous == Keyword::Begin && token.is(Keyword::Not);
+        if (opens && dialect == Dialect::MySql) {
+            isBlock_ = true;
+            depth = 1;
+        }
+        return isBlock_ && !opens;
+    }
+
+    void takeHead(const Token& token) {
+        if (words == 0) isCreate = token.is(Keyword::Create);
+        if (!isCreate || isRoutine || token.kind != TokenKind::Word) {
+            if (words > 0 && previous == Keyword::From && token.is(Keyword::Stdin)) isCopyIn = true;
+            return;
+        }
+        switch (token.keyword) {
+            case Keyword::Trigger:
+            case Keyword::Event:
+            case Keyword::Package: isRoutine = words < 8; break;
+            case Keyword::Function:
+            case Keyword::Procedure: isRoutine = words < 8; break;
+            case Keyword::Rule: isRule = dialect == Dialect::Postgres && words < 4; break;
+            default: break;
+        }
+    }
+
+    void takeBody(const Token& token) {
+        switch (token.keyword) {
+            case Keyword::Begin:
+                if (dialect != Dialect::Postgres || depth > 0) ++depth;
+                break;
+            case Keyword::Atomic:
+                if (dialect == Dialect::Postgres && previous == Keyword::Begin && depth == 0) depth = 1;
+                break;
+            case Keyword::Case:
+                if (depth > 0 && previous != Keyword::End) ++depth;
+                break;
+            case Keyword::If:
+            case Keyword::Loop:
+            case Keyword::While:
+            case Keyword::Repeat:
+                if (dialect == Dialect::MySql && standsAsStatement()) ++depth;
+                break;
+            case Keyword::End:
+                if (depth > 0) --depth;
+                break;
+            default: break;
+        }
+    }
+
+    /// Whether a statement of a routine's body may begin after the token before.
+    [[nodiscard]] bool standsAsStatement() const {
+        if (previousKind == TokenKind::Terminator || previousKind == TokenKind::Semicolon) return depth > 0;
+        if (previousKind == TokenKind::Operator) return depth > 0;  // the colon of a label
+        switch (previous) {
+            case Keyword::Begin:
+            case Keyword::Then:
+            case Keyword::Else:
+            case Keyword::Do:
+            case Keyword::Loop:
+            case Keyword::Repeat: return depth > 0;
+            default: return false;
+        }
+    }
+};
+
+Splitter::Splitter(std::string_view text, std::span<const Token> tokens, Dialect dialect)
+    : text_(text), tokens_(tokens), dialect_(dialect) {}
+
+std::size_t Splitter::lineAt(std::size_t offset) {
+    line_ += static_cast<std::size_t>(std::count(text_.begin() + static_cast<std::ptrdiff_t>(countedTo_),
+                                                 text_.begin() + static_cast<std::ptrdiff_t>(offset), '\n'));
+    countedTo_ = offset;
+    return line_;
+}
+
+void Splitter::add(std::size_t firstToken, std::size_t endToken, bool isTerminated, std::size_t regionEnd) {
+    StatementSpan span;
+    span.start = tokens_[firstToken].start;
+    span.length = tokens_[endToken - 1].end() - span.start;
+    span.firstToken = firstToken;
+    span.endToken = endToken;
+    span.line = lineAt(span.start);
+    span.kind = kindOf(tokens_.subspan(firstToken, endToken - firstToken));
+    span.isTerminated = isTerminated;
+    span.regionEnd = std::max(regionEnd, span.end());
+    statements_.push_back(span);
+}
+
+std::vector<StatementSpan> Splitter::split() {
+    std::optional<std::size_t> first;
+    std::size_t afterLast = 0;
+    Body body(dialect_);
+    const auto finish = [&](bool isTerminated, std::size_t regionEnd) {
+        if (first) add(*first, afterLast, isTerminated, regionEnd);
+        first.reset();
+        body = Body(dialect_);
+    };
+    for (std::size_t i = 0; i < tokens_.size(); ++i) {
+        const Token& token = tokens_[i];
+        if (token.isTrivia()) continue;
+        const bool isLineOfItsOwn = token.kind == TokenKind::BackslashLine || token.kind == TokenKind::DelimiterLine;
+        if (isLineOfItsOwn) {
+            finish(false, 0);
+            continue;
+        }
+        if (token.kind == TokenKind::CopyData) {  // the COPY before it was just finished: lengthen it
+            StatementSpan& copy = statements_.back();
+            copy.endToken = i + 1;
+            copy.length = token.end() - copy.start;
+            copy.regionEnd = token.end();
+            continue;
+        }
+        const bool endsHere = token.kind == TokenKind::Terminator && !body.isOpen();
+        if (endsHere) {
+            finish(true, token.end());
+            continue;
+        }
+        if (!first) first = i;
+        body.take(token);
+        afterLast = i + 1;
+    }
+    finish(false, 0);
+    return std::move(statements_);
+}
+
+std::vector<StatementSpan> splitStatements(std::string_view text, Dialect dialect) {
+    const std::vector<Token> tokens = lex(text, dialect);
+    return Splitter(text, tokens, dialect).split();
+}
+
+std::optional<std::size_t> statementAt(std::string_view text, std::span<const StatementSpan> statements,
+                                       std::size_t offset) {
+    const auto after = std::ranges::upper_bound(statements, offset, {}, &StatementSpan::start);
+    const auto index = static_cast<std::size_t>(after - statements.begin());
+    if (index > 0 && offset <= statements[index - 1].regionEnd) return index - 1;
+    const auto sameLine = [&](std::size_t from, std::size_t to) {
+        return text.substr(from, to - from).find('\n') == std::string_view::npos;
+    };
+    if (index > 0 && sameLine(statements[index - 1].regionEnd, offset)) return index - 1;
+    if (index < statements.size()) {
+        // Comments directly above a statement belong to it.
+        const std::string_view gap = text.substr(offset, statements[index].start - offset);
+        if (gap.find("\n\n") == std::string_view::npos && gap.find("\n\r\n") == std::string_view::npos &&
+            std::ranges::count(gap, '\n') <= 8 && gap.find_first_not_of(" \t\r\n") != std::string_view::npos) {
+            return index;
+        }
+        if (sameLine(offset, statements[index].start)) return index;
+    }
+    return std::nullopt;
+}
+
+}  // namespace pantry::sql

@@ -1,0 +1,91 @@
+#pragma once
+
+#include <deque>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/sql/formatter.h"
+#include "core/sql/layout.h"
+#include "core/sql/syntax_tree.h"
+
+namespace pantry::sql {
+
+/// Turns one statement's tree into a Layout: walks the tree, emits every token once and in order, and decides what
+/// stands between two of them.
+///
+/// Lifetime: views the statement and the tree.
+class StatementLayout {
+public:
+    StatementLayout(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options);
+
+    [[nodiscard]] std::string print();
+
+private:
+    /// What stands before the next token; Auto follows from the two tokens beside it.
+    enum class Gap { Auto, None, Space, Line, SoftLine, FillLine, HardLine };
+    /// A part of a node: a child, or a token of its own.
+    struct Part {
+        bool isNode;
+        std::uint32_t index;
+    };
+
+    // Walking.
+    void node(std::uint32_t index);
+    void flow(std::uint32_t index);
+    void parts(const std::vector<Part>& list, std::size_t from = 0);
+    void part(const Part& p);
+    [[nodiscard]] std::vector<Part> partsOf(std::uint32_t index) const;
+    [[nodiscard]] const Token& tokenOf(const Part& p) const { return tree_.tokens[p.index]; }
+    [[nodiscard]] bool isToken(const Part& p, TokenKind kind) const { return !p.isNode && tokenOf(p).kind == kind; }
+    [[nodiscard]] bool isNode(const Part& p, NodeKind kind) const { return p.isNode && tree_.nodes[p.index].kind == kind; }
+    [[nodiscard]] std::size_t clauseCount(std::uint32_t index) const;
+
+    // Rules.
+    void statement(std::uint32_t index);
+    void query(std::uint32_t index);
+    void clauses(std::uint32_t index);
+    void listClause(std::uint32_t index);
+    void conditionClause(std::uint32_t index);
+    void fromClause(std::uint32_t index);
+    void join(std::uint32_t index);
+    void withClause(std::uint32_t index);
+    void commonTable(std::uint32_t index);
+    void values(std::uint32_t index);
+    void enclosed(std::uint32_t index, Gap separator);
+    void enclosedQuery(std::uint32_t index);
+    void logicalChain(std::uint32_t index);
+    void binary(std::uint32_t index, bool isOutermost);
+    void caseExpression(std::uint32_t index);
+    void caseBranch(std::uint32_t index);
+    void windowSpec(std::uint32_t index);
+    void conflict(std::uint32_t index);
+    void unary(std::uint32_t index);
+
+    // Emitting.
+    void gap(Gap g) { gap_ = g; }
+    void openGroup();
+    void closeGroup() { layout_.closeGroup(); }
+    void token(std::uint32_t index);
+    void flushGap();
+    [[nodiscard]] Gap naturalGap(std::uint32_t before, std::uint32_t after) const;
+    void leadingComments(std::uint32_t index);
+    void trailingComments(std::uint32_t index);
+    [[nodiscard]] bool isTrailing(std::uint32_t comment, std::uint32_t owner, std::uint32_t next) const;
+    [[nodiscard]] std::uint32_t endOfTrailing(std::uint32_t owner) const;
+    [[nodiscard]] bool hasLineBreak(std::uint32_t fromToken, std::uint32_t toToken) const;
+    [[nodiscard]] std::string_view spelled(std::uint32_t index);
+
+    std::string_view text_;
+    const SyntaxTree& tree_;
+    const FormatOptions& options_;
+    Layout layout_;
+    std::deque<std::string> recased_;
+    std::vector<std::uint32_t> significant_;
+    std::size_t cursor_ = 0;  // of the next significant token
+    Gap gap_ = Gap::None;
+    Gap clauseGap_ = Gap::Line;  // between the clauses of the query at hand
+    bool glueNext_ = false;      // a prefix operator stands before the next token
+};
+
+}  // namespace pantry::sql

@@ -1,0 +1,144 @@
+#pragma once
+
+#include <cstdint>
+#include <limits>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/sql/dialect.h"
+#include "core/sql/statement_kind.h"
+#include "core/sql/token.h"
+
+namespace pantry::sql {
+
+enum class NodeKind : std::uint8_t {
+    Statement,  ///< the root: one statement
+    Error,      ///< tokens that the grammar does not understand here
+    Opaque,     ///< a statement whose inside has no grammar yet; formatted never, coloured by words
+
+    // Queries
+    Query,         ///< [with] body [order by] [limit …]
+    WithClause,
+    CommonTable,   ///< name [(columns)] AS [MATERIALIZED] (statement)
+    SelectCore,    ///< SELECT … FROM … WHERE …
+    ParenQuery,    ///< ( query )
+    SetOperation,  ///< left, the operator's words, right
+    ValuesClause,
+    TableCommand,  ///< TABLE name
+
+    // Clauses
+    SelectClause,
+    SelectItem,
+    Alias,       ///< [AS] name
+    ColumnList,  ///< (a, b, c)
+    IntoClause,
+    FromClause,
+    WhereClause,
+    GroupByClause,
+    HavingClause,
+    WindowClause,
+    OrderByClause,
+    OrderItem,
+    LimitClause,  ///< LIMIT, OFFSET or FETCH with what belongs to it
+    LockClause,   ///< FOR UPDATE …
+    ReturningClause,
+
+    // Relations
+    TableName,      ///< a table's name with its alias
+    DerivedTable,   ///< (query) alias
+    FunctionTable,  ///< f(…) alias
+    ParenTable,     ///< (a JOIN b)
+    Join,           ///< left, the join's words, right, condition
+    OnCondition,
+    UsingColumns,
+
+    // Statements that change rows
+    InsertStatement,
+    InsertTarget,
+    ConflictClause,
+    UpdateStatement,
+    SetClause,
+    Assignment,
+    DeleteStatement,
+    UsingClause,
+
+    // Expressions
+    Name,  ///< a.b.c
+    Star,  ///< * or a.*
+    Literal,
+    ParameterRef,
+    Unary,
+    Binary,
+    LogicalChain,  ///< a AND b AND c, or the same with OR
+    Between,
+    InList,   ///< a [NOT] IN (…)
+    Paren,    ///< (a) or (a, b)
+    Subquery,
+    Exists,
+    Call,     ///< f(…) with FILTER, WITHIN GROUP, OVER
+    Arguments,
+    OverClause,
+    WindowSpec,
+    CaseExpression,
+    CaseBranch,  ///< WHEN … THEN …, or ELSE …
+    TypeCast,    ///< a::type
+    TypeName,
+    Subscript,   ///< a[1], a[1:2]
+    ArrayLiteral,
+    Interval,
+};
+
+/// What a word is used as, where the parser knows; the highlighter and the formatter follow it.
+enum class TokenRole : std::uint8_t { Plain, Keyword, Function, Type, Relation, Column, AliasName };
+
+/// One node: a run of tokens and, inside it, child nodes. Tokens that no child covers are its own.
+struct Node {
+    static constexpr std::uint32_t kNone = std::numeric_limits<std::uint32_t>::max();
+
+    NodeKind kind = NodeKind::Error;
+    std::uint32_t firstToken = 0;
+    std::uint32_t endToken = 0;  ///< after the last
+    std::uint32_t parent = kNone;
+    std::uint32_t firstChild = kNone;
+    std::uint32_t nextSibling = kNone;
+};
+
+/// Something the parser did not expect.
+struct SyntaxError {
+    std::uint32_t token = 0;  ///< the token it stands at; the number of tokens when the end came too early
+    std::string message;      ///< what was met and what was expected
+};
+
+/// The lossless syntax tree of one statement. Any bytes give a tree, and its tokens joined are the bytes.
+/// Offsets are relative to the statement's first byte, so that a tree stays true when text before it changes.
+///
+/// Threads: immutable once parsed.
+struct SyntaxTree {
+    Dialect dialect = Dialect::Ansi;
+    StatementKind kind = StatementKind::Other;
+    std::vector<Token> tokens;
+    std::vector<TokenRole> roles;  ///< one for each token
+    std::vector<Node> nodes;       ///< nodes[0] is the root
+    std::vector<SyntaxError> errors;
+
+    [[nodiscard]] const Node& root() const { return nodes.front(); }
+    [[nodiscard]] bool hasErrors() const { return !errors.empty(); }
+    [[nodiscard]] std::vector<std::uint32_t> childrenOf(std::uint32_t node) const;
+
+    /// The first child of that kind, or Node::kNone.
+    [[nodiscard]] std::uint32_t childOf(std::uint32_t node, NodeKind kind) const;
+
+    /// The smallest node that covers the token.
+    [[nodiscard]] std::uint32_t nodeAt(std::uint32_t token) const;
+
+    /// The bytes of a node within the statement's text, from its first significant token to its last.
+    [[nodiscard]] std::string_view textOf(const Node& node, std::string_view statement) const;
+
+    /// The tree as an indented list of kinds and tokens, for tests and for those who work on the grammar.
+    [[nodiscard]] std::string describe(std::string_view statement) const;
+};
+
+[[nodiscard]] std::string_view nodeKindName(NodeKind kind);
+
+}  // namespace pantry::sql
