@@ -1,0 +1,250 @@
+#include "core/db/address.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+
+#include "core/base/text.h"
+
+namespace pantry::db {
+namespace {
+
+struct Scheme {
+    std::string_view word;
+    Engine engine;
+};
+constexpr auto kSchemes = std::to_array<Scheme>({{"postgresql", Engine::Postgres},
+                                                 {"postgres", Engine::Postgres},
+                                                 {"mariadb", Engine::MariaDb},
+                                                 {"mysql", Engine::MariaDb},
+                                                 {"sqlite", Engine::Sqlite},
+                                                 {"odbc", Engine::Odbc}});
+
+int hexValue(char c) {
+    if (base::isAsciiDigit(c)) return c - '0';
+    const char lower = base::asciiLower(c);
+    return lower >= 'a' && lower <= 'f' ? lower - 'a' + 10 : -1;
+}
+
+/// Reads an address from left to right; offsets count from the start of what was pasted.
+class AddressParser {
+public:
+    explicit AddressParser(std::string_view text) : text_(text) {}
+
+    Result<Address> parse() {
+        const std::size_t schemeEnd = text_.find("://");
+        if (schemeEnd == std::string_view::npos) return plainPath();
+        const auto engine = engineOf(text_.substr(0, schemeEnd));
+        if (!engine) {
+            return fail(0, fmt::format("“{}” is not an engine.", text_.substr(0, schemeEnd)),
+                        "Begin the address with postgresql://, mariadb://, sqlite:// or odbc://.");
+        }
+        address_.profile.engine = *engine;
+        std::string_view rest = text_.substr(schemeEnd + 3);
+        const std::size_t query = rest.find('?');
+        if (query != std::string_view::npos) {
+            if (Status status = options(rest.substr(query + 1)); !status) return status.error();
+            rest = rest.substr(0, query);
+        }
+        if (Status status = *engine == Engine::Sqlite ? file(rest) : server(rest); !status) return status.error();
+        return std::move(address_);
+    }
+
+private:
+    static std::optional<Engine> engineOf(std::string_view word) {
+        for (const Scheme& scheme : kSchemes) {
+            if (base::equalsIgnoringCase(scheme.word, word)) return scheme.engine;
+        }
+        return std::nullopt;
+    }
+
+    [[nodiscard]] Error fail(std::size_t offset, std::string message, std::string hint) const {
+        return {.kind = ErrorKind::InvalidInput, .message = std::move(message), .hint = std::move(hint),
+                .byteOffset = offset};
+    }
+    [[nodiscard]] std::size_t offsetOf(std::string_view part) const {
+        return static_cast<std::size_t>(part.data() - text_.data());
+    }
+
+    Result<Address> plainPath() {
+        if (text_.empty()) return fail(0, "The address is empty.", "Paste one such as sqlite:///srv/kitchen.db.");
+        const bool looksLikePath = text_.front() == '/' || text_.front() == '.' || text_.front() == '~' ||
+                                   text_.ends_with(".db") || text_.ends_with(".sqlite");
+        if (!looksLikePath) {
+            return fail(0, fmt::format("“{}” is neither an address nor a path.", withoutSecrets(text_)),
+                        "An address has the form engine://user@host:port/database.");
+        }
+        address_.profile.engine = Engine::Sqlite;
+        address_.profile.database = text_;
+        return std::move(address_);
+    }
+
+    Result<std::string> decoded(std::string_view part) const {
+        std::string out;
+        for (std::size_t i = 0; i < part.size(); ++i) {
+            if (part[i] != '%') {
+                out += part[i];
+                continue;
+            }
+            const int high = i + 2 < part.size() ? hexValue(part[i + 1]) : -1;
+            const int low = i + 2 < part.size() ? hexValue(part[i + 2]) : -1;
+            if (high < 0 || low < 0) {
+                return fail(offsetOf(part) + i, "A % in an address is followed by two hexadecimal digits.",
+                            "Write %25 for a % that is meant as one.");
+            }
+            out += static_cast<char>(high * 16 + low);
+            i += 2;
+        }
+        return out;
+    }
+
+    Status options(std::string_view query) {
+        for (const std::string_view option : base::splitAt(query, '&')) {
+            if (option.empty()) continue;
+            const std::size_t equals = option.find('=');
+            auto name = decoded(option.substr(0, equals));
+            auto value = decoded(equals == std::string_view::npos ? std::string_view() : option.substr(equals + 1));
+            if (!name) return name.error();
+            if (!value) return value.error();
+            if (*name == "password") {
+                address_.password = *value;
+            } else {
+                address_.profile.options[*name] = *value;
+            }
+        }
+        return {};
+    }
+
+    /// sqlite:///absolute/path, sqlite://relative/path
+    Status file(std::string_view rest) {
+        auto path = decoded(rest);
+        if (!path) return path.error();
+        if (path->empty()) {
+            return fail(text_.size(), "The address names no file.", "Write it as sqlite:///srv/kitchen.db.");
+        }
+        address_.profile.database = *path;
+        return {};
+    }
+
+    Status server(std::string_view rest) {
+        const std::size_t slash = rest.find('/');
+        std::string_view authority = rest.substr(0, slash);
+        if (slash != std::string_view::npos) {
+            auto database = decoded(rest.substr(slash + 1));
+            if (!database) return database.error();
+            address_.profile.database = *database;
+        }
+        const std::size_t at = authority.rfind('@');
+        if (at != std::string_view::npos) {
+            if (Status status = credentials(authority.substr(0, at)); !status) return status;
+            authority = authority.substr(at + 1);
+        }
+        return hostAndPort(authority);
+    }
+
+    Status credentials(std::string_view part) {
+        const std::size_t colon = part.find(':');
+        auto user = decoded(part.substr(0, colon));
+        if (!user) return user.error();
+        address_.profile.user = *user;
+        if (colon == std::string_view::npos) return {};
+        auto password = decoded(part.substr(colon + 1));
+        if (!password) return password.error();
+        address_.password = *password;
+        return {};
+    }
+
+    Status hostAndPort(std::string_view part) {
+        std::size_t colon = part.rfind(':');
+        if (part.starts_with('[')) {  // [::1]:5432
+            const std::size_t close = part.find(']');
+            if (close == std::string_view::npos) {
+                return fail(offsetOf(part), "The [ before the host has no ].", "Write it as [::1].");
+            }
+            colon = part.find(':', close);
+            address_.profile.host = part.substr(1, close - 1);
+        } else {
+            auto host = decoded(part.substr(0, colon));
+            if (!host) return host.error();
+            address_.profile.host = *host;
+        }
+        if (colon == std::string_view::npos) return {};
+        const std::string_view digits = part.substr(colon + 1);
+        unsigned port = 0;
+        const auto [end, code] = std::from_chars(digits.data(), digits.data() + digits.size(), port);
+        if (code != std::errc() || end != digits.data() + digits.size() || port == 0 || port > 65535) {
+            return fail(offsetOf(digits), fmt::format("“{}” is not a port.", digits),
+                        "A port is a number from 1 to 65535.");
+        }
+        address_.profile.port = static_cast<std::uint16_t>(port);
+        return {};
+    }
+
+    std::string_view text_;
+    Address address_;
+};
+
+bool isUnreserved(char c) {
+    const char lower = base::asciiLower(c);
+    return (lower >= 'a' && lower <= 'z') || base::isAsciiDigit(c) || c == '-' || c == '.' || c == '_' || c == '~' ||
+           c == '/';
+}
+
+std::string encoded(std::string_view text) {
+    std::string out;
+    for (const char c : text) {
+        if (isUnreserved(c)) {
+            out += c;
+        } else {
+            out += fmt::format("%{:02X}", static_cast<unsigned char>(c));
+        }
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<Address> parseAddress(std::string_view text) { return AddressParser(base::trimmed(text)).parse(); }
+
+std::string addressOf(const ConnectionProfile& profile) {
+    std::string out = std::string(engineWord(profile.engine)) + "://";
+    if (profile.engine == Engine::Sqlite) {
+        out += encoded(profile.database);
+    } else {
+        if (!profile.user.empty()) out += encoded(profile.user) + "@";
+        const bool isIpv6 = profile.host.find(':') != std::string::npos;
+        out += isIpv6 ? "[" + profile.host + "]" : encoded(profile.host);
+        if (profile.port != 0) out += fmt::format(":{}", profile.port);
+        if (!profile.database.empty()) out += "/" + encoded(profile.database);
+    }
+    char separator = '?';
+    for (const auto& [name, value] : profile.options) {
+        out += separator + encoded(name) + "=" + encoded(value);
+        separator = '&';
+    }
+    return out;
+}
+
+std::string withoutSecrets(std::string_view text) {
+    std::string out(text);
+    const std::size_t scheme = out.find("://");
+    if (scheme != std::string::npos) {
+        const std::size_t end = std::min(out.find_first_of("/?", scheme + 3), out.size());
+        const std::size_t at = out.rfind('@', end);
+        const std::size_t colon = out.find(':', scheme + 3);
+        if (at != std::string::npos && at > scheme && colon != std::string::npos && colon < at) {
+            out.replace(colon + 1, at - colon - 1, "•••");
+        }
+    }
+    const std::size_t option = base::findIgnoringCase(out, "password=");
+    if (option != std::string::npos) {
+        const std::size_t from = option + 9;
+        const std::size_t to = std::min(out.find_first_of("& ", from), out.size());
+        out.replace(from, to - from, "•••");
+    }
+    return out;
+}
+
+}  // namespace pantry::db

@@ -1,0 +1,260 @@
+#include "core/db/drivers/sqlite_catalog.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <functional>
+#include <iterator>
+#include <unordered_map>
+
+#include "core/base/text.h"
+#include "core/sql/lexer.h"
+
+namespace pantry::db::sqlite {
+namespace {
+
+using Row = sqlite3_stmt*;
+
+/// Reads one schema; the queries' texts are here so that their number can be counted: five, whatever it holds.
+class SchemaReader {
+public:
+    SchemaReader(sqlite3* db, std::string schema, const base::Cancellation& cancellation)
+        : db_(db),
+          schema_(std::move(schema)),
+          quoted_(sql::quotedName(schema_, sql::Dialect::Sqlite)),
+          literal_(sql::quotedString(schema_, sql::Dialect::Sqlite)),
+          cancellation_(cancellation) {}
+
+    Result<std::vector<CatalogRelation>> read() {
+        for (const auto step : {&SchemaReader::relations, &SchemaReader::columns, &SchemaReader::foreignKeys,
+                                &SchemaReader::indexes, &SchemaReader::estimates}) {
+            if (cancellation_.isRequested()) return Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
+            if (Status status = (this->*step)(); !status) return status.error();
+        }
+        return std::move(relations_);
+    }
+
+private:
+    Status forEach(const std::string& query, const std::function<void(Row)>& take) {
+        auto statement = prepare(db_, query);
+        if (!statement) return statement.error();
+        for (;;) {
+            const int code = sqlite3_step(statement->get());
+            if (code == SQLITE_DONE) return {};
+            if (code != SQLITE_ROW) return errorOf(db_, code);
+            take(statement->get());
+        }
+    }
+
+    CatalogRelation* find(const std::string& name) {
+        const auto found = index_.find(base::toLower(name));
+        return found == index_.end() ? nullptr : &relations_[found->second];
+    }
+
+    /// Tables and views, and the triggers on them.
+    Status relations() {
+        const std::string query = fmt::format(
+            "SELECT type, name, tbl_name, sql FROM {}.sqlite_schema "
+            "WHERE type IN ('table', 'view', 'trigger') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' "
+            "ORDER BY type = 'trigger', lower(name)",
+            quoted_);
+        return forEach(query, [this](Row row) {
+            const std::string type = textAt(row, 0);
+            if (type == "trigger") {
+                if (CatalogRelation* owner = find(textAt(row, 2))) {
+                    owner->triggers.push_back({textAt(row, 1), textAt(row, 3)});
+                }
+                return;
+            }
+            CatalogRelation relation{.schema = schema_, .name = textAt(row, 1), .definition = textAt(row, 3)};
+            const bool isVirtual = base::startsWithIgnoringCase(relation.definition, "create virtual");
+            relation.kind = type == "view" ? RelationKind::View
+                            : isVirtual    ? RelationKind::VirtualTable
+                                           : RelationKind::Table;
+            index_.emplace(base::toLower(relation.name), relations_.size());
+            relations_.push_back(std::move(relation));
+        });
+    }
+
+    void takeColumn(Row row) {
+        CatalogRelation* relation = find(textAt(row, 0));
+        if (relation == nullptr) return;
+        const int hidden = sqlite3_column_int(row, 6);
+        if (hidden == 1) return;  // a virtual table's hidden column
+        relation->columns.push_back({.name = textAt(row, 1),
+                                     .typeName = textAt(row, 2),
+                                     .isNullable = sqlite3_column_int(row, 3) == 0,
+                                     .keyPosition = sqlite3_column_int(row, 5),
+                                     .isGenerated = hidden > 1,
+                                     .defaultValue = optionalTextAt(row, 4),
+                                     .comment = {}});
+    }
+
+    [[nodiscard]] std::string columnQuery(std::string_view where) const {
+        return fmt::format(
+            "SELECT m.name, c.name, c.type, c.\"notnull\", c.dflt_value, c.pk, c.hidden "
+            "FROM {}.sqlite_schema AS m, pragma_table_xinfo(m.name, {}) AS c WHERE {} ORDER BY m.rowid, c.cid",
+            quoted_, literal_, where);
+    }
+
+    /// All at once; when a view is broken the engine refuses the whole query, and views are read one by one.
+    Status columns() {
+        const auto take = [this](Row row) { takeColumn(row); };
+        if (Status status = forEach(columnQuery("m.type = 'table'"), take); !status) return status;
+        if (forEach(columnQuery("m.type = 'view'"), take)) return {};
+        for (CatalogRelation& relation : relations_) {
+            if (relation.kind != RelationKind::View) continue;
+            relation.columns.clear();
+            const std::string where =
+                "m.type = 'view' AND m.name = " + sql::quotedString(relation.name, sql::Dialect::Sqlite);
+            if (Status status = forEach(columnQuery(where), take); !status) relation.problem = status.error().text();
+        }
+        return {};
+    }
+
+    Status foreignKeys() {
+        const std::string query = fmt::format(
+            "SELECT m.name, k.id, k.\"table\", k.\"from\", k.\"to\", k.on_update, k.on_delete "
+            "FROM {}.sqlite_schema AS m, pragma_foreign_key_list(m.name, {}) AS k WHERE m.type = 'table' "
+            "ORDER BY m.rowid, k.id, k.seq",
+            quoted_, literal_);
+        std::string lastTable;
+        int lastId = -1;
+        Status status = forEach(query, [&](Row row) {
+            CatalogRelation* relation = find(textAt(row, 0));
+            if (relation == nullptr) return;
+            const int id = sqlite3_column_int(row, 1);
+            if (textAt(row, 0) != lastTable || id != lastId) {
+                relation->foreignKeys.push_back({.name = {},
+                                                 .columns = {},
+                                                 .schema = schema_,
+                                                 .relation = textAt(row, 2),
+                                                 .referencedColumns = {},
+                                                 .onDelete = textAt(row, 6),
+                                                 .onUpdate = textAt(row, 5)});
+            }
+            lastTable = textAt(row, 0);
+            lastId = id;
+            relation->foreignKeys.back().columns.push_back(textAt(row, 3));
+            relation->foreignKeys.back().referencedColumns.push_back(textAt(row, 4));
+        });
+        if (status) nameReferencedKeys();
+        return status;
+    }
+
+    /// REFERENCES plot without columns means its primary key.
+    void nameReferencedKeys() {
+        for (CatalogRelation& relation : relations_) {
+            for (CatalogForeignKey& key : relation.foreignKeys) {
+                const CatalogRelation* target = find(key.relation);
+                if (target == nullptr) continue;
+                for (std::size_t i = 0; i < key.referencedColumns.size(); ++i) {
+                    if (!key.referencedColumns[i].empty()) continue;
+                    for (const CatalogColumn& c : target->columns) {
+                        if (c.keyPosition == static_cast<int>(i) + 1) key.referencedColumns[i] = c.name;
+                    }
+                }
+            }
+        }
+    }
+
+    Status indexes() {
+        const std::string query = fmt::format(
+            "SELECT m.name, l.name, l.\"unique\", l.origin, l.partial, i.name, i.cid "
+            "FROM {0}.sqlite_schema AS m, pragma_index_list(m.name, {1}) AS l, pragma_index_info(l.name, {1}) AS i "
+            "WHERE m.type = 'table' ORDER BY m.rowid, l.seq, i.seqno",
+            quoted_, literal_);
+        return forEach(query, [this](Row row) {
+            CatalogRelation* relation = find(textAt(row, 0));
+            if (relation == nullptr) return;
+            const std::string name = textAt(row, 1);
+            if (relation->indexes.empty() || relation->indexes.back().name != name) {
+                relation->indexes.push_back({.name = name,
+                                             .columns = {},
+                                             .isUnique = sqlite3_column_int(row, 2) != 0,
+                                             .isPartial = sqlite3_column_int(row, 4) != 0,
+                                             .isPrimaryKey = textAt(row, 3) == "pk"});
+            }
+            const auto column = optionalTextAt(row, 5);
+            const bool isRowId = sqlite3_column_int(row, 6) == -1;
+            relation->indexes.back().columns.push_back(column ? *column : isRowId ? "rowid" : "(expression)");
+        });
+    }
+
+    /// From the statistics that ANALYZE leaves; without them, from the largest rowid, which is found at once.
+    Status estimates() {
+        const std::string hasStatistics =
+            fmt::format("SELECT 1 FROM {}.sqlite_schema WHERE name = 'sqlite_stat1'", quoted_);
+        bool isThere = false;
+        if (Status status = forEach(hasStatistics, [&](Row) { isThere = true; }); !status) return status;
+        if (isThere) {
+            const std::string query = fmt::format("SELECT tbl, max(CAST(stat AS INTEGER)) FROM {}.sqlite_stat1 GROUP BY tbl",
+                                                  quoted_);
+            (void)forEach(query, [this](Row row) {
+                if (CatalogRelation* relation = find(textAt(row, 0))) relation->rowEstimate = sqlite3_column_int64(row, 1);
+            });
+        }
+        std::string query;
+        for (const CatalogRelation& relation : relations_) {
+            if (relation.rowEstimate || relation.kind != RelationKind::Table || isWithoutRowId(relation)) continue;
+            if (!query.empty()) query += " UNION ALL ";
+            query += fmt::format("SELECT {}, (SELECT max(rowid) FROM {}.{})",
+                                 sql::quotedString(relation.name, sql::Dialect::Sqlite), quoted_,
+                                 sql::quotedName(relation.name, sql::Dialect::Sqlite));
+            if (++inQuery_ % kTablesPerQuery == 0) {
+                if (Status status = takeEstimates(query); !status) return status;
+                query.clear();
+            }
+        }
+        return query.empty() ? Status() : takeEstimates(query);
+    }
+
+    /// A table whose statistics cannot be had is shown without them; that is no failure.
+    Status takeEstimates(const std::string& query) {
+        (void)forEach(query, [this](Row row) {
+            if (CatalogRelation* relation = find(textAt(row, 0))) relation->rowEstimate = sqlite3_column_int64(row, 1);
+        });
+        return {};
+    }
+
+    static bool isWithoutRowId(const CatalogRelation& relation) {
+        return base::findIgnoringCase(relation.definition, "without rowid") != std::string_view::npos;
+    }
+
+    static constexpr std::size_t kTablesPerQuery = 400;  // the engine's limit is 500 terms of a compound SELECT
+
+    sqlite3* db_;
+    std::string schema_;
+    std::string quoted_;
+    std::string literal_;
+    const base::Cancellation& cancellation_;
+    std::vector<CatalogRelation> relations_;
+    std::unordered_map<std::string, std::size_t> index_;
+    std::size_t inQuery_ = 0;
+};
+
+Result<std::vector<std::string>> schemaNames(sqlite3* db) {
+    auto statement = prepare(db, "SELECT name FROM pragma_database_list ORDER BY seq");
+    if (!statement) return statement.error();
+    std::vector<std::string> names;
+    int code = sqlite3_step(statement->get());
+    for (; code == SQLITE_ROW; code = sqlite3_step(statement->get())) names.push_back(textAt(statement->get(), 0));
+    if (code != SQLITE_DONE) return errorOf(db, code);
+    return names;
+}
+
+}  // namespace
+
+Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const base::Cancellation& cancellation) {
+    auto schemas = schemaNames(db);
+    if (!schemas) return schemas.error();
+    std::vector<CatalogRelation> all;
+    for (const std::string& schema : *schemas) {
+        auto relations = SchemaReader(db, schema, cancellation).read();
+        if (!relations) return relations.error();
+        std::ranges::move(*relations, std::back_inserter(all));
+    }
+    return std::make_shared<const Catalog>(std::move(serverVersion), std::move(*schemas), std::move(all));
+}
+
+}  // namespace pantry::db::sqlite

@@ -1,0 +1,329 @@
+#include "core/db/drivers/sqlite_driver.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <charconv>
+#include <filesystem>
+
+#include "core/base/text.h"
+#include "core/base/time.h"
+#include "core/db/drivers/sqlite_catalog.h"
+#include "core/db/drivers/sqlite_handle.h"
+#include "core/sql/lexer.h"
+#include "core/sql/splitter.h"
+
+namespace pantry::db {
+namespace {
+
+namespace fs = std::filesystem;
+using sqlite::DatabaseHandle;
+using sqlite::StatementHandle;
+
+constexpr int kStepsBetweenChecks = 20'000;  // virtual-machine steps, some fraction of a millisecond
+constexpr int kDefaultBusyWaitMs = 5000;
+constexpr int kBusyStepMs = 20;
+
+Error cancelled() { return {.kind = ErrorKind::Cancelled, .message = "Stopped."}; }
+
+/// Lets a cancellation reach the engine while it computes: an interrupt that comes between two steps is lost.
+class ProgressWatch {
+public:
+    ProgressWatch(sqlite3* db, const base::Cancellation& cancellation) : db_(db), cancellation_(cancellation) {
+        sqlite3_progress_handler(db_, kStepsBetweenChecks, &ProgressWatch::check, this);
+    }
+    ~ProgressWatch() { sqlite3_progress_handler(db_, 0, nullptr, nullptr); }
+    ProgressWatch(const ProgressWatch&) = delete;
+    ProgressWatch& operator=(const ProgressWatch&) = delete;
+
+private:
+    static int check(void* self) { return static_cast<ProgressWatch*>(self)->cancellation_.isRequested() ? 1 : 0; }
+
+    sqlite3* db_;
+    const base::Cancellation& cancellation_;
+};
+
+int busyWaitOf(const ConnectionProfile& profile) {
+    const auto found = profile.options.find("busy_wait_ms");
+    int wait = kDefaultBusyWaitMs;
+    if (found == profile.options.end()) return wait;
+    std::from_chars(found->second.data(), found->second.data() + found->second.size(), wait);
+    return wait;
+}
+
+class SqliteLink final : public EngineLink {
+public:
+    SqliteLink(DatabaseHandle db, bool isReadOnly, int busyWaitMs)
+        : db_(std::move(db)), isReadOnly_(isReadOnly), busyWaitMs_(busyWaitMs) {
+        sqlite3_extended_result_codes(db_.get(), 1);
+        sqlite3_busy_handler(db_.get(), &SqliteLink::waitWhileBusy, this);
+    }
+
+    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+                                const base::Cancellation& cancellation) override {
+        running_ = &cancellation;
+        const ProgressWatch watch(db_.get(), cancellation);
+        auto result = runPrepared(statement, parameters, sink, cancellation);
+        running_ = nullptr;
+        return result;
+    }
+
+    void cancel() override { sqlite3_interrupt(db_.get()); }
+
+    Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override {
+        running_ = &cancellation;
+        const ProgressWatch watch(db_.get(), cancellation);
+        auto catalog = sqlite::loadCatalog(db_.get(), serverVersion(), cancellation);
+        running_ = nullptr;
+        return catalog;
+    }
+
+    std::string serverVersion() override {
+        const std::string_view version = sqlite3_libversion();
+        return fmt::format("SQLite {}", version.substr(0, version.rfind('.')));
+    }
+
+    std::string remark() const override { return isReadOnly_ ? "opened for reading only" : ""; }
+
+private:
+    static int waitWhileBusy(void* self, int count) {
+        const auto* link = static_cast<SqliteLink*>(self);
+        const bool isStopped = link->running_ != nullptr && link->running_->isRequested();
+        if (isStopped || count * kBusyStepMs >= link->busyWaitMs_) return 0;
+        sqlite3_sleep(kBusyStepMs);
+        return 1;
+    }
+
+    Result<StatementResult> runPrepared(std::string_view text, const ParameterValues& parameters, RowSink& sink,
+                                        const base::Cancellation& cancellation) {
+        auto statement = sqlite::prepare(db_.get(), text);
+        if (!statement) return cancellation.isRequested() ? cancelled() : statement.error();
+        StatementResult result;
+        if (statement->get() == nullptr) return result;  // only comments
+        if (Status status = bind(statement->get(), parameters, text); !status) return status.error();
+        const auto changesBefore = sqlite3_total_changes64(db_.get());
+        const int columnCount = sqlite3_column_count(statement->get());
+        result.hasRows = columnCount > 0;
+        if (result.hasRows) sink.columns(describe(statement->get(), columnCount));
+        auto read = readRows(statement->get(), columnCount, sink, cancellation);
+        if (!read) return read.error();
+        result.isComplete = *read;
+        if (sqlite3_stmt_readonly(statement->get()) == 0 && isRowChange(text)) {
+            // Rows that triggers changed are left out: nobody who writes UPDATE expects to see them counted.
+            result.affectedRows = sqlite3_total_changes64(db_.get()) == changesBefore ? 0 : sqlite3_changes64(db_.get());
+        }
+        return result;
+    }
+
+    static bool isRowChange(std::string_view text) {
+        const auto tokens = sql::lex(text, sql::Dialect::Sqlite);
+        return sql::effectOf(sql::kindOf(tokens)) == sql::StatementEffect::Writes;
+    }
+
+    /// Every parameter must have a value: the engine would take a missing one for NULL and say nothing.
+    static Status bind(sqlite3_stmt* statement, const ParameterValues& parameters, std::string_view text) {
+        const int count = sqlite3_bind_parameter_count(statement);
+        for (int i = 1; i <= count; ++i) {
+            const char* raw = sqlite3_bind_parameter_name(statement, i);
+            const std::string shown = raw == nullptr ? "?" : raw;
+            const auto found = raw == nullptr ? parameters.find(std::to_string(i)) : parameters.find(shown.substr(1));
+            if (found == parameters.end()) {
+                return Error{.kind = ErrorKind::InvalidInput,
+                             .message = fmt::format("The parameter {} has no value.", shown),
+                             .hint = "Write a value in its place, or give one.",
+                             .byteOffset = text.find(shown)};
+            }
+            if (!found->second) {
+                sqlite3_bind_null(statement, i);
+            } else {
+                sqlite3_bind_text64(statement, i, found->second->data(), found->second->size(), SQLITE_TRANSIENT,
+                                    SQLITE_UTF8);
+            }
+        }
+        return {};
+    }
+
+    static std::vector<data::Column> describe(sqlite3_stmt* statement, int count) {
+        std::vector<data::Column> columns;
+        const auto orEmpty = [](const char* text) { return std::string(text == nullptr ? "" : text); };
+        for (int i = 0; i < count; ++i) {
+            data::Column column;
+            column.name = orEmpty(sqlite3_column_name(statement, i));
+            column.typeName = base::toLower(orEmpty(sqlite3_column_decltype(statement, i)));
+            column.type = data::typeFromName(column.typeName);
+            column.originTable = orEmpty(sqlite3_column_table_name(statement, i));
+            column.originColumn = orEmpty(sqlite3_column_origin_name(statement, i));
+            columns.push_back(std::move(column));
+        }
+        return columns;
+    }
+
+    /// True when all rows were read, false when the sink wanted no more. Looks one row ahead, so that a result
+    /// that ends with its page is known to be whole.
+    Result<bool> readRows(sqlite3_stmt* statement, int columnCount, RowSink& sink,
+                          const base::Cancellation& cancellation) {
+        data::ChunkBuilder builder(static_cast<std::size_t>(columnCount));
+        int code = sqlite3_step(statement);
+        while (code == SQLITE_ROW && !cancellation.isRequested()) {
+            for (int i = 0; i < columnCount; ++i) addValue(builder, statement, i);
+            builder.endRow();
+            code = sqlite3_step(statement);
+            const bool isDue = builder.isFull() || builder.rowCount() >= sink.rowsWanted() ||
+                               (builder.rowCount() % 64 == 0 && sink.isHandOverDue());
+            if (isDue && code == SQLITE_ROW && !sink.rows(builder.take(), false)) return false;
+        }
+        const bool isWhole = code == SQLITE_DONE;
+        // Taken before handing on: that may wait, and the engine's message must still be this one.
+        const Error error = isWhole || cancellation.isRequested() ? cancelled() : sqlite::errorOf(db_.get(), code);
+        if (builder.rowCount() > 0) sink.rows(builder.take(), true);  // rows that came before an error are kept
+        if (isWhole) return true;
+        return error;
+    }
+
+    static void addValue(data::ChunkBuilder& builder, sqlite3_stmt* statement, int column) {
+        switch (sqlite3_column_type(statement, column)) {
+            case SQLITE_INTEGER: return builder.addInteger(sqlite3_column_int64(statement, column));
+            case SQLITE_FLOAT: return builder.addReal(sqlite3_column_double(statement, column));
+            case SQLITE_TEXT: {
+                const auto* text = reinterpret_cast<const char*>(sqlite3_column_text(statement, column));
+                return builder.addText({text, static_cast<std::size_t>(sqlite3_column_bytes(statement, column))});
+            }
+            case SQLITE_BLOB: {
+                const auto* bytes = static_cast<const char*>(sqlite3_column_blob(statement, column));
+                return builder.addBinary({bytes, static_cast<std::size_t>(sqlite3_column_bytes(statement, column))});
+            }
+            default: return builder.addNull();
+        }
+    }
+
+    DatabaseHandle db_;
+    bool isReadOnly_;
+    int busyWaitMs_;
+    const base::Cancellation* running_ = nullptr;
+};
+
+Error noSuchFile(const std::string& path) {
+    return {.kind = ErrorKind::NotFound,
+            .message = fmt::format("There is no file {}.", path),
+            .hint = "Check the path; a database that was moved needs its new one."};
+}
+
+Status checkFile(const std::string& path) {
+    std::error_code code;
+    if (path.empty()) {
+        return Error{.kind = ErrorKind::InvalidInput, .message = "The connection names no file.",
+                     .hint = "Choose the database file."};
+    }
+    if (path == ":memory:") return {};
+    if (fs::is_directory(path, code)) {
+        return Error{.kind = ErrorKind::InvalidInput, .message = fmt::format("{} is a folder, not a database file.", path),
+                     .hint = "Choose a file in it."};
+    }
+    if (!fs::exists(path, code)) return noSuchFile(path);
+    if (::access(path.c_str(), R_OK) != 0) {
+        return Error{.kind = ErrorKind::Permission, .message = fmt::format("The file {} may not be read.", path),
+                     .hint = "Ask its owner for the right to read it."};
+    }
+    return {};
+}
+
+Result<DatabaseHandle> openFile(const ConnectionProfile& profile) {
+    const bool canWrite = !profile.isReadOnly && ::access(profile.database.c_str(), W_OK) == 0;
+    const bool isMemory = profile.database == ":memory:";
+    const int flags = (canWrite || isMemory ? SQLITE_OPEN_READWRITE : SQLITE_OPEN_READONLY) | SQLITE_OPEN_FULLMUTEX;
+    sqlite3* raw = nullptr;
+    const int code = sqlite3_open_v2(profile.database.c_str(), &raw, isMemory ? flags | SQLITE_OPEN_CREATE : flags, nullptr);
+    DatabaseHandle db(raw);
+    if (code != SQLITE_OK) return sqlite::errorOf(raw, code);
+    return db;
+}
+
+/// The engine looks into the file only when it must: read the first page, and know that it is a database.
+Status probe(sqlite3* db, const std::string& path) {
+    auto statement = sqlite::prepare(db, "SELECT count(*) FROM sqlite_schema");
+    if (statement && sqlite3_step(statement->get()) == SQLITE_ROW) return {};
+    Error error = statement ? sqlite::errorOf(db, sqlite3_errcode(db)) : statement.error();
+    if (error.kind == ErrorKind::Damaged) error.message = fmt::format("{} is not an SQLite database.", path);
+    return error;
+}
+
+/// Takes everything and keeps nothing: for statements run on connecting.
+class NullSink final : public RowSink {
+public:
+    void columns(std::vector<data::Column>) override {}
+    bool rows(data::ChunkPtr, bool) override { return true; }
+    std::size_t rowsWanted() const override { return 8192; }
+    bool isHandOverDue() const override { return false; }
+};
+
+Status runOnConnect(EngineLink& link, const std::string& script, const base::Cancellation& cancellation) {
+    NullSink sink;
+    for (const sql::StatementSpan& span : sql::splitStatements(script, sql::Dialect::Sqlite)) {
+        auto result = link.run(std::string_view(script).substr(span.start, span.length), {}, sink, cancellation);
+        if (!result) {
+            Error error = result.error();
+            error.message = "A statement to run on connecting failed: " + error.message;
+            return error;
+        }
+    }
+    return {};
+}
+
+template <class Step>
+bool stage(std::vector<TestStage>& stages, std::string name, Step step) {
+    const auto start = std::chrono::steady_clock::now();
+    const Status status = step();
+    const auto duration = std::chrono::steady_clock::now() - start;
+    stages.push_back({std::move(name), status ? std::nullopt : std::optional<Error>(status.error()),
+                      std::chrono::duration_cast<std::chrono::microseconds>(duration)});
+    return status.has_value();
+}
+
+}  // namespace
+
+Result<std::unique_ptr<EngineLink>> SqliteDriver::open(const ConnectionProfile& profile,
+                                                       const std::optional<std::string>&,
+                                                       const base::Cancellation& cancellation) const {
+    if (Status status = checkFile(profile.database); !status) return status.error();
+    auto db = openFile(profile);
+    if (!db) return db.error();
+    sqlite3_busy_timeout(db->get(), busyWaitOf(profile));
+    if (Status status = probe(db->get(), profile.database); !status) return status.error();
+    const bool isReadOnly = sqlite3_db_readonly(db->get(), "main") == 1;
+    std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(*db), isReadOnly, busyWaitOf(profile));
+    if (Status status = runOnConnect(*link, profile.onConnect, cancellation); !status) return status.error();
+    return link;
+}
+
+std::vector<TestStage> SqliteDriver::test(const ConnectionProfile& profile, const std::optional<std::string>&,
+                                          const base::Cancellation& cancellation) const {
+    std::vector<TestStage> stages;
+    if (!stage(stages, "Found the file", [&] { return checkFile(profile.database); })) return stages;
+    DatabaseHandle db;
+    const bool isOpen = stage(stages, "Opened it as an SQLite database", [&]() -> Status {
+        auto opened = openFile(profile);
+        if (!opened) return opened.error();
+        db = std::move(*opened);
+        return probe(db.get(), profile.database);
+    });
+    if (!isOpen) return stages;
+    const bool isReadOnly = sqlite3_db_readonly(db.get(), "main") == 1;
+    stage(stages, isReadOnly ? "It can be read, not written" : "It can be read and written", [] { return Status(); });
+    std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(db), isReadOnly, busyWaitOf(profile));
+    if (!profile.onConnect.empty()) {
+        const bool ran = stage(stages, "Ran the statements for connecting",
+                               [&] { return runOnConnect(*link, profile.onConnect, cancellation); });
+        if (!ran) return stages;
+    }
+    std::size_t relations = 0;
+    const bool isRead = stage(stages, "Read the catalog", [&]() -> Status {
+        auto catalog = link->loadCatalog(cancellation);
+        if (!catalog) return catalog.error();
+        relations = (*catalog)->relations().size();
+        return {};
+    });
+    if (isRead) stages.back().name = fmt::format("Read the catalog: {}", base::counted(static_cast<std::int64_t>(relations), "table or view", "tables and views"));
+    return stages;
+}
+
+}  // namespace pantry::db

@@ -1,0 +1,19 @@
+#pragma once
+
+#include "core/db/driver.h"
+
+namespace pantry::db {
+
+/// SQLite files, through the engine's own library.
+///
+/// Options: busy_wait_ms, how long to wait for a lock (5000).
+class SqliteDriver final : public Driver {
+public:
+    Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
+                                             const std::optional<std::string>& password,
+                                             const base::Cancellation& cancellation) const override;
+    std::vector<TestStage> test(const ConnectionProfile& profile, const std::optional<std::string>& password,
+                                const base::Cancellation& cancellation) const override;
+};
+
+}  // namespace pantry::db

@@ -1,0 +1,51 @@
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "core/sql/dialect.h"
+
+namespace pantry::db {
+
+enum class Engine { Postgres, MariaDb, Sqlite, Odbc };
+
+/// Which world a connection belongs to: what decides how carefully it is treated.
+enum class Environment { Local, Trial, Live };
+
+[[nodiscard]] std::string_view engineName(Engine engine);    ///< for people: PostgreSQL
+[[nodiscard]] std::string_view engineWord(Engine engine);    ///< in files: postgresql
+[[nodiscard]] std::optional<Engine> engineFromWord(std::string_view word);
+[[nodiscard]] sql::Dialect dialectOf(Engine engine);
+
+[[nodiscard]] std::string_view environmentWord(Environment environment);  ///< local, trial, live
+[[nodiscard]] std::optional<Environment> environmentFromWord(std::string_view word);
+
+/// A connection as somebody saved it. Holds no password, ever.
+struct ConnectionProfile {
+    std::string id;       ///< made once, never shown, never reused
+    std::string name;     ///< the user's own
+    std::string group;    ///< heading it stands under; may be empty
+    std::string colour = "juniper";  ///< a name of the theme's palette
+    Environment environment = Environment::Local;
+    Engine engine = Engine::Sqlite;
+    std::string host;
+    std::uint16_t port = 0;  ///< 0: the engine's own
+    std::string database;    ///< for SQLite the file's path
+    std::string user;
+    std::map<std::string, std::string> options;  ///< driver properties that differ from their defaults
+    std::string onConnect;   ///< statements to run on connecting
+    bool isReadOnly = false;
+
+    friend bool operator==(const ConnectionProfile&, const ConnectionProfile&) = default;
+};
+
+/// Where it leads, in one line without secrets: “trial-db:5432 · orchard”, or the file's name.
+[[nodiscard]] std::string placeOf(const ConnectionProfile& profile);
+
+/// A new id, different from all others.
+[[nodiscard]] std::string makeProfileId();
+
+}  // namespace pantry::db

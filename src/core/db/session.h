@@ -1,0 +1,125 @@
+#pragma once
+
+#include <chrono>
+#include <condition_variable>
+#include <deque>
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <string>
+#include <thread>
+
+#include "core/base/time.h"
+#include "core/data/result_set.h"
+#include "core/db/driver.h"
+
+namespace pantry::db {
+
+/// How a run ended.
+struct RunSummary {
+    base::Moment startedAt{};
+    std::chrono::microseconds serverTime{};  ///< from sending to the first row or the end
+    std::chrono::microseconds totalTime{};   ///< with reading the rows, without pauses
+    std::size_t rowCount = 0;                ///< rows read
+    StatementResult result;
+    std::string serverVersion;
+};
+
+/// Hears what becomes of a run. All calls come on the session's thread, in this order: started, columns (for
+/// statements with rows), rows and paused as they happen, then exactly one of finished and failed.
+class RunObserver {
+public:
+    virtual ~RunObserver() = default;
+    virtual void started(base::Moment when) = 0;
+    virtual void columns(data::ResultSetPtr result) = 0;
+    virtual void rows(std::size_t rowCount) = 0;
+    /// The page is full; more rows come on demand.
+    virtual void paused(std::size_t rowCount) = 0;
+    virtual void finished(const RunSummary& summary) = 0;
+    virtual void failed(const Error& error, const RunSummary& summary) = 0;
+};
+
+/// Takes rows instead of a ResultSet: for exports in constant memory. Called on the session's thread.
+class ChunkConsumer {
+public:
+    virtual ~ChunkConsumer() = default;
+    virtual Status begin(const std::vector<data::Column>& columns) = 0;
+    virtual Status take(const data::Chunk& chunk) = 0;
+};
+
+struct RunRequest {
+    std::string statement;
+    ParameterValues parameters = {};
+    /// Rows to read before pausing; nullopt reads to the end.
+    std::optional<std::size_t> pageRows = 1000;
+    /// Where rows go instead of into a ResultSet.
+    std::shared_ptr<ChunkConsumer> consumer = {};
+};
+
+/// A run that was asked for. Copies are the same run.
+///
+/// Threads: internally synchronised.
+class RunHandle {
+public:
+    RunHandle() = default;
+
+    /// Asks the run to stop, wherever it is; rows that came stay.
+    void cancel() const;
+    /// Reads on after a pause: `rows` more, or all.
+    void fetchMore(std::size_t rows) const;
+    void fetchAll() const;
+    /// Ends a paused run; what was read stays. Nothing happens to one that is not paused.
+    void endIfPaused() const;
+
+    struct State;
+
+private:
+    friend class Session;
+    explicit RunHandle(std::shared_ptr<State> state) : state_(std::move(state)) {}
+    std::shared_ptr<State> state_;
+};
+
+/// One line to a database and the thread that works it. Opens on first use; work is done in the order asked for.
+///
+/// Threads: internally synchronised; observers and callbacks are called on the session's thread.
+class Session {
+public:
+    Session(ConnectionProfile profile, std::optional<std::string> password);
+    /// Stops what runs, drops what waits (its observers hear failed), and joins the thread.
+    ~Session();
+    Session(const Session&) = delete;
+    Session& operator=(const Session&) = delete;
+
+    /// Runs a statement. A paused run before it is ended: a line reads one result at a time.
+    RunHandle execute(RunRequest request, std::shared_ptr<RunObserver> observer);
+
+    /// Loads the catalog and calls back once.
+    void loadCatalog(std::function<void(Result<CatalogPtr>)> callback);
+
+    [[nodiscard]] const ConnectionProfile& profile() const { return profile_; }
+
+private:
+    class Sink;
+    using Job = std::function<void(bool isClosing)>;
+
+    void post(Job job);
+    void work();
+    Result<EngineLink*> link(const base::Cancellation& cancellation);
+    void run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer);
+
+    ConnectionProfile profile_;
+    std::optional<std::string> password_;
+
+    std::mutex mutex_;
+    std::condition_variable wake_;
+    std::deque<Job> jobs_;                              // guarded by mutex_
+    std::deque<std::shared_ptr<RunHandle::State>> runs_;  // guarded by mutex_: asked for and not ended
+    bool isClosing_ = false;                            // guarded by mutex_
+    base::Cancellation catalogCancellation_;
+
+    std::unique_ptr<EngineLink> link_;  // the session's thread only
+    std::thread thread_;                // last: starts when everything above is there
+};
+
+}  // namespace pantry::db
