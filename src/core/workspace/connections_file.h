@@ -1,0 +1,50 @@
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string_view>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/db/profile.h"
+
+namespace pantry::workspace {
+
+struct ConnectionList {
+    std::vector<db::ConnectionProfile> profiles;  ///< in the user's order
+    std::optional<Error> notice;  ///< something to tell: the file was broken and kept aside
+};
+
+/// connections.json: the saved connections, without any secret. Every change reads the file again under a lock, so
+/// that two windows do not undo each other's work.
+///
+/// Threads: one at a time; other processes may use the same file.
+class ConnectionsFile {
+public:
+    explicit ConnectionsFile(std::filesystem::path path) : path_(std::move(path)) {}
+
+    /// Errors: TooNew, Permission, Io.
+    Result<ConnectionList> load() const;
+
+    /// Adds the profile, or replaces the one with its id. Requires: id and name are not empty.
+    Status put(const db::ConnectionProfile& profile) const;
+
+    /// Errors: NotFound.
+    Status remove(std::string_view id) const;
+
+private:
+    std::filesystem::path path_;
+};
+
+/// What is wrong with a profile before it is saved: no name, no file, a name that another one has.
+[[nodiscard]] std::optional<Error> problemOf(const db::ConnectionProfile& profile,
+                                             const std::vector<db::ConnectionProfile>& others);
+
+/// The connection that a name, an id or an address means. Errors: NotFound with the nearest name, InvalidInput.
+struct ResolvedConnection {
+    db::ConnectionProfile profile;
+    std::optional<std::string> password;  ///< only when an address carried one
+};
+Result<ResolvedConnection> resolveConnection(std::string_view wanted, const std::vector<db::ConnectionProfile>& saved);
+
+}  // namespace pantry::workspace

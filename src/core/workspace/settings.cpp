@@ -1,0 +1,76 @@
+#include "core/workspace/settings.h"
+
+#include <algorithm>
+
+#include "core/workspace/json_file.h"
+
+namespace pantry::workspace {
+namespace {
+
+using nlohmann::json;
+
+constexpr int kVersion = 1;
+
+template <class T>
+T within(const json& object, const char* name, T fallback, T low, T high) {
+    const T value = memberOr(object, name, fallback);
+    return value < low || value > high ? fallback : value;
+}
+
+std::string_view caseWord(sql::KeywordCase keywords) {
+    switch (keywords) {
+        case sql::KeywordCase::Upper: return "upper";
+        case sql::KeywordCase::Lower: return "lower";
+        case sql::KeywordCase::Keep: break;
+    }
+    return "keep";
+}
+
+sql::KeywordCase caseFrom(const std::string& word) {
+    if (word == "lower") return sql::KeywordCase::Lower;
+    return word == "keep" ? sql::KeywordCase::Keep : sql::KeywordCase::Upper;
+}
+
+}  // namespace
+
+Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
+    auto document = readJsonFile(path, kVersion);
+    if (!document) return document.error();
+    const json& object = document->content;
+    const Settings defaults;
+    Settings s;
+    s.theme = memberOr(object, "theme", defaults.theme);
+    s.textSize = within(object, "textSize", defaults.textSize, 6, 40);
+    s.pageRows = within<std::size_t>(object, "pageRows", defaults.pageRows, 10, 1'000'000);
+    s.format.width = within<std::size_t>(object, "formatWidth", defaults.format.width, 40, 400);
+    s.format.indentWidth = within<std::size_t>(object, "formatIndent", defaults.format.indentWidth, 1, 16);
+    s.format.keywords = caseFrom(memberOr<std::string>(object, "formatKeywords", "upper"));
+    s.isLeftColumnShown = memberOr(object, "leftColumn", defaults.isLeftColumnShown);
+    s.isCloseUpShown = memberOr(object, "closeUp", defaults.isCloseUpShown);
+    s.leftColumnWidth = within(object, "leftColumnWidth", defaults.leftColumnWidth, 160, 800);
+    s.closeUpWidth = within(object, "closeUpWidth", defaults.closeUpWidth, 160, 900);
+    s.editorShare = within(object, "editorShare", defaults.editorShare, 10, 90);
+    return LoadedSettings{s, std::move(document->setAside)};
+}
+
+Status saveSettings(const std::filesystem::path& path, const Settings& s) {
+    const FileLock lock(path.string() + ".lock");
+    auto document = readJsonFile(path, kVersion);
+    if (!document) return document.error();
+    json& object = document->content;
+    object["version"] = kVersion;
+    object["theme"] = s.theme;
+    object["textSize"] = s.textSize;
+    object["pageRows"] = s.pageRows;
+    object["formatWidth"] = s.format.width;
+    object["formatIndent"] = s.format.indentWidth;
+    object["formatKeywords"] = caseWord(s.format.keywords);
+    object["leftColumn"] = s.isLeftColumnShown;
+    object["closeUp"] = s.isCloseUpShown;
+    object["leftColumnWidth"] = s.leftColumnWidth;
+    object["closeUpWidth"] = s.closeUpWidth;
+    object["editorShare"] = s.editorShare;
+    return writeJsonFile(path, object);
+}
+
+}  // namespace pantry::workspace

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string>
+
+#include "core/base/result.h"
+#include "core/sql/formatter.h"
+
+namespace pantry::workspace {
+
+/// What a user has set to taste.
+struct Settings {
+    std::string theme = "daylight";   ///< name of a theme file
+    int textSize = 10;                ///< of editor and cells, in points
+    std::size_t pageRows = 1000;      ///< rows that arrive before the reading pauses
+    sql::FormatOptions format;
+    bool isLeftColumnShown = true;
+    bool isCloseUpShown = true;
+    int leftColumnWidth = 252;        ///< in pixels
+    int closeUpWidth = 246;
+    int editorShare = 45;             ///< of the height between editor and result, in per cent
+    friend bool operator==(const Settings&, const Settings&) = default;
+};
+
+struct LoadedSettings {
+    Settings settings;
+    std::optional<Error> notice;  ///< the file was broken and kept aside
+};
+
+/// Values out of range fall back to the default. Errors: TooNew, Permission, Io.
+Result<LoadedSettings> loadSettings(const std::filesystem::path& path);
+
+/// Members of the file that this version does not know stay in it.
+Status saveSettings(const std::filesystem::path& path, const Settings& settings);
+
+}  // namespace pantry::workspace

@@ -1,0 +1,65 @@
+#include "core/workspace/sheet_store.h"
+
+#include <algorithm>
+
+#include "core/base/file.h"
+#include "core/base/utf8.h"
+#include "core/workspace/json_file.h"
+#include "core/workspace/process_identity.h"
+
+namespace pantry::workspace {
+namespace {
+
+namespace fs = std::filesystem;
+constexpr int kVersion = 1;
+
+}  // namespace
+
+fs::path SheetStore::fileOf(const std::string& id) const { return folder_ / (id + ".json"); }
+
+Status SheetStore::save(const SheetState& sheet) const {
+    return writeJsonFile(fileOf(sheet.id), {{"version", kVersion},
+                                            {"title", sheet.title},
+                                            {"connection", sheet.connectionId},
+                                            {"text", base::toValidUtf8(sheet.text)},
+                                            {"caret", sheet.caret},
+                                            {"position", sheet.position},
+                                            {"current", sheet.isCurrent},
+                                            {"window", thisProcess()}});
+}
+
+Status SheetStore::remove(const std::string& id) const {
+    std::error_code code;
+    fs::remove(fileOf(id), code);
+    if (code) return base::fileError(code.value(), "remove", fileOf(id));
+    return {};
+}
+
+Result<std::vector<SheetState>> SheetStore::takeOver() const {
+    const FileLock lock(folder_ / "sheets.lock");
+    std::vector<SheetState> sheets;
+    std::error_code code;
+    for (const auto& entry : fs::directory_iterator(folder_, code)) {
+        if (entry.path().extension() != ".json") continue;
+        const auto document = readJsonFile(entry.path(), kVersion);
+        if (!document || document->setAside) continue;
+        const auto& object = document->content;
+        const std::string owner = memberOr<std::string>(object, "window", "");
+        if (owner != thisProcess() && isRunning(owner)) continue;
+        sheets.push_back({.id = entry.path().stem().string(),
+                          .title = memberOr<std::string>(object, "title", ""),
+                          .connectionId = memberOr<std::string>(object, "connection", ""),
+                          .text = memberOr<std::string>(object, "text", ""),
+                          .caret = memberOr<std::size_t>(object, "caret", 0),
+                          .position = memberOr<double>(object, "position", 0),
+                          .isCurrent = memberOr(object, "current", false)});
+    }
+    if (code) return base::fileError(code.value(), "read", folder_);
+    std::ranges::stable_sort(sheets, {}, &SheetState::position);
+    for (const SheetState& sheet : sheets) {
+        if (Status status = save(sheet); !status) return status.error();
+    }
+    return sheets;
+}
+
+}  // namespace pantry::workspace

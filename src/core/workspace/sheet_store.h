@@ -1,0 +1,45 @@
+#pragma once
+
+#include <cstdint>
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+
+namespace pantry::workspace {
+
+/// A sheet as it is kept between starts.
+struct SheetState {
+    std::string id;
+    std::string title;
+    std::string connectionId;   ///< empty while none is chosen
+    std::string text;
+    std::size_t caret = 0;      ///< byte offset
+    double position = 0;        ///< among the open sheets; smaller stands further left
+    bool isCurrent = false;
+    friend bool operator==(const SheetState&, const SheetState&) = default;
+};
+
+/// The folder with the open sheets, a file each. A sheet belongs to the window (process) that wrote it last; a new
+/// window takes over those whose window is gone, be it closed or killed.
+///
+/// Threads: one at a time; other processes may use the same folder.
+class SheetStore {
+public:
+    explicit SheetStore(std::filesystem::path folder) : folder_(std::move(folder)) {}
+
+    Status save(const SheetState& sheet) const;
+    Status remove(const std::string& id) const;
+
+    /// The sheets no living window holds, in order; they belong to this window from now on. A file that cannot be
+    /// understood is kept aside.
+    Result<std::vector<SheetState>> takeOver() const;
+
+private:
+    [[nodiscard]] std::filesystem::path fileOf(const std::string& id) const;
+
+    std::filesystem::path folder_;
+};
+
+}  // namespace pantry::workspace

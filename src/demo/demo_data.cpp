@@ -1,0 +1,61 @@
+#include "demo/demo_data.h"
+
+#include "core/base/file.h"
+#include "core/workspace/connections_file.h"
+#include "core/workspace/home.h"
+
+namespace pantry::demo {
+namespace {
+
+namespace fs = std::filesystem;
+
+/// Written last, so that a demo that was cut short is made again; counts the shapes that the data had.
+constexpr std::string_view kMarkName = "larkspur-vale.txt";
+constexpr std::string_view kMark = "Demo data of Agile Pantry, shape 1. All names are made up.\n";
+
+Status writeConnections(const fs::path& folder) {
+    const workspace::Home home = workspace::findHome(folder / "home");
+    if (Status status = home.prepare(); !status) return status;
+    const workspace::ConnectionsFile connections(home.connectionsFile());
+    const auto profile = [&](const char* id, const char* name, const char* group, const char* colour,
+                             db::Environment environment, const char* file) {
+        db::ConnectionProfile p;
+        p.id = id;
+        p.name = name;
+        p.group = group;
+        p.colour = colour;
+        p.environment = environment;
+        p.engine = db::Engine::Sqlite;
+        p.database = (fs::absolute(folder) / file).lexically_normal().string();
+        return p;
+    };
+    using enum db::Environment;
+    for (const auto& p : {profile("demo-orchard", "Orchard records", "Orchard and kitchen", "marigold", Trial, "orchard.db"),
+                          profile("demo-live", "Orchard records (live)", "Orchard and kitchen", "tomato", Live, "orchard-live.db"),
+                          profile("demo-kitchen", "Kitchen", "Orchard and kitchen", "sage", Local, "kitchen.db"),
+                          profile("demo-probes", "Probes", "Sensors", "juniper", Local, "probes.db")}) {
+        if (Status status = connections.put(p); !status) return status;
+    }
+    return {};
+}
+
+}  // namespace
+
+Status writeDemo(const fs::path& folder) {
+    if (Status status = base::makeFolder(fs::absolute(folder)); !status) return status;
+    std::error_code code;
+    fs::remove(folder / kMarkName, code);
+    if (Status status = writeOrchard(folder / "orchard.db", false); !status) return status;
+    if (Status status = writeOrchard(folder / "orchard-live.db", true); !status) return status;
+    if (Status status = writeKitchen(folder / "kitchen.db"); !status) return status;
+    if (Status status = writeProbes(folder / "probes.db"); !status) return status;
+    if (Status status = writeConnections(folder); !status) return status;
+    return base::writeFileAtomically(folder / kMarkName, kMark);
+}
+
+bool hasDemo(const fs::path& folder) {
+    const auto mark = base::readFile(folder / kMarkName);
+    return mark && *mark == kMark;
+}
+
+}  // namespace pantry::demo

@@ -1,0 +1,22 @@
+#pragma once
+
+#include <filesystem>
+
+#include "core/base/result.h"
+
+namespace pantry::demo {
+
+/// Writes Larkspur Vale into a folder: orchard.db, kitchen.db, probes.db, orchard-live.db, and a home folder `home`
+/// in which they are set up as connections. The same bytes of data each time. Files of an earlier demo are replaced;
+/// its connections are set up anew, other connections, sheets and the ledger of that home stay.
+Status writeDemo(const std::filesystem::path& folder);
+
+/// Whether a folder holds a complete demo of this version.
+[[nodiscard]] bool hasDemo(const std::filesystem::path& folder);
+
+// The single databases.
+Status writeOrchard(const std::filesystem::path& file, bool isLive);
+Status writeKitchen(const std::filesystem::path& file);
+Status writeProbes(const std::filesystem::path& file);
+
+}  // namespace pantry::demo
