@@ -108,7 +108,7 @@ constexpr const char* kIngredients[] = {"plum", "apple", "rowan berry", "medlar"
                                         "blackberry", "honey", "wild cherry", "elderflower", "sugar", "pectin", "lemon",
                                         "ginger", "vinegar", "mustard seed", "egg", "butter", "salt", "cinnamon"};
 constexpr const char* kStalls[] = {"Larkspur Market", "Mill Bridge", "Harbour Steps", "Saturday Shed", "Abbey Gate"};
-constexpr const char* kKettles[] = {"Old Copper", "Big Ben", "Small Steel"};
+constexpr const char* kKettles[] = {"Old Copper", "Big Bess", "Small Steel"};
 
 constexpr int kBatches = 180;
 constexpr int kFastTwin = 41;  // two batches from one kettle run:

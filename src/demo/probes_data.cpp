@@ -55,7 +55,7 @@ struct Measure {
 };
 constexpr Measure kMeasures[] = {{"temperature", "°C", 6.5, 2.2}, {"sugar", "°Bx", 48, 9}, {"acidity", "pH", 3.4, 0.2},
                                  {"humidity", "%", 82, 6}};
-constexpr const char* kPlaces[] = {"cold store north", "cold store south", "kettle Old Copper", "kettle Big Ben",
+constexpr const char* kPlaces[] = {"cold store north", "cold store south", "kettle Old Copper", "kettle Big Bess",
                                    "kettle Small Steel", "cellar"};
 constexpr const char* kSkies[] = {"clear", "cloudy", "rain", "fog", "snow"};
 

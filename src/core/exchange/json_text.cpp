@@ -55,6 +55,12 @@ void appendJsonString(std::string& out, std::string_view text) {
     out += '"';
 }
 
+std::string jsonString(std::string_view text) {
+    std::string out;
+    appendJsonString(out, text);
+    return out;
+}
+
 /// Two columns of the same name would be one member: later ones get a number.
 void JsonWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     for (const data::Column& column : columns) {

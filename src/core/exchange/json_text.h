@@ -9,6 +9,7 @@ namespace pantry::exchange {
 
 /// Appends `text` as a JSON string (RFC 8259); bytes that are not UTF-8 become U+FFFD.
 void appendJsonString(std::string& out, std::string_view text);
+[[nodiscard]] std::string jsonString(std::string_view text);
 
 /// An array of objects, one a row, a line each. Integers and reals are JSON numbers, decimals and all else strings,
 /// so that no digit is lost; binary values are strings of \x and hexadecimal digits.

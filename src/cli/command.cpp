@@ -1,0 +1,69 @@
+#include "cli/command.h"
+
+#include <fmt/format.h>
+
+#include <future>
+
+#include "core/base/file.h"
+#include "core/base/utf8.h"
+#include "core/db/session.h"
+
+namespace pantry::cli {
+
+workspace::Home Context::home() const {
+    return workspace::findHome(homeFolder.empty() ? std::nullopt : std::optional<std::filesystem::path>(homeFolder));
+}
+
+void TextInput::addTo(CLI::App& command, bool withExpression) {
+    auto* fileOption = command.add_option("-f,--file", file, "Read FILE instead of standard input")->type_name("FILE");
+    if (withExpression) {
+        command.add_option("-e,--execute", text, "Take SQL from the command line")->type_name("SQL")->excludes(fileOption);
+    }
+}
+
+Result<std::string> TextInput::read() const {
+    if (text) return *text;
+    return file.empty() || file == "-" ? base::readStandardInput() : base::readFile(file);
+}
+
+CLI::Option* DialectOption::addTo(CLI::App& command) {
+    return command.add_option("-d,--dialect", name, "Language of the text: postgres, mysql, sqlite or ansi")
+        ->check(CLI::IsMember({"postgres", "mysql", "sqlite", "ansi"}))
+        ->type_name("DIALECT");
+}
+
+sql::Dialect DialectOption::dialect() const { return sql::dialectFromName(name).value_or(sql::Dialect::Ansi); }
+
+Status writeOutput(const std::string& file, std::string_view content) {
+    if (!file.empty()) return base::writeFileAtomically(file, content);
+    std::fwrite(content.data(), 1, content.size(), stdout);
+    if (std::fflush(stdout) == 0) return {};
+    return base::fileError(errno, "write", "standard output");
+}
+
+void fail(Context& context, const Error& error) {
+    fmt::print(stderr, "pantry: {}\n", error.text());
+    context.exitCode = kFailed;
+}
+
+void failAt(Context& context, const std::string& file, std::string_view text, std::size_t offset, const Error& error) {
+    const base::LinePosition place = base::linePositionAt(text, offset);
+    fmt::print(stderr, "{}:{}:{}: {}\n", file, place.line, place.column, error.text());
+    context.exitCode = kFailed;
+}
+
+Result<workspace::ResolvedConnection> findConnection(const Context& context, const std::string& wanted) {
+    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+    if (!saved) return saved.error();
+    if (saved->notice) fmt::print(stderr, "pantry: {}\n", saved->notice->text());
+    return workspace::resolveConnection(wanted, saved->profiles);
+}
+
+Result<db::CatalogPtr> loadCatalogOf(const workspace::ResolvedConnection& connection) {
+    db::Session session(connection.profile, connection.password);
+    std::promise<Result<db::CatalogPtr>> promise;
+    session.loadCatalog([&](Result<db::CatalogPtr> catalog) { promise.set_value(std::move(catalog)); });
+    return promise.get_future().get();
+}
+
+}  // namespace pantry::cli

@@ -1,0 +1,75 @@
+#pragma once
+
+#include <CLI/CLI.hpp>
+#include <cstdio>
+#include <functional>
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+#include "core/db/catalog.h"
+#include "core/sql/dialect.h"
+#include "core/workspace/connections_file.h"
+#include "core/workspace/home.h"
+
+namespace pantry::cli {
+
+/// Exit codes of `pantry`.
+enum ExitCode : int { kAllWell = 0, kFailed = 1, kWrongUse = 2 };
+
+/// What every sub-command has at hand.
+struct Context {
+    std::string homeFolder;   ///< --home
+    bool isVerbose = false;
+    int exitCode = kAllWell;  ///< set by the sub-command that ran
+
+    [[nodiscard]] workspace::Home home() const;
+};
+
+/// Options that say where text comes from.
+struct TextInput {
+    std::string file;
+    std::optional<std::string> text;  ///< given on the command line itself
+
+    void addTo(CLI::App& command, bool withExpression);
+    /// Errors: what reading can fail with.
+    [[nodiscard]] Result<std::string> read() const;
+    /// Its name in messages: the file, or “-”.
+    [[nodiscard]] std::string name() const { return file.empty() ? "-" : file; }
+};
+
+/// --dialect, required unless a connection tells it.
+struct DialectOption {
+    std::string name;
+    CLI::Option* addTo(CLI::App& command);
+    [[nodiscard]] sql::Dialect dialect() const;
+};
+
+/// Writes to --to FILE, whole or not at all, or to standard output.
+Status writeOutput(const std::string& file, std::string_view content);
+
+/// Prints `error` to standard error and notes the failure.
+void fail(Context& context, const Error& error);
+
+/// Prints file:line:column: message, the place being a byte offset into `text`.
+void failAt(Context& context, const std::string& file, std::string_view text, std::size_t offset, const Error& error);
+
+/// The saved connection or address that --connection names.
+Result<workspace::ResolvedConnection> findConnection(const Context& context, const std::string& wanted);
+
+/// Opens the connection and loads its catalog.
+Result<db::CatalogPtr> loadCatalogOf(const workspace::ResolvedConnection& connection);
+
+// Each adds its sub-command; the callbacks run while the command line is parsed.
+void addFormat(CLI::App& app, Context& context);
+void addSplit(CLI::App& app, Context& context);
+void addCheck(CLI::App& app, Context& context);
+void addComplete(CLI::App& app, Context& context);
+void addConnections(CLI::App& app, Context& context);
+void addCatalog(CLI::App& app, Context& context);
+void addRun(CLI::App& app, Context& context);
+void addHistory(CLI::App& app, Context& context);
+void addDemo(CLI::App& app, Context& context);
+
+}  // namespace pantry::cli

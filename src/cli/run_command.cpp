@@ -1,0 +1,313 @@
+#include <fmt/format.h>
+#include <signal.h>
+#include <spdlog/spdlog.h>
+#include <unistd.h>
+
+#include <atomic>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <thread>
+
+#include "cli/command.h"
+#include "core/base/text.h"
+#include "core/db/session.h"
+#include "core/exchange/csv_writer.h"
+#include "core/exchange/file_export.h"
+#include "core/exchange/json_text.h"
+#include "core/exchange/table_text.h"
+#include "core/sql/secrets.h"
+#include "core/sql/splitter.h"
+#include "core/workspace/ledger.h"
+
+namespace pantry::cli {
+namespace {
+
+struct RunOptions {
+    TextInput input;
+    std::string connection;
+    std::string as = "table";
+    std::string to;
+    std::size_t rows = 0;  // 0: all
+    std::vector<std::string> values;
+    std::string onError = "stop";
+    std::string nullText;
+    bool showsProgress = false;
+};
+
+/// Set by Ctrl+C; the waiting loop passes it on to the run.
+std::atomic<bool> interrupted{false};
+void noteInterrupt(int) { interrupted = true; }
+
+/// Writes rows to standard output or a file as they come.
+class StreamWriter final : public db::ChunkConsumer {
+public:
+    StreamWriter(std::unique_ptr<exchange::RowWriter> writer, std::shared_ptr<exchange::ExportFile> file, std::size_t limit)
+        : writer_(std::move(writer)), file_(std::move(file)), limit_(limit) {}
+
+    Status begin(const std::vector<data::Column>& columns) override {
+        hasBegun_ = true;
+        if (file_) return file_->begin(columns);
+        writer_->begin(columns, buffer_);
+        return flush();
+    }
+    Status take(const data::Chunk& chunk) override {
+        for (std::size_t i = 0; i < chunk.rowCount(); ++i) {
+            if (limit_ > 0 && rows_ == limit_) return Error{.kind = ErrorKind::Cancelled, .message = "Enough rows."};
+            ++rows_;
+            if (file_) {
+                if (Status status = file_->row(exchange::ChunkRow(chunk, i)); !status) return status;
+            } else {
+                writer_->row(exchange::ChunkRow(chunk, i), buffer_);
+            }
+        }
+        return flush();
+    }
+    Status finish() {
+        if (file_) return file_->finish();
+        if (hasBegun_) writer_->end(buffer_);
+        return flush();
+    }
+    [[nodiscard]] bool hasEnough() const { return limit_ > 0 && rows_ == limit_; }
+
+private:
+    Status flush() {
+        Status status = writeOutput("", buffer_);
+        buffer_.clear();
+        return status;
+    }
+
+    std::unique_ptr<exchange::RowWriter> writer_;
+    std::shared_ptr<exchange::ExportFile> file_;
+    std::string buffer_;
+    std::size_t limit_;
+    std::size_t rows_ = 0;
+    bool hasBegun_ = false;
+};
+
+/// Waits for the end of one run, showing progress meanwhile.
+class Waiter final : public db::RunObserver {
+public:
+    explicit Waiter(bool showsProgress) : showsProgress_(showsProgress) {}
+
+    void started(base::Moment) override {}
+    void columns(data::ResultSetPtr result) override { result_ = std::move(result); }
+    void rows(std::size_t count) override { rows_ = count; }
+    void paused(std::size_t) override { end({}, {}, true); }
+    void finished(const db::RunSummary& summary) override { end(summary, {}, false); }
+    void failed(const Error& error, const db::RunSummary& summary) override { end(summary, error, false); }
+
+    /// Until the run ended or paused; Ctrl+C stops it.
+    void wait(const db::RunHandle& handle) {
+        std::unique_lock lock(mutex_);
+        bool isStopped = false;
+        while (!wake_.wait_for(lock, std::chrono::milliseconds(50), [this] { return isEnded_; })) {
+            if (interrupted && !std::exchange(isStopped, true)) handle.cancel();
+            if (showsProgress_) fmt::print(stderr, "\r{}", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
+        }
+        if (showsProgress_) fmt::print(stderr, "\r{}\n", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
+    }
+
+    [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
+    [[nodiscard]] const std::optional<Error>& error() const { return error_; }
+    [[nodiscard]] const data::ResultSetPtr& result() const { return result_; }
+    [[nodiscard]] bool isPaused() const { return isPaused_; }
+
+private:
+    void end(const db::RunSummary& summary, std::optional<Error> error, bool isPaused) {
+        const std::lock_guard lock(mutex_);
+        if (isEnded_) return;  // a pause was told already
+        summary_ = summary;
+        error_ = std::move(error);
+        isPaused_ = isPaused;
+        isEnded_ = true;
+        wake_.notify_all();
+    }
+
+    bool showsProgress_;
+    std::mutex mutex_;
+    std::condition_variable wake_;
+    bool isEnded_ = false;
+    bool isPaused_ = false;
+    std::atomic<std::size_t> rows_{0};
+    db::RunSummary summary_;
+    std::optional<Error> error_;
+    data::ResultSetPtr result_;
+};
+
+/// Runs the statements of one script, one after another.
+class ScriptRunner {
+public:
+    ScriptRunner(Context& context, const RunOptions& options, workspace::ResolvedConnection connection)
+        : context_(context),
+          options_(options),
+          profile_(connection.profile),
+          session_(std::move(connection.profile), std::move(connection.password)) {
+        openLedger();
+    }
+
+    void run(const std::string& script) {
+        auto values = parameterValues();
+        if (!values) {
+            context_.exitCode = kWrongUse;
+            return warn(values.error());
+        }
+        const auto statements = sql::splitStatements(script, db::dialectOf(profile_.engine));
+        if (statements.empty()) return fail(context_, {.message = "There is no statement to run."});
+        for (const sql::StatementSpan& span : statements) {
+            const bool isWell = runOne(script, span, *values);
+            if (interrupted || (!isWell && options_.onError == "stop")) break;
+        }
+    }
+
+private:
+    static void warn(const Error& error) { fmt::print(stderr, "pantry: {}\n", error.text()); }
+
+    void openLedger() {
+        const workspace::Home home = context_.home();
+        if (Status status = home.prepare(); !status) return warn(status.error());
+        auto ledger = workspace::Ledger::open(home.ledgerFile());
+        if (!ledger) return warn(ledger.error());  // the work goes on; it is only not kept
+        ledger_ = std::move(*ledger);
+    }
+
+    Result<db::ParameterValues> parameterValues() const {
+        db::ParameterValues values;
+        for (const std::string& pair : options_.values) {
+            const std::size_t equals = pair.find('=');
+            if (equals == std::string::npos || equals == 0) {
+                return Error{.kind = ErrorKind::InvalidInput, .message = fmt::format("--set {} has no value.", pair),
+                             .hint = "Write --set name=value."};
+            }
+            values[pair.substr(0, equals)] = pair.substr(equals + 1);
+        }
+        return values;
+    }
+
+    std::int64_t noteStart(const std::string& statement) {
+        if (!ledger_) return 0;
+        const auto id = ledger_->start({.connectionId = profile_.id,
+                                        .connectionName = profile_.name,
+                                        .environment = std::string(db::environmentWord(profile_.environment)),
+                                        .engine = std::string(db::engineWord(profile_.engine)),
+                                        .database = profile_.database,
+                                        .user = profile_.user,
+                                        .statement = sql::withoutSecrets(statement, db::dialectOf(profile_.engine)),
+                                        .sheet = {}},
+                                       base::now());
+        return id.value_or(0);
+    }
+
+    void noteEnd(std::int64_t id, const Waiter& waiter, bool isPartial) {
+        if (!ledger_ || id == 0) return;
+        workspace::RunEnd end{.duration = waiter.summary().totalTime, .isPartial = isPartial};
+        end.rows = static_cast<std::int64_t>(waiter.summary().rowCount);
+        end.affected = waiter.summary().result.affectedRows;
+        if (waiter.error() && !isPartial) {
+            const bool isStop = waiter.error()->kind == ErrorKind::Cancelled;
+            end.status = isStop ? workspace::RunStatus::Stopped : workspace::RunStatus::Failed;
+            end.error = waiter.error()->text();
+        }
+        (void)ledger_->end(id, end);
+    }
+
+    bool runOne(const std::string& script, const sql::StatementSpan& span, const db::ParameterValues& values) {
+        const std::string statement = script.substr(span.start, span.length);
+        const std::int64_t id = noteStart(statement);
+        auto waiter = std::make_shared<Waiter>(options_.showsProgress);
+        db::RunRequest request{.statement = statement, .parameters = values, .pageRows = std::nullopt};
+        std::shared_ptr<StreamWriter> writer;
+        if (options_.as == "table") {
+            if (options_.rows > 0) request.pageRows = options_.rows;
+        } else {
+            writer = makeWriter();
+            request.consumer = writer;
+        }
+        const db::RunHandle handle = session_.execute(std::move(request), waiter);
+        waiter->wait(handle);
+        const bool hasEnough = writer && writer->hasEnough() && waiter->error();
+        noteEnd(id, *waiter, hasEnough || waiter->isPaused());
+        if (waiter->error() && !hasEnough) return report(script, span, *waiter->error());
+        if (writer) {
+            if (Status status = writer->finish(); !status) return report(script, span, status.error());
+            return true;
+        }
+        print(*waiter, statement);
+        handle.endIfPaused();
+        return true;
+    }
+
+    std::shared_ptr<StreamWriter> makeWriter() const {
+        std::unique_ptr<exchange::RowWriter> writer;
+        if (options_.as == "json") {
+            writer = std::make_unique<exchange::JsonWriter>();
+        } else {
+            writer = std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{.nullText = options_.nullText});
+        }
+        if (options_.to.empty()) return std::make_shared<StreamWriter>(std::move(writer), nullptr, options_.rows);
+        return std::make_shared<StreamWriter>(nullptr, std::make_shared<exchange::ExportFile>(options_.to, std::move(writer)),
+                                              options_.rows);
+    }
+
+    bool report(const std::string& script, const sql::StatementSpan& span, const Error& error) {
+        failAt(context_, options_.input.name(), script, span.start + error.byteOffset.value_or(0), error);
+        spdlog::info("run failed on {}: {}", profile_.name, error.code);
+        return false;
+    }
+
+    void print(const Waiter& waiter, const std::string& statement) {
+        std::string out;
+        if (waiter.result()) {
+            const std::size_t rows = waiter.result()->rowCount();
+            out = exchange::tableText(*waiter.result(), rows);
+            if (waiter.isPaused()) {
+                out += fmt::format("first {}; there are more\n", base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
+            } else {
+                out += base::counted(static_cast<std::int64_t>(rows), "row", "rows") + "\n";
+            }
+        } else if (waiter.summary().result.affectedRows) {
+            out = fmt::format("{} changed\n", base::counted(*waiter.summary().result.affectedRows, "row", "rows"));
+        } else {
+            out = fmt::format("done: {}\n", base::oneLine(statement, 60));
+        }
+        if (Status status = writeOutput(options_.to, out); !status) fail(context_, status.error());
+    }
+
+    Context& context_;
+    const RunOptions& options_;
+    db::ConnectionProfile profile_;
+    db::Session session_;
+    std::unique_ptr<workspace::Ledger> ledger_;
+};
+
+}  // namespace
+
+void addRun(CLI::App& app, Context& context) {
+    auto o = std::make_shared<RunOptions>();
+    CLI::App* command = app.add_subcommand("run", "Run SQL on a connection");
+    command->footer(
+        "Rows of csv and json stream in constant memory. Every run is kept in the history, without secrets.\n"
+        "Ctrl+C stops the statement at the database.\n"
+        "Example: pantry run -c Kitchen -e \"SELECT * FROM batch WHERE jars > :least\" --set least=200 --as csv --to batch.csv");
+    o->input.addTo(*command, true);
+    command->add_option("-c,--connection", o->connection, "Saved connection or address")->required();
+    command->add_option("--as", o->as, "Form of the rows: table, csv or json")
+        ->check(CLI::IsMember({"table", "csv", "json"}));
+    command->add_option("--to", o->to, "Write FILE instead of standard output")->type_name("FILE");
+    command->add_option("--rows", o->rows, "At most this many rows of each statement")->check(CLI::PositiveNumber);
+    command->add_option("--set", o->values, "Value of a parameter, as name=value; once for each")->type_name("NAME=VALUE");
+    command->add_option("--null", o->nullText, "Text for NULL in csv (nothing)");
+    command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
+        ->check(CLI::IsMember({"stop", "continue"}));
+    command->add_flag("--progress", o->showsProgress, "Count the rows on standard error");
+    command->callback([o, &context] {
+        auto text = o->input.read();
+        if (!text) return fail(context, text.error());
+        auto connection = findConnection(context, o->connection);
+        if (!connection) return fail(context, connection.error());
+        ::signal(SIGINT, noteInterrupt);
+        ScriptRunner(context, *o, std::move(*connection)).run(*text);
+    });
+}
+
+}  // namespace pantry::cli

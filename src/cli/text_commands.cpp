@@ -1,0 +1,187 @@
+#include <fmt/format.h>
+
+#include <memory>
+
+#include "cli/command.h"
+#include "core/exchange/json_text.h"
+#include "core/sql/completion.h"
+#include "core/sql/findings.h"
+#include "core/sql/formatter.h"
+#include "core/sql/splitter.h"
+
+namespace pantry::cli {
+namespace {
+
+/// A JSON array with an element a line.
+class JsonLines {
+public:
+    void add(const std::string& element) {
+        out_ += isFirst_ ? "" : ",\n ";
+        out_ += element;
+        isFirst_ = false;
+    }
+    [[nodiscard]] std::string text() const { return "[" + out_ + "]\n"; }
+
+private:
+    std::string out_;
+    bool isFirst_ = true;
+};
+
+/// Reads the input or reports why not.
+std::optional<std::string> readOrFail(Context& context, const TextInput& input) {
+    auto text = input.read();
+    if (text) return std::move(*text);
+    fail(context, text.error());
+    return std::nullopt;
+}
+
+void writeOrFail(Context& context, const std::string& file, std::string_view content) {
+    if (Status status = writeOutput(file, content); !status) fail(context, status.error());
+}
+
+sql::KeywordCase caseFrom(const std::string& word) {
+    if (word == "lower") return sql::KeywordCase::Lower;
+    return word == "keep" ? sql::KeywordCase::Keep : sql::KeywordCase::Upper;
+}
+
+}  // namespace
+
+void addFormat(CLI::App& app, Context& context) {
+    struct Options {
+        TextInput input;
+        DialectOption dialect;
+        std::string to;
+        std::string keywords = "upper";
+        sql::FormatOptions format;
+        bool checks = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("format", "Lay SQL out; tokens and comments stay as they are");
+    command->footer(
+        "Statements with a syntax error, and those of a kind that is not laid out yet, stay untouched.\n"
+        "With --check nothing is written: the exit status says whether the text is laid out already.\n"
+        "Example: pantry format --dialect sqlite --width 100 -f report.sql --to report.sql");
+    o->input.addTo(*command, true);
+    o->dialect.addTo(*command)->required();
+    command->add_option("--to", o->to, "Write FILE instead of standard output")->type_name("FILE");
+    command->add_option("--width", o->format.width, "Columns to fill before a line breaks (88)")
+        ->check(CLI::Range(20, 1000));
+    command->add_option("--indent", o->format.indentWidth, "Spaces of an indent (4)")->check(CLI::Range(1, 16));
+    command->add_option("--keywords", o->keywords, "Case of keywords: upper, lower or keep")
+        ->check(CLI::IsMember({"upper", "lower", "keep"}));
+    command->add_flag("--check", o->checks, "Only tell whether formatting would change anything");
+    command->callback([o, &context] {
+        const auto text = readOrFail(context, o->input);
+        if (!text) return;
+        o->format.keywords = caseFrom(o->keywords);
+        const std::string formatted = sql::formatScript(*text, o->dialect.dialect(), o->format);
+        if (!o->checks) return writeOrFail(context, o->to, formatted);
+        if (formatted == *text) return;
+        std::size_t at = 0;
+        while (at < text->size() && at < formatted.size() && (*text)[at] == formatted[at]) ++at;
+        failAt(context, o->input.name(), *text, at,
+               Error{.kind = ErrorKind::InvalidInput, .message = "Formatting would change this."});
+    });
+}
+
+void addSplit(CLI::App& app, Context& context) {
+    struct Options {
+        TextInput input;
+        DialectOption dialect;
+        bool asJson = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("split", "List the statements of a script");
+    command->footer(
+        "A statement's span goes from its first token to its last; terminators, and blanks and comments around it, are\n"
+        "not in it. Offsets are bytes of the input. With --json:\n"
+        "  [{\"start\":byte,\"length\":bytes,\"line\":n,\"kind\":\"select\"}, …]");
+    o->input.addTo(*command, true);
+    o->dialect.addTo(*command)->required();
+    command->add_flag("--json", o->asJson, "Write JSON");
+    command->callback([o, &context] {
+        const auto text = readOrFail(context, o->input);
+        if (!text) return;
+        JsonLines json;
+        std::string table;
+        for (const sql::StatementSpan& s : sql::splitStatements(*text, o->dialect.dialect())) {
+            json.add(fmt::format(R"({{"start":{},"length":{},"line":{},"kind":"{}"}})", s.start, s.length, s.line,
+                                 sql::kindName(s.kind)));
+            table += fmt::format("line {:<6} {:<10} bytes {}-{}\n", s.line, sql::kindName(s.kind), s.start, s.end());
+        }
+        writeOrFail(context, "", o->asJson ? json.text() : table);
+    });
+}
+
+void addCheck(CLI::App& app, Context& context) {
+    struct Options {
+        TextInput input;
+        DialectOption dialect;
+        bool asJson = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("check", "Find mistakes in SQL without running it");
+    command->footer(
+        "Finds syntax errors and lines that are meant for other programs. Exit status 1 when there is an error. With --json:\n"
+        "  [{\"rule\":…,\"severity\":…,\"start\":byte,\"length\":bytes,\"message\":…}, …]");
+    o->input.addTo(*command, true);
+    o->dialect.addTo(*command)->required();
+    command->add_flag("--json", o->asJson, "Write JSON to standard output");
+    command->callback([o, &context] {
+        const auto text = readOrFail(context, o->input);
+        if (!text) return;
+        JsonLines json;
+        for (const sql::Finding& f : sql::checkScript(*text, o->dialect.dialect())) {
+            json.add(fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{}}})", exchange::jsonString(f.rule),
+                                 sql::severityName(f.severity), f.start, f.length, exchange::jsonString(f.message)));
+            const int before = context.exitCode;
+            if (!o->asJson) failAt(context, o->input.name(), *text, f.start, Error{.message = f.message});
+            context.exitCode = f.severity == sql::Severity::Error ? kFailed : before;
+        }
+        if (o->asJson) writeOrFail(context, "", json.text());
+    });
+}
+
+void addComplete(CLI::App& app, Context& context) {
+    struct Options {
+        TextInput input;
+        DialectOption dialect;
+        std::size_t at = 0;
+        std::string connection;
+        bool asJson = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("complete", "List what could stand at a place in SQL");
+    command->footer(
+        "Best first. With --json:\n  [{\"text\":…,\"kind\":…,\"detail\":…,\"replaces\":[start,length]}, …]\n"
+        "Without a connection only keywords, functions and names of the statement itself are known.");
+    o->input.addTo(*command, true);
+    o->dialect.addTo(*command)->required();
+    command->add_option("--at", o->at, "Place as a byte offset")->required()->type_name("BYTE");
+    command->add_option("-c,--connection", o->connection, "Take tables and columns from this connection");
+    command->add_flag("--json", o->asJson, "Write JSON");
+    command->callback([o, &context] {
+        const auto text = readOrFail(context, o->input);
+        if (!text) return;
+        db::CatalogPtr catalog = std::make_shared<db::Catalog>();
+        if (!o->connection.empty()) {
+            auto connection = findConnection(context, o->connection);
+            if (!connection) return fail(context, connection.error());
+            auto loaded = loadCatalogOf(*connection);
+            if (!loaded) return fail(context, loaded.error());
+            catalog = *loaded;
+        }
+        const auto completion = sql::completeAt(*text, o->at, o->dialect.dialect(), *catalog->view());
+        JsonLines json;
+        std::string table;
+        for (const sql::CompletionItem& item : completion.items) {
+            json.add(fmt::format(R"({{"text":{},"kind":"{}","detail":{},"replaces":[{},{}]}})", exchange::jsonString(item.text),
+                                 sql::completionKindName(item.kind), exchange::jsonString(item.detail), completion.start,
+                                 completion.length));
+            table += fmt::format("{:<32} {:<12} {}\n", item.text, sql::completionKindName(item.kind), item.detail);
+        }
+        writeOrFail(context, "", o->asJson ? json.text() : table);
+    });
+}
+
+}  // namespace pantry::cli
