@@ -1,6 +1,7 @@
 #include "core/db/session.h"
 
 #include <algorithm>
+#include <condition_variable>
 
 namespace pantry::db {
 namespace {
@@ -141,39 +142,12 @@ private:
 };
 
 Session::Session(ConnectionProfile profile, std::optional<std::string> password)
-    : profile_(std::move(profile)), password_(std::move(password)), thread_([this] { work(); }) {}
+    : profile_(std::move(profile)), password_(std::move(password)) {}
 
 Session::~Session() {
-    {
-        const std::lock_guard lock(mutex_);
-        isClosing_ = true;
-        catalogCancellation_.request();
-        for (const auto& run : runs_) run->cancel();
-        wake_.notify_all();
-    }
-    thread_.join();
-}
-
-void Session::post(Job job) {
+    closing_.request();
     const std::lock_guard lock(mutex_);
-    jobs_.push_back(std::move(job));
-    wake_.notify_all();
-}
-
-void Session::work() {
-    for (;;) {
-        Job job;
-        bool isClosing = false;
-        {
-            std::unique_lock lock(mutex_);
-            wake_.wait(lock, [this] { return isClosing_ || !jobs_.empty(); });
-            if (jobs_.empty()) return;
-            job = std::move(jobs_.front());
-            jobs_.pop_front();
-            isClosing = isClosing_;
-        }
-        job(isClosing);
-    }
+    for (const auto& run : runs_) run->cancel();
 }
 
 RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> observer) {
@@ -189,8 +163,8 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
         }
         runs_.push_back(state);
     }
-    post([this, state, request = std::move(request), observer](bool isClosing) {
-        if (isClosing) state->cancellation.request();
+    worker_.post([this, state, request = std::move(request), observer] {
+        if (closing_.isRequested()) state->cancellation.request();
         run(state, request, *observer);
         const std::lock_guard lock(mutex_);
         std::erase(runs_, state);
@@ -199,9 +173,9 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
 }
 
 void Session::loadCatalog(std::function<void(Result<CatalogPtr>)> callback) {
-    post([this, callback = std::move(callback)](bool) {
-        auto opened = link(catalogCancellation_);
-        callback(opened ? (*opened)->loadCatalog(catalogCancellation_) : Result<CatalogPtr>(opened.error()));
+    worker_.post([this, callback = std::move(callback)] {
+        auto opened = link(closing_);
+        callback(opened ? (*opened)->loadCatalog(closing_) : Result<CatalogPtr>(opened.error()));
     });
 }
 

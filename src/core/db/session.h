@@ -1,15 +1,14 @@
 #pragma once
 
 #include <chrono>
-#include <condition_variable>
-#include <deque>
 #include <functional>
 #include <memory>
 #include <mutex>
 #include <optional>
 #include <string>
-#include <thread>
+#include <vector>
 
+#include "core/base/serial_worker.h"
 #include "core/base/time.h"
 #include "core/data/result_set.h"
 #include "core/db/driver.h"
@@ -101,10 +100,6 @@ public:
 
 private:
     class Sink;
-    using Job = std::function<void(bool isClosing)>;
-
-    void post(Job job);
-    void work();
     Result<EngineLink*> link(const base::Cancellation& cancellation);
     void run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer);
 
@@ -112,14 +107,11 @@ private:
     std::optional<std::string> password_;
 
     std::mutex mutex_;
-    std::condition_variable wake_;
-    std::deque<Job> jobs_;                              // guarded by mutex_
-    std::deque<std::shared_ptr<RunHandle::State>> runs_;  // guarded by mutex_: asked for and not ended
-    bool isClosing_ = false;                            // guarded by mutex_
-    base::Cancellation catalogCancellation_;
+    std::vector<std::shared_ptr<RunHandle::State>> runs_;  // guarded by mutex_: asked for and not ended
+    base::Cancellation closing_;
 
-    std::unique_ptr<EngineLink> link_;  // the session's thread only
-    std::thread thread_;                // last: starts when everything above is there
+    std::unique_ptr<EngineLink> link_;  // the worker's thread only
+    base::SerialWorker worker_;         // last: starts when everything above is there
 };
 
 }  // namespace pantry::db

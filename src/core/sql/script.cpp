@@ -16,7 +16,7 @@ void Script::setText(std::string_view text) {
     for (const ScriptStatement& s : statements_) {
         known.emplace(std::string_view(text_).substr(s.span.start, s.span.length), s.tree);
     }
-    const std::vector<Token> tokens = lex(text, dialect_);
+    std::vector<Token> tokens = lex(text, dialect_);
     std::vector<ScriptStatement> fresh;
     for (const StatementSpan& span : Splitter(text, tokens, dialect_).split()) {
         const std::string_view own = text.substr(span.start, span.length);
@@ -32,6 +32,7 @@ void Script::setText(std::string_view text) {
     }
     statements_ = std::move(fresh);
     text_ = text;
+    tokens_ = std::move(tokens);
 }
 
 void Script::setDialect(Dialect dialect) {

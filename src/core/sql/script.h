@@ -33,6 +33,9 @@ public:
     [[nodiscard]] const std::string& text() const { return text_; }
     [[nodiscard]] const std::vector<ScriptStatement>& statements() const { return statements_; }
 
+    /// All tokens of the text; a statement's span says which are its own.
+    [[nodiscard]] const std::vector<Token>& tokens() const { return tokens_; }
+
     /// The statement that a caret at `offset` means; see statementAt().
     [[nodiscard]] std::optional<std::size_t> indexAt(std::size_t offset) const;
 
@@ -43,6 +46,7 @@ private:
 
     Dialect dialect_;
     std::string text_;
+    std::vector<Token> tokens_;
     std::vector<ScriptStatement> statements_;
     std::size_t parsedCount_ = 0;
 };

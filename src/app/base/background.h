@@ -1,0 +1,44 @@
+#pragma once
+
+#include <QCoreApplication>
+#include <QMetaObject>
+#include <QObject>
+#include <QPointer>
+#include <QThreadPool>
+#include <utility>
+
+namespace pantry::app {
+
+/// Does `work` on another thread, then `done` with its value on the window's thread, unless `context` is gone by then.
+template <class Work, class Done>
+void inBackground(QObject* context, Work work, Done done) {
+    QThreadPool::globalInstance()->start([guard = QPointer<QObject>(context), work = std::move(work),
+                                          done = std::move(done)]() mutable {
+        auto value = work();
+        QMetaObject::invokeMethod(
+            QCoreApplication::instance(),
+            [guard, done = std::move(done), value = std::move(value)]() mutable {
+                if (guard) done(std::move(value));
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+/// Calls `done` on the window's thread, from any thread, unless `context` is gone by then.
+template <class Done>
+void onWindowThread(QPointer<QObject> context, Done done) {
+    QMetaObject::invokeMethod(
+        QCoreApplication::instance(),
+        [context, done = std::move(done)]() mutable {
+            if (context) done();
+        },
+        Qt::QueuedConnection);
+}
+
+/// Destroys what may have to wait for its own threads, elsewhere than on the window's thread.
+template <class Pointer>
+void destroyInBackground(Pointer pointer) {
+    QThreadPool::globalInstance()->start([held = std::make_shared<Pointer>(std::move(pointer))] { held->reset(); });
+}
+
+}  // namespace pantry::app

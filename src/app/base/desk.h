@@ -1,0 +1,103 @@
+#pragma once
+
+#include <QHash>
+#include <QObject>
+#include <QString>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <vector>
+
+#include "core/base/serial_worker.h"
+#include "core/db/catalog.h"
+#include "core/db/profile.h"
+#include "core/db/session.h"
+#include "core/workspace/connections_file.h"
+#include "core/workspace/home.h"
+#include "core/workspace/ledger.h"
+#include "core/workspace/settings.h"
+#include "core/workspace/sheet_store.h"
+
+namespace pantry::app {
+
+/// What the parts of a window share: connections, their catalogs, settings, the ledger and the kept sheets. Files and
+/// databases are worked on other threads; the signals come on the window's.
+///
+/// Threads: the window's thread.
+class Desk : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Desk(workspace::Home home, QObject* parent = nullptr);
+    ~Desk() override;
+
+    /// Reads what the first picture of the window needs: settings, connections, kept sheets. Small files, read before
+    /// the window shows.
+    void open();
+
+    [[nodiscard]] const workspace::Home& home() const { return home_; }
+
+    // Connections
+    [[nodiscard]] const std::vector<db::ConnectionProfile>& profiles() const { return profiles_; }
+    [[nodiscard]] const db::ConnectionProfile* profile(const QString& id) const;
+    void putProfile(const db::ConnectionProfile& profile);
+    void removeProfile(const QString& id);
+    void testProfile(const db::ConnectionProfile& profile, QObject* context,
+                     std::function<void(std::vector<db::TestStage>)> done);
+
+    // Catalogs
+    struct CatalogState {
+        db::CatalogPtr catalog;      ///< the last one read; may be null
+        bool isLoading = false;
+        std::optional<Error> error;  ///< why the last reading failed
+    };
+    [[nodiscard]] CatalogState catalog(const QString& profileId) const;
+    /// Reads the catalog again; catalogChanged() follows.
+    void loadCatalog(const QString& profileId);
+
+    // Settings
+    [[nodiscard]] const workspace::Settings& settings() const { return settings_; }
+    void changeSettings(const std::function<void(workspace::Settings&)>& change);
+
+    // Ledger
+    /// `done` gets the entry's id, 0 when nothing could be kept.
+    void ledgerStart(const workspace::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done);
+    void ledgerEnd(std::int64_t id, const workspace::RunEnd& end);
+    void ledgerRemove(std::int64_t id);
+    void ledgerFind(const workspace::LedgerQuery& query, QObject* context,
+                    std::function<void(Result<std::vector<workspace::LedgerEntry>>)> done);
+    void ledgerUsage(QObject* context, std::function<void(std::vector<workspace::Ledger::Usage>)> done);
+
+    // Sheets
+    [[nodiscard]] std::vector<workspace::SheetState> takeKeptSheets() { return std::move(keptSheets_); }
+    void keepSheet(const workspace::SheetState& sheet);
+    void forgetSheet(const std::string& id);
+
+    /// Waits until everything that was asked for is on disk. Only for the end of the program.
+    void flush();
+
+Q_SIGNALS:
+    void profilesChanged();
+    void catalogChanged(const QString& profileId);
+    void settingsChanged();
+    void ledgerChanged();
+    /// Something the user must know, such as a file that was kept aside.
+    void noticeRaised(const QString& text);
+
+private:
+    void raise(const Error& error);
+
+    workspace::Home home_;
+    workspace::ConnectionsFile connectionsFile_;
+    workspace::SheetStore sheetStore_;
+    std::vector<db::ConnectionProfile> profiles_;
+    workspace::Settings settings_;
+    std::vector<workspace::SheetState> keptSheets_;
+    QHash<QString, CatalogState> catalogs_;
+    QHash<QString, std::shared_ptr<db::Session>> catalogSessions_;
+    std::unique_ptr<workspace::Ledger> ledger_;      // the ledger worker's thread only
+    std::unique_ptr<base::SerialWorker> ledgerWorker_;
+    std::unique_ptr<base::SerialWorker> fileWorker_;  // writes settings, connections and sheets, in order
+};
+
+}  // namespace pantry::app

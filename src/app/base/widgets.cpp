@@ -1,0 +1,51 @@
+#include "app/base/widgets.h"
+
+#include <QStyle>
+
+namespace pantry::app {
+
+QLabel* makeLabel(const QString& text, const char* look, QWidget* parent) {
+    auto* label = new QLabel(text, parent);
+    label->setProperty("look", look);
+    label->setTextFormat(Qt::PlainText);
+    return label;
+}
+
+QPushButton* makeButton(const QString& text, const char* look, const char* objectName, const QString& accessibleName,
+                        QWidget* parent) {
+    auto* button = new QPushButton(text, parent);
+    button->setProperty("look", look);
+    button->setAutoDefault(false);
+    name(button, objectName, accessibleName);
+    return button;
+}
+
+QFrame* makeFrame(const char* look, QWidget* parent) {
+    auto* frame = new QFrame(parent);
+    frame->setProperty("look", look);
+    return frame;
+}
+
+void setLook(QWidget* widget, const char* look) {
+    widget->setProperty("look", look);
+    widget->style()->unpolish(widget);
+    widget->style()->polish(widget);
+}
+
+void clearLayout(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (item->layout() != nullptr) clearLayout(item->layout());
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater();
+        }
+        delete item;
+    }
+}
+
+void name(QWidget* widget, const char* objectName, const QString& accessibleName) {
+    widget->setObjectName(QLatin1String(objectName));
+    widget->setAccessibleName(accessibleName);
+}
+
+}  // namespace pantry::app

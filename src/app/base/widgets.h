@@ -1,0 +1,27 @@
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QLayout>
+#include <QPushButton>
+#include <QString>
+
+namespace pantry::app {
+
+// Small helpers that make widgets the way the style sheet knows them by their property "look".
+
+QLabel* makeLabel(const QString& text, const char* look, QWidget* parent = nullptr);
+QPushButton* makeButton(const QString& text, const char* look, const char* objectName, const QString& accessibleName,
+                        QWidget* parent = nullptr);
+QFrame* makeFrame(const char* look, QWidget* parent = nullptr);
+
+/// Changes the look of a widget that is shown already.
+void setLook(QWidget* widget, const char* look);
+
+/// Removes and deletes everything in a layout.
+void clearLayout(QLayout* layout);
+
+/// Names a widget for tests and for screen readers.
+void name(QWidget* widget, const char* objectName, const QString& accessibleName);
+
+}  // namespace pantry::app

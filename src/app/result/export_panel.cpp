@@ -1,0 +1,261 @@
+#include "app/result/export_panel.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QRegularExpression>
+#include <QStandardPaths>
+#include <QVBoxLayout>
+
+#include "app/base/background.h"
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/sheet/run_bridge.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kWidth = 292;
+
+QString countedRows(qulonglong rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
+
+}  // namespace
+
+ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
+    : QFrame(parent),
+      sheet_(sheet),
+      source_(makeLabel({}, "quiet", this)),
+      file_(new QLineEdit(this)),
+      delimiter_(new QComboBox(this)),
+      lineEnd_(new QComboBox(this)),
+      encoding_(new QComboBox(this)),
+      nullText_(new QLineEdit(this)),
+      headings_(new QCheckBox(tr("Headings in the first line"), this)),
+      quoteAll_(new QCheckBox(tr("Quote every value"), this)),
+      progress_(new QProgressBar(this)),
+      state_(makeLabel({}, "small", this)),
+      start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the file"), this)),
+      stop_(makeButton(tr("Stop"), "", objectName::kExportStop, tr("Stop writing"), this)) {
+    setProperty("look", "side");
+    name(this, objectName::kExportPanel, tr("Export"));
+    name(file_, objectName::kExportFile, tr("File to write"));
+    name(state_, objectName::kExportState, tr("State of the export"));
+    name(delimiter_, "exportDelimiter", tr("Delimiter"));
+    name(lineEnd_, "exportLineEnd", tr("Line end"));
+    name(encoding_, "exportEncoding", tr("Encoding"));
+    name(nullText_, "exportNullText", tr("Text for null"));
+    name(headings_, "exportHeadings", tr("Headings in the first line"));
+    name(quoteAll_, "exportQuoteAll", tr("Quote every value"));
+    setFixedWidth(kWidth);
+    source_->setWordWrap(true);
+    state_->setWordWrap(true);
+    file_->setProperty("look", "code");
+    delimiter_->addItem(tr("Comma"), QChar(u','));
+    delimiter_->addItem(tr("Semicolon"), QChar(u';'));
+    delimiter_->addItem(tr("Tab"), QChar(u'\t'));
+    delimiter_->addItem(tr("Bar"), QChar(u'|'));
+    lineEnd_->addItem(tr("CR LF (RFC 4180)"), QStringLiteral("\r\n"));
+    lineEnd_->addItem(tr("LF"), QStringLiteral("\n"));
+    for (const auto e : {exchange::Encoding::Utf8, exchange::Encoding::Utf8WithMark, exchange::Encoding::Utf16LittleEndian,
+                         exchange::Encoding::Latin1}) {
+        encoding_->addItem(toQt(exchange::encodingName(e)), static_cast<int>(e));
+    }
+    nullText_->setPlaceholderText(tr("nothing"));
+    headings_->setChecked(true);
+    progress_->setTextVisible(false);
+
+    auto* close = makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
+    auto* choose = makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this);
+    auto* top = new QHBoxLayout;
+    top->addWidget(makeLabel(tr("Export as CSV"), "bigHeading"));
+    top->addStretch();
+    top->addWidget(close);
+    auto* fileRow = new QHBoxLayout;
+    fileRow->addWidget(file_, 1);
+    fileRow->addWidget(choose);
+    auto* form = new QFormLayout;
+    form->setLabelAlignment(Qt::AlignLeft);
+    form->setVerticalSpacing(6);
+    form->addRow(makeLabel(tr("Delimiter"), "field"), delimiter_);
+    form->addRow(makeLabel(tr("Line end"), "field"), lineEnd_);
+    form->addRow(makeLabel(tr("Encoding"), "field"), encoding_);
+    form->addRow(makeLabel(tr("Null as"), "field"), nullText_);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(start_);
+    buttons->addWidget(stop_);
+    buttons->addStretch();
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(16, 10, 12, 12);
+    layout->setSpacing(7);
+    layout->addLayout(top);
+    layout->addWidget(source_);
+    layout->addLayout(fileRow);
+    layout->addLayout(form);
+    layout->addWidget(headings_);
+    layout->addWidget(quoteAll_);
+    layout->addLayout(buttons);
+    layout->addWidget(progress_);
+    layout->addWidget(state_);
+    layout->addStretch();
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    connect(choose, &QPushButton::clicked, this, &ExportPanel::chooseFile);
+    connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
+    connect(stop_, &QPushButton::clicked, this, &ExportPanel::stop);
+    connect(file_, &QLineEdit::returnPressed, this, &ExportPanel::start);
+    refresh();
+}
+
+ExportPanel::~ExportPanel() {
+    stop();
+    destroyInBackground(std::move(session_));
+}
+
+void ExportPanel::open(Card* card) {
+    if (!isRunning_) {
+        card_ = card;
+        state_->clear();
+        QString stem = card->title();
+        stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
+        const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+        file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath()).filePath(stem.left(40) + QStringLiteral(".csv")));
+    }
+    refresh();
+    show();
+    file_->setFocus();
+    file_->selectAll();
+}
+
+void ExportPanel::setCard(Card* card) {
+    if (isRunning_ || !isVisible() || card == nullptr || !card->result()) return;
+    open(card);
+}
+
+/// All rows are here already, so the export takes what is seen, in its order; else the statement is run again, and its
+/// rows stream to the file.
+bool ExportPanel::isWholeHere() const { return card_ != nullptr && !card_->hasMore() && !card_->isGoingOn(); }
+
+void ExportPanel::refresh() {
+    start_->setEnabled(!isRunning_ && card_ != nullptr);
+    stop_->setVisible(isRunning_);
+    progress_->setVisible(isRunning_);
+    if (card_ == nullptr || !card_->result()) return source_->setText(tr("Choose a result first."));
+    const QString which = tr("Result %1, %2: ").arg(card_->number()).arg(card_->title());
+    if (isWholeHere()) {
+        const qulonglong seen = card_->view()->rowCount();
+        const bool isFiltered = seen != card_->rowCount();
+        source_->setText(which + (isFiltered ? tr("%1 of %2 go, as filtered.").arg(toQt(base::grouped(static_cast<std::int64_t>(seen))), countedRows(card_->rowCount()))
+                                             : tr("all %1 go, in the order shown.").arg(countedRows(seen))));
+    } else {
+        source_->setText(which + tr("%1 are here so far. All rows go: the statement runs once more, and its rows stream "
+                                    "from the server to the file.")
+                                     .arg(countedRows(card_->rowCount())));
+    }
+}
+
+void ExportPanel::chooseFile() {
+    auto* dialog = new QFileDialog(this, tr("Export to"), file_->text(), tr("CSV files (*.csv);;All files (*)"));
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QFileDialog::fileSelected, file_, &QLineEdit::setText);
+    dialog->open();
+}
+
+exchange::CsvOptions ExportPanel::options() const {
+    return {.delimiter = delimiter_->currentData().toChar().toLatin1(),
+            .hasHeadings = headings_->isChecked(),
+            .nullText = fromQt(nullText_->text()),
+            .quotesEverything = quoteAll_->isChecked(),
+            .lineEnd = fromQt(lineEnd_->currentData().toString()),
+            .encoding = static_cast<exchange::Encoding>(encoding_->currentData().toInt())};
+}
+
+void ExportPanel::start() {
+    if (isRunning_ || card_ == nullptr || !card_->result()) return;
+    const std::string path = fromQt(file_->text().trimmed());
+    if (path.empty()) return state_->setText(tr("Name a file to write."));
+    isRunning_ = true;
+    cancellation_ = base::Cancellation();
+    auto file = std::make_shared<exchange::ExportFile>(path, std::make_unique<exchange::CsvWriter>(options()));
+    output_ = file;
+    setLook(state_, "small");
+    if (isWholeHere()) {
+        startFromView(std::move(file));
+    } else {
+        startFromServer(std::move(file));
+    }
+    refresh();
+    showProgress(0);
+}
+
+void ExportPanel::startFromView(std::shared_ptr<exchange::ExportFile> file) {
+    total_ = card_->view()->rowCount();
+    progress_->setRange(0, 1000);
+    inBackground(
+        this,
+        [view = *card_->view(), file, cancellation = cancellation_, guard = QPointer<QObject>(this), this] {
+            return exchange::exportView(view, *file, cancellation, [&](std::size_t rows) {
+                onWindowThread(guard, [this, rows] { showProgress(rows); });
+            });
+        },
+        [this](const Status& status) { finish(status, total_); });
+}
+
+void ExportPanel::startFromServer(std::shared_ptr<exchange::ExportFile> file) {
+    const db::ConnectionProfile* p = sheet_.profile();
+    if (p == nullptr) return finish(Error{.message = "The sheet's connection is gone."}, 0);
+    total_ = 0;
+    progress_->setRange(0, 0);
+    session_ = std::make_unique<db::Session>(*p, std::nullopt);
+    auto bridge = RunBridge::make();
+    connect(bridge.get(), &RunBridge::rowsArrived, this, &ExportPanel::showProgress);
+    connect(bridge.get(), &RunBridge::runFailed, this,
+            [this](const Error& error, const db::RunSummary& summary) { finish(error, summary.rowCount); });
+    connect(bridge.get(), &RunBridge::runFinished, this, [this, file](const db::RunSummary& summary) {
+        inBackground(
+            this, [file] { return file->finish(); },
+            [this, rows = summary.rowCount](const Status& status) { finish(status, rows); });
+    });
+    handle_ = session_->execute({.statement = card_->statement(), .pageRows = std::nullopt,
+                                 .consumer = std::make_shared<exchange::ExportConsumer>(file)},
+                                bridge);
+}
+
+void ExportPanel::stop() {
+    if (!isRunning_) return;
+    cancellation_.request();
+    handle_.cancel();
+}
+
+void ExportPanel::showProgress(qulonglong rows) {
+    if (!isRunning_) return;
+    if (total_ > 0) progress_->setValue(static_cast<int>(rows * 1000 / total_));
+    state_->setText(total_ > 0 ? tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(rows))), countedRows(total_))
+                               : tr("%1 so far").arg(countedRows(rows)));
+}
+
+void ExportPanel::finish(const Status& status, qulonglong rows) {
+    isRunning_ = false;
+    if (status) {
+        setLook(state_, "good");
+        QString words = tr("Wrote %1, %2, to %3").arg(countedRows(rows), toQt(base::readableBytes(output_->byteCount())),
+                                                     toQt(output_->path().string()));
+        if (output_->lostCharacters() > 0) {
+            words += tr(". %1 that this encoding lacks became “?”")
+                         .arg(toQt(base::counted(static_cast<std::int64_t>(output_->lostCharacters()), "character", "characters")));
+        }
+        state_->setText(words);
+    } else {
+        setLook(state_, "bad");
+        const bool isStop = status.error().kind == ErrorKind::Cancelled;
+        state_->setText(isStop ? tr("Stopped. Nothing was left at %1.").arg(toQt(output_->path().string())) : toQt(status.error()));
+    }
+    output_.reset();
+    destroyInBackground(std::move(session_));
+    refresh();
+}
+
+}  // namespace pantry::app

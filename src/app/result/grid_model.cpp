@@ -1,0 +1,150 @@
+#include "app/result/grid_model.h"
+
+#include <QColor>
+#include <QFont>
+#include <limits>
+
+#include "app/base/text.h"
+#include "app/theme/theme.h"
+#include "core/exchange/table_text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr std::size_t kShownBytes = 400;  // of one cell; the close-up shows the rest
+
+const char* colourRole(const data::Cell& cell, data::ColumnType type) {
+    if (cell.isNull()) return "quiet";
+    if (cell.kind == data::CellKind::Integer || cell.kind == data::CellKind::Real || data::isNumeric(type)) return "cocoa";
+    switch (type) {
+        case data::ColumnType::Date:
+        case data::ColumnType::Time:
+        case data::ColumnType::Timestamp: return "juniper";
+        case data::ColumnType::Json: return "beet";
+        default: return cell.kind == data::CellKind::Binary ? "quiet" : "ink";
+    }
+}
+
+}  // namespace
+
+GridModel::GridModel(QObject* parent) : QAbstractTableModel(parent) {}
+
+void GridModel::setCard(Card* card) {
+    for (const auto& connection : connections_) disconnect(connection);
+    connections_.clear();
+    card_ = card;
+    if (card_ != nullptr) {
+        connections_ << connect(card_, &Card::resultArrived, this, &GridModel::reset)
+                     << connect(card_, &Card::viewChanged, this, &GridModel::reset)
+                     << connect(card_, &Card::rowsArrived, this, &GridModel::grow)
+                     << connect(card_, &QObject::destroyed, this, [this] {
+                            card_ = nullptr;
+                            reset();
+                        });
+    }
+    reset();
+}
+
+void GridModel::reset() {
+    beginResetModel();
+    const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
+    rows_ = view == nullptr ? 0 : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
+    endResetModel();
+}
+
+/// Rows that arrived since are added at the end; an ordered or filtered view is worked out anew when all are there.
+void GridModel::grow() {
+    const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
+    if (view == nullptr) return;
+    if (!view->isWhole()) {
+        if (!card_->isGoingOn() && view->sourceRowCount() != card_->rowCount()) card_->requestView(card_->viewRequest());
+        return;
+    }
+    const int rows = static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
+    if (rows <= rows_) return;
+    beginInsertRows({}, rows_, rows - 1);
+    rows_ = rows;
+    endInsertRows();
+}
+
+int GridModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : rows_; }
+
+int GridModel::columnCount(const QModelIndex& parent) const {
+    if (parent.isValid() || card_ == nullptr || !card_->result()) return 0;
+    return static_cast<int>(card_->result()->columns().size());
+}
+
+data::Cell GridModel::cell(int row, int column) const {
+    const data::ResultView* view = card_->view();
+    return view->result()->cell(view->rowAt(static_cast<std::size_t>(row)), static_cast<std::size_t>(column));
+}
+
+bool GridModel::isRightAligned(int column) const {
+    const auto& info = card_->result()->columns()[static_cast<std::size_t>(column)];
+    if (info.type != data::ColumnType::Unknown) return data::isNumeric(info.type);
+    // An expression has no declared type: its first values tell.
+    for (int row = 0; row < std::min(rows_, 20); ++row) {
+        const data::Cell c = cell(row, column);
+        if (!c.isNull()) return c.kind == data::CellKind::Integer || c.kind == data::CellKind::Real;
+    }
+    return false;
+}
+
+QVariant GridModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid() || index.row() >= rows_ || card_ == nullptr) return {};
+    const data::Cell c = cell(index.row(), index.column());
+    const auto type = card_->result()->columns()[static_cast<std::size_t>(index.column())].type;
+    switch (role) {
+        case Qt::DisplayRole: return toQt(exchange::displayText(c, kShownBytes));
+        case Qt::TextAlignmentRole: {
+            const bool isNumber = c.kind == data::CellKind::Integer || c.kind == data::CellKind::Real || data::isNumeric(type);
+            return static_cast<int>(Qt::AlignVCenter | (isNumber && !c.isNull() ? Qt::AlignRight : Qt::AlignLeft));
+        }
+        case Qt::ForegroundRole: return Theme::current().colour(colourRole(c, type));
+        case Qt::FontRole:
+            if (c.isNull() || c.kind == data::CellKind::Binary) {
+                QFont font(QStringLiteral("Hack"));
+                font.setItalic(true);
+                return font;
+            }
+            return {};
+        case Qt::AccessibleTextRole:
+            return c.isNull() ? tr("null") : toQt(exchange::displayText(c, kShownBytes));
+        case NullRole: return c.isNull();
+        default: return {};
+    }
+}
+
+QVariant GridModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (orientation == Qt::Vertical) {
+        if (role == Qt::DisplayRole) return QString::number(section + 1);
+        if (role == Qt::TextAlignmentRole) return static_cast<int>(Qt::AlignVCenter | Qt::AlignRight);
+        return {};
+    }
+    if (card_ == nullptr || !card_->result() || section >= columnCount()) return {};
+    const auto& column = card_->result()->columns()[static_cast<std::size_t>(section)];
+    switch (role) {
+        case Qt::DisplayRole: return toQt(column.name);
+        case TypeNameRole: return toQt(column.typeName);
+        case Qt::TextAlignmentRole:
+            return static_cast<int>(Qt::AlignVCenter | (isRightAligned(section) ? Qt::AlignRight : Qt::AlignLeft));
+        case Qt::ToolTipRole: {
+            QString tip = toQt(column.name);
+            if (!column.typeName.empty()) tip += QStringLiteral("\n") + toQt(column.typeName);
+            if (!column.originTable.empty()) tip += tr("\nfrom %1.%2").arg(toQt(column.originTable), toQt(column.originColumn));
+            return tip + tr("\nClick to order by it; with Shift as a further key");
+        }
+        case SortRole: {
+            const auto& order = card_->viewRequest().order;
+            for (std::size_t i = 0; i < order.size(); ++i) {
+                if (order[i].column != static_cast<std::size_t>(section)) continue;
+                const QString arrow = order[i].isDescending ? QStringLiteral("↓") : QStringLiteral("↑");
+                return order.size() > 1 ? arrow + QString::number(i + 1) : arrow;
+            }
+            return {};
+        }
+        default: return {};
+    }
+}
+
+}  // namespace pantry::app

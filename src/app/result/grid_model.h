@@ -1,0 +1,40 @@
+#pragma once
+
+#include <QAbstractTableModel>
+
+#include "app/sheet/card.h"
+
+namespace pantry::app {
+
+/// A card's rows for a table view: translates cells into roles, holds none itself.
+class GridModel : public QAbstractTableModel {
+    Q_OBJECT
+
+public:
+    explicit GridModel(QObject* parent = nullptr);
+
+    void setCard(Card* card);
+    [[nodiscard]] Card* card() const { return card_; }
+
+    int rowCount(const QModelIndex& parent = {}) const override;
+    int columnCount(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+
+    /// The cell as the server sent it.
+    [[nodiscard]] data::Cell cell(int row, int column) const;
+    [[nodiscard]] bool isRightAligned(int column) const;
+
+    /// The colour role of a cell's text.
+    enum Role { ColourRole = Qt::UserRole + 1, NullRole, TypeNameRole, SortRole };
+
+private:
+    void reset();
+    void grow();
+
+    Card* card_ = nullptr;
+    int rows_ = 0;
+    QList<QMetaObject::Connection> connections_;
+};
+
+}  // namespace pantry::app

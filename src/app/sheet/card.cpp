@@ -1,0 +1,93 @@
+#include "app/sheet/card.h"
+
+#include "app/base/background.h"
+#include "app/base/text.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+
+Card::Card(int number, QString title, std::string statement, QObject* parent)
+    : QObject(parent), number_(number), title_(std::move(title)), statement_(std::move(statement)) {}
+
+QString Card::timeWords() const { return toQt(base::readable(summary_.totalTime)); }
+
+QString Card::outcomeWords() const {
+    const auto rows = toQt(base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows"));
+    switch (state_) {
+        case State::Waiting: return tr("waiting");
+        case State::Running: return result_ ? tr("%1 so far").arg(rows) : tr("running");
+        case State::Paused:
+        case State::Partial: return tr("first %1").arg(rows);
+        case State::Failed: return error_ ? toQt(error_->message) : tr("failed");
+        case State::Stopped: return result_ ? tr("stopped after %1").arg(rows) : tr("stopped");
+        case State::Done: break;
+    }
+    if (result_) return rows;
+    if (summary_.result.affectedRows) return tr("%1 changed").arg(toQt(base::counted(*summary_.result.affectedRows, "row", "rows")));
+    return tr("done");
+}
+
+QString Card::outcome() const {
+    const bool hasTime = state_ == State::Done || state_ == State::Partial || state_ == State::Paused;
+    return hasTime ? outcomeWords() + QStringLiteral(" · ") + timeWords() : outcomeWords();
+}
+
+void Card::noteStarted() {
+    state_ = State::Running;
+    startedAt_ = base::now();
+    Q_EMIT changed();
+}
+
+void Card::noteResult(const data::ResultSetPtr& result) {
+    result_ = result;
+    view_.emplace(result);
+    Q_EMIT resultArrived();
+}
+
+void Card::noteRows() {
+    Q_EMIT rowsArrived();
+    Q_EMIT changed();
+}
+
+void Card::notePaused() {
+    state_ = State::Paused;
+    summary_.totalTime = std::chrono::duration_cast<std::chrono::microseconds>(base::now() - startedAt_);
+    noteRows();
+}
+
+void Card::noteResumed() {
+    state_ = State::Running;
+    Q_EMIT changed();
+}
+
+void Card::noteFinished(const db::RunSummary& summary) {
+    summary_ = summary;
+    state_ = summary.result.isComplete ? State::Done : State::Partial;
+    noteRows();
+}
+
+void Card::noteFailed(const Error& error, const db::RunSummary& summary) {
+    summary_ = summary;
+    error_ = error;
+    state_ = error.kind == ErrorKind::Cancelled ? State::Stopped : State::Failed;
+    noteRows();
+}
+
+void Card::requestView(const data::ViewRequest& request) {
+    if (!result_) return;
+    viewRequest_ = request;
+    viewCancellation_.request();
+    viewCancellation_ = base::Cancellation();
+    inBackground(
+        this,
+        [result = result_, request, cancellation = viewCancellation_] {
+            return data::ResultView::make(result, request, cancellation);
+        },
+        [this, request](std::optional<data::ResultView> view) {
+            if (!view || !(request == viewRequest_)) return;
+            view_ = std::move(view);
+            Q_EMIT viewChanged();
+        });
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,79 @@
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <memory>
+#include <optional>
+
+#include "core/data/result_view.h"
+#include "core/db/session.h"
+
+namespace pantry::app {
+
+/// One run of a sheet: its statement, what became of it, and its rows.
+///
+/// Threads: the window's thread.
+class Card : public QObject {
+    Q_OBJECT
+
+public:
+    enum class State { Waiting, Running, Paused, Done, Partial, Failed, Stopped };
+
+    Card(int number, QString title, std::string statement, QObject* parent);
+
+    [[nodiscard]] int number() const { return number_; }
+    [[nodiscard]] const QString& title() const { return title_; }
+    [[nodiscard]] const std::string& statement() const { return statement_; }
+    [[nodiscard]] State state() const { return state_; }
+    [[nodiscard]] bool isGoingOn() const { return state_ == State::Waiting || state_ == State::Running; }
+    [[nodiscard]] bool hasMore() const { return state_ == State::Paused || state_ == State::Partial; }
+    [[nodiscard]] const data::ResultSetPtr& result() const { return result_; }
+    [[nodiscard]] const data::ResultView* view() const { return view_ ? &*view_ : nullptr; }
+    [[nodiscard]] const data::ViewRequest& viewRequest() const { return viewRequest_; }
+    [[nodiscard]] std::size_t rowCount() const { return result_ ? result_->rowCount() : 0; }
+    [[nodiscard]] const std::optional<Error>& error() const { return error_; }
+    [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
+    [[nodiscard]] base::Moment startedAt() const { return startedAt_; }
+
+    /// “24 rows · 18 ms”, “first 1 000 rows · 31 ms”, “stopped”: the second line of the card.
+    [[nodiscard]] QString outcome() const;
+    /// The same without the time: what is written behind the statement, before its own time.
+    [[nodiscard]] QString outcomeWords() const;
+    [[nodiscard]] QString timeWords() const;
+
+    /// Follows the run; called by the sheet.
+    void noteStarted();
+    void noteResult(const data::ResultSetPtr& result);
+    void noteRows();
+    void notePaused();
+    void noteResumed();
+    void noteFinished(const db::RunSummary& summary);
+    void noteFailed(const Error& error, const db::RunSummary& summary);
+
+    /// Orders and filters the rows; the work is done elsewhere, viewChanged() follows.
+    void requestView(const data::ViewRequest& request);
+
+    db::RunHandle handle;
+    std::int64_t ledgerId = 0;
+
+Q_SIGNALS:
+    void changed();
+    void resultArrived();
+    void rowsArrived();
+    void viewChanged();
+
+private:
+    int number_;
+    QString title_;
+    std::string statement_;
+    State state_ = State::Waiting;
+    data::ResultSetPtr result_;
+    std::optional<data::ResultView> view_;
+    data::ViewRequest viewRequest_;
+    base::Cancellation viewCancellation_;
+    std::optional<Error> error_;
+    db::RunSummary summary_;
+    base::Moment startedAt_ = base::now();
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,31 @@
+#pragma once
+
+#include <QFrame>
+#include <QListWidget>
+
+#include "core/sql/completion.h"
+
+namespace pantry::app {
+
+/// The list of what could stand at the caret. It never takes the focus: the editor passes it the keys it means.
+class CompletionPopup : public QFrame {
+    Q_OBJECT
+
+public:
+    explicit CompletionPopup(QWidget* parent);
+
+    /// Shows the items with its upper left corner below `caret` (parent's coordinates), above it where there is no room.
+    void offer(const sql::Completion& completion, const QPoint& caretTop, int lineHeight);
+    [[nodiscard]] const sql::Completion& completion() const { return completion_; }
+    [[nodiscard]] int currentIndex() const { return list_->currentRow(); }
+    void move(int steps);
+
+Q_SIGNALS:
+    void chosen();
+
+private:
+    sql::Completion completion_;
+    QListWidget* list_;
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,101 @@
+#include "app/sheet/context_band.h"
+
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QPainter>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr double kTint = 0.16;
+
+}  // namespace
+
+ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
+    : QFrame(parent),
+      desk_(desk),
+      sheet_(sheet),
+      environment_(makeLabel({}, "chip", this)),
+      connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
+      place_(makeLabel({}, "quiet", this)),
+      run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
+      runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
+      stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),
+      format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)) {
+    name(this, objectName::kContextBand, tr("Where this sheet runs"));
+    setFixedHeight(42);
+    run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
+    runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
+    stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));
+    format_->setToolTip(tr("Lay the sheet out; no token changes (Ctrl+Alt+F)"));
+    connection_->setToolTip(tr("Choose another connection"));
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(12, 0, 10, 2);
+    layout->setSpacing(8);
+    layout->addWidget(environment_);
+    layout->addWidget(connection_);
+    layout->addWidget(place_);
+    layout->addSpacing(4);
+    layout->addWidget(run_);
+    layout->addWidget(runAll_);
+    layout->addWidget(stop_);
+    layout->addWidget(format_);
+    layout->addStretch();
+    connect(run_, &QPushButton::clicked, this, &ContextBand::runRequested);
+    connect(runAll_, &QPushButton::clicked, this, &ContextBand::runAllRequested);
+    connect(stop_, &QPushButton::clicked, this, &ContextBand::stopRequested);
+    connect(format_, &QPushButton::clicked, this, &ContextBand::formatRequested);
+    connect(connection_, &QPushButton::clicked, this, &ContextBand::offerConnections);
+    connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
+    connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);
+    connect(&Theme::current(), &Theme::changed, this, &ContextBand::refresh);
+    refresh();
+}
+
+void ContextBand::refresh() {
+    const db::ConnectionProfile* p = sheet_.profile();
+    stop_->setEnabled(sheet_.isRunning());
+    environment_->setVisible(p != nullptr);
+    place_->setVisible(p != nullptr);
+    if (p == nullptr) {
+        connection_->setText(tr("Choose a connection ▾"));
+    } else {
+        environment_->setText(toQt(db::environmentWord(p->environment)).toUpper());
+        const QColor fill = Theme::current().connectionColour(p->colour);
+        environment_->setStyleSheet(QStringLiteral("background: %1").arg(fill.name()));
+        connection_->setText(toQt(p->name) + QStringLiteral(" ▾"));
+        const QString place = QFontMetrics(font()).elidedText(toQt(db::placeOf(*p)), Qt::ElideMiddle, 150);
+        place_->setText(QStringLiteral("› ") + place + QStringLiteral(" › main"));
+        place_->setToolTip(toQt(p->database));
+    }
+    update();
+}
+
+void ContextBand::offerConnections() {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const db::ConnectionProfile& p : desk_.profiles()) {
+        QPixmap dot(12, 12);
+        dot.fill(Theme::current().connectionColour(p.colour));
+        QAction* action = menu->addAction(QIcon(dot), toQt(p.name) + QStringLiteral("   ") + toQt(db::environmentWord(p.environment)));
+        connect(action, &QAction::triggered, this, [this, id = toQt(p.id)] { sheet_.setConnection(id); });
+    }
+    if (desk_.profiles().empty()) menu->addAction(tr("No connection is saved yet"))->setEnabled(false);
+    menu->popup(connection_->mapToGlobal(QPoint(0, connection_->height())));
+}
+
+void ContextBand::paintEvent(QPaintEvent*) {
+    const Theme& theme = Theme::current();
+    QPainter painter(this);
+    const db::ConnectionProfile* p = sheet_.profile();
+    const QColor colour = p == nullptr ? theme.colour("quiet") : theme.connectionColour(p->colour);
+    painter.fillRect(rect(), theme.tinted(colour, kTint));
+    painter.fillRect(QRect(0, height() - 2, width(), 2), colour);
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,56 @@
+#pragma once
+
+#include <QObject>
+#include <memory>
+#include <mutex>
+#include <optional>
+
+#include "core/db/session.h"
+
+namespace pantry::app {
+
+/// Carries what a run tells from its session's thread to the window's: events are gathered, and a queued call is the
+/// bell. While only rows arrive it rings at most once a frame.
+///
+/// Threads: the observer's functions on any thread; signals on the window's.
+class RunBridge : public QObject, public db::RunObserver {
+    Q_OBJECT
+
+public:
+    /// Deletes itself on the window's thread, whoever lets go last.
+    static std::shared_ptr<RunBridge> make();
+
+    void started(base::Moment when) override;
+    void columns(data::ResultSetPtr result) override;
+    void rows(std::size_t rowCount) override;
+    void paused(std::size_t rowCount) override;
+    void finished(const db::RunSummary& summary) override;
+    void failed(const Error& error, const db::RunSummary& summary) override;
+
+Q_SIGNALS:
+    void runStarted();
+    void columnsArrived(const data::ResultSetPtr& result);
+    void rowsArrived(qulonglong rowCount);
+    void pageArrived(qulonglong rowCount);
+    void runFinished(const db::RunSummary& summary);
+    void runFailed(const Error& error, const db::RunSummary& summary);
+
+private:
+    RunBridge() = default;
+    void ring(bool isUrgent);
+    void deliver();
+
+    struct Mail {
+        bool hasStarted = false;
+        data::ResultSetPtr result;
+        std::optional<std::size_t> rows;
+        bool isPaused = false;
+        std::optional<db::RunSummary> summary;
+        std::optional<Error> error;
+    };
+    std::mutex mutex_;
+    Mail mail_;             // guarded by mutex_
+    bool isRung_ = false;   // guarded by mutex_
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,255 @@
+#include "app/sheet/sheet.h"
+
+#include <algorithm>
+
+#include "app/base/background.h"
+#include "app/base/text.h"
+#include "app/sheet/run_bridge.h"
+#include "core/sql/lexer.h"
+#include "core/sql/secrets.h"
+#include "core/sql/statement_title.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kKeepAfterMs = 400;  // well within the second that a crash may cost
+constexpr std::size_t kCardsKept = 24;
+
+}  // namespace
+
+Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
+    : QObject(parent), desk_(desk), state_(std::move(state)), script_(sql::Dialect::Sqlite) {
+    if (const auto* p = profile()) script_.setDialect(db::dialectOf(p->engine));
+    script_.setText(state_.text);
+    keepTimer_.setSingleShot(true);
+    keepTimer_.setInterval(kKeepAfterMs);
+    connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
+    connect(&desk_, &Desk::profilesChanged, this, [this] {
+        destroyInBackground(std::move(session_));  // the profile may lead elsewhere now
+        Q_EMIT connectionChanged();
+    });
+}
+
+Sheet::~Sheet() { destroyInBackground(std::move(session_)); }
+
+QString Sheet::title() const { return toQt(state_.title); }
+
+void Sheet::setTitle(const QString& title) {
+    state_.title = fromQt(title);
+    keepTimer_.start();
+    Q_EMIT titleChanged();
+}
+
+QString Sheet::connectionId() const { return toQt(state_.connectionId); }
+
+const db::ConnectionProfile* Sheet::profile() const { return desk_.profile(toQt(state_.connectionId)); }
+
+void Sheet::setConnection(const QString& profileId) {
+    if (connectionId() == profileId) return;
+    state_.connectionId = fromQt(profileId);
+    destroyInBackground(std::move(session_));
+    if (const auto* p = profile()) script_.setDialect(db::dialectOf(p->engine));
+    keepTimer_.start();
+    Q_EMIT connectionChanged();
+}
+
+sql::CatalogViewPtr Sheet::catalogView() const {
+    const auto state = desk_.catalog(connectionId());
+    return state.catalog ? state.catalog->view() : std::make_shared<const sql::CatalogView>();
+}
+
+void Sheet::setText(const std::string& text) {
+    if (text == script_.text()) return;
+    script_.setText(text);
+    state_.text = text;
+    if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most
+}
+
+void Sheet::setCaret(std::size_t caret) {
+    if (caret == state_.caret) return;
+    state_.caret = caret;
+    if (!keepTimer_.isActive()) keepTimer_.start();
+}
+
+void Sheet::setPosition(double position, bool isCurrent) {
+    if (position == state_.position && isCurrent == state_.isCurrent) return;
+    state_.position = position;
+    state_.isCurrent = isCurrent;
+    if (!keepTimer_.isActive()) keepTimer_.start();
+}
+
+void Sheet::keepNow() {
+    keepTimer_.stop();
+    desk_.keepSheet(state_);
+}
+
+Sheet::Statement Sheet::statementAt(std::size_t index) const {
+    const sql::ScriptStatement& s = script_.statements()[index];
+    std::string text = script_.text().substr(s.span.start, s.span.length);
+    QString title = toQt(sql::titleOf(text, *s.tree));
+    return {std::move(text), std::move(title)};
+}
+
+void Sheet::runAt(std::size_t caret, const std::string& selection) {
+    if (!selection.empty()) {
+        sql::Script selected(dialect());
+        selected.setText(selection);
+        if (selected.statements().empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
+        for (const sql::ScriptStatement& s : selected.statements()) {
+            std::string text = selection.substr(s.span.start, s.span.length);
+            QString title = toQt(sql::titleOf(text, *s.tree));
+            run({std::move(text), std::move(title)});
+        }
+        return;
+    }
+    const auto index = script_.indexAt(caret);
+    if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
+    run(statementAt(*index));
+}
+
+void Sheet::runAll() {
+    if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
+    for (std::size_t i = 0; i < script_.statements().size(); ++i) run(statementAt(i));
+}
+
+db::Session* Sheet::session() {
+    const db::ConnectionProfile* p = profile();
+    if (p == nullptr) return nullptr;
+    if (!session_) session_ = std::make_unique<db::Session>(*p, std::nullopt);
+    return session_.get();
+}
+
+Card* Sheet::run(const Statement& statement) {
+    db::Session* line = session();
+    if (line == nullptr) {
+        Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
+        return nullptr;
+    }
+    auto* card = new Card(nextNumber_++, statement.title, statement.text, this);
+    cards_.push_back(card);
+    auto bridge = RunBridge::make();
+    connectBridge(bridge.get(), card);
+    Q_EMIT cardAdded(card);
+
+    const db::ConnectionProfile& p = line->profile();
+    // The ledger has the run before the server has.
+    desk_.ledgerStart({.connectionId = p.id,
+                       .connectionName = p.name,
+                       .environment = std::string(db::environmentWord(p.environment)),
+                       .engine = std::string(db::engineWord(p.engine)),
+                       .database = p.database,
+                       .user = p.user,
+                       .statement = sql::withoutSecrets(statement.text, dialect()),
+                       .sheet = state_.title},
+                      card->startedAt(), [this, guard = QPointer<Card>(card)](std::int64_t id) {
+                          if (!guard) return;
+                          guard->ledgerId = id;
+                          if (!guard->isGoingOn()) noteEnd(guard);
+                      });
+    card->handle = line->execute({.statement = statement.text, .pageRows = desk_.settings().pageRows}, bridge);
+    while (cards_.size() > kCardsKept && !cards_.front()->isGoingOn()) removeCard(cards_.front());
+    Q_EMIT runningChanged();
+    return card;
+}
+
+void Sheet::connectBridge(RunBridge* bridge, Card* card) {
+    connect(bridge, &RunBridge::runStarted, card, [this, card] {
+        card->noteStarted();
+        Q_EMIT cardChanged(card);
+    });
+    connect(bridge, &RunBridge::columnsArrived, card, [card](const data::ResultSetPtr& r) { card->noteResult(r); });
+    connect(bridge, &RunBridge::rowsArrived, card, [this, card] {
+        card->noteRows();
+        Q_EMIT cardChanged(card);
+    });
+    connect(bridge, &RunBridge::pageArrived, card, [this, card] {
+        card->notePaused();
+        noteEnd(card);
+    });
+    connect(bridge, &RunBridge::runFinished, card, [this, card](const db::RunSummary& summary) {
+        card->noteFinished(summary);
+        noteEnd(card);
+        // A statement that defines something changes what there is to see.
+        const auto kind = sql::kindOf(sql::lex(card->statement(), dialect()));
+        if (sql::effectOf(kind) == sql::StatementEffect::Defines) desk_.loadCatalog(connectionId());
+    });
+    connect(bridge, &RunBridge::runFailed, card, [this, card](const Error& error, const db::RunSummary& summary) {
+        card->noteFailed(error, summary);
+        noteEnd(card);
+    });
+}
+
+/// Tells the ledger how a run stands. A paused one counts as well done so far, and is completed again when it goes on.
+void Sheet::noteEnd(Card* card) {
+    workspace::RunEnd end{.duration = card->summary().totalTime, .isPartial = card->hasMore()};
+    if (card->result()) end.rows = static_cast<std::int64_t>(card->rowCount());
+    end.affected = card->summary().result.affectedRows;
+    if (card->state() == Card::State::Failed) end.status = workspace::RunStatus::Failed;
+    if (card->state() == Card::State::Stopped) end.status = workspace::RunStatus::Stopped;
+    if (card->error() && card->state() == Card::State::Failed) end.error = card->error()->text();
+    desk_.ledgerEnd(card->ledgerId, end);
+    Q_EMIT cardChanged(card);
+    Q_EMIT runningChanged();
+}
+
+void Sheet::stop() {
+    for (Card* card : cards_) {
+        if (card->isGoingOn()) card->handle.cancel();
+    }
+}
+
+bool Sheet::isRunning() const {
+    return std::ranges::any_of(cards_, [](const Card* card) { return card->isGoingOn(); });
+}
+
+void Sheet::fetchMore(Card* card) {
+    if (card->state() != Card::State::Paused) return;
+    card->noteResumed();
+    card->handle.fetchMore(desk_.settings().pageRows);
+    Q_EMIT runningChanged();
+}
+
+void Sheet::fetchAll(Card* card) {
+    if (card->state() == Card::State::Paused) {
+        card->noteResumed();
+        card->handle.fetchAll();
+        Q_EMIT runningChanged();
+    } else if (card->state() == Card::State::Partial) {
+        if (Card* fresh = run({card->statement(), card->title()})) fresh->handle.fetchAll();
+    }
+}
+
+void Sheet::removeCard(Card* card) {
+    card->handle.cancel();
+    std::erase(cards_, card);
+    Q_EMIT cardRemoved(card);
+    card->deleteLater();
+}
+
+Card* Sheet::cardOf(std::size_t statementIndex) const {
+    const auto& span = script_.statements()[statementIndex].span;
+    const std::string_view text = std::string_view(script_.text()).substr(span.start, span.length);
+    for (auto card = cards_.rbegin(); card != cards_.rend(); ++card) {
+        if ((*card)->statement() == text) return *card;
+    }
+    return nullptr;
+}
+
+int Sheet::statementOf(const Card* card) const {
+    for (std::size_t i = 0; i < script_.statements().size(); ++i) {
+        const auto& span = script_.statements()[i].span;
+        if (std::string_view(script_.text()).substr(span.start, span.length) == card->statement()) {
+            return static_cast<int>(i);
+        }
+    }
+    return -1;
+}
+
+std::int64_t Sheet::errorOffset(const Card* card) const {
+    const int index = statementOf(card);
+    if (index < 0 || !card->error() || !card->error()->byteOffset) return -1;
+    const auto& span = script_.statements()[static_cast<std::size_t>(index)].span;
+    return static_cast<std::int64_t>(span.start + std::min(*card->error()->byteOffset, span.length));
+}
+
+}  // namespace pantry::app

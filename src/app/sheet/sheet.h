@@ -1,0 +1,95 @@
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <memory>
+#include <vector>
+
+#include "app/base/desk.h"
+#include "app/sheet/card.h"
+#include "core/sql/script.h"
+
+namespace pantry::app {
+
+class RunBridge;
+
+/// A text with SQL in it and one connection: runs its statements, keeps its cards, is kept on disk.
+///
+/// Threads: the window's thread; sessions work on their own.
+class Sheet : public QObject {
+    Q_OBJECT
+
+public:
+    Sheet(Desk& desk, workspace::SheetState state, QObject* parent);
+    ~Sheet() override;
+
+    [[nodiscard]] const std::string& id() const { return state_.id; }
+    [[nodiscard]] QString title() const;
+    void setTitle(const QString& title);
+    [[nodiscard]] QString connectionId() const;
+    void setConnection(const QString& profileId);
+    [[nodiscard]] const db::ConnectionProfile* profile() const;
+    [[nodiscard]] sql::Dialect dialect() const { return script_.dialect(); }
+    [[nodiscard]] sql::CatalogViewPtr catalogView() const;
+
+    // Text
+    [[nodiscard]] const std::string& text() const { return script_.text(); }
+    [[nodiscard]] const sql::Script& script() const { return script_; }
+    void setText(const std::string& text);
+    [[nodiscard]] std::size_t caret() const { return state_.caret; }
+    void setCaret(std::size_t caret);
+    /// Its place among the open sheets and whether it is in front; kept with it.
+    void setPosition(double position, bool isCurrent);
+    void keepNow();
+
+    // Running
+    /// The statement that the caret means; `selection` (may be empty) takes its place. Says what to do when there is none.
+    void runAt(std::size_t caret, const std::string& selection);
+    void runAll();
+    void stop();
+    [[nodiscard]] bool isRunning() const;
+    void fetchMore(Card* card);
+    /// Reads all rows of a card: goes on where it paused, or runs the statement anew when its line was needed since.
+    void fetchAll(Card* card);
+    [[nodiscard]] const std::vector<Card*>& cards() const { return cards_; }
+    void removeCard(Card* card);
+
+    /// The card of a statement as it stands now; nullptr when it was changed or never ran.
+    [[nodiscard]] Card* cardOf(std::size_t statementIndex) const;
+    /// The statement that made a card, as it stands now; -1 when it was changed.
+    [[nodiscard]] int statementOf(const Card* card) const;
+    /// Byte offset in the text where a failed card's error lies; -1 when unknown.
+    [[nodiscard]] std::int64_t errorOffset(const Card* card) const;
+
+Q_SIGNALS:
+    void titleChanged();
+    void connectionChanged();
+    void cardAdded(pantry::app::Card* card);
+    void cardChanged(pantry::app::Card* card);
+    void cardRemoved(pantry::app::Card* card);
+    void runningChanged();
+    /// Something to tell at the sheet, such as “There is no statement here.”
+    void remarked(const QString& text);
+
+private:
+    struct Statement {
+        std::string text;
+        QString title;
+    };
+    Card* run(const Statement& statement);
+    db::Session* session();
+    void connectBridge(RunBridge* bridge, Card* card);
+    void noteEnd(Card* card);
+    [[nodiscard]] Statement statementAt(std::size_t index) const;
+
+    Desk& desk_;
+    workspace::SheetState state_;
+    sql::Script script_;
+    QTimer keepTimer_;
+    std::unique_ptr<db::Session> session_;
+    std::vector<Card*> cards_;
+    int nextNumber_ = 1;
+};
+
+}  // namespace pantry::app

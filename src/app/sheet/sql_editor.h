@@ -1,0 +1,78 @@
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/sql/completion.h"
+#include "core/sql/script.h"
+
+namespace pantry::app {
+
+/// What the editor draws beside a statement: the rail's colour and the words behind its first line.
+struct StatementMark {
+    enum class Mood { None, Going, Good, Part, Bad, Stopped };
+    Mood mood = Mood::None;
+    QString words;  ///< “24 rows”, an error's message
+    QString after;  ///< “18 ms → 1”, quieter
+};
+
+/// The text of a sheet: colours by our own syntax tree, line numbers, statement rail with outcomes, completion.
+/// Offsets are bytes of the UTF-8 text.
+///
+/// Lifetime: views the script it is given.
+/// Threads:  the window's thread.
+class SqlEditor : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit SqlEditor(QWidget* parent = nullptr);
+    ~SqlEditor() override;
+
+    /// The script whose trees colour the text. It must have the editor's text whenever that was announced.
+    void setScript(const sql::Script* script);
+    /// Asked for what could stand at the caret.
+    void setCompleter(std::function<sql::Completion(std::size_t caret)> completer);
+
+    [[nodiscard]] std::string text() const;
+    /// Replaces everything and forgets what could be undone.
+    void resetText(const std::string& text);
+    /// Replaces everything as one step that can be undone.
+    void replaceText(const std::string& text, std::size_t caret);
+    /// Puts text at the caret, in place of the selection.
+    void insertText(const std::string& text);
+    void appendStatement(const std::string& statement);
+
+    [[nodiscard]] std::size_t caret() const;
+    void setCaret(std::size_t offset);
+    [[nodiscard]] std::string selection() const;
+    [[nodiscard]] std::size_t selectionStart() const;
+    void select(std::size_t start, std::size_t end);
+
+    /// One mark for each statement of the script.
+    void setMarks(std::vector<StatementMark> marks);
+    /// Underlines the token at a place; -1 takes the line away.
+    void setErrorAt(std::int64_t offset);
+
+    void setTextSize(int points);
+    void complete();
+    [[nodiscard]] bool isCompleting() const;
+    void toggleComment();
+    void undo();
+    void redo();
+
+Q_SIGNALS:
+    void textEdited();
+    void caretMoved();
+    /// Rail or outcome of a statement was clicked.
+    void markClicked(int statementIndex);
+
+private:
+    class Area;
+    void applyTheme();
+    Area* area_;
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,106 @@
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QFile>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QPalette>
+#include <QRegularExpression>
+
+#include "app/base/text.h"
+
+namespace pantry::app {
+namespace {
+
+QJsonObject readTheme(const QString& name) {
+    QFile file(QStringLiteral(":/themes/%1.json").arg(name));
+    if (!file.open(QIODevice::ReadOnly)) return {};
+    return QJsonDocument::fromJson(file.readAll()).object();
+}
+
+QString capitalised(QString word) {
+    if (!word.isEmpty()) word[0] = word[0].toUpper();
+    return word;
+}
+
+}  // namespace
+
+Theme& Theme::current() {
+    static Theme theme;
+    if (theme.name_.isEmpty()) theme.load(QStringLiteral("daylight"));
+    return theme;
+}
+
+void Theme::load(const QString& wanted) {
+    QJsonObject object = readTheme(wanted);
+    name_ = object.isEmpty() ? QStringLiteral("daylight") : wanted;
+    if (object.isEmpty()) object = readTheme(name_);
+    isDark_ = object.value(QLatin1String("isDark")).toBool();
+    colours_.clear();
+    const QJsonObject colours = object.value(QLatin1String("colours")).toObject();
+    for (auto it = colours.begin(); it != colours.end(); ++it) colours_.insert(it.key(), QColor(it.value().toString()));
+}
+
+void Theme::choose(const QString& wanted) {
+    load(wanted);
+    QPalette palette;
+    palette.setColor(QPalette::Window, colour("paper"));
+    palette.setColor(QPalette::Base, colour("card"));
+    palette.setColor(QPalette::AlternateBase, colour("paper"));
+    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::HighlightedText}) {
+        palette.setColor(role, colour("ink"));
+    }
+    palette.setColor(QPalette::PlaceholderText, colour("quiet"));
+    palette.setColor(QPalette::Highlight, colour("selection"));
+    palette.setColor(QPalette::Button, colour("card"));
+    palette.setColor(QPalette::Link, colour("juniper"));
+    QApplication::setPalette(palette);
+    qApp->setStyleSheet(styleSheet());
+    Q_EMIT changed();
+}
+
+QColor Theme::colour(const char* role) const { return colours_.value(QLatin1String(role), QColor(Qt::magenta)); }
+
+QColor Theme::connectionColour(std::string_view wanted) const {
+    const QString role = QStringLiteral("fill") + capitalised(toQt(wanted));
+    return colours_.value(role, colour("fillJuniper"));
+}
+
+QColor Theme::tinted(const QColor& tint, double share) const {
+    const QColor paper = colour("paper");
+    const auto mix = [share](int a, int b) { return static_cast<int>(a * share + b * (1 - share)); };
+    return {mix(tint.red(), paper.red()), mix(tint.green(), paper.green()), mix(tint.blue(), paper.blue())};
+}
+
+QString Theme::styleSheet() const {
+    QFile file(QStringLiteral(":/style/window.qss"));
+    if (!file.open(QIODevice::ReadOnly)) return {};
+    const QString source = QString::fromUtf8(file.readAll());
+    static const QRegularExpression role(QStringLiteral("@([A-Za-z]+)"));
+    QString out;
+    qsizetype from = 0;
+    for (auto it = role.globalMatch(source); it.hasNext();) {
+        const auto match = it.next();
+        out += source.mid(from, match.capturedStart() - from);
+        const auto found = colours_.find(match.captured(1));
+        out += found == colours_.end() ? match.captured(0) : found->name();
+        from = match.capturedEnd();
+    }
+    return out + source.mid(from);
+}
+
+std::vector<Theme::Choice> Theme::choices() {
+    std::vector<Choice> list;
+    for (const char* name : {"daylight", "lamplight"}) {
+        const QString key = QLatin1String(name);
+        list.push_back({key, readTheme(key).value(QLatin1String("title")).toString()});
+    }
+    return list;
+}
+
+const std::vector<const char*>& connectionColours() {
+    static const std::vector<const char*> colours{"tomato", "marigold", "sage", "juniper", "beet", "cocoa"};
+    return colours;
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,57 @@
+#pragma once
+
+#include <QColor>
+#include <QHash>
+#include <QObject>
+#include <QString>
+#include <string_view>
+#include <vector>
+
+namespace pantry::app {
+
+/// The colours of the window. Theme files (JSON, in the resources) hold them all; the rest of the program names roles.
+///
+/// Threads: the window's thread.
+class Theme : public QObject {
+    Q_OBJECT
+
+public:
+    /// The theme in force; there is one.
+    static Theme& current();
+
+    /// Makes a theme the one in force and repaints the program. An unknown name means daylight.
+    void choose(const QString& name);
+
+    [[nodiscard]] const QString& name() const { return name_; }
+    [[nodiscard]] bool isDark() const { return isDark_; }
+    [[nodiscard]] QColor colour(const char* role) const;
+
+    /// The strong colour of a connection by its name (tomato, marigold, …).
+    [[nodiscard]] QColor connectionColour(std::string_view colour) const;
+
+    /// `tint` of `share` (0 to 1) over the paper.
+    [[nodiscard]] QColor tinted(const QColor& tint, double share) const;
+
+    struct Choice {
+        QString name;
+        QString title;
+    };
+    [[nodiscard]] static std::vector<Choice> choices();
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    Theme() = default;
+    void load(const QString& name);
+    [[nodiscard]] QString styleSheet() const;
+
+    QString name_;
+    bool isDark_ = false;
+    QHash<QString, QColor> colours_;
+};
+
+/// Colours that a connection can have, in the order they are offered.
+[[nodiscard]] const std::vector<const char*>& connectionColours();
+
+}  // namespace pantry::app

@@ -1,0 +1,38 @@
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/cancellation.h"
+#include "core/data/result_view.h"
+
+namespace pantry::data {
+
+/// A rectangle of a view, borders included.
+struct CellBlock {
+    std::size_t top = 0;
+    std::size_t bottom = 0;
+    std::size_t left = 0;
+    std::size_t right = 0;
+};
+
+/// What a selection of cells adds up to.
+struct CellSums {
+    std::int64_t cellCount = 0;
+    std::int64_t nullCount = 0;
+    std::int64_t numberCount = 0;
+    bool isExact = true;            ///< all numbers were integers, and their sum fits
+    std::int64_t integerSum = 0;    ///< when exact
+    double sum = 0;
+};
+
+/// Adds numbers up; decimals that came as text count as numbers. Nothing when cancelled.
+[[nodiscard]] std::optional<CellSums> sumCells(const ResultView& view, const std::vector<CellBlock>& blocks,
+                                               const base::Cancellation& cancellation);
+
+/// “3 cells · sum 1 075 · mean 358.3”, for the status line.
+[[nodiscard]] std::string describe(const CellSums& sums);
+
+}  // namespace pantry::data
