@@ -1,0 +1,190 @@
+#include "app/catalog/object_page.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPlainTextEdit>
+#include <QScrollArea>
+#include <QTableWidget>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kRowHeight = 25;
+
+QString joined(const std::vector<std::string>& names) {
+    QStringList list;
+    for (const auto& n : names) list << toQt(n);
+    return list.join(QStringLiteral(", "));
+}
+
+QTableWidgetItem* cellItem(const QString& text, const char* role = "ink", bool isCode = true) {
+    auto* item = new QTableWidgetItem(text);
+    if (isCode) {
+        QFont font(QStringLiteral("Hack"));
+        font.setPixelSize(12);
+        item->setFont(font);
+    }
+    item->setForeground(Theme::current().colour(role));
+    return item;
+}
+
+}  // namespace
+
+ObjectPage::ObjectPage(Desk& desk, QString connectionId, std::string schema, std::string relation, QWidget* parent)
+    : QWidget(parent),
+      desk_(desk),
+      connectionId_(std::move(connectionId)),
+      schema_(std::move(schema)),
+      relation_(std::move(relation)) {
+    name(this, objectName::kObjectPage, tr("Story of %1").arg(toQt(relation_)));
+    auto* inner = new QWidget;
+    layout_ = new QVBoxLayout(inner);
+    layout_->setContentsMargins(26, 18, 26, 24);
+    layout_->setSpacing(8);
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidget(inner);
+    scroll->setWidgetResizable(true);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(scroll);
+    connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
+        if (id == connectionId_ && !desk_.catalog(id).isLoading) refresh();
+    });
+    connect(&Theme::current(), &Theme::changed, this, &ObjectPage::refresh);
+    refresh();
+}
+
+void ObjectPage::refresh() {
+    clearLayout(layout_);
+    const auto state = desk_.catalog(connectionId_);
+    const db::CatalogRelation* relation = state.catalog ? state.catalog->find(schema_, relation_) : nullptr;
+    if (relation == nullptr) {
+        auto* message = makeLabel(state.error ? toQt(*state.error)
+                                  : state.catalog ? tr("There is no %1 here any more.").arg(toQt(relation_))
+                                                  : tr("Reading the catalog…"),
+                                  "quiet");
+        layout_->addWidget(message);
+        layout_->addStretch();
+        return;
+    }
+    layout_->addWidget(makeHeader(*relation));
+    if (!relation->problem.empty()) layout_->addWidget(makeLabel(toQt(relation->problem), "bad"));
+    layout_->addWidget(makeLabel(tr("Columns · %1").arg(relation->columns.size()), "section"));
+    layout_->addWidget(makeColumns(*relation));
+    addKeys(layout_, *relation, *state.catalog);
+    addFacts(layout_, *relation);
+    layout_->addStretch();
+}
+
+QWidget* ObjectPage::makeHeader(const db::CatalogRelation& relation) {
+    auto* header = makeFrame("panel");
+    auto* layout = new QHBoxLayout(header);
+    layout->setContentsMargins(0, 0, 0, 4);
+    layout->setSpacing(10);
+    layout->addWidget(makeLabel(toQt(relation.name), "title"));
+    const db::ConnectionProfile* p = desk_.profile(connectionId_);
+    QString facts = toQt(db::relationKindName(relation.kind));
+    if (relation.rowEstimate) facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
+    if (p != nullptr) facts += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ") + toQt(relation.schema);
+    auto* label = makeLabel(facts, "quiet");
+    label->setAlignment(Qt::AlignBottom);
+    layout->addWidget(label);
+    layout->addStretch();
+    auto* rows = makeButton(tr("First rows"), "main", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"));
+    connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(connectionId_, schema_, relation_); });
+    layout->addWidget(rows);
+    return header;
+}
+
+QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
+    auto* table = new QTableWidget(static_cast<int>(relation.columns.size()), 5);
+    table->setProperty("look", "onCard");
+    table->setAccessibleName(tr("Columns"));
+    table->setHorizontalHeaderLabels({tr("Name"), tr("Type"), tr("Null"), tr("Default"), tr("Key")});
+    table->verticalHeader()->hide();
+    table->setShowGrid(false);
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table->horizontalHeader()->setStretchLastSection(true);
+    table->verticalHeader()->setDefaultSectionSize(kRowHeight);
+    for (int i = 0; i < table->rowCount(); ++i) {
+        const db::CatalogColumn& c = relation.columns[static_cast<std::size_t>(i)];
+        const db::CatalogForeignKey* key = relation.foreignKeyOf(c.name);
+        table->setItem(i, 0, cellItem(toQt(c.name)));
+        table->setItem(i, 1, cellItem(toQt(base::toLower(c.typeName)), "juniper"));
+        table->setItem(i, 2, cellItem(c.isNullable && c.keyPosition == 0 ? tr("may be null") : tr("never"), "quiet", false));
+        table->setItem(i, 3, cellItem(toQt(c.defaultValue.value_or(c.isGenerated ? "generated" : "")), "cocoa"));
+        QString keys = c.keyPosition > 0 ? tr("primary key") : QString();
+        if (key != nullptr) keys += (keys.isEmpty() ? QString() : QStringLiteral(" · ")) + QStringLiteral("→ ") + toQt(key->relation);
+        table->setItem(i, 4, cellItem(keys, "marigold", false));
+    }
+    table->resizeColumnsToContents();
+    for (int c = 0; c < 4; ++c) table->setColumnWidth(c, std::clamp(table->columnWidth(c) + 18, 90, 260));
+    table->setFixedHeight(table->rowCount() * kRowHeight + 32);
+    table->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    return table;
+}
+
+/// Where its keys lead, and whose keys lead here; a click goes there.
+void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relation, const db::Catalog& catalog) {
+    const auto link = [&](const QString& words, const std::string& schema, const std::string& target) {
+        auto* row = new QHBoxLayout;
+        auto* button = makeButton(words, "plain", "objectLink", words);
+        button->setCursor(Qt::PointingHandCursor);
+        connect(button, &QPushButton::clicked, this, [this, schema, target] { Q_EMIT objectRequested(connectionId_, schema, target); });
+        row->addWidget(button);
+        row->addStretch();
+        layout->addLayout(row);
+    };
+    if (!relation.foreignKeys.empty()) {
+        layout->addWidget(makeLabel(tr("Refers to"), "section"));
+        for (const auto& k : relation.foreignKeys) {
+            link(tr("%1 → %2 (%3)").arg(joined(k.columns), toQt(k.relation), joined(k.referencedColumns)), k.schema, k.relation);
+        }
+    }
+    const auto references = catalog.referencesTo(relation);
+    if (references.empty()) return;
+    layout->addWidget(makeLabel(tr("Referred to by"), "section"));
+    for (const auto& r : references) {
+        link(tr("%1 (%2)").arg(toQt(r.from->name), joined(r.key->columns)), r.from->schema, r.from->name);
+    }
+}
+
+void ObjectPage::addFacts(QVBoxLayout* layout, const db::CatalogRelation& relation) {
+    if (!relation.indexes.empty()) {
+        layout->addWidget(makeLabel(tr("Indexes"), "section"));
+        for (const auto& index : relation.indexes) {
+            QString words = QStringLiteral("%1 (%2)").arg(toQt(index.name), joined(index.columns));
+            if (index.isUnique) words += tr(" · unique");
+            if (index.isPartial) words += tr(" · partial");
+            layout->addWidget(makeLabel(words, "code"));
+        }
+    }
+    if (!relation.triggers.empty()) {
+        layout->addWidget(makeLabel(tr("Triggers"), "section"));
+        for (const auto& trigger : relation.triggers) {
+            auto* label = makeLabel(toQt(trigger.definition.empty() ? trigger.name : trigger.definition), "code");
+            label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+            layout->addWidget(label);
+        }
+    }
+    if (relation.definition.empty()) return;
+    layout->addWidget(makeLabel(tr("Definition"), "section"));
+    auto* text = new QPlainTextEdit(toQt(relation.definition));
+    text->setProperty("look", "code");
+    text->setReadOnly(true);
+    text->setAccessibleName(tr("The statement that makes it"));
+    const auto lines = static_cast<int>(std::ranges::count(relation.definition, '\n')) + 1;
+    text->setFixedHeight(std::min(lines, 24) * 17 + 22);
+    layout->addWidget(text);
+}
+
+}  // namespace pantry::app

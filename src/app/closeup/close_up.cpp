@@ -1,0 +1,163 @@
+#include "app/closeup/close_up.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <QVBoxLayout>
+
+#include "app/base/background.h"
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+#include "core/exchange/table_text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kFactHeight = 41;
+constexpr int kValueRole = Qt::UserRole;
+constexpr int kTypeRole = Qt::UserRole + 1;
+constexpr int kNullRole = Qt::UserRole + 2;
+constexpr int kColumnsShown = 500;
+
+/// A column of the record: name and type small, the value below.
+class FactDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {80, kFactHeight}; }
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        const Theme& theme = Theme::current();
+        painter->save();
+        if (option.state.testFlag(QStyle::State_Selected)) painter->fillRect(option.rect, theme.colour("selection"));
+        painter->setPen(theme.colour("fineLine"));
+        painter->drawLine(option.rect.bottomLeft(), option.rect.bottomRight());
+        const QRect area = option.rect.adjusted(14, 4, -8, -4);
+        QFont small = option.font;
+        small.setPixelSize(11);
+        painter->setFont(small);
+        painter->setPen(theme.colour("quiet"));
+        QString heading = index.data().toString();
+        const QString type = index.data(kTypeRole).toString();
+        if (!type.isEmpty()) heading += QStringLiteral(" · ") + type;
+        painter->drawText(area, Qt::AlignTop | Qt::AlignLeft, QFontMetrics(small).elidedText(heading, Qt::ElideRight, area.width()));
+        QFont code(QStringLiteral("Hack"));
+        code.setPixelSize(12);
+        const bool isNull = index.data(kNullRole).toBool();
+        code.setItalic(isNull);
+        painter->setFont(code);
+        painter->setPen(theme.colour(isNull ? "quiet" : "ink"));
+        painter->drawText(area, Qt::AlignBottom | Qt::AlignLeft,
+                          QFontMetrics(code).elidedText(index.data(kValueRole).toString(), Qt::ElideRight, area.width()));
+        painter->restore();
+    }
+};
+
+}  // namespace
+
+CloseUp::CloseUp(QWidget* parent)
+    : QFrame(parent),
+      place_(makeLabel({}, "small", this)),
+      columnName_(makeLabel({}, "heading", this)),
+      facts_(makeLabel({}, "small", this)),
+      value_(new QPlainTextEdit(this)),
+      picture_(new QLabel(this)),
+      row_(new QListWidget(this)) {
+    name(this, objectName::kCloseUp, tr("Close-up"));
+    name(value_, objectName::kCloseUpValue, tr("Value of the cell in full"));
+    name(row_, objectName::kCloseUpRow, tr("The whole row"));
+    setMinimumWidth(160);
+    value_->setReadOnly(true);
+    value_->setProperty("look", "code");
+    value_->setMinimumHeight(110);
+    picture_->setAlignment(Qt::AlignCenter);
+    columnName_->setWordWrap(false);
+    facts_->setWordWrap(true);
+    row_->setItemDelegate(new FactDelegate(row_));
+    row_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* top = new QHBoxLayout;
+    top->setContentsMargins(14, 9, 12, 8);
+    top->addWidget(makeLabel(tr("Close-up"), "heading"));
+    top->addStretch();
+    top->addWidget(place_);
+    auto* valueBox = new QVBoxLayout;
+    valueBox->setContentsMargins(14, 8, 12, 10);
+    valueBox->setSpacing(4);
+    valueBox->addWidget(columnName_);
+    valueBox->addWidget(facts_);
+    valueBox->addWidget(picture_);
+    valueBox->addWidget(value_, 1);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(top);
+    layout->addWidget(makeFrame("rule"));
+    layout->addLayout(valueBox, 2);
+    layout->addWidget(makeFrame("rule"));
+    layout->addWidget(row_, 3);
+    connect(row_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { Q_EMIT columnChosen(row_->row(item)); });
+    show(nullptr, -1, -1);
+}
+
+void CloseUp::show(GridModel* model, int row, int column) {
+    model_ = model;
+    const bool isThere = model != nullptr && model->card() != nullptr && row >= 0 && column >= 0 && row < model->rowCount();
+    value_->setVisible(isThere);
+    row_->setVisible(isThere);
+    picture_->hide();
+    if (!isThere) {
+        place_->clear();
+        columnName_->clear();
+        facts_->setText(tr("Choose a cell, and its value stands here in full, with its row below."));
+        return;
+    }
+    const auto& info = model->card()->result()->columns()[static_cast<std::size_t>(column)];
+    place_->setText(tr("row %1").arg(row + 1));
+    columnName_->setText(toQt(info.name));
+    showValue(model->cell(row, column), info.type);
+    showRow(row, column);
+}
+
+/// Long values are worked out elsewhere; the cell's bytes live as long as the result that is held meanwhile.
+void CloseUp::showValue(const data::Cell& cell, data::ColumnType type) {
+    constexpr std::size_t kShort = 4096;
+    const auto put = [this, cell](const ValueText& v) {
+        facts_->setText(v.facts);
+        value_->setPlainText(v.text);
+        value_->setVisible(!v.text.isEmpty());
+        picture_->setVisible(v.isPicture);
+        if (!v.isPicture) return;
+        QPixmap pixmap;
+        pixmap.loadFromData(reinterpret_cast<const uchar*>(cell.bytes.data()), static_cast<uint>(cell.bytes.size()));
+        picture_->setPixmap(pixmap.scaled(96, 96, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    };
+    if (cell.bytes.size() <= kShort) return put(valueText(cell, type));
+    facts_->setText(tr("reading…"));
+    value_->clear();
+    const data::ResultSetPtr held = model_->card()->result();
+    inBackground(
+        this, [cell, type, held] { return valueText(cell, type); },
+        [put, held, card = QPointer<Card>(model_->card()), this](const ValueText& v) {
+            if (card && model_ != nullptr && model_->card() == card) put(v);
+        });
+}
+
+void CloseUp::showRow(int row, int column) {
+    row_->clear();
+    const auto& columns = model_->card()->result()->columns();
+    const int shown = std::min<int>(static_cast<int>(columns.size()), kColumnsShown);
+    for (int c = 0; c < shown; ++c) {
+        const data::Cell cell = model_->cell(row, c);
+        auto* item = new QListWidgetItem(toQt(columns[static_cast<std::size_t>(c)].name), row_);
+        item->setData(kTypeRole, toQt(columns[static_cast<std::size_t>(c)].typeName));
+        item->setData(kValueRole, toQt(exchange::displayText(cell, 120)));
+        item->setData(kNullRole, cell.isNull());
+    }
+    if (column < shown) row_->setCurrentRow(column);
+}
+
+void CloseUp::setTextSize(int points) {
+    value_->setStyleSheet(QStringLiteral("QPlainTextEdit { font-family: Hack; font-size: %1pt; }").arg(points));
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,358 @@
+#include "app/connections/connection_form.h"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <set>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+#include "core/base/text.h"
+#include "core/db/address.h"
+#include "core/db/driver.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kWidth = 430;
+
+/// A square of a connection's colour to choose.
+class ColourButton : public QAbstractButton {
+public:
+    ColourButton(const char* colour, QWidget* parent) : QAbstractButton(parent), colour_(colour) {
+        setCheckable(true);
+        setFixedSize(26, 26);
+        setFocusPolicy(Qt::StrongFocus);
+        name(this, colour, QObject::tr("Colour %1").arg(QLatin1String(colour)));
+        setToolTip(QLatin1String(colour));
+    }
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        const Theme& theme = Theme::current();
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(theme.connectionColour(colour_));
+        painter.drawRoundedRect(QRectF(4, 4, 18, 18), 4, 4);
+        if (!isChecked() && !hasFocus()) return;
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme.colour(isChecked() ? "ink" : "juniper"), 1.8));
+        painter.drawRoundedRect(QRectF(1.2, 1.2, 23.6, 23.6), 6, 6);
+    }
+
+private:
+    const char* colour_;
+};
+
+QVBoxLayout* field(const QString& label, QWidget* widget) {
+    auto* layout = new QVBoxLayout;
+    layout->setSpacing(3);
+    auto* text = makeLabel(label, "field");
+    text->setBuddy(widget);
+    layout->addWidget(text);
+    layout->addWidget(widget);
+    return layout;
+}
+
+}  // namespace
+
+ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
+    : QFrame(parent),
+      desk_(desk),
+      body_(new QWidget),
+      heading_(makeLabel({}, "bigHeading")),
+      state_(makeLabel({}, "small")),
+      address_(new QLineEdit),
+      nameField_(new QLineEdit),
+      group_(new QComboBox),
+      file_(new QLineEdit),
+      environment_(new QButtonGroup(this)),
+      colour_(new QButtonGroup(this)),
+      onConnect_(new QPlainTextEdit),
+      readOnly_(new QCheckBox(tr("Open for reading only"))),
+      stagesBox_(makeFrame("card")),
+      stages_(new QVBoxLayout(stagesBox_)),
+      advice_(makeLabel({}, "small")) {
+    setProperty("look", "side");
+    name(this, objectName::kConnectionForm, tr("Form of the connection"));
+    setFixedWidth(kWidth);
+    auto* layout = new QVBoxLayout(body_);
+    layout->setContentsMargins(22, 14, 22, 16);
+    layout->setSpacing(9);
+    auto* top = new QHBoxLayout;
+    top->addWidget(heading_);
+    top->addStretch();
+    top->addWidget(state_);
+    layout->addLayout(top);
+    layout->addWidget(makeFields());
+    layout->addWidget(makeChoices());
+    stages_->setContentsMargins(10, 7, 10, 7);
+    stages_->setSpacing(3);
+    layout->addWidget(stagesBox_);
+    advice_->setWordWrap(true);
+    layout->addWidget(advice_);
+    layout->addWidget(makeButtons());
+    layout->addStretch();
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidget(body_);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(scroll);
+    showNothing();
+}
+
+QWidget* ConnectionForm::makeFields() {
+    auto* box = new QWidget;
+    auto* layout = new QVBoxLayout(box);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(9);
+    name(address_, objectName::kFormAddress, tr("Paste an address to fill the form"));
+    name(nameField_, objectName::kFormName, tr("Name, your own"));
+    name(group_, objectName::kFormGroup, tr("Group"));
+    name(file_, objectName::kFormFile, tr("Database file"));
+    name(onConnect_, objectName::kFormOnConnect, tr("Statements to run on connecting"));
+    name(readOnly_, objectName::kFormReadOnly, tr("Open for reading only"));
+    name(state_, objectName::kFormState, tr("State of the form"));
+    address_->setProperty("look", "code");
+    address_->setPlaceholderText(QStringLiteral("sqlite:///srv/kitchen.db"));
+    file_->setProperty("look", "code");
+    file_->setPlaceholderText(QStringLiteral("/srv/kitchen.db"));
+    onConnect_->setProperty("look", "code");
+    onConnect_->setFixedHeight(54);
+    onConnect_->setTabChangesFocus(true);
+    onConnect_->setPlaceholderText(QStringLiteral("PRAGMA foreign_keys = ON;"));
+    group_->setEditable(true);
+    layout->addLayout(field(tr("Paste an address to fill the form"), address_));
+    auto* names = new QHBoxLayout;
+    names->addLayout(field(tr("Name (your own)"), nameField_), 1);
+    names->addLayout(field(tr("Group"), group_), 1);
+    layout->addLayout(names);
+    auto* choose = makeButton(tr("Choose…"), "", objectName::kFormChooseFile, tr("Choose the database file"));
+    auto* fileRow = new QWidget;
+    auto* fileLayout = new QHBoxLayout(fileRow);
+    fileLayout->setContentsMargins(0, 0, 0, 0);
+    fileLayout->addWidget(file_, 1);
+    fileLayout->addWidget(choose);
+    layout->addLayout(field(tr("Database file (SQLite)"), fileRow));
+    connect(address_, &QLineEdit::textEdited, this, &ConnectionForm::takeAddress);
+    connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
+    for (QLineEdit* edit : {nameField_, file_}) connect(edit, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
+    connect(group_, &QComboBox::currentTextChanged, this, &ConnectionForm::refreshChanged);
+    connect(onConnect_, &QPlainTextEdit::textChanged, this, &ConnectionForm::refreshChanged);
+    connect(readOnly_, &QCheckBox::toggled, this, &ConnectionForm::refreshChanged);
+    return box;
+}
+
+QWidget* ConnectionForm::makeChoices() {
+    auto* box = new QWidget;
+    auto* layout = new QVBoxLayout(box);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(9);
+    auto* environments = new QWidget;
+    auto* environmentRow = new QHBoxLayout(environments);
+    environmentRow->setContentsMargins(0, 0, 0, 0);
+    environmentRow->setSpacing(0);
+    const QString words[] = {tr("Local"), tr("Trial"), tr("Live")};
+    const char* names[] = {"formLocal", "formTrial", "formLive"};
+    for (int i = 0; i < 3; ++i) {
+        auto* button = makeButton(words[i], i < 2 ? "segment" : "segmentLast", names[i], tr("Environment %1").arg(words[i]));
+        button->setCheckable(true);
+        environment_->addButton(button, i);
+        environmentRow->addWidget(button, 1);
+    }
+    auto* colours = new QWidget;
+    auto* colourRow = new QHBoxLayout(colours);
+    colourRow->setContentsMargins(0, 0, 0, 0);
+    colourRow->setSpacing(2);
+    for (std::size_t i = 0; i < connectionColours().size(); ++i) {
+        auto* button = new ColourButton(connectionColours()[i], colours);
+        colour_->addButton(button, static_cast<int>(i));
+        colourRow->addWidget(button);
+    }
+    colourRow->addStretch();
+    auto* row = new QHBoxLayout;
+    row->setSpacing(14);
+    row->addLayout(field(tr("Environment"), environments), 1);
+    row->addLayout(field(tr("Colour"), colours), 1);
+    layout->addLayout(row);
+    layout->addLayout(field(tr("On connecting, run"), onConnect_));
+    layout->addWidget(readOnly_);
+    connect(environment_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
+    connect(colour_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
+    return box;
+}
+
+QWidget* ConnectionForm::makeButtons() {
+    auto* box = new QWidget;
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 2, 0, 0);
+    auto* saveOpen = makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));
+    auto* saveOnly = makeButton(tr("Save"), "", objectName::kFormSave, tr("Save the connection"));
+    auto* testButton = makeButton(tr("Test"), "", objectName::kFormTest, tr("Try the connection stage by stage"));
+    duplicate_ = makeButton(tr("Duplicate"), "plain", objectName::kFormDuplicate, tr("Make another one like this"));
+    remove_ = makeButton(tr("Remove"), "plain", objectName::kFormRemove, tr("Remove the connection; the database stays"));
+    row->addWidget(saveOpen);
+    row->addWidget(saveOnly);
+    row->addWidget(testButton);
+    row->addStretch();
+    row->addWidget(duplicate_);
+    row->addWidget(remove_);
+    connect(saveOpen, &QPushButton::clicked, this, [this] {
+        if (save()) Q_EMIT openRequested(toQt(profile_.id));
+    });
+    connect(saveOnly, &QPushButton::clicked, this, &ConnectionForm::save);
+    connect(testButton, &QPushButton::clicked, this, &ConnectionForm::test);
+    connect(duplicate_, &QPushButton::clicked, this, [this] { Q_EMIT duplicateRequested(toQt(profile_.id)); });
+    connect(remove_, &QPushButton::clicked, this, &ConnectionForm::askRemove);
+    return box;
+}
+
+void ConnectionForm::showNothing() {
+    body_->setVisible(false);
+    profile_ = {};
+}
+
+void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
+    profile_ = profile;
+    isNew_ = isNew;
+    isAsking_ = false;
+    body_->setVisible(true);
+    heading_->setText(isNew ? tr("New connection") : toQt(profile.name));
+    address_->setText(profile.database.empty() ? QString() : toQt(db::addressOf(profile)));
+    nameField_->setText(toQt(profile.name));
+    std::set<std::string> groups;
+    for (const auto& p : desk_.profiles()) groups.insert(p.group);
+    {
+        const QSignalBlocker blocker(group_);
+        group_->clear();
+        for (const auto& g : groups) group_->addItem(toQt(g));
+        group_->setCurrentText(toQt(profile.group));
+    }
+    file_->setText(toQt(profile.database));
+    environment_->button(static_cast<int>(profile.environment))->setChecked(true);
+    for (std::size_t i = 0; i < connectionColours().size(); ++i) {
+        if (profile.colour == connectionColours()[i]) colour_->button(static_cast<int>(i))->setChecked(true);
+    }
+    onConnect_->setPlainText(toQt(profile.onConnect));
+    readOnly_->setChecked(profile.isReadOnly);
+    remove_->setText(tr("Remove"));
+    setLook(remove_, "plain");
+    remove_->setVisible(!isNew);
+    duplicate_->setVisible(!isNew);
+    stagesBox_->hide();
+    advice_->clear();
+    refreshChanged();
+}
+
+void ConnectionForm::focusFirst() { address_->setFocus(); }
+
+db::ConnectionProfile ConnectionForm::edited() const {
+    db::ConnectionProfile p = profile_;
+    p.name = fromQt(nameField_->text().trimmed());
+    p.group = fromQt(group_->currentText().trimmed());
+    p.database = fromQt(file_->text().trimmed());
+    p.environment = static_cast<db::Environment>(std::max(0, environment_->checkedId()));
+    p.colour = connectionColours()[static_cast<std::size_t>(std::max(0, colour_->checkedId()))];
+    p.onConnect = fromQt(onConnect_->toPlainText());
+    p.isReadOnly = readOnly_->isChecked();
+    return p;
+}
+
+void ConnectionForm::refreshChanged() {
+    if (!body_->isVisibleTo(this)) return;
+    state_->setText(isNew_ ? tr("not saved yet") : edited() == profile_ ? QString() : tr("unsaved changes"));
+    setLook(state_, "small");
+}
+
+void ConnectionForm::takeAddress() {
+    const auto address = db::parseAddress(fromQt(address_->text()));
+    if (!address) {
+        advice_->setText(address_->text().isEmpty() ? QString() : toQt(address.error()));
+        return;
+    }
+    if (address->profile.engine != db::Engine::Sqlite) {
+        const auto driver = db::driverFor(address->profile.engine);
+        advice_->setText(driver ? QString() : toQt(driver.error()));
+        return;
+    }
+    advice_->setText(address->password ? tr("The password of the address is not kept.") : QString());
+    profile_.options = address->profile.options;
+    file_->setText(toQt(address->profile.database));
+    if (nameField_->text().isEmpty()) nameField_->setText(toQt(db::placeOf(address->profile)).section(QLatin1Char('.'), 0, 0));
+}
+
+void ConnectionForm::chooseFile() {
+    auto* dialog = new QFileDialog(this, tr("Database file"), file_->text());
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) {
+        file_->setText(path);
+        if (nameField_->text().isEmpty()) nameField_->setText(path.section(QLatin1Char('/'), -1).section(QLatin1Char('.'), 0, 0));
+    });
+    dialog->open();
+}
+
+bool ConnectionForm::save() {
+    const db::ConnectionProfile p = edited();
+    if (const auto problem = workspace::problemOf(p, desk_.profiles())) {
+        setLook(state_, "bad");
+        state_->setText(tr("not saved"));
+        advice_->setText(toQt(*problem));
+        return false;
+    }
+    profile_ = p;
+    isNew_ = false;
+    desk_.putProfile(p);
+    show(p, false);
+    state_->setText(tr("saved"));
+    Q_EMIT saved(toQt(p.id));
+    return true;
+}
+
+void ConnectionForm::test() {
+    clearLayout(stages_);
+    stages_->addWidget(makeLabel(tr("Trying…"), "quiet"));
+    stagesBox_->show();
+    advice_->clear();
+    desk_.testProfile(edited(), this, [this](const std::vector<db::TestStage>& stages) { showStages(stages); });
+}
+
+void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
+    clearLayout(stages_);
+    for (const db::TestStage& stage : stages) {
+        auto* row = new QHBoxLayout;
+        auto* sign = makeLabel(stage.error ? QStringLiteral("✗") : QStringLiteral("✓"), stage.error ? "bad" : "good");
+        sign->setFixedWidth(16);
+        row->addWidget(sign);
+        auto* words = makeLabel(stage.error ? toQt(stage.error->message) : toQt(stage.name), stage.error ? "bad" : "");
+        words->setWordWrap(true);
+        row->addWidget(words, 1);
+        if (!stage.error) row->addWidget(makeLabel(toQt(base::readable(stage.duration)), "small"));
+        stages_->addLayout(row);
+        if (stage.error) advice_->setText(toQt(stage.error->hint));
+    }
+    if (!stages.empty() && !stages.back().error) advice_->setText(tr("All is well. Save and open puts you into a sheet on it."));
+}
+
+/// One question, at the button itself.
+void ConnectionForm::askRemove() {
+    if (!isAsking_) {
+        isAsking_ = true;
+        remove_->setText(tr("Really remove?"));
+        advice_->setText(tr("The saved connection goes; the database, the sheets and the ledger stay."));
+        return;
+    }
+    const QString id = toQt(profile_.id);
+    showNothing();
+    desk_.removeProfile(id);
+    Q_EMIT removed();
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,69 @@
+#pragma once
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/base/desk.h"
+
+namespace pantry::app {
+
+/// The form of a connection, at the right of the page Connections, with the test in stages.
+class ConnectionForm : public QFrame {
+    Q_OBJECT
+
+public:
+    explicit ConnectionForm(Desk& desk, QWidget* parent = nullptr);
+
+    void show(const db::ConnectionProfile& profile, bool isNew);
+    void showNothing();
+    void focusFirst();
+
+Q_SIGNALS:
+    void saved(const QString& id);
+    void openRequested(const QString& id);
+    void duplicateRequested(const QString& id);
+    void removed();
+
+private:
+    QWidget* makeFields();
+    QWidget* makeChoices();
+    QWidget* makeButtons();
+    void takeAddress();
+    void refreshChanged();
+    [[nodiscard]] db::ConnectionProfile edited() const;
+    bool save();
+    void test();
+    void showStages(const std::vector<db::TestStage>& stages);
+    void askRemove();
+    void chooseFile();
+
+    Desk& desk_;
+    db::ConnectionProfile profile_;
+    bool isNew_ = false;
+    bool isAsking_ = false;  // the button Remove was pressed once
+    QWidget* body_;
+    QLabel* heading_;
+    QLabel* state_;
+    QLineEdit* address_;
+    QLineEdit* nameField_;
+    QComboBox* group_;
+    QLineEdit* file_;
+    QButtonGroup* environment_;
+    QButtonGroup* colour_;
+    QPlainTextEdit* onConnect_;
+    QCheckBox* readOnly_;
+    QFrame* stagesBox_;
+    QVBoxLayout* stages_;
+    QLabel* advice_;
+    QPushButton* remove_;
+    QPushButton* duplicate_;
+};
+
+}  // namespace pantry::app

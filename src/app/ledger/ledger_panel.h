@@ -1,0 +1,45 @@
+#pragma once
+
+#include <QCheckBox>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QTimer>
+#include <QWidget>
+
+#include "app/base/desk.h"
+
+namespace pantry::app {
+
+/// The page Ledger of the left column: what ran, newest first, by day.
+class LedgerPanel : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit LedgerPanel(Desk& desk, QWidget* parent = nullptr);
+
+    void setConnection(const QString& id);
+    void focusFind();
+
+Q_SIGNALS:
+    /// The entry's statement is wanted in a sheet on its connection.
+    void statementRequested(const QString& connectionId, const QString& statement);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void reload();
+    void fill(const std::vector<workspace::LedgerEntry>& entries);
+    void openCurrent();
+    void showMenu(const QPoint& at);
+
+    Desk& desk_;
+    QString connectionId_;
+    QLineEdit* find_;
+    QCheckBox* onlyThis_;
+    QListWidget* list_;
+    QTimer restTimer_;
+    std::vector<workspace::LedgerEntry> entries_;
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,90 @@
+#include <CLI/CLI.hpp>
+#include <QApplication>
+#include <QFontDatabase>
+#include <QThreadPool>
+#include <QTimer>
+
+#include "app/base/desk.h"
+#include "app/base/text.h"
+#include "app/theme/theme.h"
+#include "app/tour/tour.h"
+#include "app/window/main_window.h"
+#include "core/workspace/log.h"
+#include "demo/demo_data.h"
+
+namespace {
+
+namespace fs = std::filesystem;
+using namespace pantry;
+
+struct Options {
+    std::string home;
+    std::string openFile;
+    std::string tourFolder;
+    bool isDemo = false;
+    bool isVerbose = false;
+};
+
+/// Where the demo lives when the window is asked for it: beside the user's data, never in it.
+fs::path demoFolder() { return workspace::findHome(std::nullopt).data / "demo"; }
+
+int run(QApplication& application, const Options& options) {
+    std::optional<fs::path> homeFolder;
+    if (!options.home.empty()) homeFolder = options.home;
+    if (options.isDemo || (!options.tourFolder.empty() && !homeFolder)) {
+        const fs::path folder = demoFolder();
+        if (!demo::hasDemo(folder)) {
+            std::printf("Making the demo data in %s …\n", folder.c_str());
+            if (Status status = demo::writeDemo(folder); !status) {
+                std::fprintf(stderr, "agile-pantry: %s\n", status.error().text().c_str());
+                return 1;
+            }
+        }
+        homeFolder = folder / "home";
+    }
+    const workspace::Home home = workspace::findHome(homeFolder);
+    app::Desk desk(home);
+    desk.open();
+    workspace::startLog(home, options.isVerbose);
+    app::Theme::current().choose(app::toQt(desk.settings().theme));
+    int code = 0;
+    {
+        app::MainWindow window(desk);
+        window.show();
+        if (!options.openFile.empty()) window.openFile(app::toQt(options.openFile));
+        std::unique_ptr<app::Tour> tour;
+        if (!options.tourFolder.empty()) {
+            tour = std::make_unique<app::Tour>(window, desk, app::toQt(options.tourFolder));
+            QTimer::singleShot(0, tour.get(), &app::Tour::start);
+        }
+        code = application.exec();
+    }
+    desk.flush();
+    QThreadPool::globalInstance()->waitForDone();
+    return code;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    Options options;
+    CLI::App parser("Agile Pantry: connect to databases, look around, write, run and keep SQL.", "agile-pantry");
+    parser.set_version_flag("--version", "Agile Pantry " PANTRY_VERSION);
+    parser.add_option("--home", options.home, "Folder with connections, history and settings")->type_name("DIR");
+    parser.add_flag("--demo", options.isDemo, "Work on the demo data of Larkspur Vale, in a home folder of its own");
+    parser.add_option("--open", options.openFile, "Open a file in a sheet")->type_name("FILE");
+    parser.add_option("--tour", options.tourFolder, "Drive the window through the main work and write pictures to DIR")
+        ->type_name("DIR");
+    parser.add_flag("--verbose", options.isVerbose, "Write details to the log file");
+    parser.allow_extras();  // Qt's own options, such as -platform
+    try {
+        parser.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return parser.exit(error) == 0 ? 0 : 2;
+    }
+    QApplication application(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("agile-pantry"));
+    QApplication::setApplicationDisplayName(QStringLiteral("Agile Pantry"));
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    return run(application, options);
+}

@@ -1,0 +1,21 @@
+#pragma once
+
+#include <QString>
+
+#include "core/data/chunk.h"
+#include "core/data/column.h"
+
+namespace pantry::app {
+
+/// A value in full, as the close-up shows it.
+struct ValueText {
+    QString text;     ///< indented where it is JSON, a hexadecimal table where it is binary
+    QString facts;    ///< “1 204 bytes · JSON”, “null”
+    bool isPicture = false;
+    bool isCut = false;  ///< too long to show whole; the facts say so
+};
+
+/// Works a value out for reading. Values beyond a megabyte are shown up to there.
+[[nodiscard]] ValueText valueText(const data::Cell& cell, data::ColumnType type);
+
+}  // namespace pantry::app

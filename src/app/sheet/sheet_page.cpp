@@ -1,0 +1,148 @@
+#include "app/sheet/sheet_page.h"
+
+#include <QVBoxLayout>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "core/sql/formatter.h"
+
+namespace pantry::app {
+
+SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
+    : QWidget(parent),
+      desk_(desk),
+      sheet_(sheet),
+      band_(new ContextBand(desk, *sheet, this)),
+      editor_(new SqlEditor(this)),
+      tray_(new Tray(*sheet, this)),
+      result_(new ResultPane(*sheet, this)),
+      splitter_(new QSplitter(Qt::Vertical, this)),
+      lower_(new QWidget(this)) {
+    sheet_->setParent(this);
+    setObjectName(QLatin1String(objectName::kSheetPage));
+    auto* lowerLayout = new QVBoxLayout(lower_);
+    lowerLayout->setContentsMargins(0, 0, 0, 0);
+    lowerLayout->setSpacing(0);
+    lowerLayout->addWidget(tray_);
+    lowerLayout->addWidget(result_, 1);
+    splitter_->addWidget(editor_);
+    splitter_->addWidget(lower_);
+    splitter_->setChildrenCollapsible(false);
+    splitter_->setHandleWidth(1);
+    const int share = desk_.settings().editorShare;
+    splitter_->setSizes({share * 10, (100 - share) * 10});
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(band_);
+    layout->addWidget(splitter_, 1);
+    setFocusProxy(editor_);
+
+    editor_->resetText(sheet_->text());
+    editor_->setScript(&sheet_->script());
+    editor_->setCaret(sheet_->caret());
+    editor_->setCompleter([this](std::size_t caret) { return completionAt(caret); });
+    connect(editor_, &SqlEditor::textEdited, this, [this] {
+        sheet_->setText(editor_->text());
+        refreshMarks();
+    });
+    connect(editor_, &SqlEditor::caretMoved, this, [this] { sheet_->setCaret(editor_->caret()); });
+    connect(editor_, &SqlEditor::markClicked, this, [this](int statement) {
+        if (Card* card = sheet_->cardOf(static_cast<std::size_t>(statement))) tray_->choose(card);
+    });
+    connect(band_, &ContextBand::runRequested, this, &SheetPage::runAtCaret);
+    connect(band_, &ContextBand::runAllRequested, this, &SheetPage::runAll);
+    connect(band_, &ContextBand::stopRequested, sheet_, &Sheet::stop);
+    connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
+    connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
+    connect(sheet_, &Sheet::cardChanged, this, &SheetPage::refreshMarks);
+    connect(sheet_, &Sheet::cardRemoved, this, &SheetPage::refreshMarks);
+    connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
+    connect(sheet_, &Sheet::connectionChanged, this, [this] {
+        editor_->setScript(&sheet_->script());
+        desk_.loadCatalog(sheet_->connectionId());
+    });
+    connect(splitter_, &QSplitter::splitterMoved, this, [this] {
+        const auto sizes = splitter_->sizes();
+        const int sum = sizes[0] + sizes[1];
+        if (sum > 0 && !isBeside()) desk_.changeSettings([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
+    });
+    if (!desk_.catalog(sheet_->connectionId()).catalog) desk_.loadCatalog(sheet_->connectionId());
+    applySettings();
+    refreshMarks();
+}
+
+void SheetPage::applySettings() {
+    editor_->setTextSize(desk_.settings().textSize);
+    result_->setTextSize(desk_.settings().textSize);
+}
+
+sql::Completion SheetPage::completionAt(std::size_t caret) const {
+    return sql::completeAt(sheet_->text(), caret, sheet_->dialect(), *sheet_->catalogView());
+}
+
+void SheetPage::runAtCaret() { sheet_->runAt(editor_->caret(), editor_->selection()); }
+
+void SheetPage::runAll() { sheet_->runAll(); }
+
+/// The selection when there is one, else the whole sheet; the caret stays on its token.
+void SheetPage::format() {
+    const std::string text = editor_->text();
+    const std::string selection = editor_->selection();
+    if (!selection.empty()) {
+        const std::string formatted = sql::formatScript(selection, sheet_->dialect(), desk_.settings().format);
+        if (formatted == selection) return Q_EMIT remarked(tr("The selection is laid out already, or cannot be read."));
+        return editor_->insertText(formatted);
+    }
+    const auto formatted = sql::formatKeepingCaret(text, editor_->caret(), sheet_->dialect(), desk_.settings().format);
+    if (formatted.text == text) return Q_EMIT remarked(tr("The sheet is laid out already, or cannot be read."));
+    editor_->replaceText(formatted.text, formatted.caret);
+}
+
+void SheetPage::showBeside(bool isBeside) {
+    splitter_->setOrientation(isBeside ? Qt::Horizontal : Qt::Vertical);
+    lower_->show();
+}
+
+void SheetPage::toggleResult() { lower_->setVisible(!lower_->isVisible()); }
+
+void SheetPage::chooseCard(int number) {
+    if (number < 1 || number > static_cast<int>(sheet_->cards().size())) return;
+    tray_->choose(sheet_->cards()[static_cast<std::size_t>(number - 1)]);
+}
+
+void SheetPage::showCard(Card* card) {
+    lower_->show();
+    result_->setCard(card);
+    refreshMarks();
+}
+
+void SheetPage::refreshMarks() {
+    std::vector<StatementMark> marks;
+    std::int64_t errorAt = -1;
+    for (std::size_t i = 0; i < sheet_->script().statements().size(); ++i) {
+        StatementMark mark;
+        if (const Card* card = sheet_->cardOf(i)) {
+            mark.words = card->outcomeWords();
+            mark.after = QStringLiteral(" → %1").arg(card->number());
+            switch (card->state()) {
+                case Card::State::Waiting:
+                case Card::State::Running: mark.mood = StatementMark::Mood::Going; break;
+                case Card::State::Done: mark.mood = StatementMark::Mood::Good; break;
+                case Card::State::Paused:
+                case Card::State::Partial: mark.mood = StatementMark::Mood::Part; break;
+                case Card::State::Failed: mark.mood = StatementMark::Mood::Bad; break;
+                case Card::State::Stopped: mark.mood = StatementMark::Mood::Stopped; break;
+            }
+            const bool hasTime = !card->isGoingOn() && card->state() != Card::State::Failed;
+            if (hasTime) mark.after = QStringLiteral(" · ") + card->timeWords() + mark.after;
+            if (card->state() == Card::State::Failed && errorAt < 0) errorAt = sheet_->errorOffset(card);
+        }
+        marks.push_back(std::move(mark));
+    }
+    editor_->setMarks(std::move(marks));
+    editor_->setErrorAt(errorAt);
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,53 @@
+#pragma once
+
+#include <QSplitter>
+#include <QWidget>
+
+#include "app/result/result_pane.h"
+#include "app/result/tray.h"
+#include "app/sheet/context_band.h"
+#include "app/sheet/sheet.h"
+#include "app/sheet/sql_editor.h"
+
+namespace pantry::app {
+
+/// A sheet as people see it: band, editor, tray and result.
+class SheetPage : public QWidget {
+    Q_OBJECT
+
+public:
+    SheetPage(Desk& desk, Sheet* sheet, QWidget* parent = nullptr);
+
+    [[nodiscard]] Sheet& sheet() const { return *sheet_; }
+    [[nodiscard]] SqlEditor* editor() const { return editor_; }
+    [[nodiscard]] ResultPane* result() const { return result_; }
+    [[nodiscard]] Tray* tray() const { return tray_; }
+
+    void runAtCaret();
+    void runAll();
+    void format();
+    void showBeside(bool isBeside);
+    [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
+    void toggleResult();
+    void chooseCard(int number);
+    void applySettings();
+
+Q_SIGNALS:
+    void remarked(const QString& text);
+
+private:
+    void refreshMarks();
+    void showCard(Card* card);
+    [[nodiscard]] sql::Completion completionAt(std::size_t caret) const;
+
+    Desk& desk_;
+    Sheet* sheet_;
+    ContextBand* band_;
+    SqlEditor* editor_;
+    Tray* tray_;
+    ResultPane* result_;
+    QSplitter* splitter_;
+    QWidget* lower_;
+};
+
+}  // namespace pantry::app

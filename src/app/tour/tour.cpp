@@ -1,0 +1,180 @@
+#include "app/tour/tour.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QFile>
+#include <QKeyEvent>
+#include <QTimer>
+#include <cstdio>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/theme/theme.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kCheckEveryMs = 20;
+constexpr int kMostChecks = 1500;  // half a minute a step: more means that something is wrong
+constexpr int kSettleMs = 120;     // for the last repaint before a picture
+
+constexpr const char* kFirstQuery =
+    "-- which plots need treatment before blossom?\n"
+    "select p.name as plot, count(*) as visits, round(avg(i.scab_score), 2) as scab, max(i.visited_on) as last_visit, "
+    "w.full_name as lead_warden from plot p join tree t using (plot_id) join inspection i using (tree_id) "
+    "left join warden w on w.warden_id = p.lead_warden_id where i.visited_on >= '2026-01-01' "
+    "group by p.plot_id order by scab desc;\n";
+
+constexpr const char* kMoreQueries =
+    "\nSELECT * FROM inspection;\n\nSELECT v.fruit, sum(k.weight_kg) AS weight_kg\nFROM picking k\n"
+    "JOIN tree t USING (tree_id)\nJOIN variety v ON v.variety_id = t.variety\nGROUP BY v.fruit;\n";
+
+void sendKey(QWidget* target, int key, Qt::KeyboardModifiers modifiers, const QString& text = {}) {
+    QKeyEvent press(QEvent::KeyPress, key, modifiers, text);
+    QKeyEvent release(QEvent::KeyRelease, key, modifiers, text);
+    QApplication::sendEvent(target, &press);
+    QApplication::sendEvent(target, &release);
+}
+
+}  // namespace
+
+Tour::Tour(MainWindow& window, Desk& desk, QString folder) : window_(window), desk_(desk), folder_(std::move(folder)) {}
+
+template <class Widget>
+Widget* Tour::find(const char* objectName) const {
+    for (Widget* widget : window_.findChildren<Widget*>(QLatin1String(objectName))) {
+        if (widget->isVisible()) return widget;
+    }
+    return window_.findChild<Widget*>(QLatin1String(objectName));
+}
+
+bool Tour::isResultThere() const {
+    const SheetPage* page = window_.currentSheet();
+    if (page == nullptr || page->sheet().cards().empty()) return false;
+    const auto& cards = page->sheet().cards();
+    return std::ranges::none_of(cards, [](const Card* c) { return c->isGoingOn() || c->ledgerId == 0; });
+}
+
+void Tour::type(const QString& text) {
+    QWidget* editor = find<QWidget>(objectName::kEditor);
+    for (const QChar c : text) sendKey(editor, c == QLatin1Char('\n') ? Qt::Key_Return : Qt::Key_unknown, Qt::NoModifier, QString(c));
+}
+
+void Tour::start() {
+    if (!QDir().mkpath(folder_)) return fail(tr("the folder %1 cannot be made").arg(folder_));
+    window_.resize(1280, 800);
+    addSteps();
+    next();
+}
+
+void Tour::addSteps() {
+    const auto step = [this](const QString& words, std::function<void()> act, std::function<bool()> isDone = {}, const QString& picture = {}) {
+        steps_.push_back({words, std::move(act), std::move(isDone), picture});
+    };
+    const QString orchard = QStringLiteral("demo-orchard");
+    step(tr("Choose daylight, look at the connections"), [this, orchard] {
+        window_.chooseTheme(QStringLiteral("daylight"));
+        window_.showConnections();
+        find<ConnectionsPage>(objectName::kConnectionsPage)->choose(orchard);
+        find<QPushButton>(objectName::kFormTest)->click();
+    }, [this] { return find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>().size() > 12; }, QStringLiteral("connections"));
+    step(tr("Open a sheet on Orchard records"), [this, orchard] {
+        window_.openSheet(orchard);
+        window_.currentSheet()->sheet().setTitle(tr("Scab by plot"));
+    }, [this, orchard] { return desk_.catalog(orchard).catalog != nullptr; });
+    step(tr("Write a query, format it, run it"), [this] {
+        SheetPage* page = window_.currentSheet();
+        page->editor()->insertText(kFirstQuery);
+        page->format();
+        page->editor()->setCaret(60);
+        page->runAtCaret();
+    }, [this] { return isResultThere(); });
+    step(tr("Run two more, one with a mistake"), [this] {
+        SheetPage* page = window_.currentSheet();
+        page->editor()->setCaret(page->editor()->text().size());
+        page->editor()->insertText(kMoreQueries);
+        const std::string text = page->editor()->text();
+        page->editor()->setCaret(text.find("FROM inspection;"));
+        page->runAtCaret();
+        page->editor()->setCaret(text.find("t.variety\n"));
+        page->runAtCaret();
+        page->editor()->setCaret(60);
+    }, [this] { return isResultThere(); });
+    step(tr("Look at a row"), [this] {
+        SheetPage* page = window_.currentSheet();
+        page->chooseCard(1);
+        page->result()->grid()->setCurrentIndex(page->result()->model()->index(0, 2));
+        auto* selection = page->result()->grid()->selectionModel();
+        for (int row = 0; row < 4; ++row) selection->select(page->result()->model()->index(row, 2), QItemSelectionModel::Select);
+    }, [this] { return !find<QLabel>(objectName::kStatusSelection)->text().isEmpty(); }, QStringLiteral("sheet-daylight"));
+    step(tr("The same by lamplight"), [this] { window_.chooseTheme(QStringLiteral("lamplight")); }, {}, QStringLiteral("sheet-lamplight"));
+    step(tr("Complete a join by its foreign key"), [this] {
+        window_.chooseTheme(QStringLiteral("daylight"));
+        SheetPage* page = window_.openSheet(QStringLiteral("demo-orchard"), tr("SELECT i.*, w.full_name\nFROM inspection AS i\nJOIN warden AS w ON w"));
+        page->sheet().setTitle(tr("Visits by warden"));
+        type(QStringLiteral("."));
+    }, [this] { return window_.currentSheet()->editor()->isCompleting(); }, QStringLiteral("completion"));
+    step(tr("Export the inspections"), [this] {
+        window_.currentSheet()->editor()->setCaret(0);
+        sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
+        auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+        for (int i = 0; i < tabs->count(); ++i) {
+            if (tabs->tabText(i) == tr("Scab by plot")) tabs->setCurrentIndex(i);
+        }
+        window_.currentSheet()->chooseCard(2);
+        window_.currentSheet()->result()->openExport();
+        find<QLineEdit>(objectName::kExportFile)->setText(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
+        find<QPushButton>(objectName::kExportStart)->click();
+    }, [this] { return find<QLabel>(objectName::kExportState)->text().startsWith(tr("Wrote")); }, QStringLiteral("export"));
+    step(tr("Find it again in the ledger"), [this] {
+        QFile::remove(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
+        find<QPushButton>(objectName::kExportClose)->click();
+        find<QPushButton>(objectName::kLedgerTab)->click();
+        find<QLineEdit>(objectName::kLedgerFind)->setText(QStringLiteral("inspection"));
+    }, [this] { return find<QListWidget>(objectName::kLedgerList)->count() > 3; }, QStringLiteral("ledger"));
+    step(tr("Read the story of a table"), [this] {
+        find<QPushButton>(objectName::kCatalogTab)->click();
+        window_.openObject(QStringLiteral("demo-orchard"), "main", "tree");
+    }, {}, QStringLiteral("object"));
+    step(tr("Reach for anything"), [this] {
+        window_.openReach();
+        find<QLineEdit>(objectName::kReachInput)->setText(QStringLiteral("plot"));
+    }, [this] { return find<QListWidget>(objectName::kReachList)->count() > 4; }, QStringLiteral("reach"));
+}
+
+void Tour::next() {
+    if (at_ == steps_.size()) {
+        std::printf("The pictures are in %s\n", qPrintable(QDir(folder_).absolutePath()));
+        return QApplication::exit(0);
+    }
+    std::printf("%2zu  %s\n", at_ + 1, qPrintable(steps_[at_].words));
+    std::fflush(stdout);
+    checks_ = 0;
+    steps_[at_].act();
+    check();
+}
+
+void Tour::check() {
+    const Step& step = steps_[at_];
+    if (step.isDone && !step.isDone()) {
+        if (++checks_ > kMostChecks) return fail(tr("the step “%1” did not come to its end").arg(step.words));
+        return QTimer::singleShot(kCheckEveryMs, this, &Tour::check);
+    }
+    QTimer::singleShot(kSettleMs, this, [this] {
+        if (!steps_[at_].picture.isEmpty()) picture(steps_[at_].picture);
+        ++at_;
+        next();
+    });
+}
+
+void Tour::picture(const QString& name) {
+    const QString path = QDir(folder_).filePath(name + QStringLiteral(".png"));
+    if (!window_.grab().save(path)) fail(tr("%1 cannot be written").arg(path));
+}
+
+void Tour::fail(const QString& words) {
+    std::fprintf(stderr, "agile-pantry: the tour ended early: %s\n", qPrintable(words));
+    QApplication::exit(1);
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,749 @@
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QFile>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMenuBar>
+#include <QPainter>
+#include <QStatusBar>
+#include <QTableWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <QHeaderView>
+#include <algorithm>
+
+#include "app/base/background.h"
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+#include "core/base/file.h"
+#include "core/base/text.h"
+#include "core/base/utf8.h"
+#include "core/sql/lexer.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kSmallestText = 7;
+constexpr int kLargestText = 30;
+constexpr int kReachLedgerEntries = 8;
+
+QIcon dot(const QColor& colour) {
+    QPixmap pixmap(20, 20);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    painter.drawRoundedRect(QRectF(4, 4, 12, 12), 3, 3);
+    return QIcon(pixmap);
+}
+
+/// The tabs of the middle: the one in front is joined to the band below it.
+class PageTabs : public QTabBar {
+public:
+    explicit PageTabs(QWidget* parent) : QTabBar(parent) {
+        name(this, objectName::kSheetTabs, tr("Open pages"));
+        setDrawBase(false);
+        setExpanding(false);
+        setMovable(true);
+        setTabsClosable(true);
+        setElideMode(Qt::ElideRight);
+        setUsesScrollButtons(true);
+        setFocusPolicy(Qt::StrongFocus);
+        setStyleSheet(QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; }"));
+    }
+
+protected:
+    QSize tabSizeHint(int index) const override {
+        const int text = fontMetrics().horizontalAdvance(tabText(index));
+        return {std::min(text + 62, 220), 34};
+    }
+    void tabInserted(int index) override {
+        auto* close = new QToolButton(this);
+        close->setText(QStringLiteral("×"));
+        close->setAutoRaise(true);
+        close->setFocusPolicy(Qt::NoFocus);
+        close->setToolTip(tr("Close (Ctrl+W)"));
+        close->setStyleSheet(QStringLiteral("QToolButton { border: 0; background: transparent; padding: 0 2px; }"));
+        connect(close, &QToolButton::clicked, this, [this, close] {
+            for (int i = 0; i < count(); ++i) {
+                if (tabButton(i, QTabBar::RightSide) == close) return Q_EMIT tabCloseRequested(i);
+            }
+        });
+        setTabButton(index, QTabBar::RightSide, close);
+    }
+    void paintEvent(QPaintEvent*) override {
+        const Theme& theme = Theme::current();
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        for (int i = 0; i < count(); ++i) {
+            const QRect r = tabRect(i);
+            const bool isFront = i == currentIndex();
+            if (isFront) {
+                painter.setPen(Qt::NoPen);
+                painter.setBrush(tabData(i).value<QColor>());
+                painter.drawRoundedRect(r.adjusted(0, 3, 0, 10), 7, 7);
+            }
+            tabIcon(i).paint(&painter, QRect(r.left() + 11, r.center().y() - 8, 18, 18));
+            QFont f = font();
+            f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
+            painter.setFont(f);
+            painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
+            const QRect area = r.adjusted(33, 2, -22, 0);
+            painter.drawText(area, Qt::AlignVCenter, QFontMetrics(f).elidedText(tabText(i), Qt::ElideRight, area.width()));
+            if (isFront && hasFocus()) {
+                painter.setPen(QPen(theme.colour("juniper"), 1));
+                painter.setBrush(Qt::NoBrush);
+                painter.drawRoundedRect(QRectF(r).adjusted(3.5, 6.5, -3.5, -3.5), 5, 5);
+            }
+        }
+    }
+};
+
+}  // namespace
+
+MainWindow::MainWindow(Desk& desk)
+    : desk_(desk),
+      columns_(new QSplitter(Qt::Horizontal, this)),
+      leftColumn_(new QFrame(this)),
+      closeUp_(new CloseUp(this)),
+      reach_(nullptr) {
+    setObjectName(QLatin1String(objectName::kMainWindow));
+    setWindowTitle(tr("Agile Pantry"));
+    setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
+    setMinimumSize(900, 560);
+    resize(1280, 800);
+    makeLeftColumn();
+    makeMiddle();
+    columns_->addWidget(leftColumn_);
+    columns_->insertWidget(1, pages_->parentWidget());
+    columns_->addWidget(closeUp_);
+    columns_->setChildrenCollapsible(false);
+    columns_->setHandleWidth(1);
+    columns_->setStretchFactor(1, 1);
+    const auto& s = desk_.settings();
+    columns_->setSizes({s.leftColumnWidth, 1280 - s.leftColumnWidth - s.closeUpWidth, s.closeUpWidth});
+    connect(columns_, &QSplitter::splitterMoved, this, [this] {
+        desk_.changeSettings([this](auto& settings) {
+            const auto sizes = columns_->sizes();
+            if (sizes[0] > 0) settings.leftColumnWidth = sizes[0];
+            if (sizes[2] > 0) settings.closeUpWidth = sizes[2];
+        });
+    });
+    setCentralWidget(columns_);
+    reach_ = new Reach(this);
+    makeStatusLine();
+    makeMenus();
+    connect(reach_, &Reach::textChanged, this, &MainWindow::reachIntoLedger);
+    connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);
+    connect(&desk_, &Desk::profilesChanged, this, [this] {
+        for (int i = 0; i < pages_->count(); ++i) {
+            if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) refreshTab(page);
+        }
+    });
+    connect(&Theme::current(), &Theme::changed, this, [this] {
+        for (int i = 0; i < pages_->count(); ++i) {
+            if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) refreshTab(page);
+            if (qobject_cast<ObjectPage*>(pages_->widget(i)) != nullptr) tabs_->setTabData(i, Theme::current().colour("card"));
+        }
+    });
+    leftColumn_->setVisible(s.isLeftColumnShown);
+    restoreSheets();
+}
+
+// ---- Parts ----
+
+void MainWindow::makeLeftColumn() {
+    leftColumn_->setObjectName(QLatin1String(objectName::kLeftColumn));
+    leftColumn_->setMinimumWidth(180);
+    leftPages_ = new QStackedWidget(leftColumn_);
+    catalog_ = new CatalogPanel(desk_, leftPages_);
+    ledger_ = new LedgerPanel(desk_, leftPages_);
+    name(catalog_, objectName::kCatalogPage, tr("Catalog"));
+    name(ledger_, objectName::kLedgerPage, tr("Ledger"));
+    leftPages_->addWidget(catalog_);
+    leftPages_->addWidget(ledger_);
+    catalogTab_ = makeButton(tr("Catalog"), "page", objectName::kCatalogTab, tr("Show the catalog"), leftColumn_);
+    ledgerTab_ = makeButton(tr("Ledger"), "page", objectName::kLedgerTab, tr("Show the ledger"), leftColumn_);
+    auto* words = new QHBoxLayout;
+    words->setContentsMargins(14, 0, 10, 0);
+    for (QPushButton* tab : {catalogTab_, ledgerTab_}) {
+        tab->setCheckable(true);
+        words->addWidget(tab);
+    }
+    words->addStretch();
+    auto* layout = new QVBoxLayout(leftColumn_);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(words);
+    layout->addWidget(makeFrame("rule"));
+    layout->addWidget(leftPages_, 1);
+    connect(catalogTab_, &QPushButton::clicked, this, [this] { showLeftPage(0); });
+    connect(ledgerTab_, &QPushButton::clicked, this, [this] { showLeftPage(1); });
+    connect(catalog_, &CatalogPanel::sheetRequested, this, [this](const QString& id) { openSheet(id); });
+    connect(catalog_, &CatalogPanel::objectRequested, this, &MainWindow::openObject);
+    connect(catalog_, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
+    connect(catalog_, &CatalogPanel::nameRequested, this, [this](const QString& text) {
+        if (SheetPage* page = currentSheet()) {
+            page->editor()->insertText(fromQt(text));
+            page->editor()->setFocus();
+        }
+    });
+    connect(ledger_, &LedgerPanel::statementRequested, this, [this](const QString& id, const QString& statement) {
+        SheetPage* page = currentSheet();
+        if (page == nullptr || page->sheet().connectionId() != id) page = openSheet(id);
+        page->editor()->appendStatement(fromQt(statement) + ";");
+        page->editor()->setFocus();
+    });
+    showLeftPage(0);
+}
+
+void MainWindow::makeMiddle() {
+    auto* middle = new QWidget(this);
+    tabs_ = new PageTabs(middle);
+    pages_ = new QStackedWidget(middle);
+    connections_ = new ConnectionsPage(desk_, pages_);
+    auto* fresh = makeButton(QStringLiteral("+"), "plain", "newSheet", tr("New sheet"), middle);
+    fresh->setToolTip(tr("New sheet (Ctrl+T)"));
+    fresh->setFixedWidth(30);
+    notice_ = makeFrame("notice", middle);
+    name(notice_, objectName::kNotice, tr("Notice"));
+    noticeText_ = makeLabel({}, "", notice_);
+    noticeText_->setWordWrap(true);
+    auto* understood = makeButton(tr("Understood"), "", "noticeClose", tr("Close the notice"), notice_);
+    auto* noticeRow = new QHBoxLayout(notice_);
+    noticeRow->setContentsMargins(12, 6, 8, 6);
+    noticeRow->addWidget(noticeText_, 1);
+    noticeRow->addWidget(understood);
+    notice_->hide();
+    connect(understood, &QPushButton::clicked, notice_, &QWidget::hide);
+    auto* tabRow = new QHBoxLayout;
+    tabRow->setContentsMargins(10, 0, 10, 0);
+    tabRow->setSpacing(2);
+    tabRow->addWidget(tabs_);
+    tabRow->addWidget(fresh);
+    tabRow->addStretch();
+    auto* layout = new QVBoxLayout(middle);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(notice_);
+    layout->addLayout(tabRow);
+    layout->addWidget(pages_, 1);
+    connect(fresh, &QPushButton::clicked, this, [this] { openSheet(connectionInFront()); });
+    connect(tabs_, &QTabBar::currentChanged, this, &MainWindow::choosePage);
+    connect(tabs_, &QTabBar::tabCloseRequested, this, &MainWindow::closePage);
+    connect(tabs_, &QTabBar::tabMoved, this, [this](int from, int to) {
+        QWidget* page = pages_->widget(from);
+        pages_->removeWidget(page);
+        pages_->insertWidget(to, page);
+        pages_->setCurrentIndex(tabs_->currentIndex());
+        keepPositions();
+    });
+    connect(connections_, &ConnectionsPage::sheetRequested, this, [this](const QString& id) { openSheet(id); });
+    connections_->setParent(this);
+    connections_->hide();
+}
+
+void MainWindow::makeStatusLine() {
+    kept_ = makeLabel({}, "");
+    selection_ = makeLabel({}, "");
+    caret_ = makeLabel({}, "");
+    times_ = makeLabel({}, "");
+    name(kept_, objectName::kStatusKept, tr("Where the last run was kept"));
+    name(selection_, objectName::kStatusSelection, tr("What the selected cells add up to"));
+    name(caret_, objectName::kStatusCaret, tr("Place of the cursor"));
+    name(times_, objectName::kStatusTimes, tr("Time at the server and here"));
+    statusBar()->setSizeGripEnabled(false);
+    statusBar()->addWidget(kept_);
+    statusBar()->addWidget(selection_, 1);
+    statusBar()->addPermanentWidget(caret_);
+    statusBar()->addPermanentWidget(times_);
+}
+
+QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act) {
+    QAction* action = menu->addAction(text);
+    if (!key.isEmpty()) action->setShortcut(key);
+    connect(action, &QAction::triggered, this, std::move(act));
+    actions_ << action;
+    return action;
+}
+
+void MainWindow::makeMenus() {
+    const auto onSheet = [this](void (SheetPage::*verb)()) {
+        return [this, verb] {
+            if (SheetPage* page = currentSheet()) (page->*verb)();
+        };
+    };
+    const auto onEditor = [this](void (SqlEditor::*verb)()) {
+        return [this, verb] {
+            if (SheetPage* page = currentSheet()) (page->editor()->*verb)();
+        };
+    };
+    QMenu* pantry = menuBar()->addMenu(tr("Pantry"));
+    addAction(pantry, tr("Reach for…"), QKeySequence(tr("Ctrl+J")), [this] { openReach(); });
+    for (const Theme::Choice& choice : Theme::choices()) {
+        addAction(pantry, tr("%1 theme").arg(choice.title), {}, [this, name = choice.name] { chooseTheme(name); });
+    }
+    pantry->addSeparator();
+    addAction(pantry, tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
+
+    QMenu* connection = menuBar()->addMenu(tr("Connection"));
+    addAction(connection, tr("All connections"), QKeySequence(tr("Ctrl+Shift+O")), [this] { showConnections(); });
+    addAction(connection, tr("New connection…"), {}, [this] {
+        showConnections();
+        connections_->makeNew();
+    });
+    addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5), [this] { desk_.loadCatalog(catalog_->connectionId()); });
+    addAction(connection, tr("Find in the catalog"), QKeySequence(tr("Ctrl+Shift+F")), [this] {
+        showLeftPage(0);
+        catalog_->focusFind();
+    });
+
+    QMenu* sheet = menuBar()->addMenu(tr("Sheet"));
+    addAction(sheet, tr("New sheet"), QKeySequence(tr("Ctrl+T")), [this] { openSheet(connectionInFront()); });
+    addAction(sheet, tr("Open a file…"), QKeySequence(tr("Ctrl+O")), [this] {
+        auto* dialog = new QFileDialog(this, tr("Open a file"), QString(), tr("SQL files (*.sql);;All files (*)"));
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::openFile);
+        dialog->open();
+    });
+    addAction(sheet, tr("Close"), QKeySequence(tr("Ctrl+W")), [this] { closePage(tabs_->currentIndex()); });
+    sheet->addSeparator();
+    addAction(sheet, tr("Complete"), QKeySequence(tr("Ctrl+Space")), onEditor(&SqlEditor::complete));
+    addAction(sheet, tr("Format"), QKeySequence(tr("Ctrl+Alt+F")), onSheet(&SheetPage::format));
+    addAction(sheet, tr("Comment"), QKeySequence(tr("Ctrl+/")), onEditor(&SqlEditor::toggleComment));
+
+    QMenu* run = menuBar()->addMenu(tr("Run"));
+    addAction(run, tr("Run statement or selection"), QKeySequence(tr("Ctrl+Return")), onSheet(&SheetPage::runAtCaret));
+    addAction(run, tr("Run all"), QKeySequence(tr("Ctrl+Shift+Return")), onSheet(&SheetPage::runAll));
+    addAction(run, tr("Stop"), QKeySequence(tr("Ctrl+.")), [this] {
+        if (SheetPage* page = currentSheet()) page->sheet().stop();
+    });
+
+    QMenu* result = menuBar()->addMenu(tr("Result"));
+    const auto onResult = [this](auto verb) {
+        return [this, verb] {
+            if (SheetPage* page = currentSheet()) verb(*page->result());
+        };
+    };
+    addAction(result, tr("Export…"), QKeySequence(tr("Ctrl+E")), onResult([](ResultPane& r) { r.openExport(); }));
+    addAction(result, tr("Copy cells"), {}, onResult([](ResultPane& r) { r.copySelection(false); }));
+    addAction(result, tr("Copy with headings"), QKeySequence(tr("Ctrl+Shift+C")), onResult([](ResultPane& r) { r.copySelection(true); }));
+    addAction(result, tr("Find in the rows"), QKeySequence(tr("Ctrl+F")), onResult([](ResultPane& r) { r.openFind(); }));
+    addAction(result, tr("All rows"), {}, [this] {
+        SheetPage* page = currentSheet();
+        if (page != nullptr && page->result()->card() != nullptr) page->sheet().fetchAll(page->result()->card());
+    });
+    result->addSeparator();
+    for (int number = 1; number <= 9; ++number) {
+        auto* action = new QAction(tr("Card %1").arg(number), this);
+        action->setShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_0 + number)));
+        connect(action, &QAction::triggered, this, [this, number] {
+            if (SheetPage* page = currentSheet()) page->chooseCard(number);
+        });
+        QMainWindow::addAction(action);
+    }
+
+    QMenu* view = menuBar()->addMenu(tr("View"));
+    addAction(view, tr("Left column"), QKeySequence(tr("Ctrl+B")), [this] {
+        leftColumn_->setVisible(!leftColumn_->isVisible());
+        desk_.changeSettings([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
+    });
+    addAction(view, tr("Close-up"), QKeySequence(Qt::Key_F4), [this] {
+        desk_.changeSettings([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
+        closeUp_->setVisible(currentSheet() != nullptr && desk_.settings().isCloseUpShown);
+    });
+    addAction(view, tr("Catalog"), QKeySequence(tr("Ctrl+Shift+1")), [this] { showLeftPage(0); });
+    addAction(view, tr("Ledger"), QKeySequence(tr("Ctrl+Shift+2")), [this] {
+        showLeftPage(1);
+        ledger_->focusFind();
+    });
+    addAction(view, tr("Result beside the editor"), QKeySequence(tr("Ctrl+Shift+B")), [this] {
+        if (SheetPage* page = currentSheet()) page->showBeside(!page->isBeside());
+    });
+    addAction(view, tr("Result away or back"), QKeySequence(tr("Esc, Esc")), onSheet(&SheetPage::toggleResult));
+    addAction(view, tr("Next part of the window"), QKeySequence(Qt::Key_F6), [this] { goToNextPart(); });
+    addAction(view, tr("Next page"), QKeySequence(tr("Ctrl+Tab")), [this] {
+        if (tabs_->count() > 0) tabs_->setCurrentIndex((tabs_->currentIndex() + 1) % tabs_->count());
+    });
+    view->addSeparator();
+    addAction(view, tr("Larger"), QKeySequence(tr("Ctrl++")), [this] { changeTextSize(1); })
+        ->setShortcuts({QKeySequence(tr("Ctrl++")), QKeySequence(tr("Ctrl+="))});
+    addAction(view, tr("Smaller"), QKeySequence(tr("Ctrl+-")), [this] { changeTextSize(-1); });
+    addAction(view, tr("Usual size"), QKeySequence(tr("Ctrl+0")), [this] { changeTextSize(0); });
+
+    QMenu* help = menuBar()->addMenu(tr("Help"));
+    addAction(help, tr("Keys"), QKeySequence(Qt::Key_F1), [this] { showKeys(); });
+
+    auto* reachButton = makeButton(tr("Reach for…   Ctrl+J"), "reach", objectName::kReachButton, tr("Reach for anything"), this);
+    reachButton->setToolTip(tr("Finds tables, sheets, runs, actions and settings (Ctrl+J)"));
+    connect(reachButton, &QPushButton::clicked, this, &MainWindow::openReach);
+    menuBar()->setCornerWidget(reachButton);
+}
+
+// ---- Pages ----
+
+SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pages_->currentWidget()); }
+
+QString MainWindow::connectionInFront() const {
+    if (const SheetPage* page = currentSheet()) return page->sheet().connectionId();
+    if (const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget())) return page->connectionId();
+    return catalog_->connectionId();
+}
+
+void MainWindow::restoreSheets() {
+    SheetPage* front = nullptr;
+    for (workspace::SheetState& state : desk_.takeKeptSheets()) {
+        const bool isCurrent = state.isCurrent;
+        SheetPage* page = addSheet(std::move(state), false);
+        if (isCurrent || front == nullptr) front = page;
+    }
+    if (front == nullptr) return showConnections();
+    tabs_->setCurrentIndex(pages_->indexOf(front));
+    choosePage(tabs_->currentIndex());
+}
+
+SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
+    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), pages_);
+    const int index = addPage(page, page->sheet().title());
+    refreshTab(page);
+    connect(&page->sheet(), &Sheet::titleChanged, this, [this, page] { refreshTab(page); });
+    connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
+        refreshTab(page);
+        if (page == currentSheet()) catalog_->chooseConnection(page->sheet().connectionId());
+    });
+    connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
+    connect(page, &SheetPage::remarked, this, &MainWindow::say);
+    connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
+    connect(page->result(), &ResultPane::selectionSummed, selection_, &QLabel::setText);
+    connect(page->result(), &ResultPane::cellFocused, this, [this, page](int row, int column) { followCell(page, row, column); });
+    connect(&desk_, &Desk::settingsChanged, page, &SheetPage::applySettings);
+    if (isInFront) tabs_->setCurrentIndex(index);
+    return page;
+}
+
+SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& text) {
+    workspace::SheetState state;
+    state.id = db::makeProfileId();
+    std::vector<QString> titles;
+    for (int i = 0; i < tabs_->count(); ++i) titles.push_back(tabs_->tabText(i));
+    QString title;
+    do {
+        title = tr("Sheet %1").arg(nextSheetNumber_++);
+    } while (std::ranges::find(titles, title) != titles.end());
+    state.title = fromQt(title);
+    state.connectionId = fromQt(connectionId);
+    state.text = fromQt(text);
+    state.caret = state.text.size();
+    SheetPage* page = addSheet(std::move(state), true);
+    choosePage(tabs_->currentIndex());
+    page->sheet().keepNow();
+    page->editor()->setFocus();
+    const auto* p = desk_.profile(connectionId);
+    if (p != nullptr) say(tr("New sheet on %1").arg(toQt(p->name)));
+    return page;
+}
+
+void MainWindow::openFile(const QString& path) {
+    inBackground(
+        this, [path = fromQt(path)] { return base::readFile(path); },
+        [this, path](const Result<std::string>& content) {
+            if (!content) return raiseNotice(toQt(content.error()));
+            SheetPage* page = openSheet(connectionInFront(), toQt(*content));
+            page->sheet().setTitle(QFileInfo(path).completeBaseName());
+        });
+}
+
+void MainWindow::openObject(const QString& connectionId, const std::string& schema, const std::string& relation) {
+    for (int i = 0; i < pages_->count(); ++i) {
+        const auto* page = qobject_cast<ObjectPage*>(pages_->widget(i));
+        const bool isIt = page != nullptr && page->connectionId() == connectionId && page->schema() == schema &&
+                          page->relationName() == relation;
+        if (isIt) return tabs_->setCurrentIndex(i);
+    }
+    auto* page = new ObjectPage(desk_, connectionId, schema, relation, pages_);
+    connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
+    connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
+    const int index = addPage(page, toQt(relation));
+    tabs_->setTabIcon(index, QIcon(QStringLiteral(":/icons/table.svg")));
+    tabs_->setTabData(index, Theme::current().colour("card"));
+    tabs_->setCurrentIndex(index);
+    page->setFocus();
+}
+
+void MainWindow::showConnections() {
+    int index = pages_->indexOf(connections_);
+    if (index < 0) {
+        index = addPage(connections_, tr("Connections"));
+        tabs_->setTabIcon(index, dot(Theme::current().colour("quiet")));
+        tabs_->setTabData(index, Theme::current().colour("card"));
+    }
+    tabs_->setCurrentIndex(index);
+    choosePage(index);
+    connections_->setFocus();
+}
+
+int MainWindow::addPage(QWidget* page, const QString& title) {
+    pages_->addWidget(page);
+    return tabs_->addTab(title);
+}
+
+void MainWindow::refreshTab(SheetPage* page) {
+    const int index = pages_->indexOf(page);
+    if (index < 0) return;
+    const auto* p = page->sheet().profile();
+    const Theme& theme = Theme::current();
+    const QColor colour = p != nullptr ? theme.connectionColour(p->colour) : theme.colour("quiet");
+    tabs_->setTabText(index, page->sheet().title());
+    tabs_->setTabIcon(index, dot(colour));
+    tabs_->setTabData(index, theme.tinted(colour, 0.16));
+    tabs_->setTabToolTip(index, p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title());
+    tabs_->update();
+}
+
+void MainWindow::choosePage(int index) {
+    if (index < 0 || index >= pages_->count()) return;
+    pages_->setCurrentIndex(index);
+    SheetPage* page = currentSheet();
+    closeUp_->setVisible(page != nullptr && desk_.settings().isCloseUpShown);
+    const bool isConnections = pages_->currentWidget() == connections_;
+    leftColumn_->setVisible(desk_.settings().isLeftColumnShown && !isConnections);
+    if (page != nullptr) {
+        catalog_->chooseConnection(page->sheet().connectionId());
+        ledger_->setConnection(page->sheet().connectionId());
+        const QModelIndex current = page->result()->grid()->currentIndex();
+        followCell(page, current.row(), current.column());
+    }
+    selection_->clear();
+    keepPositions();
+    refreshStatus();
+}
+
+void MainWindow::keepPositions() {
+    for (int i = 0; i < pages_->count(); ++i) {
+        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) page->sheet().setPosition(i, i == pages_->currentIndex());
+    }
+}
+
+void MainWindow::closePage(int index) {
+    if (index < 0 || index >= pages_->count()) return;
+    QWidget* page = pages_->widget(index);
+    if (page == connections_ && pages_->count() == 1) return;
+    pages_->removeWidget(page);
+    tabs_->removeTab(index);
+    if (auto* sheet = qobject_cast<SheetPage*>(page)) {
+        // Its text stays to be found: everything that ran is in the ledger, and the text itself for one more start.
+        desk_.forgetSheet(sheet->sheet().id());
+    }
+    if (page == connections_) {
+        connections_->setParent(this);
+        connections_->hide();
+    } else {
+        page->deleteLater();
+    }
+    if (pages_->count() == 0) return showConnections();
+    choosePage(tabs_->currentIndex());
+}
+
+void MainWindow::showFirstRows(const QString& connectionId, const std::string& schema, const std::string& relation) {
+    const auto* p = desk_.profile(connectionId);
+    if (p == nullptr) return;
+    const sql::Dialect dialect = db::dialectOf(p->engine);
+    const std::string qualified =
+        (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") + sql::quotedName(relation, dialect);
+    SheetPage* page = currentSheet();
+    if (page == nullptr || page->sheet().connectionId() != connectionId) page = openSheet(connectionId);
+    page->editor()->appendStatement("SELECT * FROM " + qualified + ";");
+    page->runAtCaret();
+    page->editor()->setFocus();
+}
+
+// ---- What follows what ----
+
+void MainWindow::showLeftPage(int page) {
+    leftPages_->setCurrentIndex(page);
+    catalogTab_->setChecked(page == 0);
+    ledgerTab_->setChecked(page == 1);
+    if (!leftColumn_->isVisible() && isVisible()) {
+        leftColumn_->show();
+        desk_.changeSettings([](auto& s) { s.isLeftColumnShown = true; });
+    }
+}
+
+void MainWindow::followCell(SheetPage* page, int row, int column) {
+    if (page == currentSheet()) closeUp_->show(page->result()->model(), row, column);
+}
+
+void MainWindow::refreshStatus() {
+    const SheetPage* page = currentSheet();
+    if (page == nullptr) {
+        const auto count = static_cast<std::int64_t>(desk_.profiles().size());
+        kept_->setText(toQt(base::counted(count, "connection", "connections")));
+        caret_->setText(tr("No password is ever written to a file"));
+        return times_->clear();
+    }
+    const Card* card = page->result()->card();
+    if (card != nullptr && card->ledgerId > 0) {
+        kept_->setText(tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))));
+    } else {
+        kept_->clear();
+    }
+    const auto place = base::linePositionAt(page->sheet().text(), page->editor()->caret());
+    caret_->setText(tr("Ln %1, col %2").arg(place.line).arg(place.column));
+    if (card != nullptr && !card->isGoingOn() && card->state() != Card::State::Failed) {
+        const auto here = std::max(std::chrono::microseconds(0), card->summary().totalTime - card->summary().serverTime);
+        times_->setText(tr("%1 server · %2 here").arg(toQt(base::readable(card->summary().serverTime)), toQt(base::readable(here))));
+    } else {
+        times_->clear();
+    }
+}
+
+void MainWindow::say(const QString& text) { selection_->setText(text); }
+
+void MainWindow::raiseNotice(const QString& text) {
+    noticeText_->setText(notice_->isVisible() ? noticeText_->text() + QStringLiteral("\n") + text : text);
+    notice_->show();
+}
+
+void MainWindow::chooseTheme(const QString& name) {
+    Theme::current().choose(name);
+    desk_.changeSettings([&](auto& s) { s.theme = fromQt(name); });
+}
+
+void MainWindow::changeTextSize(int step) {
+    desk_.changeSettings([step](auto& s) {
+        s.textSize = step == 0 ? workspace::Settings().textSize : std::clamp(s.textSize + step, kSmallestText, kLargestText);
+    });
+    closeUp_->setTextSize(desk_.settings().textSize);
+}
+
+/// Left column, editor, tray and grid, close-up, and round again.
+void MainWindow::goToNextPart() {
+    SheetPage* page = currentSheet();
+    if (page == nullptr) return pages_->currentWidget()->setFocus();
+    std::vector<QWidget*> parts;
+    if (leftColumn_->isVisible()) parts.push_back(leftPages_->currentWidget()->findChild<QLineEdit*>());
+    parts.push_back(page->editor());
+    if (page->result()->isVisible() && page->result()->model()->rowCount() > 0) parts.push_back(page->result()->grid());
+    if (closeUp_->isVisible()) parts.push_back(closeUp_->findChild<QListWidget*>());
+    std::size_t next = 0;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const bool isHere = parts[i]->hasFocus() || parts[i]->isAncestorOf(QApplication::focusWidget());
+        if (isHere) next = (i + 1) % parts.size();
+    }
+    parts[next]->setFocus(Qt::TabFocusReason);
+    if (parts[next] == page->result()->grid() && !page->result()->grid()->currentIndex().isValid()) {
+        page->result()->grid()->setCurrentIndex(page->result()->model()->index(0, 0));
+    }
+}
+
+// ---- Reach ----
+
+void MainWindow::openReach() { reach_->open(everything()); }
+
+std::vector<Reachable> MainWindow::everything() {
+    std::vector<Reachable> all;
+    for (int i = 0; i < pages_->count(); ++i) {
+        const QPointer<QWidget> page = pages_->widget(i);
+        all.push_back({tabs_->tabText(i), tr("sheet"), tr("open"), [this, page] {
+                           if (page) tabs_->setCurrentIndex(pages_->indexOf(page));
+                           if (page) page->setFocus();
+                       }});
+    }
+    for (const auto& p : desk_.profiles()) {
+        const QString id = toQt(p.id);
+        const auto state = desk_.catalog(id);
+        if (state.catalog) {
+            for (const auto& r : state.catalog->relations()) {
+                all.push_back({toQt(r.name), toQt(db::relationKindName(r.kind)), toQt(p.name),
+                               [this, id, schema = r.schema, relation = r.name] { openObject(id, schema, relation); }});
+            }
+        }
+        all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),
+                       [this, id] { openSheet(id); }});
+    }
+    for (QAction* action : actions_) {
+        const bool isSetting = action->text().endsWith(tr("theme")) || action->text() == tr("Left column") ||
+                               action->text() == tr("Close-up") || action->text() == tr("Larger") || action->text() == tr("Smaller");
+        all.push_back({action->text(), isSetting ? tr("setting") : tr("action"), action->shortcut().toString(QKeySequence::NativeText),
+                       [action] { action->trigger(); }});
+    }
+    for (const int rows : {200, 1000, 5000, 20000}) {
+        all.push_back({tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
+                       desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
+                       [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); }});
+    }
+    return all;
+}
+
+void MainWindow::reachIntoLedger(const QString& text) {
+    if (text.trimmed().size() < 2) return;
+    workspace::LedgerQuery query = workspace::parseLedgerSearch(fromQt(text), base::now());
+    query.limit = kReachLedgerEntries;
+    desk_.ledgerFind(query, this, [this, text](Result<std::vector<workspace::LedgerEntry>> entries) {
+        if (!entries) return;
+        std::vector<Reachable> found;
+        for (const auto& e : *entries) {
+            found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"), toQt(base::spoken(e.startedAt, base::now())),
+                             [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
+                                 SheetPage* page = currentSheet();
+                                 if (page == nullptr || page->sheet().connectionId() != id) page = openSheet(id);
+                                 page->editor()->appendStatement(statement + ";");
+                                 page->editor()->setFocus();
+                             }});
+        }
+        reach_->add(text, std::move(found));
+    });
+}
+
+void MainWindow::showKeys() {
+    for (int i = 0; i < pages_->count(); ++i) {
+        if (pages_->widget(i)->objectName() == QLatin1String("keysPage")) return tabs_->setCurrentIndex(i);
+    }
+    auto* table = new QTableWidget(0, 2);
+    name(table, "keysPage", tr("Keys"));
+    table->setProperty("look", "onCard");
+    table->setHorizontalHeaderLabels({tr("Key"), tr("What it does")});
+    table->horizontalHeader()->setStretchLastSection(true);
+    table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table->verticalHeader()->hide();
+    table->setShowGrid(false);
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    const auto add = [table](const QString& key, const QString& words) {
+        const int row = table->rowCount();
+        table->insertRow(row);
+        table->setItem(row, 0, new QTableWidgetItem(key));
+        table->setItem(row, 1, new QTableWidgetItem(words));
+    };
+    for (const QAction* action : actions_) {
+        if (!action->shortcut().isEmpty()) add(action->shortcut().toString(QKeySequence::NativeText), action->text());
+    }
+    add(tr("Alt+1 … Alt+9"), tr("Card of the tray"));
+    add(tr("/"), tr("In the object list: find"));
+    add(tr("Return"), tr("In a list: open what is chosen; Ctrl+Return in the object list: first rows"));
+    table->setColumnWidth(0, 190);
+    const int index = addPage(table, tr("Keys"));
+    tabs_->setTabIcon(index, dot(Theme::current().colour("juniper")));
+    tabs_->setTabData(index, Theme::current().colour("card"));
+    tabs_->setCurrentIndex(index);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    if (reach_ != nullptr) reach_->hide();
+}
+
+/// Nothing is asked: sheets are kept as they are and come back at the next start.
+void MainWindow::closeEvent(QCloseEvent* event) {
+    for (int i = 0; i < pages_->count(); ++i) {
+        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) page->sheet().keepNow();
+    }
+    event->accept();
+}
+
+}  // namespace pantry::app

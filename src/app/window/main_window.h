@@ -1,0 +1,91 @@
+#pragma once
+
+#include <QLabel>
+#include <QMainWindow>
+#include <QPushButton>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTabBar>
+#include <QTimer>
+
+#include "app/base/desk.h"
+#include "app/catalog/catalog_panel.h"
+#include "app/catalog/object_page.h"
+#include "app/closeup/close_up.h"
+#include "app/connections/connections_page.h"
+#include "app/jump/reach.h"
+#include "app/ledger/ledger_panel.h"
+#include "app/sheet/sheet_page.h"
+
+namespace pantry::app {
+
+/// The window: left column, tabs with their pages, close-up, status line; and every action with its key.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    explicit MainWindow(Desk& desk);
+
+    /// A sheet on a connection, in front, ready to type.
+    SheetPage* openSheet(const QString& connectionId, const QString& text = {});
+    void openObject(const QString& connectionId, const std::string& schema, const std::string& relation);
+    void openFile(const QString& path);
+    void showConnections();
+    void chooseTheme(const QString& name);
+    void openReach();
+    [[nodiscard]] SheetPage* currentSheet() const;
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    void makeLeftColumn();
+    void makeMiddle();
+    void makeStatusLine();
+    void makeMenus();
+    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
+    void restoreSheets();
+    SheetPage* addSheet(workspace::SheetState state, bool isInFront);
+    int addPage(QWidget* page, const QString& title);
+    void closePage(int index);
+    void choosePage(int index);
+    void refreshTab(SheetPage* page);
+    void keepPositions();
+    void showLeftPage(int page);
+    void say(const QString& text);
+    void raiseNotice(const QString& text);
+    void showFirstRows(const QString& connectionId, const std::string& schema, const std::string& relation);
+    void followCell(SheetPage* page, int row, int column);
+    void refreshStatus();
+    void goToNextPart();
+    void changeTextSize(int step);
+    void showKeys();
+    [[nodiscard]] std::vector<Reachable> everything();
+    void reachIntoLedger(const QString& text);
+    [[nodiscard]] QString connectionInFront() const;
+
+    Desk& desk_;
+    QSplitter* columns_;
+    QFrame* leftColumn_;
+    QStackedWidget* leftPages_;
+    QPushButton* catalogTab_;
+    QPushButton* ledgerTab_;
+    CatalogPanel* catalog_;
+    LedgerPanel* ledger_;
+    QTabBar* tabs_;
+    QStackedWidget* pages_;
+    ConnectionsPage* connections_;
+    CloseUp* closeUp_;
+    Reach* reach_;
+    QFrame* notice_;
+    QLabel* noticeText_;
+    QLabel* kept_;
+    QLabel* selection_;
+    QLabel* caret_;
+    QLabel* times_;
+    QList<QAction*> actions_;
+    int nextSheetNumber_ = 1;
+};
+
+}  // namespace pantry::app
