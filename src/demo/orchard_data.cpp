@@ -110,7 +110,7 @@ constexpr const char* kPlots[] = {"Saltmarsh",    "Quarry Field", "Old Railway",
 
 constexpr const char* kWardens[] = {
     "Ines Halloway",   "Tobias Renn",     "Maud Okafor",    "Piet Aldous",    "Siân O’Dair",     "Bram \"Bee\" Castell",
-    "Lotte Wray",      "Yusuf Penhale",   "Greta Lindqvist", "Oswin Tarrant", "नेहा वर्मा",          "Ada Quill",
+    "Lotte Wray",      "Yusuf Penhale",   "Greta Lindqvist", "Oswin Tarrant", "Νεφέλη Δρόσου",          "Ada Quill",
     "Rufus Marsh",     "שירה לוי",        "Hedy Brook",      "Colm Farrow",   "Wanda Sorrel",    "Emil Thwaite",
     "Nora Gale",       "Jory Penrose",    "Tilda Moss",      "Abel Crane",    "Zofia Kestrel",   "Finn Orchardson",
     "Iris Dunnock",    "Kwame Holt",      "Bettina Rook",    "Sol Whitlock",  "Mina Harrow",     "Edgar Vetch",

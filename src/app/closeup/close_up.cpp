@@ -69,7 +69,7 @@ CloseUp::CloseUp(QWidget* parent)
     setMinimumWidth(160);
     value_->setReadOnly(true);
     value_->setProperty("look", "code");
-    value_->setMinimumHeight(110);
+    value_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     picture_->setAlignment(Qt::AlignCenter);
     columnName_->setWordWrap(false);
     facts_->setWordWrap(true);
@@ -86,15 +86,16 @@ CloseUp::CloseUp(QWidget* parent)
     valueBox->addWidget(columnName_);
     valueBox->addWidget(facts_);
     valueBox->addWidget(picture_);
-    valueBox->addWidget(value_, 1);
+    valueBox->addWidget(value_);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addLayout(top);
     layout->addWidget(makeFrame("rule"));
-    layout->addLayout(valueBox, 2);
+    layout->addLayout(valueBox);
     layout->addWidget(makeFrame("rule"));
-    layout->addWidget(row_, 3);
+    layout->addWidget(row_, 1);
+    layout->addStretch(0);
     connect(row_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { Q_EMIT columnChosen(row_->row(item)); });
     show(nullptr, -1, -1);
 }
@@ -125,6 +126,7 @@ void CloseUp::showValue(const data::Cell& cell, data::ColumnType type) {
         facts_->setText(v.facts);
         value_->setPlainText(v.text);
         value_->setVisible(!v.text.isEmpty());
+        fitValue(v.text);
         picture_->setVisible(v.isPicture);
         if (!v.isPicture) return;
         QPixmap pixmap;
@@ -140,6 +142,16 @@ void CloseUp::showValue(const data::Cell& cell, data::ColumnType type) {
         [put, held, card = QPointer<Card>(model_->card()), this](const ValueText& v) {
             if (card && model_ != nullptr && model_->card() == card) put(v);
         });
+}
+
+/// As tall as its text, within reason: the row below wants room too.
+void CloseUp::fitValue(const QString& text) {
+    const QFontMetrics metrics(value_->font());
+    int lines = 0;
+    for (const QString& line : text.left(4000).split(QLatin1Char('\n'))) {
+        lines += 1 + metrics.horizontalAdvance(line) / std::max(60, value_->width() - 30);
+    }
+    value_->setFixedHeight(std::clamp(lines * (metrics.height() + 1) + 20, 36, std::max(120, height() * 2 / 5)));
 }
 
 void CloseUp::showRow(int row, int column) {

@@ -27,6 +27,7 @@ Q_SIGNALS:
 
 private:
     void showValue(const data::Cell& cell, data::ColumnType type);
+    void fitValue(const QString& text);
     void showRow(int row, int column);
 
     QLabel* place_;

@@ -18,7 +18,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kWidth = 430;
+constexpr int kWidth = 452;
 
 /// A square of a connection's colour to choose.
 class ColourButton : public QAbstractButton {
@@ -48,6 +48,13 @@ protected:
 private:
     const char* colour_;
 };
+
+/// A widget that only holds others and lets the card show through.
+QWidget* plainBox() {
+    auto* box = new QWidget;
+    box->setObjectName(QStringLiteral("plainBox"));
+    return box;
+}
 
 QVBoxLayout* field(const QString& label, QWidget* widget) {
     auto* layout = new QVBoxLayout;
@@ -81,6 +88,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     setProperty("look", "side");
     name(this, objectName::kConnectionForm, tr("Form of the connection"));
     setFixedWidth(kWidth);
+    body_->setObjectName(QStringLiteral("formBody"));
     auto* layout = new QVBoxLayout(body_);
     layout->setContentsMargins(22, 14, 22, 16);
     layout->setSpacing(9);
@@ -109,7 +117,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
 }
 
 QWidget* ConnectionForm::makeFields() {
-    auto* box = new QWidget;
+    auto* box = plainBox();
     auto* layout = new QVBoxLayout(box);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(9);
@@ -135,7 +143,7 @@ QWidget* ConnectionForm::makeFields() {
     names->addLayout(field(tr("Group"), group_), 1);
     layout->addLayout(names);
     auto* choose = makeButton(tr("Choose…"), "", objectName::kFormChooseFile, tr("Choose the database file"));
-    auto* fileRow = new QWidget;
+    auto* fileRow = plainBox();
     auto* fileLayout = new QHBoxLayout(fileRow);
     fileLayout->setContentsMargins(0, 0, 0, 0);
     fileLayout->addWidget(file_, 1);
@@ -151,11 +159,11 @@ QWidget* ConnectionForm::makeFields() {
 }
 
 QWidget* ConnectionForm::makeChoices() {
-    auto* box = new QWidget;
+    auto* box = plainBox();
     auto* layout = new QVBoxLayout(box);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(9);
-    auto* environments = new QWidget;
+    auto* environments = plainBox();
     auto* environmentRow = new QHBoxLayout(environments);
     environmentRow->setContentsMargins(0, 0, 0, 0);
     environmentRow->setSpacing(0);
@@ -167,7 +175,7 @@ QWidget* ConnectionForm::makeChoices() {
         environment_->addButton(button, i);
         environmentRow->addWidget(button, 1);
     }
-    auto* colours = new QWidget;
+    auto* colours = plainBox();
     auto* colourRow = new QHBoxLayout(colours);
     colourRow->setContentsMargins(0, 0, 0, 0);
     colourRow->setSpacing(2);
@@ -190,7 +198,7 @@ QWidget* ConnectionForm::makeChoices() {
 }
 
 QWidget* ConnectionForm::makeButtons() {
-    auto* box = new QWidget;
+    auto* box = plainBox();
     auto* row = new QHBoxLayout(box);
     row->setContentsMargins(0, 2, 0, 0);
     auto* saveOpen = makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));

@@ -19,6 +19,7 @@ namespace {
 
 constexpr int kCardHeight = 76;
 constexpr int kColumns = 2;
+constexpr int kCardMinimumWidth = 230;
 
 /// A saved connection: colour at its edge, name, environment, where it leads, how it was used.
 class ConnectionCard : public QAbstractButton {
@@ -26,7 +27,7 @@ public:
     ConnectionCard(const db::ConnectionProfile& profile, QString facts, QString usage, QWidget* parent)
         : QAbstractButton(parent), profile_(profile), facts_(std::move(facts)), usage_(std::move(usage)) {
         setCheckable(true);
-        setMinimumWidth(230);
+        setMinimumWidth(kCardMinimumWidth);
         setFixedHeight(kCardHeight);
         setFocusPolicy(Qt::StrongFocus);
         name(this, "connectionCard", QObject::tr("%1, %2, %3").arg(toQt(profile.name), toQt(db::environmentWord(profile.environment)), facts_));
@@ -199,7 +200,11 @@ void ConnectionsPage::addGroup(const QString& title, const std::vector<const db:
         connect(card, &QAbstractButton::clicked, this, [this, id] { choose(id); });
         grid->addWidget(card, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
     }
-    for (int c = 0; c < kColumns; ++c) grid->setColumnStretch(c, 1);
+    for (int c = 0; c < kColumns; ++c) {
+        grid->setColumnStretch(c, 1);
+        grid->setColumnMinimumWidth(c, kCardMinimumWidth);
+    }
+    if (members.size() == 1) grid->addItem(new QSpacerItem(kCardMinimumWidth, 0, QSizePolicy::Expanding), 0, 1);
     groups_->addLayout(grid);
 }
 

@@ -3,9 +3,10 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QFormLayout>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QRegularExpression>
+#include <QScrollArea>
 #include <QStandardPaths>
 #include <QVBoxLayout>
 
@@ -19,7 +20,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kWidth = 292;
+constexpr int kWidth = 312;
 
 QString countedRows(qulonglong rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
 
@@ -77,30 +78,44 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     auto* fileRow = new QHBoxLayout;
     fileRow->addWidget(file_, 1);
     fileRow->addWidget(choose);
-    auto* form = new QFormLayout;
-    form->setLabelAlignment(Qt::AlignLeft);
-    form->setVerticalSpacing(6);
-    form->addRow(makeLabel(tr("Delimiter"), "field"), delimiter_);
-    form->addRow(makeLabel(tr("Line end"), "field"), lineEnd_);
-    form->addRow(makeLabel(tr("Encoding"), "field"), encoding_);
-    form->addRow(makeLabel(tr("Null as"), "field"), nullText_);
+    auto* options = new QGridLayout;
+    options->setHorizontalSpacing(10);
+    options->setVerticalSpacing(2);
+    const auto place = [options](const QString& label, QWidget* widget, int row, int column) {
+        options->addWidget(makeLabel(label, "field"), row * 2, column);
+        options->addWidget(widget, row * 2 + 1, column);
+        options->setColumnStretch(column, 1);
+    };
+    place(tr("Delimiter"), delimiter_, 0, 0);
+    place(tr("Line end"), lineEnd_, 0, 1);
+    place(tr("Encoding"), encoding_, 1, 0);
+    place(tr("Null as"), nullText_, 1, 1);
     auto* buttons = new QHBoxLayout;
     buttons->addWidget(start_);
     buttons->addWidget(stop_);
     buttons->addStretch();
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(16, 10, 12, 12);
+    auto* body = new QWidget;
+    body->setObjectName(QStringLiteral("formBody"));
+    auto* layout = new QVBoxLayout(body);
+    layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);
     layout->addLayout(top);
     layout->addWidget(source_);
     layout->addLayout(fileRow);
-    layout->addLayout(form);
-    layout->addWidget(headings_);
-    layout->addWidget(quoteAll_);
     layout->addLayout(buttons);
     layout->addWidget(progress_);
     layout->addWidget(state_);
+    layout->addLayout(options);
+    layout->addWidget(headings_);
+    layout->addWidget(quoteAll_);
     layout->addStretch();
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidget(body);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(scroll);
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
     connect(choose, &QPushButton::clicked, this, &ExportPanel::chooseFile);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);

@@ -13,6 +13,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
 #include "app/theme/theme.h"
 #include "core/base/text.h"
@@ -92,6 +93,8 @@ void ResultPane::makeGrid() {
     grid_->setModel(model_);
     name(grid_, objectName::kResultGrid, tr("Rows"));
     grid_->setHorizontalHeader(new GridHeader(grid_));
+    grid_->setItemDelegate(new GridDelegate(grid_));
+    grid_->verticalHeader()->setHighlightSections(false);
     grid_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     grid_->setSelectionBehavior(QAbstractItemView::SelectItems);
     grid_->setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
@@ -197,6 +200,7 @@ void ResultPane::refresh() {
         words = tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(c->view()->rowCount()))), words);
     }
     const auto columns = static_cast<std::int64_t>(c->result()->columns().size());
+    if (!words.isEmpty()) words[0] = words[0].toUpper();
     summary_->setText(tr("%1 · %2 · ran %3")
                           .arg(words, toQt(base::counted(columns, "column", "columns")),
                                toQt(base::spoken(c->startedAt(), base::now()))));

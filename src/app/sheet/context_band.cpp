@@ -29,6 +29,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)) {
     name(this, objectName::kContextBand, tr("Where this sheet runs"));
     setFixedHeight(42);
+    environment_->setFixedHeight(22);
     run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
     runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
     stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));

@@ -10,7 +10,16 @@ constexpr int kFrameMs = 16;
 }  // namespace
 
 std::shared_ptr<RunBridge> RunBridge::make() {
-    return {new RunBridge, [](RunBridge* bridge) { bridge->deleteLater(); }};
+    return {new RunBridge, [](RunBridge* bridge) {
+                // What came last may still wait for its frame.
+                QMetaObject::invokeMethod(
+                    bridge,
+                    [bridge] {
+                        bridge->deliver();
+                        bridge->deleteLater();
+                    },
+                    Qt::QueuedConnection);
+            }};
 }
 
 void RunBridge::ring(bool isUrgent) {

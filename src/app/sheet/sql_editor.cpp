@@ -372,7 +372,9 @@ private:
 
 SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
     auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
+    setObjectName(QStringLiteral("editorFrame"));
+    setAttribute(Qt::WA_StyledBackground);
+    layout->setContentsMargins(0, 7, 0, 0);
     layout->addWidget(area_);
     area_->setObjectName(QLatin1String(objectName::kEditor));
     area_->setAccessibleName(tr("SQL text"));

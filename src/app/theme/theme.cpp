@@ -9,6 +9,9 @@
 
 #include "app/base/text.h"
 
+/// A static library's resources are only there once somebody asked for them; the macro wants the global namespace.
+static void loadResources() { Q_INIT_RESOURCE(resources); }
+
 namespace pantry::app {
 namespace {
 
@@ -27,6 +30,8 @@ QString capitalised(QString word) {
 
 Theme& Theme::current() {
     static Theme theme;
+    static const bool isLoaded = (loadResources(), true);
+    (void)isLoaded;
     if (theme.name_.isEmpty()) theme.load(QStringLiteral("daylight"));
     return theme;
 }

@@ -157,7 +157,10 @@ void Tour::next() {
 void Tour::check() {
     const Step& step = steps_[at_];
     if (step.isDone && !step.isDone()) {
-        if (++checks_ > kMostChecks) return fail(tr("the step “%1” did not come to its end").arg(step.words));
+        if (++checks_ > kMostChecks) {
+            window_.grab().save(QDir(folder_).filePath(QStringLiteral("failed.png")));
+        }
+        if (checks_ > kMostChecks) return fail(tr("the step “%1” did not come to its end").arg(step.words));
         return QTimer::singleShot(kCheckEveryMs, this, &Tour::check);
     }
     QTimer::singleShot(kSettleMs, this, [this] {

@@ -61,7 +61,7 @@ public:
 protected:
     QSize tabSizeHint(int index) const override {
         const int text = fontMetrics().horizontalAdvance(tabText(index));
-        return {std::min(text + 62, 220), 34};
+        return {std::min(text + 76, 230), 34};
     }
     void tabInserted(int index) override {
         auto* close = new QToolButton(this);
@@ -94,7 +94,7 @@ protected:
             f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
             painter.setFont(f);
             painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
-            const QRect area = r.adjusted(33, 2, -22, 0);
+            const QRect area = r.adjusted(33, 2, -28, 0);
             painter.drawText(area, Qt::AlignVCenter, QFontMetrics(f).elidedText(tabText(i), Qt::ElideRight, area.width()));
             if (isFront && hasFocus()) {
                 painter.setPen(QPen(theme.colour("juniper"), 1));
@@ -381,6 +381,7 @@ void MainWindow::makeMenus() {
     addAction(help, tr("Keys"), QKeySequence(Qt::Key_F1), [this] { showKeys(); });
 
     auto* reachButton = makeButton(tr("Reach for…   Ctrl+J"), "reach", objectName::kReachButton, tr("Reach for anything"), this);
+    reachButton->setMaximumHeight(22);
     reachButton->setToolTip(tr("Finds tables, sheets, runs, actions and settings (Ctrl+J)"));
     connect(reachButton, &QPushButton::clicked, this, &MainWindow::openReach);
     menuBar()->setCornerWidget(reachButton);
@@ -420,6 +421,7 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
     connect(page, &SheetPage::remarked, this, &MainWindow::say);
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
+    connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
     connect(page->result(), &ResultPane::selectionSummed, selection_, &QLabel::setText);
     connect(page->result(), &ResultPane::cellFocused, this, [this, page](int row, int column) { followCell(page, row, column); });
     connect(&desk_, &Desk::settingsChanged, page, &SheetPage::applySettings);
