@@ -10,6 +10,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/result/grid_delegate.h"
 #include "app/theme/theme.h"
 #include "core/base/text.h"
 
@@ -31,7 +32,8 @@ QTableWidgetItem* cellItem(const QString& text, const char* role = "ink", bool i
         font.setPixelSize(12);
         item->setFont(font);
     }
-    item->setForeground(Theme::current().colour(role));
+    item->setData(Qt::ForegroundRole, Theme::current().colour(role));
+    item->setTextAlignment(Qt::AlignVCenter | Qt::AlignLeft);
     return item;
 }
 
@@ -47,7 +49,7 @@ ObjectPage::ObjectPage(Desk& desk, QString connectionId, std::string schema, std
     auto* inner = new QWidget;
     layout_ = new QVBoxLayout(inner);
     layout_->setContentsMargins(26, 18, 26, 24);
-    layout_->setSpacing(8);
+    layout_->setSpacing(6);
     auto* scroll = new QScrollArea(this);
     scroll->setWidget(inner);
     scroll->setWidgetResizable(true);
@@ -115,6 +117,7 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
     table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table->horizontalHeader()->setStretchLastSection(true);
     table->verticalHeader()->setDefaultSectionSize(kRowHeight);
+    table->setItemDelegate(new GridDelegate(table));
     for (int i = 0; i < table->rowCount(); ++i) {
         const db::CatalogColumn& c = relation.columns[static_cast<std::size_t>(i)];
         const db::CatalogForeignKey* key = relation.foreignKeyOf(c.name);
@@ -127,7 +130,7 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
         table->setItem(i, 4, cellItem(keys, "marigold", false));
     }
     table->resizeColumnsToContents();
-    for (int c = 0; c < 4; ++c) table->setColumnWidth(c, std::clamp(table->columnWidth(c) + 18, 90, 260));
+    for (int c = 0; c < 4; ++c) table->setColumnWidth(c, std::clamp(table->columnWidth(c) + 26, 90, 260));
     table->setFixedHeight(table->rowCount() * kRowHeight + 32);
     table->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     return table;
@@ -137,9 +140,10 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
 void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relation, const db::Catalog& catalog) {
     const auto link = [&](const QString& words, const std::string& schema, const std::string& target) {
         auto* row = new QHBoxLayout;
-        auto* button = makeButton(words, "plain", "objectLink", words);
+        auto* button = makeButton(words, "link", "objectLink", words);
         button->setCursor(Qt::PointingHandCursor);
         connect(button, &QPushButton::clicked, this, [this, schema, target] { Q_EMIT objectRequested(connectionId_, schema, target); });
+        row->setContentsMargins(0, 0, 0, 0);
         row->addWidget(button);
         row->addStretch();
         layout->addLayout(row);

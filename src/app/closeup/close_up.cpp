@@ -105,6 +105,7 @@ void CloseUp::show(GridModel* model, int row, int column) {
     const bool isThere = model != nullptr && model->card() != nullptr && row >= 0 && column >= 0 && row < model->rowCount();
     value_->setVisible(isThere);
     row_->setVisible(isThere);
+    columnName_->setVisible(isThere);
     picture_->hide();
     if (!isThere) {
         place_->clear();

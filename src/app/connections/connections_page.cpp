@@ -204,7 +204,11 @@ void ConnectionsPage::addGroup(const QString& title, const std::vector<const db:
         grid->setColumnStretch(c, 1);
         grid->setColumnMinimumWidth(c, kCardMinimumWidth);
     }
-    if (members.size() == 1) grid->addItem(new QSpacerItem(kCardMinimumWidth, 0, QSizePolicy::Expanding), 0, 1);
+    if (members.size() == 1) {  // as wide as one of two
+        auto* nothing = new QWidget;
+        nothing->setMinimumWidth(kCardMinimumWidth);
+        grid->addWidget(nothing, 0, 1);
+    }
     groups_->addLayout(grid);
 }
 

@@ -21,6 +21,8 @@ namespace {
 enum Role { EntryRole = Qt::UserRole, FactsRole, MoodRole, ColourRole };
 constexpr int kRestMs = 120;
 constexpr int kEntryHeight = 58;
+constexpr int kShortHeight = 42;
+constexpr int kShortStatement = 26;  // characters that surely fit on one line
 constexpr int kDayHeight = 26;
 constexpr std::size_t kShown = 300;
 
@@ -29,7 +31,8 @@ class EntryDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
-        return {80, index.data(EntryRole).isValid() ? kEntryHeight : kDayHeight};
+        if (!index.data(EntryRole).isValid()) return {80, kDayHeight};
+        return {80, index.data().toString().size() > kShortStatement ? kEntryHeight : kShortHeight};
     }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
@@ -125,6 +128,7 @@ LedgerPanel::LedgerPanel(Desk& desk, QWidget* parent)
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
     auto* top = new QVBoxLayout;
     top->setContentsMargins(12, 10, 12, 4);
+    top->setSpacing(8);
     top->addWidget(find_);
     top->addWidget(onlyThis_);
     auto* layout = new QVBoxLayout(this);

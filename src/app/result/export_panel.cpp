@@ -22,6 +22,11 @@ namespace {
 
 constexpr int kWidth = 312;
 
+/// A path that may be broken after each folder.
+QString breakable(const std::filesystem::path& path) {
+    return toQt(path.string()).replace(QLatin1Char('/'), QStringLiteral("/\u200B"));
+}
+
 QString countedRows(qulonglong rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
 
 }  // namespace
@@ -96,6 +101,11 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     buttons->addStretch();
     auto* body = new QWidget;
     body->setObjectName(QStringLiteral("formBody"));
+    body->setMaximumWidth(kWidth - 12);
+    for (QComboBox* box : {delimiter_, lineEnd_, encoding_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
+    }
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);
@@ -257,7 +267,7 @@ void ExportPanel::finish(const Status& status, qulonglong rows) {
     if (status) {
         setLook(state_, "good");
         QString words = tr("Wrote %1, %2, to %3").arg(countedRows(rows), toQt(base::readableBytes(output_->byteCount())),
-                                                     toQt(output_->path().string()));
+                                                     breakable(output_->path()));
         if (output_->lostCharacters() > 0) {
             words += tr(". %1 that this encoding lacks became “?”")
                          .arg(toQt(base::counted(static_cast<std::int64_t>(output_->lostCharacters()), "character", "characters")));
@@ -266,7 +276,7 @@ void ExportPanel::finish(const Status& status, qulonglong rows) {
     } else {
         setLook(state_, "bad");
         const bool isStop = status.error().kind == ErrorKind::Cancelled;
-        state_->setText(isStop ? tr("Stopped. Nothing was left at %1.").arg(toQt(output_->path().string())) : toQt(status.error()));
+        state_->setText(isStop ? tr("Stopped. Nothing was left at %1.").arg(breakable(output_->path())) : toQt(status.error()));
     }
     output_.reset();
     destroyInBackground(std::move(session_));

@@ -43,7 +43,7 @@ public:
         const QString detail = index.data(kDetailRole).toString();
         QFont small = option.font;
         small.setPixelSize(12);
-        const int detailWidth = std::min(QFontMetrics(small).horizontalAdvance(detail), area.width() / 2);
+        const int detailWidth = std::min(QFontMetrics(small).horizontalAdvance(detail) + 2, area.width() / 2);
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
         painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, QFontMetrics(small).elidedText(detail, Qt::ElideRight, detailWidth));

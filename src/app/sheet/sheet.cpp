@@ -94,6 +94,7 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
     if (!selection.empty()) {
         sql::Script selected(dialect());
         selected.setText(selection);
+        ++batch_;
         if (selected.statements().empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
         for (const sql::ScriptStatement& s : selected.statements()) {
             std::string text = selection.substr(s.span.start, s.span.length);
@@ -103,12 +104,14 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
         return;
     }
     const auto index = script_.indexAt(caret);
+    ++batch_;
     if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
     run(statementAt(*index));
 }
 
 void Sheet::runAll() {
     if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
+    ++batch_;
     for (std::size_t i = 0; i < script_.statements().size(); ++i) run(statementAt(i));
 }
 
@@ -126,6 +129,7 @@ Card* Sheet::run(const Statement& statement) {
         return nullptr;
     }
     auto* card = new Card(nextNumber_++, statement.title, statement.text, this);
+    card->batch = batch_;
     cards_.push_back(card);
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card);
@@ -176,6 +180,10 @@ void Sheet::connectBridge(RunBridge* bridge, Card* card) {
     connect(bridge, &RunBridge::runFailed, card, [this, card](const Error& error, const db::RunSummary& summary) {
         card->noteFailed(error, summary);
         noteEnd(card);
+        // What was asked for together stops at the first mistake: the rest may rely on it.
+        for (Card* other : cards_) {
+            if (other->batch == card->batch && other->state() == Card::State::Waiting) other->handle.cancel();
+        }
     });
 }
 

@@ -82,6 +82,15 @@ sql::Completion SheetPage::completionAt(std::size_t caret) const {
     return sql::completeAt(sheet_->text(), caret, sheet_->dialect(), *sheet_->catalogView());
 }
 
+/// A last statement without its terminator gets one: else the new one would become part of it.
+void SheetPage::appendStatement(const std::string& statement) {
+    const auto& statements = sheet_->script().statements();
+    if (!statements.empty() && !statements.back().span.isTerminated) editor_->insertAt(statements.back().span.end(), ";");
+    editor_->appendBelow(statement + ";");
+    editor_->setCaret(editor_->caret() - 1);
+    editor_->setFocus();
+}
+
 void SheetPage::runAtCaret() { sheet_->runAt(editor_->caret(), editor_->selection()); }
 
 void SheetPage::runAll() { sheet_->runAll(); }

@@ -23,6 +23,8 @@ public:
     [[nodiscard]] ResultPane* result() const { return result_; }
     [[nodiscard]] Tray* tray() const { return tray_; }
 
+    /// Puts a statement below the others, ended by a terminator, and the caret into it.
+    void appendStatement(const std::string& statement);
     void runAtCaret();
     void runAll();
     void format();

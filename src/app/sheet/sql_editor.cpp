@@ -421,14 +421,18 @@ void SqlEditor::insertText(const std::string& text) {
     area_->SendScintilla(QsciScintillaBase::SCI_REPLACESEL, text.c_str());
 }
 
-void SqlEditor::appendStatement(const std::string& statement) {
+void SqlEditor::insertAt(std::size_t offset, const std::string& text) {
+    area_->SendScintilla(QsciScintillaBase::SCI_INSERTTEXT, static_cast<unsigned long>(offset), text.c_str());
+}
+
+void SqlEditor::appendBelow(const std::string& added) {
     const std::string before = text();
     std::string separator;
     if (!before.empty()) separator = before.ends_with("\n\n") ? "" : before.ends_with('\n') ? "\n" : "\n\n";
     const std::size_t start = before.size() + separator.size();
-    const std::string added = separator + statement;
-    area_->SendScintilla(QsciScintillaBase::SCI_APPENDTEXT, static_cast<unsigned long>(added.size()), added.data());
-    setCaret(start + statement.size());
+    const std::string piece = separator + added;
+    area_->SendScintilla(QsciScintillaBase::SCI_APPENDTEXT, static_cast<unsigned long>(piece.size()), piece.data());
+    setCaret(start + added.size());
 }
 
 std::size_t SqlEditor::caret() const { return area_->caretOffset(); }

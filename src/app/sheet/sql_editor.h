@@ -43,7 +43,9 @@ public:
     void replaceText(const std::string& text, std::size_t caret);
     /// Puts text at the caret, in place of the selection.
     void insertText(const std::string& text);
-    void appendStatement(const std::string& statement);
+    void insertAt(std::size_t offset, const std::string& text);
+    /// Puts text below everything, after a blank line, with the caret behind it.
+    void appendBelow(const std::string& text);
 
     [[nodiscard]] std::size_t caret() const;
     void setCaret(std::size_t offset);

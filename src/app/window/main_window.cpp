@@ -197,8 +197,7 @@ void MainWindow::makeLeftColumn() {
     connect(ledger_, &LedgerPanel::statementRequested, this, [this](const QString& id, const QString& statement) {
         SheetPage* page = currentSheet();
         if (page == nullptr || page->sheet().connectionId() != id) page = openSheet(id);
-        page->editor()->appendStatement(fromQt(statement) + ";");
-        page->editor()->setFocus();
+        page->appendStatement(fromQt(statement));
     });
     showLeftPage(0);
 }
@@ -384,7 +383,11 @@ void MainWindow::makeMenus() {
     reachButton->setMaximumHeight(22);
     reachButton->setToolTip(tr("Finds tables, sheets, runs, actions and settings (Ctrl+J)"));
     connect(reachButton, &QPushButton::clicked, this, &MainWindow::openReach);
-    menuBar()->setCornerWidget(reachButton);
+    auto* corner = new QWidget;
+    auto* cornerLayout = new QHBoxLayout(corner);
+    cornerLayout->setContentsMargins(0, 2, 8, 2);
+    cornerLayout->addWidget(reachButton);
+    menuBar()->setCornerWidget(corner);
 }
 
 // ---- Pages ----
@@ -468,6 +471,8 @@ void MainWindow::openObject(const QString& connectionId, const std::string& sche
                           page->relationName() == relation;
         if (isIt) return tabs_->setCurrentIndex(i);
     }
+    catalog_->chooseConnection(connectionId);
+    catalog_->chooseRelation(schema, relation);
     auto* page = new ObjectPage(desk_, connectionId, schema, relation, pages_);
     connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
     connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
@@ -560,9 +565,8 @@ void MainWindow::showFirstRows(const QString& connectionId, const std::string& s
         (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") + sql::quotedName(relation, dialect);
     SheetPage* page = currentSheet();
     if (page == nullptr || page->sheet().connectionId() != connectionId) page = openSheet(connectionId);
-    page->editor()->appendStatement("SELECT * FROM " + qualified + ";");
+    page->appendStatement("SELECT * FROM " + qualified);
     page->runAtCaret();
-    page->editor()->setFocus();
 }
 
 // ---- What follows what ----
@@ -695,8 +699,7 @@ void MainWindow::reachIntoLedger(const QString& text) {
                              [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
                                  SheetPage* page = currentSheet();
                                  if (page == nullptr || page->sheet().connectionId() != id) page = openSheet(id);
-                                 page->editor()->appendStatement(statement + ";");
-                                 page->editor()->setFocus();
+                                 page->appendStatement(statement);
                              }});
         }
         reach_->add(text, std::move(found));

@@ -210,6 +210,8 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
     }
     sink.fill(summary);
     if (!sink.failure()) return observer.failed(sink.failure().error(), summary);
+    const bool wasStopped = result && !result->isComplete && state->cancellation.isRequested();
+    if (wasStopped) result = Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
     if (!result) return observer.failed(result.error(), summary);
     summary.result = std::move(*result);
     observer.finished(summary);

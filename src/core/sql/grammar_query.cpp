@@ -27,7 +27,8 @@ bool Grammar::atClause() const {
 /// What a clause did not understand, up to the next one, becomes an Error node.
 void Grammar::clauseEnd() {
     if (s_.atEnd() || s_.at(TokenKind::CloseParen) || atClause()) return;
-    if (s_.at(Keyword::On) || s_.at(Keyword::Into)) return;  // ON CONFLICT, INTO: their own rules follow
+    // ON CONFLICT, INTO, DELETE … USING: their own rules follow.
+    if (s_.atAny({Keyword::On, Keyword::Into, Keyword::Using})) return;
     s_.fail("a comma, an operator or the next clause");
     s_.skipUntil([this] { return atClause(); });
 }

@@ -37,7 +37,12 @@ std::string identityOf(int pid) {
 }  // namespace
 
 const std::string& thisProcess() {
-    static const std::string identity = identityOf(::getpid());
+    thread_local int pid = 0;  // a forked child is another process
+    thread_local std::string identity;
+    if (pid != ::getpid()) {
+        pid = ::getpid();
+        identity = identityOf(pid);
+    }
     return identity;
 }
 

@@ -1,0 +1,385 @@
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QComboBox>
+#include <QHeaderView>
+#include <QProcess>
+#include <QSignalSpy>
+#include <QTest>
+#include <QThreadPool>
+#include <csignal>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/theme/theme.h"
+#include "demo/demo_data.h"
+#include "support/temporary_folder.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kPatienceMs = 20'000;
+
+/// Waits until something is seen to be so; the test fails when it never is.
+#define EVENTUALLY(condition) ASSERT_TRUE(QTest::qWaitFor([&] { return (condition); }, kPatienceMs)) << #condition
+
+/// A home folder with the orchard as its one connection, and a window on it.
+class WindowTest : public testing::Test {
+protected:
+    void SetUp() override {
+        ASSERT_TRUE(demo::writeOrchard(folder_ / "orchard.db", false));
+        ASSERT_TRUE(home().prepare());
+        db::ConnectionProfile p;
+        p.id = "orchard";
+        p.name = "Orchard records";
+        p.database = (folder_ / "orchard.db").string();
+        p.environment = db::Environment::Trial;
+        p.colour = "marigold";
+        ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(p));
+        openWindow();
+    }
+    void TearDown() override { closeWindow(); }
+
+    [[nodiscard]] workspace::Home home() const { return workspace::findHome(folder_ / "home"); }
+
+    void openWindow() {
+        desk_ = std::make_unique<Desk>(home());
+        desk_->open();
+        window_ = std::make_unique<MainWindow>(*desk_);
+        window_->show();
+        window_->activateWindow();
+        ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
+    }
+    void closeWindow() {
+        if (window_) window_->close();
+        window_.reset();
+        if (desk_) desk_->flush();
+        desk_.reset();
+        QThreadPool::globalInstance()->waitForDone();
+    }
+
+    /// The visible widget of that name.
+    template <class Widget = QWidget>
+    Widget* find(const char* objectName) {
+        for (Widget* w : window_->findChildren<Widget*>(QLatin1String(objectName))) {
+            if (w->isVisible()) return w;
+        }
+        return nullptr;
+    }
+    void click(const char* objectName) {
+        auto* widget = find(objectName);
+        ASSERT_NE(widget, nullptr) << objectName;
+        QTest::mouseClick(widget, Qt::LeftButton);
+    }
+    /// A key for whatever has the focus.
+    void key(Qt::Key k, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QWidget* target = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window_.get();
+        QTest::keyClick(target, k, modifiers);
+    }
+    void type(const QString& text) { QTest::keyClicks(QApplication::focusWidget(), text); }
+
+    void openSheet(const QString& text = {}) { window_->openSheet(QStringLiteral("orchard"), text); }
+    [[nodiscard]] Card* card(std::size_t index) const {
+        const auto& cards = window_->currentSheet()->sheet().cards();
+        return index < cards.size() ? cards[index] : nullptr;
+    }
+    [[nodiscard]] bool isOver(std::size_t index) const { return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0; }
+    std::string editorText() { return window_->currentSheet()->editor()->text(); }
+    [[nodiscard]] bool hasCatalog() const { return desk_->catalog(QStringLiteral("orchard")).catalog != nullptr; }
+
+    test::TemporaryFolder folder_;
+    std::unique_ptr<Desk> desk_;
+    std::unique_ptr<MainWindow> window_;
+};
+
+TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
+    // Connect: the first screen holds the connection; Return on its card opens a sheet.
+    ASSERT_NE(find(objectName::kConnectionsPage), nullptr);
+    for (int i = 0; i < 40 && QApplication::focusWidget()->objectName() != QLatin1String("connectionCard"); ++i) key(Qt::Key_Tab);
+    ASSERT_EQ(QApplication::focusWidget()->objectName(), QStringLiteral("connectionCard"));
+    key(Qt::Key_Return);
+    ASSERT_NE(window_->currentSheet(), nullptr);
+    EVENTUALLY(hasCatalog());
+
+    // Write, with completion by keys.
+    type(QStringLiteral("select sca"));
+    type(QStringLiteral("b_score from insp"));
+    EVENTUALLY(window_->currentSheet()->editor()->isCompleting());
+    key(Qt::Key_Tab);
+    EXPECT_EQ(editorText(), "select scab_score from inspection");
+    type(QStringLiteral(" i where i.scab"));
+    EVENTUALLY(window_->currentSheet()->editor()->isCompleting());
+    key(Qt::Key_Tab);
+    type(QStringLiteral(" > 5 order by 1 desc"));
+    key(Qt::Key_Escape);
+
+    // Format and run.
+    key(Qt::Key_F, Qt::ControlModifier | Qt::AltModifier);
+    EXPECT_EQ(editorText(), "SELECT scab_score\nFROM inspection i\nWHERE i.scab_score > 5\nORDER BY 1 DESC");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Done);
+    EXPECT_GT(card(0)->rowCount(), 100U);
+
+    // Read: the next part of the window is the grid; arrows move in it, and the close-up follows.
+    key(Qt::Key_F6);
+    ASSERT_EQ(QApplication::focusWidget(), window_->currentSheet()->result()->grid());
+    key(Qt::Key_Down);
+    EVENTUALLY(find<QPlainTextEdit>(objectName::kCloseUpValue) != nullptr);
+    key(Qt::Key_C, Qt::ControlModifier);
+    EVENTUALLY(!QApplication::clipboard()->text().isEmpty());
+    EXPECT_EQ(QApplication::clipboard()->text(), window_->currentSheet()->result()->model()->index(1, 0).data().toString());
+
+    // Export.
+    key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_EQ(QApplication::focusWidget()->objectName(), QLatin1String(objectName::kExportFile));
+    key(Qt::Key_A, Qt::ControlModifier);
+    type(toQt((folder_ / "out.csv").string()));
+    key(Qt::Key_Return);
+    EVENTUALLY(find<QLabel>(objectName::kExportState) != nullptr && find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote")));
+    EXPECT_TRUE(test::contentOf(folder_ / "out.csv").starts_with("scab_score\r\n10\r\n"));
+
+    // Find it again after a restart: the sheet is there, and the ledger knows the run.
+    closeWindow();
+    openWindow();
+    ASSERT_NE(window_->currentSheet(), nullptr);
+    EXPECT_EQ(editorText(), "SELECT scab_score\nFROM inspection i\nWHERE i.scab_score > 5\nORDER BY 1 DESC");
+    key(Qt::Key_2, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_EQ(QApplication::focusWidget()->objectName(), QLatin1String(objectName::kLedgerFind));
+    type(QStringLiteral("scab_score"));
+    auto* list = find<QListWidget>(objectName::kLedgerList);
+    EVENTUALLY(list->count() == 2);  // a heading and the run
+    key(Qt::Key_Return);
+    key(Qt::Key_Return);
+    EXPECT_THAT(editorText(), testing::EndsWith("ORDER BY 1 DESC;"));
+    EXPECT_EQ(window_->currentSheet()->sheet().script().statements().size(), 2U);
+}
+
+TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
+    auto* cardButton = find("connectionCard");
+    ASSERT_NE(cardButton, nullptr);
+    QTest::mouseDClick(cardButton, Qt::LeftButton);
+    ASSERT_NE(window_->currentSheet(), nullptr);
+    EVENTUALLY(hasCatalog());
+
+    // Look at a table.
+    auto* objects = find<QListWidget>(objectName::kObjectList);
+    const auto items = objects->findItems(QStringLiteral("inspection"), Qt::MatchExactly);
+    ASSERT_EQ(items.size(), 1);
+    const QPoint at = objects->visualItemRect(items[0]).center();
+    QTest::mouseClick(objects->viewport(), Qt::LeftButton, {}, at);
+    EXPECT_NE(find(objectName::kObjectCard), nullptr);
+    QTest::mouseDClick(objects->viewport(), Qt::LeftButton, {}, at);
+    ASSERT_NE(find(objectName::kObjectPage), nullptr);
+    click(objectName::kObjectFirstRows);
+    EVENTUALLY(window_->currentSheet() != nullptr && isOver(0));
+    EXPECT_EQ(card(0)->rowCount(), 1000U);
+    EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)->text().startsWith(QStringLiteral("First 1\u2009000 rows · 7 columns")));
+
+    // All rows, ordered by a heading.
+    click(objectName::kAllRowsButton);
+    EVENTUALLY(card(0)->state() == Card::State::Done);
+    EXPECT_EQ(card(0)->rowCount(), 8412U);
+    auto* grid = find<QTableView>(objectName::kResultGrid);
+    auto* header = grid->horizontalHeader();
+    const QPoint heading(header->sectionViewportPosition(1) + 20, header->height() / 2);
+    QSignalSpy reset(grid->model(), &QAbstractItemModel::modelReset);
+    QTest::mouseClick(header->viewport(), Qt::LeftButton, {}, heading);
+    ASSERT_TRUE(reset.wait(kPatienceMs));
+    EXPECT_EQ(grid->model()->index(0, 1).data().toString(), QStringLiteral("1"));
+
+    // A cell in the close-up, then the export.
+    QTest::mouseClick(grid->viewport(), Qt::LeftButton, {}, grid->visualRect(grid->model()->index(2, 3)).center());
+    EVENTUALLY(find<QListWidget>(objectName::kCloseUpRow) != nullptr);
+    EXPECT_EQ(find<QListWidget>(objectName::kCloseUpRow)->count(), 7);
+    click(objectName::kExportButton);
+    find<QLineEdit>(objectName::kExportFile)->setText(toQt((folder_ / "all.csv").string()));
+    click(objectName::kExportStart);
+    EVENTUALLY(find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote 8\u2009412 rows")));
+    click(objectName::kExportClose);
+
+    // Find it again.
+    click(objectName::kLedgerTab);
+    auto* ledger = find<QListWidget>(objectName::kLedgerList);
+    EVENTUALLY(ledger->count() >= 2);
+    const std::string before = editorText();
+    QTest::mouseDClick(ledger->viewport(), Qt::LeftButton, {}, ledger->visualItemRect(ledger->item(1)).center());
+    EXPECT_GT(editorText().size(), before.size());
+}
+
+TEST_F(WindowTest, AMistakeIsSaidWhereItIs) {
+    openSheet(QStringLiteral("SELECT name,\n  nme\nFROM plot;"));
+    click(objectName::kRunButton);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Failed);
+    EXPECT_EQ(window_->currentSheet()->sheet().errorOffset(card(0)), 15);
+    EXPECT_TRUE(card(0)->outcomeWords().contains(QStringLiteral("nme")));
+}
+
+TEST_F(WindowTest, AResultWithoutRowsSaysSo) {
+    openSheet(QStringLiteral("SELECT * FROM plot WHERE plot_id > 99;"));
+    click(objectName::kRunButton);
+    EVENTUALLY(isOver(0));
+    EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)->text().startsWith(QStringLiteral("0 rows")));
+    const auto labels = find(objectName::kResultPane)->findChildren<QLabel*>();
+    EXPECT_TRUE(std::ranges::any_of(labels, [](const QLabel* l) { return l->isVisible() && l->text().contains(QStringLiteral("no row matched")); }));
+}
+
+TEST_F(WindowTest, StopStopsAndTheWindowStaysLively) {
+    openSheet(QStringLiteral("WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s;"));
+    click(objectName::kRunButton);
+    EVENTUALLY(find<QPushButton>(objectName::kStopButton)->isEnabled());
+    key(Qt::Key_J, Qt::ControlModifier);
+    EXPECT_NE(find(objectName::kReach), nullptr);
+    key(Qt::Key_Escape);
+    click(objectName::kStopButton);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Stopped);
+}
+
+TEST_F(WindowTest, RunAllStopsAtTheFirstMistake) {
+    openSheet(QStringLiteral("SELECT 1;\nSELECT wrong;\nSELECT 3;"));
+    click(objectName::kRunAllButton);
+    EVENTUALLY(isOver(2));
+    EXPECT_EQ(card(0)->state(), Card::State::Done);
+    EXPECT_EQ(card(1)->state(), Card::State::Failed);
+    EXPECT_EQ(card(2)->state(), Card::State::Stopped);
+}
+
+TEST_F(WindowTest, OutcomesGoWhenTheStatementChanges) {
+    openSheet(QStringLiteral("SELECT 1;"));
+    click(objectName::kRunButton);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(window_->currentSheet()->sheet().cardOf(0), card(0));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Home);
+    type(QStringLiteral("  "));
+    EXPECT_EQ(window_->currentSheet()->sheet().cardOf(0), card(0));
+    key(Qt::Key_End);
+    key(Qt::Key_Backspace);
+    type(QStringLiteral("0;"));
+    EXPECT_EQ(window_->currentSheet()->sheet().cardOf(0), nullptr);
+}
+
+TEST_F(WindowTest, FiltersAndFindsInTheRows) {
+    openSheet(QStringLiteral("SELECT name FROM plot ORDER BY plot_id;"));
+    click(objectName::kRunButton);
+    EVENTUALLY(isOver(0));
+    auto* grid = find<QTableView>(objectName::kResultGrid);
+    find(objectName::kResultFind)->setFocus();
+    type(QStringLiteral("mill"));
+    key(Qt::Key_Return);
+    EVENTUALLY(grid->currentIndex().data().toString() == QStringLiteral("Mill Orchard"));
+    find(objectName::kResultFilter)->setFocus();
+    type(QStringLiteral("field"));
+    EVENTUALLY(grid->model()->rowCount() == 2);
+    EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)->text().startsWith(QStringLiteral("2 of 24 rows")));
+}
+
+TEST_F(WindowTest, ReachFindsTablesActionsAndSettings) {
+    openSheet();
+    EVENTUALLY(hasCatalog());
+    key(Qt::Key_J, Qt::ControlModifier);
+    type(QStringLiteral("frost"));
+    key(Qt::Key_Return);
+    EXPECT_NE(find(objectName::kObjectPage), nullptr);
+    key(Qt::Key_J, Qt::ControlModifier);
+    type(QStringLiteral("lamplight"));
+    key(Qt::Key_Return);
+    EXPECT_EQ(Theme::current().name(), QStringLiteral("lamplight"));
+    EXPECT_EQ(desk_->settings().theme, "lamplight");
+    Theme::current().choose(QStringLiteral("daylight"));
+}
+
+TEST_F(WindowTest, ANewSheetTakesTheConnectionInFront) {
+    openSheet();
+    key(Qt::Key_T, Qt::ControlModifier);
+    EXPECT_EQ(window_->currentSheet()->sheet().connectionId(), QStringLiteral("orchard"));
+    EXPECT_TRUE(find(objectName::kEditor)->hasFocus());
+}
+
+TEST_F(WindowTest, MakesTestsAndRemovesAConnection) {
+    click(objectName::kNewConnection);
+    find(objectName::kFormAddress)->setFocus();
+    type(QStringLiteral("sqlite://") + toQt((folder_ / "orchard.db").string()));
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormFile)->text(), toQt((folder_ / "orchard.db").string()));
+    find<QLineEdit>(objectName::kFormName)->setText(QStringLiteral("Second"));
+    click(objectName::kFormTest);
+    EVENTUALLY(std::ranges::any_of(find(objectName::kConnectionForm)->findChildren<QLabel*>(), [](const QLabel* l) {
+        return l->text().startsWith(QStringLiteral("Read the catalog: 10"));
+    }));
+    click(objectName::kFormSave);
+    EXPECT_EQ(desk_->profiles().size(), 2U);
+    click(objectName::kFormRemove);
+    EXPECT_EQ(desk_->profiles().size(), 2U);  // asked once
+    click(objectName::kFormRemove);
+    EXPECT_EQ(desk_->profiles().size(), 1U);
+}
+
+TEST_F(WindowTest, AFormWithAMistakeIsNotSaved) {
+    click(objectName::kNewConnection);
+    find<QLineEdit>(objectName::kFormName)->setText(QStringLiteral("orchard RECORDS"));
+    click(objectName::kFormSave);
+    EXPECT_EQ(desk_->profiles().size(), 1U);
+    EXPECT_EQ(find<QLabel>(objectName::kFormState)->text(), QStringLiteral("not saved"));
+}
+
+TEST_F(WindowTest, ABrokenConnectionsFileIsToldAndKept) {
+    closeWindow();
+    test::writeFile(home().connectionsFile(), "{ broken");
+    openWindow();
+    EVENTUALLY(find(objectName::kNotice) != nullptr);
+    const auto labels = find(objectName::kNotice)->findChildren<QLabel*>();
+    EXPECT_TRUE(labels[0]->text().contains(QStringLiteral("was kept as")));
+}
+
+TEST_F(WindowTest, EveryWidgetThatTakesTheFocusHasAName) {
+    openSheet(QStringLiteral("SELECT * FROM plot;"));
+    click(objectName::kRunButton);
+    EVENTUALLY(isOver(0));
+    click(objectName::kExportButton);
+    for (const QWidget* w : window_->findChildren<QWidget*>()) {
+        const bool takesFocus = w->isVisible() && (w->focusPolicy() & Qt::TabFocus) != 0 && w->focusProxy() == nullptr;
+        const bool isPart = qobject_cast<const QComboBox*>(w->parent()) != nullptr || w->objectName().startsWith(QLatin1String("qt_"));
+        if (!takesFocus || isPart || qobject_cast<const QScrollArea*>(w) != nullptr) continue;
+        EXPECT_FALSE(w->objectName().isEmpty()) << w->metaObject()->className() << " in " << w->parent()->objectName().toStdString();
+        EXPECT_FALSE(w->accessibleName().isEmpty()) << w->objectName().toStdString();
+    }
+}
+
+TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
+    closeWindow();
+    QProcess child;
+    child.start(QApplication::applicationFilePath(), {QStringLiteral("--long-query"), toQt((folder_ / "home").string())});
+    ASSERT_TRUE(child.waitForStarted());
+    const auto isRunningThere = [&] {
+        auto ledger = workspace::Ledger::open(home().ledgerFile());
+        if (!ledger) return false;
+        const auto entries = (*ledger)->find({});
+        if (!entries || entries->empty() || entries->front().end.status != workspace::RunStatus::Running) return false;
+        for (const auto& file : std::filesystem::directory_iterator(home().sheetsFolder())) {
+            if (test::contentOf(file.path()).find("not saved by anyone") != std::string::npos) return true;
+        }
+        return false;
+    };
+    EVENTUALLY(isRunningThere());
+    ::kill(static_cast<pid_t>(child.processId()), SIGKILL);
+    ASSERT_TRUE(child.waitForFinished());
+
+    openWindow();
+    ASSERT_NE(window_->currentSheet(), nullptr);
+    EXPECT_THAT(editorText(), testing::StartsWith("-- not saved by anyone\n"));
+    click(objectName::kLedgerTab);
+    auto* list = find<QListWidget>(objectName::kLedgerList);
+    EVENTUALLY(list->count() == 2);
+    std::optional<workspace::RunStatus> status;
+    desk_->ledgerFind({}, window_.get(), [&](Result<std::vector<workspace::LedgerEntry>> entries) {
+        if (entries && !entries->empty()) status = entries->front().end.status;
+    });
+    EVENTUALLY(status.has_value());
+    EXPECT_EQ(*status, workspace::RunStatus::Interrupted);
+}
+
+}  // namespace
+}  // namespace pantry::app

@@ -1,0 +1,40 @@
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QThreadPool>
+#include <QTimer>
+
+#include "app/base/desk.h"
+#include "app/theme/theme.h"
+#include "app/window/main_window.h"
+
+namespace {
+
+using namespace pantry;
+
+/// The other process of a test that kills one: types into a sheet, runs a query that takes long, and stays.
+int runLongQuery(const char* home) {
+    app::Desk desk(workspace::findHome(std::filesystem::path(home)));
+    desk.open();
+    app::MainWindow window(desk);
+    window.show();
+    app::SheetPage* page = window.openSheet(QStringLiteral("orchard"));
+    page->editor()->insertText(
+        "-- not saved by anyone\nWITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s;");
+    page->runAtCaret();
+    return QApplication::exec();
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    ::setenv("QT_QPA_PLATFORM", "offscreen", 0);
+    testing::InitGoogleTest(&argc, argv);
+    QApplication application(argc, argv);
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    app::Theme::current().choose(QStringLiteral("daylight"));
+    if (argc == 3 && std::string_view(argv[1]) == "--long-query") return runLongQuery(argv[2]);
+    const int code = RUN_ALL_TESTS();
+    QThreadPool::globalInstance()->waitForDone();
+    return code;
+}

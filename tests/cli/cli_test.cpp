@@ -1,0 +1,153 @@
+#include <sys/wait.h>
+
+#include <array>
+#include <cstdio>
+
+#include "demo/demo_data.h"
+#include "support/temporary_folder.h"
+
+namespace pantry {
+namespace {
+
+struct Outcome {
+    int exitCode = -1;
+    std::string output;  ///< standard output, then standard error
+};
+
+class CliTest : public testing::Test {
+protected:
+    static void SetUpTestSuite() {
+        folder_ = new test::TemporaryFolder;
+        ASSERT_TRUE(demo::writeDemo(folder_->path()));
+    }
+    static void TearDownTestSuite() { delete folder_; }
+
+    static std::string path(const std::string& name) { return ((*folder_) / name).string(); }
+
+    /// Runs pantry with shell words, on the demo's home folder.
+    static Outcome pantry(const std::string& arguments, const std::string& input = "") {
+        test::writeFile((*folder_) / "input.sql", input);
+        const std::string command = "AGILE_PANTRY_HOME=" + path("home") + " " PANTRY_PROGRAM " " + arguments + " <" +
+                                    path("input.sql") + " 2>" + path("errors.txt");
+        FILE* pipe = ::popen(command.c_str(), "r");
+        Outcome outcome;
+        std::array<char, 4096> buffer{};
+        while (const std::size_t n = std::fread(buffer.data(), 1, buffer.size(), pipe)) outcome.output.append(buffer.data(), n);
+        const int state = ::pclose(pipe);
+        outcome.exitCode = WIFEXITED(state) ? WEXITSTATUS(state) : 128 + WTERMSIG(state);
+        outcome.output += test::contentOf((*folder_) / "errors.txt");
+        return outcome;
+    }
+
+    static inline test::TemporaryFolder* folder_ = nullptr;
+};
+
+TEST_F(CliTest, FormatsStandardInput) {
+    const auto r = pantry("format --dialect sqlite", "select  a from t where b=1\n");
+    EXPECT_EQ(r.output, "SELECT a\nFROM t\nWHERE b = 1\n");
+    EXPECT_EQ(r.exitCode, 0);
+}
+
+TEST_F(CliTest, FormatCheckTellsThePlace) {
+    EXPECT_EQ(pantry("format --dialect sqlite --check", "SELECT 1;\n").exitCode, 0);
+    const auto r = pantry("format --dialect sqlite --check", "SELECT 1;\nselect 2;\n");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(r.output, testing::StartsWith("-:2:1: "));
+}
+
+TEST_F(CliTest, SplitsAsJson) {
+    EXPECT_EQ(pantry("split --dialect sqlite --json", "select 1;\n-- x\ndelete from t;").output,
+              "[{\"start\":0,\"length\":8,\"line\":1,\"kind\":\"select\"},\n {\"start\":15,\"length\":13,\"line\":3,\"kind\":\"delete\"}]\n");
+}
+
+TEST_F(CliTest, ChecksWithPlacesAndExitStatus) {
+    const auto r = pantry("check --dialect sqlite", "select 1;\nselect a from t group a;");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(r.output, testing::StartsWith("-:2:23: Expected BY"));
+    EXPECT_EQ(pantry("check --dialect sqlite --json", "select 1").output, "[]\n");
+}
+
+TEST_F(CliTest, CompletesFromAConnection) {
+    const auto r = pantry("complete --dialect sqlite --at 17 --json -c Kitchen", "select * from bat");
+    EXPECT_THAT(r.output, testing::StartsWith("[{\"text\":\"batch\",\"kind\":\"table\""));
+    EXPECT_THAT(r.output, testing::HasSubstr("\"replaces\":[14,3]"));
+}
+
+TEST_F(CliTest, RunsAndShowsATable) {
+    const auto r = pantry("run -c Kitchen -e 'SELECT jar_type_id, name FROM jar_type WHERE jar_type_id = :id' --set id=1");
+    EXPECT_EQ(r.output, "jar_type_id  name\n───────────  ────────────\n          1  110 ml round\n1 row\n");
+    EXPECT_EQ(r.exitCode, 0);
+}
+
+TEST_F(CliTest, WritesCsvToAFileWholeOrNotAtAll) {
+    EXPECT_EQ(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --as csv --to " + path("r.csv")).exitCode, 0);
+    const std::string content = test::contentOf((*folder_) / "r.csv");
+    EXPECT_EQ(std::count(content.begin(), content.end(), '\n'), 241'921);
+    EXPECT_EQ(pantry("run -c Probes -e 'SELECT nothing FROM reading' --as csv --to " + path("none.csv")).exitCode, 1);
+    EXPECT_FALSE(std::filesystem::exists((*folder_) / "none.csv"));
+}
+
+TEST_F(CliTest, TakesOnlyAsManyRowsAsAsked) {
+    EXPECT_EQ(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --as csv --rows 2").output, "reading_id\r\n1\r\n2\r\n");
+    EXPECT_THAT(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --rows 2").output, testing::HasSubstr("first 2 rows"));
+}
+
+TEST_F(CliTest, SaysWhereAStatementFailed) {
+    const auto r = pantry("run -c Kitchen", "SELECT 1;\nSELECT *\nFROM recpe;\nSELECT 3;");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(r.output, testing::HasSubstr("-:2:1: No such table: recpe."));
+    EXPECT_THAT(r.output, testing::Not(testing::HasSubstr("\n3\n")));
+    EXPECT_THAT(pantry("run -c Kitchen --on-error continue", "SELECT x;SELECT 3 AS y;").output, testing::HasSubstr("3\n"));
+}
+
+TEST_F(CliTest, KeepsWhatRan) {
+    pantry("run -c Kitchen -e 'SELECT 4711 AS marker'");
+    const auto r = pantry("history -c Kitchen --find 4711 --json");
+    EXPECT_THAT(r.output, testing::AllOf(testing::HasSubstr("\"status\":\"ok\""), testing::HasSubstr("\"rows\":1")));
+}
+
+TEST_F(CliTest, AddsListsTestsAndRemovesConnections) {
+    EXPECT_EQ(pantry("connections add Spare sqlite://" + path("kitchen.db") + " --environment trial --group Extra").exitCode, 0);
+    EXPECT_THAT(pantry("connections list").output, testing::HasSubstr("Spare"));
+    EXPECT_EQ(pantry("connections test Spare").exitCode, 0);
+    EXPECT_EQ(pantry("connections add spare sqlite:///x.db").exitCode, 1);
+    EXPECT_EQ(pantry("connections remove Spare").exitCode, 0);
+    EXPECT_THAT(pantry("connections list").output, testing::Not(testing::HasSubstr("Spare")));
+}
+
+TEST_F(CliTest, NeverKeepsOrShowsAPassword) {
+    const auto added = pantry("connections add Far postgresql://a:hush@h/db");
+    EXPECT_EQ(added.exitCode, 0);
+    EXPECT_THAT(added.output, testing::Not(testing::HasSubstr("hush")));
+    const auto ran = pantry("run -c postgresql://a:hush@h/db -e 'SELECT 1'");
+    EXPECT_EQ(ran.exitCode, 1);
+    EXPECT_THAT(ran.output, testing::Not(testing::HasSubstr("hush")));
+    for (const auto& entry : std::filesystem::recursive_directory_iterator((*folder_) / "home")) {
+        if (!entry.is_regular_file()) continue;
+        EXPECT_EQ(test::contentOf(entry.path()).find("hush"), std::string::npos) << entry.path();
+    }
+    pantry("connections remove Far");
+}
+
+TEST_F(CliTest, ShowsTheCatalog) {
+    EXPECT_THAT(pantry("catalog -c Kitchen --json").output, testing::HasSubstr("\"references\":[\"recipe_id\"]"));
+    EXPECT_THAT(pantry("catalog -c " + path("orchard.db")).output, testing::HasSubstr("tree_id"));
+}
+
+TEST_F(CliTest, TellsWrongUseFromFailure) {
+    EXPECT_EQ(pantry("format").exitCode, 2);
+    EXPECT_EQ(pantry("frobnicate").exitCode, 2);
+    EXPECT_EQ(pantry("run -c Kitchen -e 'SELECT :a' --set a").exitCode, 2);
+    EXPECT_EQ(pantry("run -c Nowhere -e 'SELECT 1'").exitCode, 1);
+    EXPECT_EQ(pantry("run --help").exitCode, 0);
+}
+
+TEST_F(CliTest, CtrlCStopsTheStatement) {
+    const auto r = pantry("run -c Kitchen -e 'WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s' & "
+                          "pid=$!; sleep 1; kill -INT $pid; wait $pid; exit $?");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(pantry("history --limit 1").output, testing::HasSubstr("stopped"));
+}
+
+}  // namespace
+}  // namespace pantry

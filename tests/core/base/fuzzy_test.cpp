@@ -1,0 +1,31 @@
+#include "core/base/fuzzy.h"
+
+namespace pantry::base {
+namespace {
+
+int scoreOf(std::string_view pattern, std::string_view text) { return fuzzyMatch(pattern, text).value().score; }
+
+TEST(FuzzyMatchTest, FindsLettersInOrder) {
+    EXPECT_TRUE(fuzzyMatch("scb", "scab_score"));
+    EXPECT_FALSE(fuzzyMatch("bcs", "scab"));
+    EXPECT_TRUE(fuzzyMatch("", "anything"));
+}
+
+TEST(FuzzyMatchTest, PrefersBeginningsWordsAndRuns) {
+    EXPECT_GT(scoreOf("plot", "plot"), scoreOf("plot", "plot_health"));
+    EXPECT_GT(scoreOf("plot", "plot_health"), scoreOf("plot", "exploiting"));
+    EXPECT_GT(scoreOf("ss", "scab_score"), scoreOf("ss", "assess"));
+}
+
+TEST(FuzzyMatchTest, TellsWhichLettersItTook) {
+    EXPECT_EQ(fuzzyMatch("ps", "plot_scab")->places, (std::vector<std::size_t>{0, 5}));
+}
+
+TEST(EditDistanceTest, CountsEditsUpToALimit) {
+    EXPECT_EQ(editDistance("plots", "plot", 3), 1U);
+    EXPECT_EQ(editDistance("plto", "PLOT", 3), 1U);
+    EXPECT_EQ(editDistance("warden", "kettle", 2), 3U);
+}
+
+}  // namespace
+}  // namespace pantry::base

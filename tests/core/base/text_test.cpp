@@ -1,0 +1,45 @@
+#include "core/base/text.h"
+
+#include "core/base/time.h"
+
+namespace pantry::base {
+namespace {
+
+using namespace std::chrono_literals;
+
+TEST(TextTest, GroupsDigitsWithThinSpaces) {
+    EXPECT_EQ(grouped(8412), "8\u2009412");
+    EXPECT_EQ(grouped(-1000000), "-1\u2009000\u2009000");
+    EXPECT_EQ(grouped(999), "999");
+    EXPECT_EQ(counted(1, "row", "rows"), "1 row");
+    EXPECT_EQ(counted(0, "row", "rows"), "0 rows");
+}
+
+TEST(TextTest, SaysDurationsAsPeopleDo) {
+    EXPECT_EQ(readable(18ms), "18 ms");
+    EXPECT_EQ(readable(1400ms), "1.4 s");
+    EXPECT_EQ(readable(125s), "2 min 5 s");
+    EXPECT_EQ(readable(3h + 20min), "3 h 20 min");
+    EXPECT_EQ(readable(400us), "0.4 ms");
+}
+
+TEST(TextTest, SaysSizesAsPeopleDo) {
+    EXPECT_EQ(readableBytes(1), "1 byte");
+    EXPECT_EQ(readableBytes(1100000), "1.1 MB");
+    EXPECT_EQ(readableBytes(212000000), "212 MB");
+}
+
+TEST(TextTest, FitsAStatementOnALine) {
+    EXPECT_EQ(oneLine("  SELECT *\n  FROM plot ", 80), "SELECT * FROM plot");
+    EXPECT_EQ(oneLine("abcdefghij", 5), "abcde…");
+}
+
+TEST(TextTest, SpeaksOfRecentMoments) {
+    const Moment moment = now();
+    EXPECT_EQ(spokenDay(moment, moment), "Today");
+    EXPECT_EQ(spokenDay(moment - 24h, moment), "Yesterday");
+    EXPECT_EQ(spoken(moment - 24h * 40, moment).substr(0, 10), localDate(moment - 24h * 40));
+}
+
+}  // namespace
+}  // namespace pantry::base

@@ -1,0 +1,92 @@
+#include <future>
+
+#include "core/db/session.h"
+#include "support/sqlite_file.h"
+#include "support/temporary_folder.h"
+
+namespace pantry::db {
+namespace {
+
+Result<CatalogPtr> catalogOf(const ConnectionProfile& profile) {
+    Session session(profile, std::nullopt);
+    std::promise<Result<CatalogPtr>> promise;
+    session.loadCatalog([&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    return promise.get_future().get();
+}
+
+class SqliteCatalogTest : public testing::Test {
+protected:
+    CatalogPtr load(const std::string& script) {
+        test::runScript(folder_ / "a.db", script);
+        return catalogOf(test::profileOf(folder_ / "a.db")).value();
+    }
+    test::TemporaryFolder folder_;
+};
+
+TEST_F(SqliteCatalogTest, ReadsColumnsKeysAndDefaults) {
+    const auto catalog = load(
+        "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY, name TEXT NOT NULL DEFAULT 'x', area DECIMAL(6, 2),"
+        " twice GENERATED ALWAYS AS (area * 2));"
+        "CREATE TABLE pair (a INTEGER, b INTEGER, PRIMARY KEY (b, a)) WITHOUT ROWID;");
+    const CatalogRelation* plot = catalog->find("main", "PLOT");
+    ASSERT_NE(plot, nullptr);
+    ASSERT_EQ(plot->columns.size(), 4U);
+    EXPECT_EQ(plot->columns[0].keyPosition, 1);
+    EXPECT_FALSE(plot->columns[1].isNullable);
+    EXPECT_EQ(plot->columns[1].defaultValue, "'x'");
+    EXPECT_EQ(plot->columns[2].typeName, "DECIMAL(6, 2)");
+    EXPECT_TRUE(plot->columns[3].isGenerated);
+    EXPECT_EQ(catalog->find("", "pair")->columns[1].keyPosition, 1);
+}
+
+TEST_F(SqliteCatalogTest, ReadsForeignKeysInBothDirections) {
+    const auto catalog = load(
+        "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY);"
+        "CREATE TABLE tree (id INTEGER PRIMARY KEY, plot INTEGER REFERENCES plot ON DELETE CASCADE);");
+    const CatalogRelation* tree = catalog->find("", "tree");
+    ASSERT_EQ(tree->foreignKeys.size(), 1U);
+    EXPECT_EQ(tree->foreignKeys[0].referencedColumns, std::vector<std::string>{"plot_id"});
+    EXPECT_EQ(tree->foreignKeys[0].onDelete, "CASCADE");
+    EXPECT_EQ(tree->foreignKeyOf("plot"), &tree->foreignKeys[0]);
+    const auto references = catalog->referencesTo(*catalog->find("", "plot"));
+    ASSERT_EQ(references.size(), 1U);
+    EXPECT_EQ(references[0].from, tree);
+}
+
+TEST_F(SqliteCatalogTest, ReadsIndexesTriggersViewsAndDefinitions) {
+    const auto catalog = load(
+        "CREATE TABLE t (a, b); CREATE UNIQUE INDEX i ON t (b, lower(a)) WHERE a > 1;"
+        "CREATE TRIGGER g AFTER DELETE ON t BEGIN SELECT 1; END; CREATE VIEW v AS SELECT a AS x FROM t;");
+    const CatalogRelation* t = catalog->find("", "t");
+    ASSERT_EQ(t->indexes.size(), 1U);
+    EXPECT_EQ(t->indexes[0].columns, (std::vector<std::string>{"b", "(expression)"}));
+    EXPECT_TRUE(t->indexes[0].isUnique && t->indexes[0].isPartial);
+    EXPECT_EQ(t->triggers.at(0).name, "g");
+    EXPECT_EQ(catalog->find("", "v")->kind, RelationKind::View);
+    EXPECT_EQ(catalog->find("", "v")->columns.at(0).name, "x");
+    EXPECT_EQ(t->definition, "CREATE TABLE t (a, b)");
+}
+
+TEST_F(SqliteCatalogTest, EstimatesRowsWithAndWithoutStatistics) {
+    const std::string fill = "CREATE TABLE t (a); INSERT INTO t " + test::rowsQuery(500).replace(test::rowsQuery(500).find("n, 'row ' || n AS t"), 19, "n") + ";";
+    EXPECT_EQ(load(fill)->find("", "t")->rowEstimate, 500);
+    EXPECT_EQ(load("CREATE INDEX i ON t (a); ANALYZE; ")->find("", "t")->rowEstimate, 500);
+}
+
+TEST_F(SqliteCatalogTest, ABrokenViewSpoilsNothingElse) {
+    const auto catalog = load("CREATE TABLE t (a); CREATE VIEW bad AS SELECT * FROM gone; CREATE VIEW good AS SELECT a FROM t;");
+    EXPECT_THAT(catalog->find("", "bad")->problem, testing::HasSubstr("gone"));
+    EXPECT_EQ(catalog->find("", "good")->columns.size(), 1U);
+}
+
+TEST_F(SqliteCatalogTest, AwkwardNamesAreNoTrouble) {
+    const auto catalog = load("CREATE TABLE \"a \"\"b' c\" (\"se lect\" INTEGER PRIMARY KEY, \"x]\" TEXT);");
+    EXPECT_EQ(catalog->find("", "a \"b' c")->columns.at(1).name, "x]");
+}
+
+TEST_F(SqliteCatalogTest, AnEmptyDatabaseHasAnEmptyCatalog) {
+    EXPECT_TRUE(load("CREATE TABLE t (a); DROP TABLE t")->relations().empty());
+}
+
+}  // namespace
+}  // namespace pantry::db

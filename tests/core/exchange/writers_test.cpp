@@ -1,0 +1,145 @@
+#include <rapidcheck.h>
+
+#include "core/exchange/clipboard_text.h"
+#include "core/exchange/csv_writer.h"
+#include "core/exchange/json_text.h"
+#include "core/exchange/table_text.h"
+
+namespace pantry::exchange {
+namespace {
+
+std::shared_ptr<data::ResultSet> sample() {
+    auto result = std::make_shared<data::ResultSet>(std::vector<data::Column>{
+        {"id", "integer", data::ColumnType::Integer}, {"remark", "text", data::ColumnType::Text}, {"label", "blob", data::ColumnType::Binary}});
+    data::ChunkBuilder builder(3);
+    builder.addInteger(1);
+    builder.addText("he said \"no\",\nthen left");
+    builder.addBinary(std::string_view("\x00\xFF", 2));
+    builder.endRow();
+    builder.addNull();
+    builder.addText("");
+    builder.addNull();
+    builder.endRow();
+    result->append(builder.take());
+    return result;
+}
+
+std::string written(RowWriter& writer, const data::ResultSet& result) {
+    std::string out;
+    writer.begin(result.columns(), out);
+    for (std::size_t i = 0; i < result.rowCount(); ++i) writer.row(ChunkRow(result.chunk(0), i), out);
+    writer.end(out);
+    return out;
+}
+
+std::string csv(CsvOptions options) {
+    CsvWriter writer(std::move(options));
+    return written(writer, *sample());
+}
+
+TEST(CsvWriterTest, FollowsRfc4180) {
+    EXPECT_EQ(csv({}), "id,remark,label\r\n1,\"he said \"\"no\"\",\nthen left\",\\x00ff\r\n,\"\",\r\n");
+}
+
+TEST(CsvWriterTest, TellsNullFromTheEmptyText) {
+    EXPECT_EQ(csv({.hasHeadings = false, .nullText = "NULL", .lineEnd = "\n"}),
+              "1,\"he said \"\"no\"\",\nthen left\",\\x00ff\nNULL,\"\",NULL\n");
+}
+
+TEST(CsvWriterTest, TakesOtherDelimitersAndQuotesWhatHoldsThem) {
+    auto result = std::make_shared<data::ResultSet>(std::vector<data::Column>{{"a;b", ""}});
+    data::ChunkBuilder builder(1);
+    builder.addText("x,y");
+    builder.endRow();
+    result->append(builder.take());
+    CsvWriter writer({.delimiter = ';', .lineEnd = "\n"});
+    EXPECT_EQ(written(writer, *result), "\"a;b\"\nx,y\n");
+}
+
+TEST(CsvWriterTest, WritesOtherEncodingsAndCountsWhatIsLost) {
+    auto result = std::make_shared<data::ResultSet>(std::vector<data::Column>{{"a", ""}});
+    data::ChunkBuilder builder(1);
+    builder.addText("é→🍎");
+    builder.endRow();
+    result->append(builder.take());
+    CsvWriter latin({.hasHeadings = false, .lineEnd = "\n", .encoding = Encoding::Latin1});
+    EXPECT_EQ(written(latin, *result), "\xE9??\n");
+    EXPECT_EQ(latin.lostCharacters(), 2U);
+    CsvWriter utf16({.hasHeadings = false, .lineEnd = "\n", .encoding = Encoding::Utf16LittleEndian});
+    EXPECT_EQ(written(utf16, *result), std::string("\xFF\xFE\xE9\0\x92\x21\x3C\xD8\x4E\xDF\n\0", 12));
+    CsvWriter marked({.hasHeadings = false, .lineEnd = "\n", .encoding = Encoding::Utf8WithMark});
+    EXPECT_EQ(written(marked, *result).substr(0, 3), "\xEF\xBB\xBF");
+}
+
+/// Reads one record as RFC 4180 says, to see whether what was written comes back.
+std::vector<std::string> readRecord(const std::string& text) {
+    std::vector<std::string> fields(1);
+    bool isQuoted = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        if (isQuoted && text[i] == '"' && i + 1 < text.size() && text[i + 1] == '"') {
+            fields.back() += '"';
+            ++i;
+        } else if (text[i] == '"') {
+            isQuoted = !isQuoted;
+        } else if (!isQuoted && text[i] == ',') {
+            fields.emplace_back();
+        } else if (!isQuoted && text.substr(i) == "\r\n") {
+            break;
+        } else {
+            fields.back() += text[i];
+        }
+    }
+    return fields;
+}
+
+TEST(CsvWriterTest, AnyTextComesBack) {
+    EXPECT_TRUE(rc::check("round trip", [] {
+        const auto texts = *rc::gen::nonEmpty(rc::gen::container<std::vector<std::string>>(
+            rc::gen::container<std::string>(rc::gen::element('a', ',', '"', '\n', '\r', ' ', ';', '\t', 'z'))));
+        data::ChunkBuilder builder(texts.size());
+        for (const std::string& text : texts) builder.addText(text);
+        builder.endRow();
+        const auto chunk = builder.take();
+        CsvWriter writer({.hasHeadings = false});
+        std::string out;
+        writer.row(ChunkRow(*chunk, 0), out);
+        RC_ASSERT(readRecord(out) == texts);
+    }));
+}
+
+TEST(JsonWriterTest, WritesAnArrayOfObjects) {
+    JsonWriter writer;
+    EXPECT_EQ(written(writer, *sample()),
+              "[\n{\"id\": 1, \"remark\": \"he said \\\"no\\\",\\nthen left\", \"label\": \"\\\\x00ff\"},\n"
+              "{\"id\": null, \"remark\": \"\", \"label\": null}\n]\n");
+    EXPECT_EQ(jsonString("\x01\xFF"), "\"\\u0001\uFFFD\"");
+}
+
+TEST(JsonWriterTest, ColumnsOfOneNameStayApart) {
+    data::ResultSet result({{"a", ""}, {"a", ""}});
+    data::ChunkBuilder builder(2);
+    builder.addInteger(1);
+    builder.addInteger(2);
+    builder.endRow();
+    result.append(builder.take());
+    JsonWriter writer;
+    EXPECT_EQ(written(writer, result), "[\n{\"a\": 1, \"a_2\": 2}\n]\n");
+}
+
+TEST(TableTextTest, AlignsColumnsAndShowsNulls) {
+    EXPECT_EQ(tableText(*sample(), 10),
+              "  id  remark                   label\n"
+              "────  ───────────────────────  ───────────────\n"
+              "   1  he said \"no\",⏎then left  binary, 2 bytes\n"
+              "null                           null\n");
+}
+
+TEST(ClipboardTextTest, CopiesExactlyWhatIsSelected) {
+    const data::ResultView view(sample());
+    EXPECT_EQ(clipboardText(view, {{0}, {1}}, false), "he said \"no\",\nthen left");
+    EXPECT_EQ(clipboardText(view, {{0, 1}, {0, 1}}, true), "id\tremark\n1\t\"he said \"\"no\"\",\nthen left\"\n\t\"\"");
+    EXPECT_EQ(clipboardText(view, {{0}, {0, 2}}, false), "1\t\\x00ff");
+}
+
+}  // namespace
+}  // namespace pantry::exchange

@@ -1,0 +1,137 @@
+#include "core/sql/formatter.h"
+
+#include "support/marked_sql.h"
+
+namespace pantry::sql {
+namespace {
+
+std::string formatted(std::string_view text, Dialect dialect = Dialect::Postgres) { return formatScript(text, dialect); }
+
+TEST(FormatterTest, ShortQueriesStayOnALine) {
+    EXPECT_EQ(formatted("select * from plot"), "SELECT * FROM plot");
+    EXPECT_EQ(formatted("select 1;"), "SELECT 1;");
+}
+
+TEST(FormatterTest, EveryClauseOfALongerQueryHasItsLine) {
+    EXPECT_EQ(formatted("select p.name as plot, count(*) visits from inspection i join tree t using (tree_id) "
+                        "left join plot p on p.plot_id=t.plot_id and p.x>1 where i.visited_on>=:since "
+                        "group by p.name having count(*)>3 order by visits desc nulls last limit 10;\n"),
+              "SELECT p.name AS plot, count(*) visits\n"
+              "FROM inspection i\n"
+              "JOIN tree t USING (tree_id)\n"
+              "LEFT JOIN plot p ON p.plot_id = t.plot_id AND p.x > 1\n"
+              "WHERE i.visited_on >= :since\n"
+              "GROUP BY p.name\n"
+              "HAVING count(*) > 3\n"
+              "ORDER BY visits DESC NULLS LAST\n"
+              "LIMIT 10;\n");
+}
+
+TEST(FormatterTest, ListsBreakWhenTheyDoNotFit) {
+    EXPECT_EQ(formatted("select aaaaaaaaaaaaaaaaaaaaaaaaaaaaaa, bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb, cccccccccccccccccccccccc, d from t"),
+              "SELECT\n"
+              "    aaaaaaaaaaaaaaaaaaaaaaaaaaaaaa,\n"
+              "    bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb,\n"
+              "    cccccccccccccccccccccccc,\n"
+              "    d\n"
+              "FROM t");
+}
+
+TEST(FormatterTest, LongConditionsBreakBeforeAndOr) {
+    EXPECT_EQ(formatted("select a from t where first_condition = 'something long' and (second_condition < 12 or third_condition is null) and fourth = 1"),
+              "SELECT a\n"
+              "FROM t\n"
+              "WHERE first_condition = 'something long'\n"
+              "    AND (second_condition < 12 OR third_condition IS NULL)\n"
+              "    AND fourth = 1");
+}
+
+TEST(FormatterTest, CommonTablesAndSubqueries) {
+    EXPECT_EQ(formatted("with x as (select a from t where a>1) select * from x where a in (select a from u)"),
+              "WITH x AS (\n"
+              "    SELECT a\n"
+              "    FROM t\n"
+              "    WHERE a > 1\n"
+              ")\n"
+              "SELECT *\n"
+              "FROM x\n"
+              "WHERE a IN (SELECT a FROM u)");
+}
+
+TEST(FormatterTest, LongInListsAreFilled) {
+    EXPECT_EQ(formatted("delete from t where plot_id in (1000, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009, 1010, 1011, 1012)"),
+              "DELETE FROM t\n"
+              "WHERE plot_id IN (\n"
+              "    1000, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009, 1010, 1011, 1012\n"
+              ")");
+}
+
+TEST(FormatterTest, ChangesOfManyRows) {
+    EXPECT_EQ(formatted("insert into plot(plot_id,name)values(1,'a'),(2,'b') on conflict(plot_id) do update set name=excluded.name"),
+              "INSERT INTO plot (plot_id, name)\n"
+              "VALUES\n"
+              "    (1, 'a'),\n"
+              "    (2, 'b')\n"
+              "ON CONFLICT (plot_id) DO UPDATE SET name = excluded.name");
+    EXPECT_EQ(formatted("update t set a=1,b=2 where c=3"), "UPDATE t SET a = 1, b = 2 WHERE c = 3");
+    EXPECT_EQ(formatted("update t set a=1,b=2 from u where c=3"), "UPDATE t\nSET a = 1, b = 2\nFROM u\nWHERE c = 3");
+}
+
+TEST(FormatterTest, CommentsStayWithTheirNeighbours) {
+    EXPECT_EQ(formatted("-- head\nselect a, -- first\n b /* two */, /* c! */ c\n -- own line\n , d from t -- tail\n;"),
+              "-- head\n"
+              "SELECT\n"
+              "    a, -- first\n"
+              "    b /* two */,\n"
+              "    /* c! */ c\n"
+              "    -- own line\n"
+              "    ,\n"
+              "    d\n"
+              "FROM t -- tail\n;");
+}
+
+TEST(FormatterTest, OnlyKeywordsChangeTheirCase) {
+    EXPECT_EQ(formatted("select Count(*), Name from Plot where Name is Null"),
+              "SELECT Count(*), Name\nFROM Plot\nWHERE Name IS NULL");
+    EXPECT_EQ(formatScript("SELECT a FROM t", Dialect::Ansi, {.keywords = KeywordCase::Lower}), "select a from t");
+    EXPECT_EQ(formatScript("Select a From t", Dialect::Ansi, {.keywords = KeywordCase::Keep}), "Select a From t");
+}
+
+TEST(FormatterTest, WhatItCannotReadStays) {
+    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int)", "selec 1",
+                                        "\\set  x\n", "COPY t FROM stdin;\n1  2\n\\."}) {
+        EXPECT_EQ(formatted(text), text);
+    }
+    EXPECT_EQ(formatted("create   table a (b int); select   1;"), "create   table a (b int);\nSELECT 1;");
+}
+
+TEST(FormatterTest, KeepsAtMostOneBlankLineBetweenStatements) {
+    EXPECT_EQ(formatted("select 1;\n\n\n\nselect 2;\nselect 3;\n\n"), "SELECT 1;\n\nSELECT 2;\nSELECT 3;\n");
+}
+
+TEST(FormatterTest, NeverJoinsWhatWasApart) {
+    EXPECT_EQ(formatted("select 1 - -1"), "SELECT 1 - -1");
+    EXPECT_EQ(formatted("select - - 1"), "SELECT - -1");
+    EXPECT_EQ(formatted("select 'a'\n'b'"), "SELECT\n    'a'\n    'b'");
+    EXPECT_EQ(formatted("select a :: int, b [ 1 : 2 ]"), "SELECT a::int, b[1:2]");
+}
+
+TEST(FormatterTest, CarriesTheCaretAlongOnItsToken) {
+    const auto m = test::marked("select   a,b<|> from   plot where a=1");
+    const auto result = formatKeepingCaret(m.text, m.caret, Dialect::Sqlite);
+    EXPECT_EQ(result.text.substr(0, result.caret), "SELECT a, b");
+}
+
+TEST(FormatterTest, CaseExpressionsBreakByBranch) {
+    EXPECT_EQ(formatted("select case when a_rather_long_condition = 1 then 'the first outcome' when another = 2 then 'second' else 'x' end as y from t"),
+              "SELECT\n"
+              "    CASE\n"
+              "        WHEN a_rather_long_condition = 1 THEN 'the first outcome'\n"
+              "        WHEN another = 2 THEN 'second'\n"
+              "        ELSE 'x'\n"
+              "    END AS y\n"
+              "FROM t");
+}
+
+}  // namespace
+}  // namespace pantry::sql

@@ -1,0 +1,40 @@
+#include "core/sql/script.h"
+
+#include "core/sql/parser.h"
+#include "core/sql/statement_title.h"
+
+namespace pantry::sql {
+namespace {
+
+TEST(ScriptTest, ParsesOnlyWhatAnEditTouched) {
+    Script script(Dialect::Sqlite);
+    script.setText("select 1;\nselect 2;\nselect 3;\n");
+    EXPECT_EQ(script.lastParsedCount(), 3U);
+    const auto kept = script.statements()[2].tree;
+
+    script.setText("select 1;\nselect 22;\nselect 3;\n");
+
+    EXPECT_EQ(script.lastParsedCount(), 1U);
+    EXPECT_EQ(script.statements()[2].tree, kept);
+    EXPECT_EQ(script.statements()[2].span.line, 3U);
+}
+
+TEST(ScriptTest, AnotherDialectParsesAnew) {
+    Script script(Dialect::MySql);
+    script.setText("select `a` from t");
+    EXPECT_FALSE(script.statements()[0].tree->hasErrors());
+    script.setDialect(Dialect::Postgres);
+    EXPECT_TRUE(script.statements()[0].tree->hasErrors());
+}
+
+std::string titleFor(std::string_view text) { return titleOf(text, parseSingle(text, Dialect::Sqlite)); }
+
+TEST(StatementTitleTest, NamesWhatAStatementIsAbout) {
+    EXPECT_EQ(titleFor("select * from main.inspection i join tree t on 1"), "inspection");
+    EXPECT_EQ(titleFor("update treatment set a = 1"), "UPDATE treatment");
+    EXPECT_EQ(titleFor("with x as (select * from a) select * from b"), "b");
+    EXPECT_EQ(titleFor("pragma  user_version"), "pragma user_version");
+}
+
+}  // namespace
+}  // namespace pantry::sql

@@ -1,0 +1,46 @@
+#include "core/workspace/settings.h"
+
+#include "core/workspace/home.h"
+#include "support/temporary_folder.h"
+
+namespace pantry::workspace {
+namespace {
+
+TEST(SettingsTest, ComeBackAsTheyWereSaved) {
+    const test::TemporaryFolder folder;
+    Settings s;
+    s.theme = "lamplight";
+    s.textSize = 14;
+    s.pageRows = 5000;
+    s.format.keywords = sql::KeywordCase::Lower;
+    ASSERT_TRUE(saveSettings(folder / "settings.json", s));
+    EXPECT_EQ(loadSettings(folder / "settings.json")->settings, s);
+}
+
+TEST(SettingsTest, NonsenseFallsBackToTheUsual) {
+    const test::TemporaryFolder folder;
+    test::writeFile(folder / "settings.json", R"({"textSize": 4000, "theme": 3, "pageRows": "many", "mine": 1})");
+    const auto loaded = loadSettings(folder / "settings.json");
+    EXPECT_EQ(loaded->settings, Settings());
+    ASSERT_TRUE(saveSettings(folder / "settings.json", loaded->settings));
+    EXPECT_THAT(test::contentOf(folder / "settings.json"), testing::HasSubstr("\"mine\": 1"));
+}
+
+TEST(HomeTest, AFolderThatCannotBeMadeSaysWhatToDo) {
+    const Status status = findHome(std::filesystem::path("/proc/nowhere")).prepare();
+    ASSERT_FALSE(status);
+    EXPECT_THAT(status.error().text(), testing::HasSubstr("--home"));
+}
+
+TEST(HomeTest, PrefersWhatWasAskedFor) {
+    ::setenv("AGILE_PANTRY_HOME", "/tmp/from-environment", 1);
+    EXPECT_EQ(findHome(std::nullopt).ledgerFile(), "/tmp/from-environment/ledger.db");
+    EXPECT_EQ(findHome(std::filesystem::path("/tmp/asked")).settingsFile(), "/tmp/asked/settings.json");
+    ::unsetenv("AGILE_PANTRY_HOME");
+    ::setenv("XDG_CONFIG_HOME", "/tmp/xdg", 1);
+    EXPECT_EQ(findHome(std::nullopt).connectionsFile(), "/tmp/xdg/agile-pantry/connections.json");
+    ::unsetenv("XDG_CONFIG_HOME");
+}
+
+}  // namespace
+}  // namespace pantry::workspace
