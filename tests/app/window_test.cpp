@@ -96,6 +96,7 @@ protected:
 TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     // Connect: the first screen holds the connection; Return on its card opens a sheet.
     ASSERT_NE(find(objectName::kConnectionsPage), nullptr);
+    EVENTUALLY(find("connectionCard") != nullptr);
     for (int i = 0; i < 40 && QApplication::focusWidget()->objectName() != QLatin1String("connectionCard"); ++i) key(Qt::Key_Tab);
     ASSERT_EQ(QApplication::focusWidget()->objectName(), QStringLiteral("connectionCard"));
     key(Qt::Key_Return);
@@ -120,7 +121,7 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
     EXPECT_EQ(card(0)->state(), Card::State::Done);
-    EXPECT_GT(card(0)->rowCount(), 100U);
+    EXPECT_GT(card(0)->rowCount(), 50U);
 
     // Read: the next part of the window is the grid; arrows move in it, and the close-up follows.
     key(Qt::Key_F6);
@@ -157,9 +158,8 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
 }
 
 TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
-    auto* cardButton = find("connectionCard");
-    ASSERT_NE(cardButton, nullptr);
-    QTest::mouseDClick(cardButton, Qt::LeftButton);
+    EVENTUALLY(find("connectionCard") != nullptr);
+    QTest::mouseDClick(find("connectionCard"), Qt::LeftButton);
     ASSERT_NE(window_->currentSheet(), nullptr);
     EVENTUALLY(hasCatalog());
 
@@ -204,6 +204,8 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
     auto* ledger = find<QListWidget>(objectName::kLedgerList);
     EVENTUALLY(ledger->count() >= 2);
     const std::string before = editorText();
+    QTest::mouseClick(ledger->viewport(), Qt::LeftButton, {}, ledger->visualItemRect(ledger->item(1)).center());
+    EXPECT_EQ(ledger->currentRow(), 1);
     QTest::mouseDClick(ledger->viewport(), Qt::LeftButton, {}, ledger->visualItemRect(ledger->item(1)).center());
     EXPECT_GT(editorText().size(), before.size());
 }
@@ -259,6 +261,7 @@ TEST_F(WindowTest, OutcomesGoWhenTheStatementChanges) {
     key(Qt::Key_End);
     key(Qt::Key_Backspace);
     type(QStringLiteral("0;"));
+    EXPECT_EQ(editorText(), "  SELECT 10;");
     EXPECT_EQ(window_->currentSheet()->sheet().cardOf(0), nullptr);
 }
 

@@ -169,7 +169,7 @@ QString ResultPane::emptyWords() const {
     const Card* c = model_->card();
     if (c == nullptr) return tr("Results appear here. Ctrl+Return runs the statement at the cursor.");
     if (c->state() == Card::State::Failed) return toQt(*c->error());
-    if (c->state() == Card::State::Stopped && !c->result()) return tr("Stopped before the first row came.");
+    if (c->state() == Card::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");
     if (c->result() && c->rowCount() == 0) return tr("The statement ran well, and no row matched.");
     if (c->result() && c->view()->rowCount() == 0) {

@@ -19,7 +19,7 @@ QString Card::outcomeWords() const {
         case State::Paused:
         case State::Partial: return tr("first %1").arg(rows);
         case State::Failed: return error_ ? toQt(error_->message) : tr("failed");
-        case State::Stopped: return result_ ? tr("stopped after %1").arg(rows) : tr("stopped");
+        case State::Stopped: return result_ ? tr("stopped after %1").arg(rows) : error_->message == "Stopped." ? tr("stopped") : tr("not run");
         case State::Done: break;
     }
     if (result_) return rows;

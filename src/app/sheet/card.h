@@ -55,7 +55,6 @@ public:
 
     db::RunHandle handle;
     std::int64_t ledgerId = 0;
-    int batch = 0;  ///< runs that were asked for together have the same
 
 Q_SIGNALS:
     void changed();

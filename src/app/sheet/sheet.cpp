@@ -94,7 +94,7 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
     if (!selection.empty()) {
         sql::Script selected(dialect());
         selected.setText(selection);
-        ++batch_;
+        batch_ = std::make_shared<db::RunBatch>();
         if (selected.statements().empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
         for (const sql::ScriptStatement& s : selected.statements()) {
             std::string text = selection.substr(s.span.start, s.span.length);
@@ -104,14 +104,14 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
         return;
     }
     const auto index = script_.indexAt(caret);
-    ++batch_;
+    batch_ = std::make_shared<db::RunBatch>();
     if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
     run(statementAt(*index));
 }
 
 void Sheet::runAll() {
     if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
-    ++batch_;
+    batch_ = std::make_shared<db::RunBatch>();
     for (std::size_t i = 0; i < script_.statements().size(); ++i) run(statementAt(i));
 }
 
@@ -129,7 +129,6 @@ Card* Sheet::run(const Statement& statement) {
         return nullptr;
     }
     auto* card = new Card(nextNumber_++, statement.title, statement.text, this);
-    card->batch = batch_;
     cards_.push_back(card);
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card);
@@ -150,7 +149,8 @@ Card* Sheet::run(const Statement& statement) {
                           guard->ledgerId = id;
                           if (!guard->isGoingOn()) noteEnd(guard);
                       });
-    card->handle = line->execute({.statement = statement.text, .pageRows = desk_.settings().pageRows}, bridge);
+    card->handle = line->execute({.statement = statement.text, .pageRows = desk_.settings().pageRows, .batch = batch_},
+                                 bridge);
     while (cards_.size() > kCardsKept && !cards_.front()->isGoingOn()) removeCard(cards_.front());
     Q_EMIT runningChanged();
     return card;
@@ -180,10 +180,6 @@ void Sheet::connectBridge(RunBridge* bridge, Card* card) {
     connect(bridge, &RunBridge::runFailed, card, [this, card](const Error& error, const db::RunSummary& summary) {
         card->noteFailed(error, summary);
         noteEnd(card);
-        // What was asked for together stops at the first mistake: the rest may rely on it.
-        for (Card* other : cards_) {
-            if (other->batch == card->batch && other->state() == Card::State::Waiting) other->handle.cancel();
-        }
     });
 }
 

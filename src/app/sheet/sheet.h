@@ -90,7 +90,7 @@ private:
     std::unique_ptr<db::Session> session_;
     std::vector<Card*> cards_;
     int nextNumber_ = 1;
-    int batch_ = 0;
+    std::shared_ptr<db::RunBatch> batch_;
 };
 
 }  // namespace pantry::app

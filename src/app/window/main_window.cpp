@@ -31,6 +31,7 @@ namespace {
 constexpr int kSmallestText = 7;
 constexpr int kLargestText = 30;
 constexpr int kReachLedgerEntries = 8;
+constexpr qint64 kTwiceMs = 600;  // two presses that belong together
 
 QIcon dot(const QColor& colour) {
     QPixmap pixmap(20, 20);
@@ -365,7 +366,8 @@ void MainWindow::makeMenus() {
     addAction(view, tr("Result beside the editor"), QKeySequence(tr("Ctrl+Shift+B")), [this] {
         if (SheetPage* page = currentSheet()) page->showBeside(!page->isBeside());
     });
-    addAction(view, tr("Result away or back"), QKeySequence(tr("Esc, Esc")), onSheet(&SheetPage::toggleResult));
+    addAction(view, tr("Result away or back\tEsc Esc"), {}, onSheet(&SheetPage::toggleResult));
+    qApp->installEventFilter(this);
     addAction(view, tr("Next part of the window"), QKeySequence(Qt::Key_F6), [this] { goToNextPart(); });
     addAction(view, tr("Next page"), QKeySequence(tr("Ctrl+Tab")), [this] {
         if (tabs_->count() > 0) tabs_->setCurrentIndex((tabs_->currentIndex() + 1) % tabs_->count());
@@ -736,6 +738,23 @@ void MainWindow::showKeys() {
     tabs_->setTabIcon(index, dot(Theme::current().colour("juniper")));
     tabs_->setTabData(index, Theme::current().colour("card"));
     tabs_->setCurrentIndex(index);
+}
+
+/// Esc Esc, which cannot be a shortcut of two keys: those swallow whatever follows a single Esc.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    const bool isKey = event->type() == QEvent::KeyPress && qobject_cast<QWidget*>(watched) == QApplication::focusWidget();
+    if (!isKey || reach_->isVisible()) return QMainWindow::eventFilter(watched, event);
+    SheetPage* page = currentSheet();
+    const bool isEscape = static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape;
+    if (!isEscape || page == nullptr || page->editor()->isCompleting()) {
+        lastEscape_.invalidate();
+    } else if (lastEscape_.isValid() && lastEscape_.elapsed() < kTwiceMs) {
+        lastEscape_.invalidate();
+        page->toggleResult();
+    } else {
+        lastEscape_.start();
+    }
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {

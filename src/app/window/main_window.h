@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QMainWindow>
 #include <QPushButton>
@@ -38,6 +39,7 @@ public:
 protected:
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void makeLeftColumn();
@@ -86,6 +88,7 @@ private:
     QLabel* times_;
     QList<QAction*> actions_;
     int nextSheetNumber_ = 1;
+    QElapsedTimer lastEscape_;
 };
 
 }  // namespace pantry::app

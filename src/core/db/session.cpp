@@ -192,9 +192,16 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation) {
 
 void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer) {
     RunSummary summary{.startedAt = base::now()};
+    if (request.batch && request.batch->isBroken) {
+        return observer.failed({.kind = ErrorKind::Cancelled, .message = "Not run: a statement before it failed."}, summary);
+    }
+    const auto fail = [&](const Error& error) {
+        if (request.batch) request.batch->isBroken = true;
+        observer.failed(error, summary);
+    };
     observer.started(summary.startedAt);
     auto opened = link(state->cancellation);
-    if (!opened) return observer.failed(opened.error(), summary);
+    if (!opened) return fail(opened.error());
     summary.serverVersion = (*opened)->serverVersion();
     {
         const std::lock_guard lock(state->mutex);
@@ -209,10 +216,10 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
         state->link = nullptr;
     }
     sink.fill(summary);
-    if (!sink.failure()) return observer.failed(sink.failure().error(), summary);
+    if (!sink.failure()) return fail(sink.failure().error());
     const bool wasStopped = result && !result->isComplete && state->cancellation.isRequested();
     if (wasStopped) result = Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
-    if (!result) return observer.failed(result.error(), summary);
+    if (!result) return fail(result.error());
     summary.result = std::move(*result);
     observer.finished(summary);
 }

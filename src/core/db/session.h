@@ -1,5 +1,6 @@
 #pragma once
 
+#include <atomic>
 #include <chrono>
 #include <functional>
 #include <memory>
@@ -47,6 +48,13 @@ public:
     virtual Status take(const data::Chunk& chunk) = 0;
 };
 
+/// Statements that were asked for together: when one fails or is stopped, those after it are not run.
+///
+/// Threads: internally synchronised.
+struct RunBatch {
+    std::atomic<bool> isBroken{false};
+};
+
 struct RunRequest {
     std::string statement;
     ParameterValues parameters = {};
@@ -54,6 +62,7 @@ struct RunRequest {
     std::optional<std::size_t> pageRows = 1000;
     /// Where rows go instead of into a ResultSet.
     std::shared_ptr<ChunkConsumer> consumer = {};
+    std::shared_ptr<RunBatch> batch = {};
 };
 
 /// A run that was asked for. Copies are the same run.

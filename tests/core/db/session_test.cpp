@@ -135,6 +135,18 @@ TEST_F(SessionTest, AFailedOpeningIsTriedAgain) {
     EXPECT_FALSE(run->error());
 }
 
+TEST_F(SessionTest, ABatchStopsAtItsFirstMistake) {
+    const auto batch = std::make_shared<RunBatch>();
+    const auto bad = start({.statement = "SELECT wrong", .batch = batch});
+    const auto after = start({.statement = "SELECT 2", .batch = batch});
+    const auto apart = start({.statement = "SELECT 3"});
+    apart->waitForEnd();
+    EXPECT_EQ(bad->error()->kind, ErrorKind::Statement);
+    EXPECT_THAT(after->error()->message, testing::HasSubstr("Not run"));
+    EXPECT_FALSE(after->result());
+    EXPECT_FALSE(apart->error());
+}
+
 class FailingConsumer final : public ChunkConsumer {
 public:
     Status begin(const std::vector<data::Column>&) override { return {}; }
