@@ -125,7 +125,7 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
 
     // Read: the next part of the window is the grid; arrows move in it, and the close-up follows.
     key(Qt::Key_F6);
-    ASSERT_EQ(QApplication::focusWidget(), window_->currentSheet()->result()->grid());
+    ASSERT_EQ(QApplication::focusWidget(), window_->currentSheet()->result()->grid()) << QApplication::focusWidget()->objectName().toStdString();
     key(Qt::Key_Down);
     EVENTUALLY(find<QPlainTextEdit>(objectName::kCloseUpValue) != nullptr);
     key(Qt::Key_C, Qt::ControlModifier);

@@ -1,6 +1,7 @@
 #include "app/connections/connections_page.h"
 
 #include <QAbstractButton>
+#include <QApplication>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -156,7 +157,8 @@ QString ConnectionsPage::usageOf(const db::ConnectionProfile& p) const {
 }
 
 void ConnectionsPage::fill() {
-    const bool hadFocus = focusWidget() != nullptr && focusWidget()->objectName() == QLatin1String("connectionCard");
+    const QWidget* focus = QApplication::focusWidget();
+    const bool hadFocus = focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
     clearLayout(groups_);
     std::vector<std::string> names;
     for (const auto& p : desk_.profiles()) {
