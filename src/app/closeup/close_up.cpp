@@ -152,7 +152,7 @@ void CloseUp::fitValue(const QString& text) {
     for (const QString& line : text.left(4000).split(QLatin1Char('\n'))) {
         lines += 1 + metrics.horizontalAdvance(line) / std::max(60, value_->width() - 30);
     }
-    value_->setFixedHeight(std::clamp(lines * (metrics.height() + 1) + 20, 36, std::max(120, height() * 2 / 5)));
+    value_->setFixedHeight(std::clamp(lines * (metrics.height() + 2) + 24, 40, std::max(120, height() * 2 / 5)));
 }
 
 void CloseUp::showRow(int row, int column) {

@@ -134,6 +134,7 @@ QWidget* ConnectionForm::makeFields() {
     file_->setPlaceholderText(QStringLiteral("/srv/kitchen.db"));
     onConnect_->setProperty("look", "code");
     onConnect_->setFixedHeight(54);
+    onConnect_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     onConnect_->setTabChangesFocus(true);
     onConnect_->setPlaceholderText(QStringLiteral("PRAGMA foreign_keys = ON;"));
     group_->setEditable(true);

@@ -24,6 +24,7 @@ public:
     void show(const db::ConnectionProfile& profile, bool isNew);
     void showNothing();
     void focusFirst();
+    [[nodiscard]] QWidget* firstField() const { return address_; }
 
 Q_SIGNALS:
     void saved(const QString& id);

@@ -1,12 +1,12 @@
 #include "app/connections/connections_page.h"
 
 #include <QAbstractButton>
-#include <QApplication>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QScrollArea>
+#include <QTimer>
 #include <algorithm>
 
 #include "app/base/object_names.h"
@@ -25,7 +25,7 @@ constexpr int kCardMinimumWidth = 230;
 /// A saved connection: colour at its edge, name, environment, where it leads, how it was used.
 class ConnectionCard : public QAbstractButton {
 public:
-    ConnectionCard(const db::ConnectionProfile& profile, QString facts, QString usage, QWidget* parent)
+    ConnectionCard(const db::ConnectionProfile& profile, QString facts, std::function<QString()> usage, QWidget* parent)
         : QAbstractButton(parent), profile_(profile), facts_(std::move(facts)), usage_(std::move(usage)) {
         setCheckable(true);
         setMinimumWidth(kCardMinimumWidth);
@@ -71,7 +71,7 @@ protected:
         painter.setPen(theme.colour("quiet"));
         const QFontMetrics metrics(plain);
         painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft, metrics.elidedText(facts_, Qt::ElideMiddle, area.width()));
-        painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(usage_, Qt::ElideRight, area.width()));
+        painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(usage_(), Qt::ElideRight, area.width()));
     }
 
     void mouseDoubleClickEvent(QMouseEvent*) override { open(); }
@@ -93,13 +93,17 @@ private:
 
     db::ConnectionProfile profile_;
     QString facts_;
-    QString usage_;
+    std::function<QString()> usage_;
 };
 
 }  // namespace
 
 ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
-    : QWidget(parent), desk_(desk), groups_(new QVBoxLayout), form_(new ConnectionForm(desk, this)) {
+    : QWidget(parent),
+      desk_(desk),
+      new_(makeButton(tr("New connection"), "main", objectName::kNewConnection, tr("New connection"))),
+      groups_(new QVBoxLayout),
+      form_(new ConnectionForm(desk, this)) {
     name(this, objectName::kConnectionsPage, tr("Connections"));
     auto* left = new QWidget;
     auto* leftLayout = new QVBoxLayout(left);
@@ -108,8 +112,7 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     leftLayout->addWidget(makeLabel(tr("Connections"), "title"));
     leftLayout->addWidget(makeLabel(tr("Double click one to open a sheet on it."), "quiet"));
     auto* verbs = new QHBoxLayout;
-    auto* fresh = makeButton(tr("New connection"), "main", objectName::kNewConnection, tr("New connection"));
-    verbs->addWidget(fresh);
+    verbs->addWidget(new_);
     verbs->addStretch();
     leftLayout->addLayout(verbs);
     leftLayout->addSpacing(4);
@@ -124,12 +127,12 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     layout->setSpacing(0);
     layout->addWidget(scroll, 1);
     layout->addWidget(form_);
-    connect(fresh, &QPushButton::clicked, this, &ConnectionsPage::makeNew);
+    connect(new_, &QPushButton::clicked, this, &ConnectionsPage::makeNew);
     connect(form_, &ConnectionForm::saved, this, [this](const QString& id) { choose(id); });
     connect(form_, &ConnectionForm::openRequested, this, &ConnectionsPage::sheetRequested);
     connect(form_, &ConnectionForm::duplicateRequested, this, &ConnectionsPage::duplicate);
     connect(&desk_, &Desk::profilesChanged, this, &ConnectionsPage::fill);
-    connect(&Theme::current(), &Theme::changed, this, &ConnectionsPage::fill);
+    connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
     fill();
 }
 
@@ -138,9 +141,10 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
     desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
         usage_.clear();
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
-        fill();
+        for (QAbstractButton* card : cards()) card->update();
     });
     if (chosen_.isEmpty() && !desk_.profiles().empty()) choose(toQt(desk_.profiles().front().id));
+    QTimer::singleShot(0, this, &ConnectionsPage::focusCards);
 }
 
 QString ConnectionsPage::factsOf(const db::ConnectionProfile& p) const {
@@ -150,14 +154,14 @@ QString ConnectionsPage::factsOf(const db::ConnectionProfile& p) const {
     return facts;
 }
 
-QString ConnectionsPage::usageOf(const db::ConnectionProfile& p) const {
-    const auto found = usage_.find(toQt(p.id));
+QString ConnectionsPage::usageOf(const std::string& id) const {
+    const auto found = usage_.find(toQt(id));
     if (found == usage_.end()) return tr("not used yet");
     return tr("used %1 · %2").arg(toQt(base::spoken(found->last, base::now())), toQt(base::counted(found->runs, "run", "runs")));
 }
 
 void ConnectionsPage::fill() {
-    const QWidget* focus = QApplication::focusWidget();
+    const QWidget* focus = window()->focusWidget();  // also while another window is in front
     const bool hadFocus = focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
     clearLayout(groups_);
     std::vector<std::string> names;
@@ -178,10 +182,34 @@ void ConnectionsPage::fill() {
         empty->setWordWrap(true);
         groups_->addWidget(empty);
     }
-    if (!hadFocus) return;
+    orderTabs();
+    if (hadFocus) focusCards();
+}
+
+/// The cards that stand; those of an earlier filling are hidden and about to go.
+std::vector<QAbstractButton*> ConnectionsPage::cards() const {
+    std::vector<QAbstractButton*> list;
     for (auto* card : findChildren<QAbstractButton*>(QStringLiteral("connectionCard"))) {
-        if (card->isVisibleTo(this) && card->property("connection").toString() == chosen_) card->setFocus();
+        if (!card->isHidden()) list.push_back(card);
     }
+    return list;
+}
+
+/// New cards would come last in the round of the Tab key, after the form.
+void ConnectionsPage::orderTabs() {
+    QWidget* before = new_;
+    for (QAbstractButton* card : cards()) {
+        setTabOrder(before, card);
+        before = card;
+    }
+    setTabOrder(before, form_->firstField());
+}
+
+void ConnectionsPage::focusCards() {
+    for (QAbstractButton* card : cards()) {
+        if (card->property("connection").toString() == chosen_) return card->setFocus(Qt::TabFocusReason);
+    }
+    new_->setFocus(Qt::TabFocusReason);
 }
 
 void ConnectionsPage::addGroup(const QString& title, const std::vector<const db::ConnectionProfile*>& members) {
@@ -195,12 +223,13 @@ void ConnectionsPage::addGroup(const QString& title, const std::vector<const db:
     grid->setSpacing(10);
     for (std::size_t i = 0; i < members.size(); ++i) {
         const db::ConnectionProfile& p = *members[i];
-        auto* card = new ConnectionCard(p, factsOf(p), usageOf(p), this);
+        auto* card = new ConnectionCard(p, factsOf(p), [this, id = p.id] { return usageOf(id); }, this);
         const QString id = toQt(p.id);
         card->setChecked(id == chosen_);
         card->open = [this, id] { Q_EMIT sheetRequested(id); };
         connect(card, &QAbstractButton::clicked, this, [this, id] { choose(id); });
         grid->addWidget(card, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
+        card->show();  // now, not with the next layout: the focus may be waiting for it
     }
     for (int c = 0; c < kColumns; ++c) {
         grid->setColumnStretch(c, 1);
@@ -216,9 +245,7 @@ void ConnectionsPage::addGroup(const QString& title, const std::vector<const db:
 
 void ConnectionsPage::choose(const QString& id) {
     chosen_ = id;
-    for (auto* card : findChildren<QAbstractButton*>(QStringLiteral("connectionCard"))) {
-        card->setChecked(card->property("connection").toString() == id);
-    }
+    for (QAbstractButton* card : cards()) card->setChecked(card->property("connection").toString() == id);
     if (const auto* p = desk_.profile(id)) form_->show(*p, false);
     Q_EMIT selectionChanged();
 }

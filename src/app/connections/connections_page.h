@@ -1,6 +1,8 @@
 #pragma once
 
+#include <QAbstractButton>
 #include <QHash>
+#include <QPushButton>
 #include <QVBoxLayout>
 #include <QWidget>
 
@@ -18,6 +20,8 @@ public:
 
     void makeNew();
     void choose(const QString& id);
+    /// Puts the focus where one goes on: the chosen card, or the way to a first connection.
+    void focusCards();
 
 Q_SIGNALS:
     void sheetRequested(const QString& connectionId);
@@ -28,13 +32,16 @@ protected:
 
 private:
     void fill();
+    void orderTabs();
+    [[nodiscard]] std::vector<QAbstractButton*> cards() const;
     void addGroup(const QString& title, const std::vector<const db::ConnectionProfile*>& members);
     void duplicate(const QString& id);
     [[nodiscard]] QString factsOf(const db::ConnectionProfile& profile) const;
-    [[nodiscard]] QString usageOf(const db::ConnectionProfile& profile) const;
+    [[nodiscard]] QString usageOf(const std::string& profileId) const;
 
     Desk& desk_;
     QString chosen_;
+    QPushButton* new_;
     QVBoxLayout* groups_;
     ConnectionForm* form_;
     QHash<QString, workspace::Ledger::Usage> usage_;

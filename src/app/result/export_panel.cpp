@@ -64,7 +64,7 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     delimiter_->addItem(tr("Semicolon"), QChar(u';'));
     delimiter_->addItem(tr("Tab"), QChar(u'\t'));
     delimiter_->addItem(tr("Bar"), QChar(u'|'));
-    lineEnd_->addItem(tr("CR LF (RFC 4180)"), QStringLiteral("\r\n"));
+    lineEnd_->addItem(tr("CR LF"), QStringLiteral("\r\n"));
     lineEnd_->addItem(tr("LF"), QStringLiteral("\n"));
     for (const auto e : {exchange::Encoding::Utf8, exchange::Encoding::Utf8WithMark, exchange::Encoding::Utf16LittleEndian,
                          exchange::Encoding::Latin1}) {

@@ -22,7 +22,10 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     }
     const QVariant font = index.data(Qt::FontRole);
     QFont own = option.font;
-    if (font.isValid()) own.setItalic(true);
+    if (font.isValid()) {  // its size follows the view
+        own.setFamily(font.value<QFont>().family());
+        own.setItalic(font.value<QFont>().italic());
+    }
     painter->setFont(own);
     painter->setPen(index.data(Qt::ForegroundRole).value<QColor>());
     const QRect area = option.rect.adjusted(kPadding, 0, -kPadding, 0);

@@ -494,7 +494,6 @@ void MainWindow::showConnections() {
     }
     tabs_->setCurrentIndex(index);
     choosePage(index);
-    connections_->setFocus();
 }
 
 int MainWindow::addPage(QWidget* page, const QString& title) {
