@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstring>
 
 #include "core/base/utf8.h"
 
@@ -33,10 +34,26 @@ bool startsWithIgnoringCase(std::string_view text, std::string_view prefix) {
     return text.size() >= prefix.size() && equalsIgnoringCase(text.substr(0, prefix.size()), prefix);
 }
 
+/// Looks for the first byte in both cases with memchr, and compares only there.
 std::size_t findIgnoringCase(std::string_view text, std::string_view needle) {
-    const auto found = std::search(text.begin(), text.end(), needle.begin(), needle.end(), equalLetters);
-    if (found == text.end() && !needle.empty()) return std::string_view::npos;
-    return static_cast<std::size_t>(found - text.begin());
+    if (needle.empty()) return 0;
+    if (text.size() < needle.size()) return std::string_view::npos;
+    const char low = asciiLower(needle[0]);
+    const char high = asciiUpper(needle[0]);
+    const char* const last = text.data() + (text.size() - needle.size());
+    const auto next = [last](const char* from, char c) {
+        if (from > last) return static_cast<const char*>(nullptr);
+        return static_cast<const char*>(std::memchr(from, c, static_cast<std::size_t>(last - from) + 1));
+    };
+    const char* nextLow = next(text.data(), low);
+    const char* nextHigh = low == high ? nullptr : next(text.data(), high);
+    while (nextLow != nullptr || nextHigh != nullptr) {
+        const bool takesLow = nextHigh == nullptr || (nextLow != nullptr && nextLow < nextHigh);
+        const char* at = takesLow ? nextLow : nextHigh;
+        if (equalsIgnoringCase({at, needle.size()}, needle)) return static_cast<std::size_t>(at - text.data());
+        (takesLow ? nextLow : nextHigh) = next(at + 1, takesLow ? low : high);
+    }
+    return std::string_view::npos;
 }
 
 std::string_view trimmed(std::string_view text) {

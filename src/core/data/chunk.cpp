@@ -13,6 +13,12 @@ constexpr std::size_t kCellsPerChunk = 65536;
 constexpr std::size_t kMostRows = 8192;
 constexpr std::size_t kFewestRows = 64;
 
+/// Gives back what was reserved too much, unless that is little: shrinking copies.
+template <class Container>
+void shrinkIfLoose(Container& container) {
+    if (container.capacity() - container.size() > container.size() / 8) container.shrink_to_fit();
+}
+
 template <class Number>
 void appendNumber(std::string& out, Number value) {
     char buffer[32];
@@ -139,11 +145,20 @@ ChunkColumn& ChunkBuilder::columnFor(CellKind kind) {
     }
     if (column.storage_ == Storage::AllNull) {
         column.storage_ = wanted;
+        reserveLikeLast(column, at_ - 1);
         backfill(column, rowCount_);
     } else {
         mix(column);
     }
     return column;
+}
+
+void ChunkBuilder::reserveLikeLast(ChunkColumn& column, std::size_t index) const {
+    if (lastRows_ == 0) return;
+    if (column.storage_ == ChunkColumn::Storage::Integer) return column.integers_.reserve(lastRows_);
+    if (column.storage_ == ChunkColumn::Storage::Real) return column.reals_.reserve(lastRows_);
+    column.ends_.reserve(lastRows_);
+    column.bytes_.reserve(lastBytes_[index] + lastBytes_[index] / 16);
 }
 
 void ChunkBuilder::addNull() {
@@ -187,14 +202,17 @@ ChunkPtr ChunkBuilder::take() {
     auto chunk = std::make_shared<Chunk>();
     chunk->rowCount_ = rowCount_;
     const std::size_t words = (rowCount_ + 63) / 64;
+    lastBytes_.clear();
     for (ChunkColumn& column : columns_) {
         if (!column.nulls_.empty()) column.nulls_.resize(words, 0);
-        column.integers_.shrink_to_fit();
-        column.reals_.shrink_to_fit();
-        column.ends_.shrink_to_fit();
-        column.kinds_.shrink_to_fit();
-        column.bytes_.shrink_to_fit();
+        shrinkIfLoose(column.integers_);
+        shrinkIfLoose(column.reals_);
+        shrinkIfLoose(column.ends_);
+        shrinkIfLoose(column.kinds_);
+        shrinkIfLoose(column.bytes_);
+        lastBytes_.push_back(column.bytes_.size());
     }
+    lastRows_ = rowCount_;
     chunk->columns_ = std::exchange(columns_, std::vector<ChunkColumn>(columnCount_));
     rowCount_ = 0;
     bytes_ = 0;

@@ -100,6 +100,7 @@ private:
     void mix(ChunkColumn& column);
     void backfill(ChunkColumn& column, std::size_t rows);
     void setNull(ChunkColumn& column) const;
+    void reserveLikeLast(ChunkColumn& column, std::size_t index) const;
 
     std::size_t columnCount_;
     std::size_t rowsPerChunk_;
@@ -107,6 +108,8 @@ private:
     std::size_t at_ = 0;  // the column whose value comes next
     std::size_t bytes_ = 0;
     std::vector<ChunkColumn> columns_;
+    std::size_t lastRows_ = 0;            // of the chunk before: the next one is likely to be as large
+    std::vector<std::size_t> lastBytes_;  // the same for each column's bytes
 };
 
 }  // namespace pantry::data

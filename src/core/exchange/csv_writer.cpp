@@ -36,6 +36,10 @@ std::string_view encodingName(Encoding encoding) {
     return kNames[static_cast<std::size_t>(encoding)];
 }
 
+CsvWriter::CsvWriter(CsvOptions options) : options_(std::move(options)) {
+    for (const char c : {options_.delimiter, '"', '\r', '\n'}) isSpecial_[static_cast<unsigned char>(c)] = true;
+}
+
 void CsvWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     if (options_.encoding == Encoding::Utf8WithMark) out += "\xEF\xBB\xBF";
     if (options_.encoding == Encoding::Utf16LittleEndian) out += "\xFF\xFE";
@@ -44,22 +48,32 @@ void CsvWriter::begin(const std::vector<data::Column>& columns, std::string& out
     flush(out);
 }
 
+void CsvWriter::separate() {
+    if (!isFirst_) line_ += options_.delimiter;
+    isFirst_ = false;
+}
+
 void CsvWriter::row(const RowSource& source, std::string& out) {
     for (std::size_t i = 0; i < source.columnCount(); ++i) {
         const data::Cell cell = source.cell(i);
-        if (cell.isNull()) {
-            if (!isFirst_) line_ += options_.delimiter;
-            line_ += options_.nullText;
-            isFirst_ = false;
-            continue;
+        switch (cell.kind) {
+            case data::CellKind::Null:
+                separate();
+                line_ += options_.nullText;
+                break;
+            case data::CellKind::Text: field(cell.bytes); break;
+            case data::CellKind::Integer:
+            case data::CellKind::Real:
+                scratch_.clear();
+                data::appendText(scratch_, cell);
+                field(scratch_);
+                break;
+            case data::CellKind::Binary:
+                scratch_.clear();
+                appendHex(scratch_, cell.bytes);
+                field(scratch_);
+                break;
         }
-        scratch_.clear();
-        if (cell.kind == data::CellKind::Binary) {
-            appendHex(scratch_, cell.bytes);
-        } else {
-            data::appendText(scratch_, cell);
-        }
-        field(scratch_);
     }
     flush(out);
 }
@@ -68,14 +82,17 @@ void CsvWriter::end(std::string&) {}
 
 /// Quotes what a reader could take for something else: delimiters, quotes, line breaks, blanks at the ends, the
 /// empty string and a text that looks like the one for NULL.
+bool CsvWriter::needsQuotes(std::string_view text) const {
+    if (options_.quotesEverything || text.empty() || text.front() == ' ' || text.back() == ' ') return true;
+    for (const char c : text) {
+        if (isSpecial_[static_cast<unsigned char>(c)]) return true;
+    }
+    return text == options_.nullText;
+}
+
 void CsvWriter::field(std::string_view text) {
-    if (!isFirst_) line_ += options_.delimiter;
-    isFirst_ = false;
-    const char special[] = {options_.delimiter, '"', '\r', '\n', '\0'};
-    const bool needsQuotes = options_.quotesEverything || text.empty() || text == options_.nullText ||
-                             text.find_first_of(std::string_view(special, 4)) != std::string_view::npos ||
-                             text.front() == ' ' || text.back() == ' ';
-    if (!needsQuotes) {
+    separate();
+    if (!needsQuotes(text)) {
         line_ += text;
         return;
     }

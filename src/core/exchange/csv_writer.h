@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -26,7 +27,7 @@ struct CsvOptions {
 /// In Latin-1 a character that it lacks becomes a question mark; lostCharacters() counts them.
 class CsvWriter final : public RowWriter {
 public:
-    explicit CsvWriter(CsvOptions options) : options_(std::move(options)) {}
+    explicit CsvWriter(CsvOptions options);
 
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
     void row(const RowSource& source, std::string& out) override;
@@ -35,10 +36,13 @@ public:
     [[nodiscard]] std::size_t lostCharacters() const override { return lost_; }
 
 private:
+    void separate();
     void field(std::string_view text);
+    [[nodiscard]] bool needsQuotes(std::string_view text) const;
     void flush(std::string& out);
 
     CsvOptions options_;
+    std::array<bool, 256> isSpecial_{};  // bytes that a field must be quoted for
     std::string line_;
     std::string scratch_;
     std::size_t lost_ = 0;

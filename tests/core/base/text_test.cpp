@@ -34,6 +34,15 @@ TEST(TextTest, FitsAStatementOnALine) {
     EXPECT_EQ(oneLine("abcdefghij", 5), "abcde…");
 }
 
+TEST(TextTest, FindsIgnoringCase) {
+    EXPECT_EQ(findIgnoringCase("a pLOt here", "Plot"), 2U);
+    EXPECT_EQ(findIgnoringCase("pPlot", "plot"), 1U);
+    EXPECT_EQ(findIgnoringCase("plo", "plot"), std::string_view::npos);
+    EXPECT_EQ(findIgnoringCase("x5", "5"), 1U);
+    EXPECT_EQ(findIgnoringCase("x", ""), 0U);
+    EXPECT_EQ(findIgnoringCase("", "x"), std::string_view::npos);
+}
+
 TEST(TextTest, SpeaksOfRecentMoments) {
     const Moment moment = now();
     EXPECT_EQ(spokenDay(moment, moment), "Today");

@@ -163,14 +163,17 @@ private:
     Result<bool> readRows(sqlite3_stmt* statement, int columnCount, RowSink& sink,
                           const base::Cancellation& cancellation) {
         data::ChunkBuilder builder(static_cast<std::size_t>(columnCount));
+        std::size_t wanted = sink.rowsWanted();  // asked once a hand-over: it takes a lock
         int code = sqlite3_step(statement);
         while (code == SQLITE_ROW && !cancellation.isRequested()) {
             for (int i = 0; i < columnCount; ++i) addValue(builder, statement, i);
             builder.endRow();
             code = sqlite3_step(statement);
-            const bool isDue = builder.isFull() || builder.rowCount() >= sink.rowsWanted() ||
+            const bool isDue = builder.isFull() || builder.rowCount() >= wanted ||
                                (builder.rowCount() % 64 == 0 && sink.isHandOverDue());
-            if (isDue && code == SQLITE_ROW && !sink.rows(builder.take(), false)) return false;
+            if (!isDue || code != SQLITE_ROW) continue;
+            if (!sink.rows(builder.take(), false)) return false;
+            wanted = sink.rowsWanted();
         }
         const bool isWhole = code == SQLITE_DONE;
         // Taken before handing on: that may wait, and the engine's message must still be this one.

@@ -1,0 +1,209 @@
+// Prints the table of docs/benchmarks.md: what the program takes for a piece of work, as a ratio to the least that the
+// work can take, both measured in this run, best of several.
+#include <fmt/format.h>
+#include <sqlite3.h>
+
+#include <algorithm>
+#include <chrono>
+#include <cstring>
+#include <numeric>
+
+#include "core/data/result_view.h"
+#include "core/exchange/csv_writer.h"
+#include "core/exchange/file_export.h"
+#include "core/sql/completion.h"
+#include "core/sql/findings.h"
+#include "core/sql/formatter.h"
+#include "core/sql/lexer.h"
+#include "core/sql/script.h"
+#include "support/run_recorder.h"
+#include "support/sqlite_file.h"
+#include "support/temporary_folder.h"
+
+namespace {
+
+using namespace pantry;
+using Clock = std::chrono::steady_clock;
+
+constexpr int kRounds = 3;
+volatile std::size_t seen = 0;  // keeps the compiler from leaving work out
+constexpr long kRows = 1'000'000;
+
+template <class Work>
+double secondsOf(Work work, int rounds = kRounds) {
+    double best = 1e9;
+    for (int i = 0; i < rounds; ++i) {
+        const auto start = Clock::now();
+        work();
+        best = std::min(best, std::chrono::duration<double>(Clock::now() - start).count());
+    }
+    return best;
+}
+
+void row(const std::string& what, const std::string& measured, const std::string& aim) {
+    fmt::print("| {} | {} | {} |\n", what, measured, aim);
+    std::fflush(stdout);
+}
+
+std::string ratio(double ours, double least) { return fmt::format("{:.2f} ({:.3f} s / {:.3f} s)", ours / least, ours, least); }
+
+const std::string kTenColumns =
+    "SELECT n, n * 3 AS b, n / 7.0 AS c, 'plot ' || (n % 24) AS d, '2026-11-' || (10 + n % 20) AS e, n % 11 AS f, "
+    "'a remark of some length, as people write them ' || n AS g, n * 1000003 AS h, NULL AS i, x'0102' AS j FROM big";
+
+void makeTable(const std::filesystem::path& file) {
+    test::runScript(file, "CREATE TABLE big (n INTEGER PRIMARY KEY); INSERT INTO big WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL "
+                          "SELECT n + 1 FROM s WHERE n < " + std::to_string(kRows) + ") SELECT n FROM s");
+}
+
+/// Reads each value's length and throws it away; returns the bytes as sent.
+std::uint64_t bareLoop(const std::filesystem::path& file, bool takesText) {
+    sqlite3* db = nullptr;
+    sqlite3_open(file.c_str(), &db);
+    sqlite3_stmt* statement = nullptr;
+    sqlite3_prepare_v2(db, kTenColumns.c_str(), -1, &statement, nullptr);
+    std::uint64_t bytes = 0;
+    const int columns = sqlite3_column_count(statement);
+    while (sqlite3_step(statement) == SQLITE_ROW) {
+        for (int i = 0; i < columns; ++i) {
+            switch (sqlite3_column_type(statement, i)) {
+                case SQLITE_INTEGER:
+                case SQLITE_FLOAT:
+                    if (takesText) (void)sqlite3_column_int64(statement, i);
+                    bytes += 8;
+                    break;
+                case SQLITE_NULL: break;
+                default: bytes += static_cast<std::uint64_t>(sqlite3_column_bytes(statement, i));
+            }
+        }
+    }
+    sqlite3_finalize(statement);
+    sqlite3_close(db);
+    return bytes;
+}
+
+data::ResultSetPtr fetchAll(const std::filesystem::path& file) {
+    db::Session session(test::profileOf(file), std::nullopt);
+    auto run = std::make_shared<test::RunRecorder>();
+    session.execute({.statement = kTenColumns, .pageRows = std::nullopt}, run);
+    run->waitForEnd();
+    return run->result();
+}
+
+void exportAll(const std::filesystem::path& file, const std::filesystem::path& to) {
+    db::Session session(test::profileOf(file), std::nullopt);
+    auto output = std::make_shared<exchange::ExportFile>(to, std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{}));
+    auto run = std::make_shared<test::RunRecorder>();
+    session.execute({.statement = kTenColumns, .pageRows = std::nullopt, .consumer = std::make_shared<exchange::ExportConsumer>(output)}, run);
+    run->waitForEnd();
+    (void)output->finish();
+}
+
+void results(const test::TemporaryFolder& folder) {
+    const auto file = folder / "big.db";
+    makeTable(file);
+    std::uint64_t bytes = 0;
+    const double bare = secondsOf([&] { bytes = bareLoop(file, true); });
+    data::ResultSetPtr result;
+    const double fetch = secondsOf([&] {
+        result.reset();
+        result = fetchAll(file);
+    });
+    row("fetch 1,000,000 x 10 into a ResultSet (SQLite)", ratio(fetch, bare), "1.10");
+    row("memory for those rows", fmt::format("{:.2f} ({:.0f} MB / {:.0f} MB)", double(result->memoryBytes()) / double(bytes),
+                                             double(result->memoryBytes()) / 1e6, double(bytes) / 1e6), "1.35");
+    row("stream them to a CSV file", ratio(secondsOf([&] { exportAll(file, folder / "out.csv"); }), bare), "1.25");
+
+    std::vector<std::int64_t> values;
+    for (std::size_t i = 0; i < result->rowCount(); ++i) values.push_back(result->cell(i, 7).integer % 1'000'003 * 7919 % 999'983 + static_cast<std::int64_t>(i * 7919 % 999'983));
+    auto shuffled = std::make_shared<data::ResultSet>(std::vector<data::Column>{{"v", "integer", data::ColumnType::Integer}});
+    data::ChunkBuilder builder(1);
+    for (const auto v : values) {
+        builder.addInteger(v);
+        builder.endRow();
+        if (builder.isFull()) shuffled->append(builder.take());
+    }
+    shuffled->append(builder.take());
+    const double plainSort = secondsOf([&] {
+        std::vector<std::uint32_t> index(values.size());
+        std::iota(index.begin(), index.end(), 0U);
+        std::ranges::stable_sort(index, [&](auto a, auto b) { return values[a] < values[b]; });
+    });
+    row("sort 1,000,000 rows by one column", ratio(secondsOf([&] { (void)data::ResultView::make(shuffled, {.order = {{0, false}}}, {}); }), plainSort), "1.3");
+
+    std::string all;
+    for (std::size_t r = 0; r < result->rowCount(); ++r) {
+        for (std::size_t c = 0; c < 10; ++c) {
+            const data::Cell cell = result->cell(r, c);
+            data::appendText(all, cell);
+        }
+    }
+    const double plainSearch = secondsOf([&] {
+        std::size_t hits = 0;
+        const char* at = all.data();
+        const char* end = all.data() + all.size();
+        while ((at = static_cast<const char*>(::memmem(at, static_cast<std::size_t>(end - at), "nowhere", 7))) != nullptr) {
+            ++at;
+            ++hits;
+        }
+        seen = hits;
+    });
+    row("search 1,000,000 x 10 cells for a text", ratio(secondsOf([&] { (void)data::ResultView::make(result, {.filterText = "nowhere"}, {}); }), plainSearch), "2.0");
+}
+
+std::string largeScript(std::size_t bytes) {
+    const std::string piece =
+        "-- which plots need treatment before blossom?\nselect p.name as plot, count(*) as visits, avg(i.scab_score) as scab\n"
+        "from inspection i join tree t using (tree_id) join plot p on p.plot_id = t.plot_id and p.hectares > 0.5\n"
+        "where i.visited_on >= '2026-01-01' and (i.remark is null or i.remark like '%scab%') group by p.name\n"
+        "having count(*) > 3 order by scab desc limit 10;\n\nupdate treatment set dose_ml = 40, cost = cost * 1.1 where treatment_id in (1, 2, 3);\n\n";
+    std::string out;
+    while (out.size() < bytes) out += piece;
+    return out;
+}
+
+void texts() {
+    const std::string script = largeScript(4'000'000);
+    const auto rate = [&](double seconds) { return fmt::format("{:.0f} MB/s", double(script.size()) / 1e6 / seconds); };
+    row("lex", rate(secondsOf([&] { (void)sql::lex(script, sql::Dialect::Postgres); })), "200 MB/s");
+    row("split (lexing included)", rate(secondsOf([&] { (void)sql::splitStatements(script, sql::Dialect::Postgres); })), "200 MB/s");
+    row("check", rate(secondsOf([&] { (void)sql::checkScript(script, sql::Dialect::Postgres); })), "20 MB/s");
+    row("format", rate(secondsOf([&] { (void)sql::formatScript(script, sql::Dialect::Postgres); })), "20 MB/s");
+}
+
+void editing() {
+    std::string sheet = largeScript(1);
+    for (int i = 0; std::ranges::count(sheet, '\n') < 5000; ++i) sheet += "select " + std::to_string(i) + " as n, " + largeScript(1).substr(50);
+    std::vector<sql::RelationFact> relations;
+    for (int t = 0; t < 10'000; ++t) {
+        sql::RelationFact fact{.schema = "main", .name = "table_" + std::to_string(t)};
+        for (int c = 0; c < 10; ++c) fact.columns.push_back({"column_" + std::to_string(c) + "_" + std::to_string(t), "integer"});
+        relations.push_back(std::move(fact));
+    }
+    const sql::CatalogView catalog(std::move(relations), {"main"});
+    sql::Script script(sql::Dialect::Sqlite);
+    script.setText(sheet);
+    std::vector<double> reparse;
+    std::vector<double> complete;
+    const std::string typed = "\nselect c from table_77";
+    std::string text = sheet;
+    for (const char c : typed) {
+        text += c;
+        reparse.push_back(secondsOf([&] { script.setText(text); }, 1));
+        complete.push_back(secondsOf([&] { (void)sql::completeAt(text, text.size(), sql::Dialect::Sqlite, catalog); }, 1));
+    }
+    std::ranges::sort(reparse);
+    std::ranges::sort(complete);
+    row("reparse after a keystroke, 5,000 lines (worst of 23)", fmt::format("{:.1f} ms", reparse.back() * 1e3), "2 ms");
+    row("completion, 10,000 tables, 5,000 lines (worst of 23)", fmt::format("{:.1f} ms", complete.back() * 1e3), "5 ms");
+}
+
+}  // namespace
+
+int main() {
+    fmt::print("| what | measured | to reach |\n|---|---|---|\n");
+    const test::TemporaryFolder folder;
+    results(folder);
+    texts();
+    editing();
+}
