@@ -77,7 +77,7 @@ TEST(ValueTextTest, AValueOfFiftyMegabytesIsCutAndSaysSo) {
     const std::string big(50'000'000, 'x');
     const ValueText v = valueText({.kind = data::CellKind::Text, .bytes = big}, data::ColumnType::Text);
     EXPECT_TRUE(v.isCut);
-    EXPECT_EQ(v.text.size(), 1'000'000);
+    EXPECT_EQ(v.text.count(QLatin1Char('x')), 200'000);
     EXPECT_TRUE(v.facts.contains(QStringLiteral("50 MB")));
 }
 

@@ -8,7 +8,8 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kHeight = 30;
+constexpr int kHeight = 40;
+constexpr int kShapeHeight = 9;
 constexpr int kPadding = 9;
 
 QFont nameFont(const QFont& base) {
@@ -54,7 +55,7 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
     const QString name = model()->headerData(section, Qt::Horizontal, Qt::DisplayRole).toString();
     const QString type = model()->headerData(section, Qt::Horizontal, GridModel::TypeNameRole).toString();
     const QString arrow = model()->headerData(section, Qt::Horizontal, GridModel::SortRole).toString();
-    QRect area = rect.adjusted(kPadding, 0, -kPadding, 0);
+    QRect area = rect.adjusted(kPadding, 0, -kPadding, -kShapeHeight);
     const QFont strong = nameFont(font());
     const QFont small = typeFont(font());
     if (!arrow.isEmpty()) {
@@ -74,7 +75,36 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
         painter->setPen(theme.colour("quiet"));
         painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft, QFontMetrics(small).elidedText(type, Qt::ElideRight, area.width()));
     }
+    if (const auto* grid = qobject_cast<const GridModel*>(model())) paintShape(painter, rect, *grid, section);
     painter->restore();
+}
+
+/// Bars of a distribution, or shares of the commonest values; the share of nulls at the right, in tomato.
+void GridHeader::paintShape(QPainter* painter, const QRect& rect, const GridModel& grid, int section) {
+    if (grid.card() == nullptr || section >= static_cast<int>(grid.card()->shapes().size())) return;
+    const data::ColumnShape& shape = grid.card()->shapes()[static_cast<std::size_t>(section)];
+    const Theme& theme = Theme::current();
+    QRectF area(rect.left() + kPadding, rect.bottom() - kShapeHeight - 3, rect.width() - 2 * kPadding, kShapeHeight);
+    if (area.width() < 12) return;
+    const qreal nullWidth = shape.nullShare > 0 ? std::max<qreal>(2, area.width() * shape.nullShare) : 0;
+    painter->fillRect(QRectF(area.right() - nullWidth, area.bottom() - 2, nullWidth, 2), theme.colour("tomato"));
+    area.setRight(area.right() - nullWidth);
+    const QColor bar = theme.colour("bar");
+    if (shape.isDistribution) {
+        const qreal step = area.width() / static_cast<qreal>(shape.bars.size());
+        for (std::size_t i = 0; i < shape.bars.size(); ++i) {
+            const qreal height = shape.bars[i] > 0 ? std::max<qreal>(1, area.height() * shape.bars[i]) : 0;
+            painter->fillRect(QRectF(area.left() + step * static_cast<qreal>(i), area.bottom() - height, std::max<qreal>(1, step - 1), height), bar);
+        }
+        return;
+    }
+    qreal x = area.left();
+    for (const float share : shape.bars) {
+        const qreal width = (rect.width() - 2.0 * kPadding) * share;
+        if (width < 2) break;
+        painter->fillRect(QRectF(x, area.bottom() - area.height() * 0.6, width - 1, area.height() * 0.6), bar);
+        x += width;
+    }
 }
 
 }  // namespace pantry::app

@@ -4,7 +4,9 @@
 
 namespace pantry::app {
 
-/// Column headings: the name, the type in the quiet colour, the arrow of the order.
+class GridModel;
+
+/// Column headings: the name, the type in the quiet colour, the arrow of the order, and below them the column's shape.
 class GridHeader : public QHeaderView {
     Q_OBJECT
 
@@ -15,6 +17,9 @@ public:
 protected:
     void paintSection(QPainter* painter, const QRect& rect, int section) const override;
     [[nodiscard]] QSize sectionSizeFromContents(int section) const override;
+
+private:
+    static void paintShape(QPainter* painter, const QRect& rect, const GridModel& grid, int section);
 };
 
 }  // namespace pantry::app

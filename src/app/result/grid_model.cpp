@@ -37,6 +37,8 @@ void GridModel::setCard(Card* card) {
         connections_ << connect(card_, &Card::resultArrived, this, &GridModel::reset)
                      << connect(card_, &Card::viewChanged, this, &GridModel::reset)
                      << connect(card_, &Card::rowsArrived, this, &GridModel::grow)
+                     << connect(card_, &Card::shapesChanged, this,
+                                [this] { Q_EMIT headerDataChanged(Qt::Horizontal, 0, std::max(0, columnCount() - 1)); })
                      << connect(card_, &QObject::destroyed, this, [this] {
                             card_ = nullptr;
                             reset();

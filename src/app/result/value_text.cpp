@@ -12,7 +12,8 @@
 namespace pantry::app {
 namespace {
 
-constexpr std::size_t kShownBytes = 1'000'000;
+constexpr std::size_t kShownBytes = 200'000;
+constexpr qsizetype kLongestLine = 1000;  // the text widget lays a longer one out for seconds
 constexpr std::size_t kShownHexBytes = 16'384;
 constexpr std::size_t kBytesPerLine = 8;
 constexpr std::size_t kLongestPicture = 16'000'000;
@@ -52,6 +53,21 @@ QString readable(std::string_view text) {
     return out;
 }
 
+/// The text with a line break after every so many characters of an endless line.
+QString withShortLines(const QString& text) {
+    QString out;
+    qsizetype lineLength = 0;
+    for (qsizetype i = 0; i < text.size(); ++i) {
+        lineLength = text[i] == QLatin1Char('\n') ? 0 : lineLength + 1;
+        if (lineLength > kLongestLine && !text[i].isLowSurrogate()) {
+            out += QLatin1Char('\n');
+            lineLength = 1;
+        }
+        out += text[i];
+    }
+    return out;
+}
+
 }  // namespace
 
 ValueText valueText(const data::Cell& cell, data::ColumnType type) {
@@ -80,8 +96,11 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
             return {QString::fromUtf8(document.toJson(QJsonDocument::Indented)), facts + QObject::tr(" · JSON, indented here")};
         }
     }
-    if (isCut) facts += QObject::tr(" · the first megabyte shown; copy or export takes all");
-    return {readable(base::prefixOf(cell.bytes, kShownBytes)), facts, false, isCut};
+    if (isCut) facts += QObject::tr(" · the first %1 shown; copy or export takes all").arg(toQt(base::readableBytes(kShownBytes)));
+    const QString text = readable(base::prefixOf(cell.bytes, kShownBytes));
+    const QString broken = withShortLines(text);
+    if (broken.size() != text.size()) facts += QObject::tr(" · long lines broken here");
+    return {broken, facts, false, isCut};
 }
 
 }  // namespace pantry::app

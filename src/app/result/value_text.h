@@ -15,7 +15,8 @@ struct ValueText {
     bool isCut = false;  ///< too long to show whole; the facts say so
 };
 
-/// Works a value out for reading. Values beyond a megabyte are shown up to there.
+/// Works a value out for reading. Values beyond some hundred kilobytes are shown up to there,
+/// endless lines broken.
 [[nodiscard]] ValueText valueText(const data::Cell& cell, data::ColumnType type);
 
 }  // namespace pantry::app

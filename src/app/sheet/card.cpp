@@ -53,6 +53,7 @@ void Card::notePaused() {
     state_ = State::Paused;
     summary_.totalTime = std::chrono::duration_cast<std::chrono::microseconds>(base::now() - startedAt_);
     noteRows();
+    workOutShapes();
 }
 
 void Card::noteResumed() {
@@ -64,6 +65,7 @@ void Card::noteFinished(const db::RunSummary& summary) {
     summary_ = summary;
     state_ = summary.result.isComplete ? State::Done : State::Partial;
     noteRows();
+    workOutShapes();
 }
 
 void Card::noteFailed(const Error& error, const db::RunSummary& summary) {
@@ -71,6 +73,21 @@ void Card::noteFailed(const Error& error, const db::RunSummary& summary) {
     error_ = error;
     state_ = error.kind == ErrorKind::Cancelled ? State::Stopped : State::Failed;
     noteRows();
+}
+
+/// Never in the way: in the background, anew whenever more rows have come to rest.
+void Card::workOutShapes() {
+    if (!result_ || result_->rowCount() == 0) return;
+    constexpr std::size_t kMostColumns = 200;
+    shapeCancellation_.request();
+    shapeCancellation_ = base::Cancellation();
+    inBackground(
+        this, [result = result_, cancellation = shapeCancellation_] { return data::shapesOf(*result, kMostColumns, cancellation); },
+        [this](std::optional<std::vector<data::ColumnShape>> shapes) {
+            if (!shapes) return;
+            shapes_ = std::move(*shapes);
+            Q_EMIT shapesChanged();
+        });
 }
 
 void Card::requestView(const data::ViewRequest& request) {

@@ -5,6 +5,7 @@
 #include <memory>
 #include <optional>
 
+#include "core/data/column_shape.h"
 #include "core/data/result_view.h"
 #include "core/db/session.h"
 
@@ -41,6 +42,9 @@ public:
     [[nodiscard]] QString outcomeWords() const;
     [[nodiscard]] QString timeWords() const;
 
+    /// What the columns look like, as far as it is worked out; one for each of the first columns.
+    [[nodiscard]] const std::vector<data::ColumnShape>& shapes() const { return shapes_; }
+
     /// Follows the run; called by the sheet.
     void noteStarted();
     void noteResult(const data::ResultSetPtr& result);
@@ -61,8 +65,11 @@ Q_SIGNALS:
     void resultArrived();
     void rowsArrived();
     void viewChanged();
+    void shapesChanged();
 
 private:
+    void workOutShapes();
+
     int number_;
     QString title_;
     std::string statement_;
@@ -71,6 +78,8 @@ private:
     std::optional<data::ResultView> view_;
     data::ViewRequest viewRequest_;
     base::Cancellation viewCancellation_;
+    std::vector<data::ColumnShape> shapes_;
+    base::Cancellation shapeCancellation_;
     std::optional<Error> error_;
     db::RunSummary summary_;
     base::Moment startedAt_ = base::now();
