@@ -302,6 +302,15 @@ TEST_F(WindowTest, ANewSheetTakesTheConnectionInFront) {
     EXPECT_TRUE(find(objectName::kEditor)->hasFocus());
 }
 
+TEST_F(WindowTest, AClosedSheetComesBackWithItsText) {
+    openSheet(QStringLiteral("SELECT 'precious';"));
+    key(Qt::Key_W, Qt::ControlModifier);
+    EXPECT_EQ(window_->currentSheet(), nullptr);
+    key(Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    EXPECT_EQ(editorText(), "SELECT 'precious';");
+}
+
 TEST_F(WindowTest, MakesTestsAndRemovesAConnection) {
     click(objectName::kNewConnection);
     find(objectName::kFormAddress)->setFocus();

@@ -206,9 +206,17 @@ void Desk::keepSheet(const workspace::SheetState& sheet) {
     });
 }
 
-void Desk::forgetSheet(const std::string& id) {
-    fileWorker_->post([this, id] {
-        if (Status status = sheetStore_.remove(id); !status) raise(status.error());
+void Desk::closeSheet(const workspace::SheetState& sheet) {
+    fileWorker_->post([this, sheet] {
+        if (Status status = sheetStore_.close(sheet); !status) raise(status.error());
+    });
+}
+
+void Desk::reopenSheet(QObject* context, std::function<void(std::optional<workspace::SheetState>)> done) {
+    fileWorker_->post([this, guard = QPointer<QObject>(context), done = std::move(done)] {
+        auto sheet = sheetStore_.reopenLast();
+        if (!sheet) raise(sheet.error());
+        onWindowThread(guard, [done, sheet = sheet.value_or(std::optional<workspace::SheetState>())] { done(sheet); });
     });
 }
 

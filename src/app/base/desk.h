@@ -71,7 +71,10 @@ public:
     // Sheets
     [[nodiscard]] std::vector<workspace::SheetState> takeKeptSheets() { return std::move(keptSheets_); }
     void keepSheet(const workspace::SheetState& sheet);
-    void forgetSheet(const std::string& id);
+    /// Puts a closed sheet away, so that reopenSheet() finds it.
+    void closeSheet(const workspace::SheetState& sheet);
+    /// The sheet closed last, if there is one.
+    void reopenSheet(QObject* context, std::function<void(std::optional<workspace::SheetState>)> done);
 
     /// Waits until everything that was asked for is on disk. Only for the end of the program.
     void flush();

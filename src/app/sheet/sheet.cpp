@@ -83,6 +83,11 @@ void Sheet::keepNow() {
     desk_.keepSheet(state_);
 }
 
+void Sheet::close() {
+    keepTimer_.stop();
+    desk_.closeSheet(state_);
+}
+
 Sheet::Statement Sheet::statementAt(std::size_t index) const {
     const sql::ScriptStatement& s = script_.statements()[index];
     std::string text = script_.text().substr(s.span.start, s.span.length);

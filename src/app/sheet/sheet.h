@@ -42,6 +42,8 @@ public:
     /// Its place among the open sheets and whether it is in front; kept with it.
     void setPosition(double position, bool isCurrent);
     void keepNow();
+    /// Puts the sheet away; it is about to go.
+    void close();
 
     // Running
     /// The statement that the caret means; `selection` (may be empty) takes its place. Says what to do when there is none.

@@ -103,6 +103,7 @@ void Tour::addSteps() {
     step(tr("Look at a row"), [this] {
         SheetPage* page = window_.currentSheet();
         page->chooseCard(1);
+        page->editor()->setCaret(0);
         page->result()->grid()->setCurrentIndex(page->result()->model()->index(0, 2));
         auto* selection = page->result()->grid()->selectionModel();
         for (int row = 0; row < 4; ++row) selection->select(page->result()->model()->index(row, 2), QItemSelectionModel::Select);

@@ -312,6 +312,7 @@ void MainWindow::makeMenus() {
         connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::openFile);
         dialog->open();
     });
+    addAction(sheet, tr("Reopen the sheet closed last"), QKeySequence(tr("Ctrl+Shift+T")), [this] { reopenSheet(); });
     addAction(sheet, tr("Close"), QKeySequence(tr("Ctrl+W")), [this] { closePage(tabs_->currentIndex()); });
     sheet->addSeparator();
     addAction(sheet, tr("Complete"), QKeySequence(tr("Ctrl+Space")), onEditor(&SqlEditor::complete));
@@ -456,6 +457,15 @@ SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& tex
     return page;
 }
 
+void MainWindow::reopenSheet() {
+    desk_.reopenSheet(this, [this](std::optional<workspace::SheetState> state) {
+        if (!state) return say(tr("No closed sheet is kept."));
+        SheetPage* page = addSheet(std::move(*state), true);
+        choosePage(tabs_->currentIndex());
+        page->editor()->setFocus();
+    });
+}
+
 void MainWindow::openFile(const QString& path) {
     inBackground(
         this, [path = fromQt(path)] { return base::readFile(path); },
@@ -545,8 +555,8 @@ void MainWindow::closePage(int index) {
     pages_->removeWidget(page);
     tabs_->removeTab(index);
     if (auto* sheet = qobject_cast<SheetPage*>(page)) {
-        // Its text stays to be found: everything that ran is in the ledger, and the text itself for one more start.
-        desk_.forgetSheet(sheet->sheet().id());
+        sheet->sheet().close();
+        say(tr("Closed %1. Ctrl+Shift+T brings it back.").arg(sheet->sheet().title()));
     }
     if (page == connections_) {
         connections_->setParent(this);
@@ -554,8 +564,13 @@ void MainWindow::closePage(int index) {
     } else {
         page->deleteLater();
     }
-    if (pages_->count() == 0) return showConnections();
-    choosePage(tabs_->currentIndex());
+    const QString words = selection_->text();
+    if (pages_->count() == 0) {
+        showConnections();
+    } else {
+        choosePage(tabs_->currentIndex());
+    }
+    say(words);
 }
 
 void MainWindow::showFirstRows(const QString& connectionId, const std::string& schema, const std::string& relation) {

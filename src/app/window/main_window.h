@@ -48,6 +48,7 @@ private:
     void makeMenus();
     QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
     void restoreSheets();
+    void reopenSheet();
     SheetPage* addSheet(workspace::SheetState state, bool isInFront);
     int addPage(QWidget* page, const QString& title);
     void closePage(int index);

@@ -12,6 +12,17 @@ namespace {
 
 namespace fs = std::filesystem;
 constexpr int kVersion = 1;
+constexpr std::size_t kClosedKept = 50;
+
+SheetState fromJson(const std::string& id, const nlohmann::json& object) {
+    return {.id = id,
+            .title = memberOr<std::string>(object, "title", ""),
+            .connectionId = memberOr<std::string>(object, "connection", ""),
+            .text = memberOr<std::string>(object, "text", ""),
+            .caret = memberOr<std::size_t>(object, "caret", 0),
+            .position = memberOr<double>(object, "position", 0),
+            .isCurrent = memberOr(object, "current", false)};
+}
 
 }  // namespace
 
@@ -35,6 +46,44 @@ Status SheetStore::remove(const std::string& id) const {
     return {};
 }
 
+std::vector<fs::path> SheetStore::closedFiles() const {
+    std::vector<std::pair<fs::file_time_type, fs::path>> found;
+    std::error_code code;
+    for (const auto& entry : fs::directory_iterator(closedFolder(), code)) {
+        if (entry.path().extension() == ".json") found.emplace_back(entry.last_write_time(code), entry.path());
+    }
+    std::ranges::sort(found, std::greater{});
+    std::vector<fs::path> files;
+    for (auto& [time, path] : found) files.push_back(std::move(path));
+    return files;
+}
+
+Status SheetStore::close(const SheetState& sheet) const {
+    if (sheet.text.empty()) return remove(sheet.id);
+    if (Status status = base::makeFolder(closedFolder()); !status) return status;
+    if (Status status = save(sheet); !status) return status;
+    std::error_code code;
+    const fs::path target = closedFolder() / fileOf(sheet.id).filename();
+    fs::rename(fileOf(sheet.id), target, code);
+    if (code) return base::fileError(code.value(), "put away", fileOf(sheet.id));
+    const std::vector<fs::path> files = closedFiles();
+    for (std::size_t i = kClosedKept; i < files.size(); ++i) fs::remove(files[i], code);
+    return {};
+}
+
+Result<std::optional<SheetState>> SheetStore::reopenLast() const {
+    for (const fs::path& file : closedFiles()) {
+        const auto document = readJsonFile(file, kVersion);
+        if (!document || document->setAside) continue;
+        const SheetState sheet = fromJson(file.stem().string(), document->content);
+        if (Status status = save(sheet); !status) return status.error();
+        std::error_code code;
+        fs::remove(file, code);
+        return std::optional(sheet);
+    }
+    return std::optional<SheetState>();
+}
+
 Result<std::vector<SheetState>> SheetStore::takeOver() const {
     const FileLock lock(folder_ / "sheets.lock");
     std::vector<SheetState> sheets;
@@ -46,13 +95,7 @@ Result<std::vector<SheetState>> SheetStore::takeOver() const {
         const auto& object = document->content;
         const std::string owner = memberOr<std::string>(object, "window", "");
         if (owner != thisProcess() && isRunning(owner)) continue;
-        sheets.push_back({.id = entry.path().stem().string(),
-                          .title = memberOr<std::string>(object, "title", ""),
-                          .connectionId = memberOr<std::string>(object, "connection", ""),
-                          .text = memberOr<std::string>(object, "text", ""),
-                          .caret = memberOr<std::size_t>(object, "caret", 0),
-                          .position = memberOr<double>(object, "position", 0),
-                          .isCurrent = memberOr(object, "current", false)});
+        sheets.push_back(fromJson(entry.path().stem().string(), object));
     }
     if (code) return base::fileError(code.value(), "read", folder_);
     std::ranges::stable_sort(sheets, {}, &SheetState::position);

@@ -2,6 +2,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -32,12 +33,20 @@ public:
     Status save(const SheetState& sheet) const;
     Status remove(const std::string& id) const;
 
+    /// Puts a sheet away: it no longer comes back by itself, and can be reopened. The last fifty are kept.
+    Status close(const SheetState& sheet) const;
+    /// Takes the sheet that was closed last back; nothing when there is none.
+    Result<std::optional<SheetState>> reopenLast() const;
+
     /// The sheets no living window holds, in order; they belong to this window from now on. A file that cannot be
     /// understood is kept aside.
     Result<std::vector<SheetState>> takeOver() const;
 
 private:
     [[nodiscard]] std::filesystem::path fileOf(const std::string& id) const;
+    [[nodiscard]] std::filesystem::path closedFolder() const { return folder_ / "closed"; }
+    /// Closed sheets, the one closed last first.
+    [[nodiscard]] std::vector<std::filesystem::path> closedFiles() const;
 
     std::filesystem::path folder_;
 };

@@ -44,6 +44,18 @@ TEST(SheetStoreTest, TakesOverFromAWindowThatWasKilledButNotFromALivingOne) {
     ::close(ready[1]);
 }
 
+TEST(SheetStoreTest, AClosedSheetCanBeReopenedAndDoesNotComeBackByItself) {
+    const TemporaryFolder folder;
+    const SheetStore store(folder.path());
+    const SheetState sheet{.id = "a", .title = "Sheet 1", .text = "select 1"};
+    ASSERT_TRUE(store.save(sheet));
+    ASSERT_TRUE(store.close(sheet));
+    EXPECT_TRUE(store.takeOver()->empty());
+    EXPECT_EQ(store.reopenLast().value(), sheet);
+    EXPECT_EQ(store.reopenLast().value(), std::nullopt);
+    EXPECT_EQ(store.takeOver()->size(), 1U);
+}
+
 TEST(SheetStoreTest, ABrokenSheetIsKeptAside) {
     const TemporaryFolder folder;
     test::writeFile(folder / "x.json", "{\"text\": \"half wri");
