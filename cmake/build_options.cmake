@@ -26,3 +26,7 @@ if(PANTRY_SANITIZE)
     add_compile_options(-fsanitize=${PANTRY_SANITIZE} -fno-omit-frame-pointer -fno-sanitize-recover=all)
     add_link_options(-fsanitize=${PANTRY_SANITIZE})
 endif()
+
+if(PANTRY_FUZZ)  # the fuzzer must see where it gets to in our own code
+    add_compile_options(-fsanitize=fuzzer-no-link)
+endif()

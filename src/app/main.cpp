@@ -4,6 +4,8 @@
 #include <QThreadPool>
 #include <QTimer>
 
+#include <spdlog/spdlog.h>
+
 #include "app/base/desk.h"
 #include "app/base/text.h"
 #include "app/theme/theme.h"
@@ -43,9 +45,11 @@ int run(QApplication& application, const Options& options) {
         homeFolder = folder / "home";
     }
     const workspace::Home home = workspace::findHome(homeFolder);
+    (void)home.prepare();  // the desk tells when this fails; the log only needs the folder
+    workspace::startLog(home, options.isVerbose);
+    spdlog::info("Agile Pantry {} starts on {}", PANTRY_VERSION, home.config.string());
     app::Desk desk(home);
     desk.open();
-    workspace::startLog(home, options.isVerbose);
     app::Theme::current().choose(app::toQt(desk.settings().theme));
     int code = 0;
     {
@@ -64,10 +68,8 @@ int run(QApplication& application, const Options& options) {
     return code;
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
-    Options options;
+/// Reads the command line; a value is the exit code of a program that need not go on.
+std::optional<int> readOptions(Options& options, int argc, char** argv, bool allowsOthers) {
     CLI::App parser("Agile Pantry: connect to databases, look around, write, run and keep SQL.", "agile-pantry");
     parser.set_version_flag("--version", "Agile Pantry " PANTRY_VERSION);
     parser.add_option("--home", options.home, "Folder with connections, history and settings")->type_name("DIR");
@@ -76,13 +78,25 @@ int main(int argc, char** argv) {
     parser.add_option("--tour", options.tourFolder, "Drive the window through the main work and write pictures to DIR")
         ->type_name("DIR");
     parser.add_flag("--verbose", options.isVerbose, "Write details to the log file");
-    parser.allow_extras();  // Qt's own options, such as -platform
+    parser.allow_extras(allowsOthers);
     try {
         parser.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         return parser.exit(error) == 0 ? 0 : 2;
     }
+    return std::nullopt;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    // Once before there is a window, for --help where there is no display; Qt takes its own options then; once more,
+    // to tell what nobody knows.
+    Options options;
+    if (const auto code = readOptions(options, argc, argv, true)) return *code;
     QApplication application(argc, argv);
+    options = {};
+    if (const auto code = readOptions(options, argc, argv, false)) return *code;
     QApplication::setApplicationName(QStringLiteral("agile-pantry"));
     QApplication::setApplicationDisplayName(QStringLiteral("Agile Pantry"));
     QApplication::setStyle(QStringLiteral("Fusion"));

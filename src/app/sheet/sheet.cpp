@@ -1,5 +1,7 @@
 #include "app/sheet/sheet.h"
 
+#include <spdlog/spdlog.h>
+
 #include <algorithm>
 
 #include "app/base/background.h"
@@ -197,6 +199,7 @@ void Sheet::noteEnd(Card* card) {
     if (card->state() == Card::State::Stopped) end.status = workspace::RunStatus::Stopped;
     if (card->error() && card->state() == Card::State::Failed) end.error = card->error()->text();
     desk_.ledgerEnd(card->ledgerId, end);
+    spdlog::debug("run {} on {}: {}", card->number(), state_.connectionId, workspace::statusWord(end.status));
     Q_EMIT cardChanged(card);
     Q_EMIT runningChanged();
 }
