@@ -31,10 +31,6 @@ public:
             token = span.endToken;
         }
         between(token, tokens_.size());
-        if (!out_.empty() && text_.ends_with('\n')) {
-            while (out_.ends_with('\n')) out_.pop_back();
-            out_ += '\n';
-        }
         return std::move(out_);
     }
 
@@ -57,7 +53,8 @@ private:
         if (isFirst) return;
         if (breaks > 0) {
             const std::string_view lineBreak = piece.find("\r\n") != std::string_view::npos ? "\r\n" : "\n";
-            for (std::ptrdiff_t n = 0; n < std::min<std::ptrdiff_t>(breaks, 2); ++n) out_ += lineBreak;
+            const std::ptrdiff_t most = isLast ? 1 : 2;
+            for (std::ptrdiff_t n = 0; n < std::min(breaks, most); ++n) out_ += lineBreak;
         } else if (!isLast) {
             out_ += ' ';
         }

@@ -106,6 +106,7 @@ TEST(FormatterTest, WhatItCannotReadStays) {
 }
 
 TEST(FormatterTest, KeepsAtMostOneBlankLineBetweenStatements) {
+    EXPECT_EQ(formatted("select 1\n\n\v"), "SELECT 1\n");
     EXPECT_EQ(formatted("select 1;\n\n\n\nselect 2;\nselect 3;\n\n"), "SELECT 1;\n\nSELECT 2;\nSELECT 3;\n");
 }
 
