@@ -14,7 +14,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kCardWidth = 156;
+constexpr int kCardWidth = 172;
 constexpr int kCardHeight = 42;
 
 /// One card of the tray: number, title and outcome.

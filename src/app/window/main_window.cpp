@@ -196,9 +196,7 @@ void MainWindow::makeLeftColumn() {
         }
     });
     connect(ledger_, &LedgerPanel::statementRequested, this, [this](const QString& id, const QString& statement) {
-        SheetPage* page = currentSheet();
-        if (page == nullptr || page->sheet().connectionId() != id) page = openSheet(id);
-        page->appendStatement(fromQt(statement));
+        sheetOn(id)->appendStatement(fromQt(statement));
     });
     showLeftPage(0);
 }
@@ -397,6 +395,19 @@ void MainWindow::makeMenus() {
 
 SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pages_->currentWidget()); }
 
+/// A sheet on a connection, brought to the front: the one that is there already, else the last one, else a new one.
+SheetPage* MainWindow::sheetOn(const QString& connectionId) {
+    const auto isOnIt = [&](const SheetPage* page) { return page != nullptr && page->sheet().connectionId() == connectionId; };
+    if (isOnIt(currentSheet())) return currentSheet();
+    for (int i = pages_->count() - 1; i >= 0; --i) {
+        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
+        if (!isOnIt(page)) continue;
+        tabs_->setCurrentIndex(i);
+        return page;
+    }
+    return openSheet(connectionId);
+}
+
 QString MainWindow::connectionInFront() const {
     if (const SheetPage* page = currentSheet()) return page->sheet().connectionId();
     if (const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget())) return page->connectionId();
@@ -579,8 +590,7 @@ void MainWindow::showFirstRows(const QString& connectionId, const std::string& s
     const sql::Dialect dialect = db::dialectOf(p->engine);
     const std::string qualified =
         (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") + sql::quotedName(relation, dialect);
-    SheetPage* page = currentSheet();
-    if (page == nullptr || page->sheet().connectionId() != connectionId) page = openSheet(connectionId);
+    SheetPage* page = sheetOn(connectionId);
     page->appendStatement("SELECT * FROM " + qualified);
     page->runAtCaret();
 }
@@ -713,9 +723,7 @@ void MainWindow::reachIntoLedger(const QString& text) {
         for (const auto& e : *entries) {
             found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"), toQt(base::spoken(e.startedAt, base::now())),
                              [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
-                                 SheetPage* page = currentSheet();
-                                 if (page == nullptr || page->sheet().connectionId() != id) page = openSheet(id);
-                                 page->appendStatement(statement);
+                                 sheetOn(id)->appendStatement(statement);
                              }});
         }
         reach_->add(text, std::move(found));

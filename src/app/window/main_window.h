@@ -47,6 +47,7 @@ private:
     void makeStatusLine();
     void makeMenus();
     QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
+    SheetPage* sheetOn(const QString& connectionId);
     void restoreSheets();
     void reopenSheet();
     SheetPage* addSheet(workspace::SheetState state, bool isInFront);
