@@ -3,16 +3,10 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QFile>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QMenuBar>
-#include <QPainter>
 #include <QStatusBar>
-#include <QTableWidget>
-#include <QToolButton>
 #include <QVBoxLayout>
-#include <QHeaderView>
 #include <algorithm>
 
 #include "app/base/background.h"
@@ -20,6 +14,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
+#include "app/window/page_tabs.h"
 #include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
@@ -30,81 +25,7 @@ namespace {
 
 constexpr int kSmallestText = 7;
 constexpr int kLargestText = 30;
-constexpr int kReachLedgerEntries = 8;
 constexpr qint64 kTwiceMs = 600;  // two presses that belong together
-
-QIcon dot(const QColor& colour) {
-    QPixmap pixmap(20, 20);
-    pixmap.fill(Qt::transparent);
-    QPainter painter(&pixmap);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(colour);
-    painter.drawRoundedRect(QRectF(4, 4, 12, 12), 3, 3);
-    return QIcon(pixmap);
-}
-
-/// The tabs of the middle: the one in front is joined to the band below it.
-class PageTabs : public QTabBar {
-public:
-    explicit PageTabs(QWidget* parent) : QTabBar(parent) {
-        name(this, objectName::kSheetTabs, tr("Open pages"));
-        setDrawBase(false);
-        setExpanding(false);
-        setMovable(true);
-        setTabsClosable(true);
-        setElideMode(Qt::ElideRight);
-        setUsesScrollButtons(true);
-        setFocusPolicy(Qt::StrongFocus);
-        setStyleSheet(QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; }"));
-    }
-
-protected:
-    QSize tabSizeHint(int index) const override {
-        const int text = fontMetrics().horizontalAdvance(tabText(index));
-        return {std::min(text + 76, 230), 34};
-    }
-    void tabInserted(int index) override {
-        auto* close = new QToolButton(this);
-        close->setText(QStringLiteral("×"));
-        close->setAutoRaise(true);
-        close->setFocusPolicy(Qt::NoFocus);
-        close->setToolTip(tr("Close (Ctrl+W)"));
-        close->setStyleSheet(QStringLiteral("QToolButton { border: 0; background: transparent; padding: 0 2px; }"));
-        connect(close, &QToolButton::clicked, this, [this, close] {
-            for (int i = 0; i < count(); ++i) {
-                if (tabButton(i, QTabBar::RightSide) == close) return Q_EMIT tabCloseRequested(i);
-            }
-        });
-        setTabButton(index, QTabBar::RightSide, close);
-    }
-    void paintEvent(QPaintEvent*) override {
-        const Theme& theme = Theme::current();
-        QPainter painter(this);
-        painter.setRenderHint(QPainter::Antialiasing);
-        for (int i = 0; i < count(); ++i) {
-            const QRect r = tabRect(i);
-            const bool isFront = i == currentIndex();
-            if (isFront) {
-                painter.setPen(Qt::NoPen);
-                painter.setBrush(tabData(i).value<QColor>());
-                painter.drawRoundedRect(r.adjusted(0, 3, 0, 10), 7, 7);
-            }
-            tabIcon(i).paint(&painter, QRect(r.left() + 11, r.center().y() - 8, 18, 18));
-            QFont f = font();
-            f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
-            painter.setFont(f);
-            painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
-            const QRect area = r.adjusted(33, 2, -28, 0);
-            painter.drawText(area, Qt::AlignVCenter, QFontMetrics(f).elidedText(tabText(i), Qt::ElideRight, area.width()));
-            if (isFront && hasFocus()) {
-                painter.setPen(QPen(theme.colour("juniper"), 1));
-                painter.setBrush(Qt::NoBrush);
-                painter.drawRoundedRect(QRectF(r).adjusted(3.5, 6.5, -3.5, -3.5), 5, 5);
-            }
-        }
-    }
-};
 
 }  // namespace
 
@@ -263,134 +184,6 @@ void MainWindow::makeStatusLine() {
     statusBar()->addPermanentWidget(times_);
 }
 
-QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act) {
-    QAction* action = menu->addAction(text);
-    if (!key.isEmpty()) action->setShortcut(key);
-    connect(action, &QAction::triggered, this, std::move(act));
-    actions_ << action;
-    return action;
-}
-
-void MainWindow::makeMenus() {
-    const auto onSheet = [this](void (SheetPage::*verb)()) {
-        return [this, verb] {
-            if (SheetPage* page = currentSheet()) (page->*verb)();
-        };
-    };
-    const auto onEditor = [this](void (SqlEditor::*verb)()) {
-        return [this, verb] {
-            if (SheetPage* page = currentSheet()) (page->editor()->*verb)();
-        };
-    };
-    QMenu* pantry = menuBar()->addMenu(tr("Pantry"));
-    addAction(pantry, tr("Reach for…"), QKeySequence(tr("Ctrl+J")), [this] { openReach(); });
-    for (const Theme::Choice& choice : Theme::choices()) {
-        addAction(pantry, tr("%1 theme").arg(choice.title), {}, [this, name = choice.name] { chooseTheme(name); });
-    }
-    pantry->addSeparator();
-    addAction(pantry, tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
-
-    QMenu* connection = menuBar()->addMenu(tr("Connection"));
-    addAction(connection, tr("All connections"), QKeySequence(tr("Ctrl+Shift+O")), [this] { showConnections(); });
-    addAction(connection, tr("New connection…"), {}, [this] {
-        showConnections();
-        connections_->makeNew();
-    });
-    addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5), [this] { desk_.loadCatalog(catalog_->connectionId()); });
-    addAction(connection, tr("Find in the catalog"), QKeySequence(tr("Ctrl+Shift+F")), [this] {
-        showLeftPage(0);
-        catalog_->focusFind();
-    });
-
-    QMenu* sheet = menuBar()->addMenu(tr("Sheet"));
-    addAction(sheet, tr("New sheet"), QKeySequence(tr("Ctrl+T")), [this] { openSheet(connectionInFront()); });
-    addAction(sheet, tr("Open a file…"), QKeySequence(tr("Ctrl+O")), [this] {
-        auto* dialog = new QFileDialog(this, tr("Open a file"), QString(), tr("SQL files (*.sql);;All files (*)"));
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::openFile);
-        dialog->open();
-    });
-    addAction(sheet, tr("Reopen the sheet closed last"), QKeySequence(tr("Ctrl+Shift+T")), [this] { reopenSheet(); });
-    addAction(sheet, tr("Close"), QKeySequence(tr("Ctrl+W")), [this] { closePage(tabs_->currentIndex()); });
-    sheet->addSeparator();
-    addAction(sheet, tr("Complete"), QKeySequence(tr("Ctrl+Space")), onEditor(&SqlEditor::complete));
-    addAction(sheet, tr("Format"), QKeySequence(tr("Ctrl+Alt+F")), onSheet(&SheetPage::format));
-    addAction(sheet, tr("Comment"), QKeySequence(tr("Ctrl+/")), onEditor(&SqlEditor::toggleComment));
-
-    QMenu* run = menuBar()->addMenu(tr("Run"));
-    addAction(run, tr("Run statement or selection"), QKeySequence(tr("Ctrl+Return")), onSheet(&SheetPage::runAtCaret));
-    addAction(run, tr("Run all"), QKeySequence(tr("Ctrl+Shift+Return")), onSheet(&SheetPage::runAll));
-    addAction(run, tr("Stop"), QKeySequence(tr("Ctrl+.")), [this] {
-        if (SheetPage* page = currentSheet()) page->sheet().stop();
-    });
-
-    QMenu* result = menuBar()->addMenu(tr("Result"));
-    const auto onResult = [this](auto verb) {
-        return [this, verb] {
-            if (SheetPage* page = currentSheet()) verb(*page->result());
-        };
-    };
-    addAction(result, tr("Export…"), QKeySequence(tr("Ctrl+E")), onResult([](ResultPane& r) { r.openExport(); }));
-    addAction(result, tr("Copy cells"), {}, onResult([](ResultPane& r) { r.copySelection(false); }));
-    addAction(result, tr("Copy with headings"), QKeySequence(tr("Ctrl+Shift+C")), onResult([](ResultPane& r) { r.copySelection(true); }));
-    addAction(result, tr("Find in the rows"), QKeySequence(tr("Ctrl+F")), onResult([](ResultPane& r) { r.openFind(); }));
-    addAction(result, tr("All rows"), {}, [this] {
-        SheetPage* page = currentSheet();
-        if (page != nullptr && page->result()->card() != nullptr) page->sheet().fetchAll(page->result()->card());
-    });
-    result->addSeparator();
-    for (int number = 1; number <= 9; ++number) {
-        auto* action = new QAction(tr("Card %1").arg(number), this);
-        action->setShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_0 + number)));
-        connect(action, &QAction::triggered, this, [this, number] {
-            if (SheetPage* page = currentSheet()) page->chooseCard(number);
-        });
-        QMainWindow::addAction(action);
-    }
-
-    QMenu* view = menuBar()->addMenu(tr("View"));
-    addAction(view, tr("Left column"), QKeySequence(tr("Ctrl+B")), [this] {
-        leftColumn_->setVisible(!leftColumn_->isVisible());
-        desk_.changeSettings([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
-    });
-    addAction(view, tr("Close-up"), QKeySequence(Qt::Key_F4), [this] {
-        desk_.changeSettings([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
-        closeUp_->setVisible(currentSheet() != nullptr && desk_.settings().isCloseUpShown);
-    });
-    addAction(view, tr("Catalog"), QKeySequence(tr("Ctrl+Shift+1")), [this] { showLeftPage(0); });
-    addAction(view, tr("Ledger"), QKeySequence(tr("Ctrl+Shift+2")), [this] {
-        showLeftPage(1);
-        ledger_->focusFind();
-    });
-    addAction(view, tr("Result beside the editor"), QKeySequence(tr("Ctrl+Shift+B")), [this] {
-        if (SheetPage* page = currentSheet()) page->showBeside(!page->isBeside());
-    });
-    addAction(view, tr("Result away or back\tEsc Esc"), {}, onSheet(&SheetPage::toggleResult));
-    qApp->installEventFilter(this);
-    addAction(view, tr("Next part of the window"), QKeySequence(Qt::Key_F6), [this] { goToNextPart(); });
-    addAction(view, tr("Next page"), QKeySequence(tr("Ctrl+Tab")), [this] {
-        if (tabs_->count() > 0) tabs_->setCurrentIndex((tabs_->currentIndex() + 1) % tabs_->count());
-    });
-    view->addSeparator();
-    addAction(view, tr("Larger"), QKeySequence(tr("Ctrl++")), [this] { changeTextSize(1); })
-        ->setShortcuts({QKeySequence(tr("Ctrl++")), QKeySequence(tr("Ctrl+="))});
-    addAction(view, tr("Smaller"), QKeySequence(tr("Ctrl+-")), [this] { changeTextSize(-1); });
-    addAction(view, tr("Usual size"), QKeySequence(tr("Ctrl+0")), [this] { changeTextSize(0); });
-
-    QMenu* help = menuBar()->addMenu(tr("Help"));
-    addAction(help, tr("Keys"), QKeySequence(Qt::Key_F1), [this] { showKeys(); });
-
-    auto* reachButton = makeButton(tr("Reach for…   Ctrl+J"), "reach", objectName::kReachButton, tr("Reach for anything"), this);
-    reachButton->setMaximumHeight(22);
-    reachButton->setToolTip(tr("Finds tables, sheets, runs, actions and settings (Ctrl+J)"));
-    connect(reachButton, &QPushButton::clicked, this, &MainWindow::openReach);
-    auto* corner = new QWidget;
-    auto* cornerLayout = new QHBoxLayout(corner);
-    cornerLayout->setContentsMargins(0, 2, 8, 2);
-    cornerLayout->addWidget(reachButton);
-    menuBar()->setCornerWidget(corner);
-}
-
 // ---- Pages ----
 
 SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pages_->currentWidget()); }
@@ -510,7 +303,7 @@ void MainWindow::showConnections() {
     int index = pages_->indexOf(connections_);
     if (index < 0) {
         index = addPage(connections_, tr("Connections"));
-        tabs_->setTabIcon(index, dot(Theme::current().colour("quiet")));
+        tabs_->setTabIcon(index, colourDot(Theme::current().colour("quiet")));
         tabs_->setTabData(index, Theme::current().colour("card"));
     }
     tabs_->setCurrentIndex(index);
@@ -529,7 +322,7 @@ void MainWindow::refreshTab(SheetPage* page) {
     const Theme& theme = Theme::current();
     const QColor colour = p != nullptr ? theme.connectionColour(p->colour) : theme.colour("quiet");
     tabs_->setTabText(index, page->sheet().title());
-    tabs_->setTabIcon(index, dot(colour));
+    tabs_->setTabIcon(index, colourDot(colour));
     tabs_->setTabData(index, theme.tinted(colour, 0.16));
     tabs_->setTabToolTip(index, p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title());
     tabs_->update();
@@ -672,94 +465,6 @@ void MainWindow::goToNextPart() {
     if (parts[next] == page->result()->grid() && !page->result()->grid()->currentIndex().isValid()) {
         page->result()->grid()->setCurrentIndex(page->result()->model()->index(0, 0));
     }
-}
-
-// ---- Reach ----
-
-void MainWindow::openReach() { reach_->open(everything()); }
-
-std::vector<Reachable> MainWindow::everything() {
-    std::vector<Reachable> all;
-    for (int i = 0; i < pages_->count(); ++i) {
-        const QPointer<QWidget> page = pages_->widget(i);
-        all.push_back({tabs_->tabText(i), tr("sheet"), tr("open"), [this, page] {
-                           if (page) tabs_->setCurrentIndex(pages_->indexOf(page));
-                           if (page) page->setFocus();
-                       }});
-    }
-    for (const auto& p : desk_.profiles()) {
-        const QString id = toQt(p.id);
-        const auto state = desk_.catalog(id);
-        if (state.catalog) {
-            for (const auto& r : state.catalog->relations()) {
-                all.push_back({toQt(r.name), toQt(db::relationKindName(r.kind)), toQt(p.name),
-                               [this, id, schema = r.schema, relation = r.name] { openObject(id, schema, relation); }});
-            }
-        }
-        all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),
-                       [this, id] { openSheet(id); }});
-    }
-    for (QAction* action : actions_) {
-        const bool isSetting = action->text().endsWith(tr("theme")) || action->text() == tr("Left column") ||
-                               action->text() == tr("Close-up") || action->text() == tr("Larger") || action->text() == tr("Smaller");
-        all.push_back({action->text(), isSetting ? tr("setting") : tr("action"), action->shortcut().toString(QKeySequence::NativeText),
-                       [action] { action->trigger(); }});
-    }
-    for (const int rows : {200, 1000, 5000, 20000}) {
-        all.push_back({tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
-                       desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
-                       [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); }});
-    }
-    return all;
-}
-
-void MainWindow::reachIntoLedger(const QString& text) {
-    if (text.trimmed().size() < 2) return;
-    workspace::LedgerQuery query = workspace::parseLedgerSearch(fromQt(text), base::now());
-    query.limit = kReachLedgerEntries;
-    desk_.ledgerFind(query, this, [this, text](Result<std::vector<workspace::LedgerEntry>> entries) {
-        if (!entries) return;
-        std::vector<Reachable> found;
-        for (const auto& e : *entries) {
-            found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"), toQt(base::spoken(e.startedAt, base::now())),
-                             [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
-                                 sheetOn(id)->appendStatement(statement);
-                             }});
-        }
-        reach_->add(text, std::move(found));
-    });
-}
-
-void MainWindow::showKeys() {
-    for (int i = 0; i < pages_->count(); ++i) {
-        if (pages_->widget(i)->objectName() == QLatin1String("keysPage")) return tabs_->setCurrentIndex(i);
-    }
-    auto* table = new QTableWidget(0, 2);
-    name(table, "keysPage", tr("Keys"));
-    table->setProperty("look", "onCard");
-    table->setHorizontalHeaderLabels({tr("Key"), tr("What it does")});
-    table->horizontalHeader()->setStretchLastSection(true);
-    table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table->verticalHeader()->hide();
-    table->setShowGrid(false);
-    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    const auto add = [table](const QString& key, const QString& words) {
-        const int row = table->rowCount();
-        table->insertRow(row);
-        table->setItem(row, 0, new QTableWidgetItem(key));
-        table->setItem(row, 1, new QTableWidgetItem(words));
-    };
-    for (const QAction* action : actions_) {
-        if (!action->shortcut().isEmpty()) add(action->shortcut().toString(QKeySequence::NativeText), action->text());
-    }
-    add(tr("Alt+1 … Alt+9"), tr("Card of the tray"));
-    add(tr("/"), tr("In the object list: find"));
-    add(tr("Return"), tr("In a list: open what is chosen; Ctrl+Return in the object list: first rows"));
-    table->setColumnWidth(0, 190);
-    const int index = addPage(table, tr("Keys"));
-    tabs_->setTabIcon(index, dot(Theme::current().colour("juniper")));
-    tabs_->setTabData(index, Theme::current().colour("card"));
-    tabs_->setCurrentIndex(index);
 }
 
 /// Esc Esc, which cannot be a shortcut of two keys: those swallow whatever follows a single Esc.

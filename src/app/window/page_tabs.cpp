@@ -1,0 +1,83 @@
+#include "app/window/page_tabs.h"
+
+#include <QPainter>
+#include <QToolButton>
+#include <algorithm>
+
+#include "app/base/object_names.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+
+namespace pantry::app {
+
+QIcon colourDot(const QColor& colour) {
+    QPixmap pixmap(20, 20);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    painter.drawRoundedRect(QRectF(4, 4, 12, 12), 3, 3);
+    return QIcon(pixmap);
+}
+
+PageTabs::PageTabs(QWidget* parent) : QTabBar(parent) {
+    name(this, objectName::kSheetTabs, tr("Open pages"));
+    setDrawBase(false);
+    setExpanding(false);
+    setMovable(true);
+    setTabsClosable(true);
+    setElideMode(Qt::ElideRight);
+    setUsesScrollButtons(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setStyleSheet(QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; }"));
+}
+
+QSize PageTabs::tabSizeHint(int index) const {
+    const int text = fontMetrics().horizontalAdvance(tabText(index));
+    return {std::min(text + 76, 230), 34};
+}
+
+void PageTabs::tabInserted(int index) {
+    auto* close = new QToolButton(this);
+    close->setText(QStringLiteral("×"));
+    close->setAutoRaise(true);
+    close->setFocusPolicy(Qt::NoFocus);
+    close->setToolTip(tr("Close (Ctrl+W)"));
+    close->setStyleSheet(QStringLiteral("QToolButton { border: 0; background: transparent; padding: 0 2px; }"));
+    connect(close, &QToolButton::clicked, this, [this, close] {
+        for (int i = 0; i < count(); ++i) {
+            if (tabButton(i, QTabBar::RightSide) == close) return Q_EMIT tabCloseRequested(i);
+        }
+    });
+    setTabButton(index, QTabBar::RightSide, close);
+}
+
+void PageTabs::paintEvent(QPaintEvent*) {
+    const Theme& theme = Theme::current();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (int i = 0; i < count(); ++i) {
+        const QRect r = tabRect(i);
+        const bool isFront = i == currentIndex();
+        if (isFront) {
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(tabData(i).value<QColor>());
+            painter.drawRoundedRect(r.adjusted(0, 3, 0, 10), 7, 7);
+        }
+        tabIcon(i).paint(&painter, QRect(r.left() + 11, r.center().y() - 8, 18, 18));
+        QFont f = font();
+        f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
+        painter.setFont(f);
+        painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
+        const QRect area = r.adjusted(33, 2, -28, 0);
+        painter.drawText(area, Qt::AlignVCenter, QFontMetrics(f).elidedText(tabText(i), Qt::ElideRight, area.width()));
+        if (isFront && hasFocus()) {
+            painter.setPen(QPen(theme.colour("juniper"), 1));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRoundedRect(QRectF(r).adjusted(3.5, 6.5, -3.5, -3.5), 5, 5);
+        }
+    }
+}
+
+}  // namespace pantry::app
