@@ -45,15 +45,20 @@ void row(const std::string& what, const std::string& measured, const std::string
     std::fflush(stdout);
 }
 
-std::string ratio(double ours, double least) { return fmt::format("{:.2f} ({:.3f} s / {:.3f} s)", ours / least, ours, least); }
+std::string ratio(double ours, double least) {
+    return fmt::format("{:.2f} ({:.3f} s / {:.3f} s)", ours / least, ours, least);
+}
 
 const std::string kTenColumns =
     "SELECT n, n * 3 AS b, n / 7.0 AS c, 'plot ' || (n % 24) AS d, '2026-11-' || (10 + n % 20) AS e, n % 11 AS f, "
     "'a remark of some length, as people write them ' || n AS g, n * 1000003 AS h, NULL AS i, x'0102' AS j FROM big";
 
 void makeTable(const std::filesystem::path& file) {
-    test::runScript(file, "CREATE TABLE big (n INTEGER PRIMARY KEY); INSERT INTO big WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL "
-                          "SELECT n + 1 FROM s WHERE n < " + std::to_string(kRows) + ") SELECT n FROM s");
+    test::runScript(
+        file,
+        "CREATE TABLE big (n INTEGER PRIMARY KEY); INSERT INTO big WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL "
+        "SELECT n + 1 FROM s WHERE n < " +
+            std::to_string(kRows) + ") SELECT n FROM s");
 }
 
 /// Reads each value's length and throws it away; returns the bytes as sent.
@@ -92,9 +97,13 @@ data::ResultSetPtr fetchAll(const std::filesystem::path& file) {
 
 void exportAll(const std::filesystem::path& file, const std::filesystem::path& to) {
     db::Session session(test::profileOf(file), std::nullopt);
-    auto output = std::make_shared<exchange::ExportFile>(to, std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{}));
+    auto output =
+        std::make_shared<exchange::ExportFile>(to, std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{}));
     auto run = std::make_shared<test::RunRecorder>();
-    session.execute({.statement = kTenColumns, .pageRows = std::nullopt, .consumer = std::make_shared<exchange::ExportConsumer>(output)}, run);
+    session.execute({.statement = kTenColumns,
+                     .pageRows = std::nullopt,
+                     .consumer = std::make_shared<exchange::ExportConsumer>(output)},
+                    run);
     run->waitForEnd();
     (void)output->finish();
 }
@@ -110,13 +119,18 @@ void results(const test::TemporaryFolder& folder) {
         result = fetchAll(file);
     });
     row("fetch 1,000,000 x 10 into a ResultSet (SQLite)", ratio(fetch, bare), "1.10");
-    row("memory for those rows", fmt::format("{:.2f} ({:.0f} MB / {:.0f} MB)", double(result->memoryBytes()) / double(bytes),
-                                             double(result->memoryBytes()) / 1e6, double(bytes) / 1e6), "1.35");
+    row("memory for those rows",
+        fmt::format("{:.2f} ({:.0f} MB / {:.0f} MB)", double(result->memoryBytes()) / double(bytes),
+                    double(result->memoryBytes()) / 1e6, double(bytes) / 1e6),
+        "1.35");
     row("stream them to a CSV file", ratio(secondsOf([&] { exportAll(file, folder / "out.csv"); }), bare), "1.25");
 
     std::vector<std::int64_t> values;
-    for (std::size_t i = 0; i < result->rowCount(); ++i) values.push_back(result->cell(i, 7).integer % 1'000'003 * 7919 % 999'983 + static_cast<std::int64_t>(i * 7919 % 999'983));
-    auto shuffled = std::make_shared<data::ResultSet>(std::vector<data::Column>{{"v", "integer", data::ColumnType::Integer}});
+    for (std::size_t i = 0; i < result->rowCount(); ++i)
+        values.push_back(result->cell(i, 7).integer % 1'000'003 * 7919 % 999'983 +
+                         static_cast<std::int64_t>(i * 7919 % 999'983));
+    auto shuffled =
+        std::make_shared<data::ResultSet>(std::vector<data::Column>{{"v", "integer", data::ColumnType::Integer}});
     data::ChunkBuilder builder(1);
     for (const auto v : values) {
         builder.addInteger(v);
@@ -129,7 +143,12 @@ void results(const test::TemporaryFolder& folder) {
         std::iota(index.begin(), index.end(), 0U);
         std::ranges::stable_sort(index, [&](auto a, auto b) { return values[a] < values[b]; });
     });
-    row("sort 1,000,000 rows by one column", ratio(secondsOf([&] { (void)data::ResultView::make(shuffled, {.order = {{0, false}}}, {}); }), plainSort), "1.3");
+    row("sort 1,000,000 rows by one column",
+        ratio(secondsOf([&] {
+                  (void)data::ResultView::make(shuffled, {.order = {{0, false}}}, {});
+              }),
+              plainSort),
+        "1.3");
 
     std::string all;
     for (std::size_t r = 0; r < result->rowCount(); ++r) {
@@ -142,21 +161,26 @@ void results(const test::TemporaryFolder& folder) {
         std::size_t hits = 0;
         const char* at = all.data();
         const char* end = all.data() + all.size();
-        while ((at = static_cast<const char*>(::memmem(at, static_cast<std::size_t>(end - at), "nowhere", 7))) != nullptr) {
+        while ((at = static_cast<const char*>(::memmem(at, static_cast<std::size_t>(end - at), "nowhere", 7))) !=
+               nullptr) {
             ++at;
             ++hits;
         }
         seen = hits;
     });
-    row("search 1,000,000 x 10 cells for a text", ratio(secondsOf([&] { (void)data::ResultView::make(result, {.filterText = "nowhere"}, {}); }), plainSearch), "2.0");
+    row("search 1,000,000 x 10 cells for a text",
+        ratio(secondsOf([&] { (void)data::ResultView::make(result, {.filterText = "nowhere"}, {}); }), plainSearch),
+        "2.0");
 }
 
 std::string largeScript(std::size_t bytes) {
     const std::string piece =
-        "-- which plots need treatment before blossom?\nselect p.name as plot, count(*) as visits, avg(i.scab_score) as scab\n"
+        "-- which plots need treatment before blossom?\nselect p.name as plot, count(*) as visits, avg(i.scab_score) "
+        "as scab\n"
         "from inspection i join tree t using (tree_id) join plot p on p.plot_id = t.plot_id and p.hectares > 0.5\n"
         "where i.visited_on >= '2026-01-01' and (i.remark is null or i.remark like '%scab%') group by p.name\n"
-        "having count(*) > 3 order by scab desc limit 10;\n\nupdate treatment set dose_ml = 40, cost = cost * 1.1 where treatment_id in (1, 2, 3);\n\n";
+        "having count(*) > 3 order by scab desc limit 10;\n\nupdate treatment set dose_ml = 40, cost = cost * 1.1 "
+        "where treatment_id in (1, 2, 3);\n\n";
     std::string out;
     while (out.size() < bytes) out += piece;
     return out;
@@ -166,18 +190,21 @@ void texts() {
     const std::string script = largeScript(4'000'000);
     const auto rate = [&](double seconds) { return fmt::format("{:.0f} MB/s", double(script.size()) / 1e6 / seconds); };
     row("lex", rate(secondsOf([&] { (void)sql::lex(script, sql::Dialect::Postgres); })), "200 MB/s");
-    row("split (lexing included)", rate(secondsOf([&] { (void)sql::splitStatements(script, sql::Dialect::Postgres); })), "200 MB/s");
+    row("split (lexing included)", rate(secondsOf([&] { (void)sql::splitStatements(script, sql::Dialect::Postgres); })),
+        "200 MB/s");
     row("check", rate(secondsOf([&] { (void)sql::checkScript(script, sql::Dialect::Postgres); })), "20 MB/s");
     row("format", rate(secondsOf([&] { (void)sql::formatScript(script, sql::Dialect::Postgres); })), "20 MB/s");
 }
 
 void editing() {
     std::string sheet = largeScript(1);
-    for (int i = 0; std::ranges::count(sheet, '\n') < 5000; ++i) sheet += "select " + std::to_string(i) + " as n, " + largeScript(1).substr(50);
+    for (int i = 0; std::ranges::count(sheet, '\n') < 5000; ++i)
+        sheet += "select " + std::to_string(i) + " as n, " + largeScript(1).substr(50);
     std::vector<sql::RelationFact> relations;
     for (int t = 0; t < 10'000; ++t) {
         sql::RelationFact fact{.schema = "main", .name = "table_" + std::to_string(t)};
-        for (int c = 0; c < 10; ++c) fact.columns.push_back({"column_" + std::to_string(c) + "_" + std::to_string(t), "integer"});
+        for (int c = 0; c < 10; ++c)
+            fact.columns.push_back({"column_" + std::to_string(c) + "_" + std::to_string(t), "integer"});
         relations.push_back(std::move(fact));
     }
     const sql::CatalogView catalog(std::move(relations), {"main"});
@@ -190,12 +217,14 @@ void editing() {
     for (const char c : typed) {
         text += c;
         reparse.push_back(secondsOf([&] { script.setText(text); }, 1));
-        complete.push_back(secondsOf([&] { (void)sql::completeAt(text, text.size(), sql::Dialect::Sqlite, catalog); }, 1));
+        complete.push_back(
+            secondsOf([&] { (void)sql::completeAt(text, text.size(), sql::Dialect::Sqlite, catalog); }, 1));
     }
     std::ranges::sort(reparse);
     std::ranges::sort(complete);
     row("reparse after a keystroke, 5,000 lines (worst of 23)", fmt::format("{:.1f} ms", reparse.back() * 1e3), "2 ms");
-    row("completion, 10,000 tables, 5,000 lines (worst of 23)", fmt::format("{:.1f} ms", complete.back() * 1e3), "5 ms");
+    row("completion, 10,000 tables, 5,000 lines (worst of 23)", fmt::format("{:.1f} ms", complete.back() * 1e3),
+        "5 ms");
 }
 
 }  // namespace

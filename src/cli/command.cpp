@@ -17,7 +17,9 @@ workspace::Home Context::home() const {
 void TextInput::addTo(CLI::App& command, bool withExpression) {
     auto* fileOption = command.add_option("-f,--file", file, "Read FILE instead of standard input")->type_name("FILE");
     if (withExpression) {
-        command.add_option("-e,--execute", text, "Take SQL from the command line")->type_name("SQL")->excludes(fileOption);
+        command.add_option("-e,--execute", text, "Take SQL from the command line")
+            ->type_name("SQL")
+            ->excludes(fileOption);
     }
 }
 

@@ -20,7 +20,7 @@ enum ExitCode : int { kAllWell = 0, kFailed = 1, kWrongUse = 2 };
 
 /// What every sub-command has at hand.
 struct Context {
-    std::string homeFolder;   ///< --home
+    std::string homeFolder;  ///< --home
     bool isVerbose = false;
     int exitCode = kAllWell;  ///< set by the sub-command that ran
 

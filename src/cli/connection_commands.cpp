@@ -22,8 +22,9 @@ void list(Context& context, bool asJson) {
     std::string separator;
     for (const ConnectionProfile& p : saved->profiles) {
         if (asJson) {
-            fmt::print(R"({}{{"name":{},"group":{},"environment":"{}","engine":"{}","address":{}}})", separator, exchange::jsonString(p.name),
-                       exchange::jsonString(p.group), db::environmentWord(p.environment), db::engineWord(p.engine), exchange::jsonString(db::addressOf(p)));
+            fmt::print(R"({}{{"name":{},"group":{},"environment":"{}","engine":"{}","address":{}}})", separator,
+                       exchange::jsonString(p.name), exchange::jsonString(p.group), db::environmentWord(p.environment),
+                       db::engineWord(p.engine), exchange::jsonString(db::addressOf(p)));
             separator = ",\n ";
         } else {
             fmt::print("{:<28} {:<6} {:<11} {}\n", p.name, db::environmentWord(p.environment), db::engineName(p.engine),
@@ -32,7 +33,8 @@ void list(Context& context, bool asJson) {
     }
     if (asJson) fmt::print("]\n");
     if (!asJson && saved->profiles.empty()) {
-        fmt::print(stderr, "No connections are saved in {}. pantry connections add makes one.\n", context.home().config.string());
+        fmt::print(stderr, "No connections are saved in {}. pantry connections add makes one.\n",
+                   context.home().config.string());
     }
 }
 
@@ -96,8 +98,8 @@ void remove(Context& context, const std::string& wanted) {
 }
 
 std::string columnJson(const db::CatalogColumn& c) {
-    std::string out = fmt::format(R"({{"name":{},"type":{},"nullable":{},"key":{}}})", exchange::jsonString(c.name), exchange::jsonString(c.typeName),
-                                  c.isNullable, c.keyPosition);
+    std::string out = fmt::format(R"({{"name":{},"type":{},"nullable":{},"key":{}}})", exchange::jsonString(c.name),
+                                  exchange::jsonString(c.typeName), c.isNullable, c.keyPosition);
     return out;
 }
 
@@ -120,8 +122,9 @@ std::string relationJson(const db::CatalogRelation& r) {
     std::vector<std::string> triggers;
     for (const auto& c : r.columns) columns.push_back(columnJson(c));
     for (const auto& k : r.foreignKeys) {
-        keys.push_back(fmt::format(R"({{"columns":{},"schema":{},"table":{},"references":{}}})", joined(allQuoted(k.columns)),
-                                   exchange::jsonString(k.schema), exchange::jsonString(k.relation), joined(allQuoted(k.referencedColumns))));
+        keys.push_back(fmt::format(R"({{"columns":{},"schema":{},"table":{},"references":{}}})",
+                                   joined(allQuoted(k.columns)), exchange::jsonString(k.schema),
+                                   exchange::jsonString(k.relation), joined(allQuoted(k.referencedColumns))));
     }
     for (const auto& i : r.indexes) {
         indexes.push_back(fmt::format(R"({{"name":{},"columns":{},"unique":{}}})", exchange::jsonString(i.name),

@@ -12,7 +12,8 @@ void addDemo(CLI::App& app, Context& context) {
     CLI::App* command = app.add_subcommand("demo", "Write the demo databases of Larkspur Vale");
     command->footer(
         "Writes orchard.db, orchard-live.db, kitchen.db, probes.db and a home folder in which they are set up:\n"
-        "  agile-pantry --home DIR/home\n  pantry connections list --home DIR/home\nAll names in the data are made up.");
+        "  agile-pantry --home DIR/home\n  pantry connections list --home DIR/home\nAll names in the data are made "
+        "up.");
     command->add_option("--into", *folder, "Folder to write to (agile-pantry-demo)")->type_name("DIR");
     command->callback([folder, &context] {
         if (Status status = demo::writeDemo(*folder); !status) return fail(context, status.error());

@@ -42,7 +42,8 @@ void noteInterrupt(int) { interrupted = true; }
 /// Writes rows to standard output or a file as they come.
 class StreamWriter final : public db::ChunkConsumer {
 public:
-    StreamWriter(std::unique_ptr<exchange::RowWriter> writer, std::shared_ptr<exchange::ExportFile> file, std::size_t limit)
+    StreamWriter(std::unique_ptr<exchange::RowWriter> writer, std::shared_ptr<exchange::ExportFile> file,
+                 std::size_t limit)
         : writer_(std::move(writer)), file_(std::move(file)), limit_(limit) {}
 
     Status begin(const std::vector<data::Column>& columns) override {
@@ -103,9 +104,11 @@ public:
         bool isStopped = false;
         while (!wake_.wait_for(lock, std::chrono::milliseconds(50), [this] { return isEnded_; })) {
             if (interrupted && !std::exchange(isStopped, true)) handle.cancel();
-            if (showsProgress_) fmt::print(stderr, "\r{}", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
+            if (showsProgress_)
+                fmt::print(stderr, "\r{}", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
         }
-        if (showsProgress_) fmt::print(stderr, "\r{}\n", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
+        if (showsProgress_)
+            fmt::print(stderr, "\r{}\n", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
     }
 
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
@@ -176,7 +179,8 @@ private:
         for (const std::string& pair : options_.values) {
             const std::size_t equals = pair.find('=');
             if (equals == std::string::npos || equals == 0) {
-                return Error{.kind = ErrorKind::InvalidInput, .message = fmt::format("--set {} has no value.", pair),
+                return Error{.kind = ErrorKind::InvalidInput,
+                             .message = fmt::format("--set {} has no value.", pair),
                              .hint = "Write --set name=value."};
             }
             values[pair.substr(0, equals)] = pair.substr(equals + 1);
@@ -245,8 +249,8 @@ private:
             writer = std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{.nullText = options_.nullText});
         }
         if (options_.to.empty()) return std::make_shared<StreamWriter>(std::move(writer), nullptr, options_.rows);
-        return std::make_shared<StreamWriter>(nullptr, std::make_shared<exchange::ExportFile>(options_.to, std::move(writer)),
-                                              options_.rows);
+        return std::make_shared<StreamWriter>(
+            nullptr, std::make_shared<exchange::ExportFile>(options_.to, std::move(writer)), options_.rows);
     }
 
     bool report(const std::string& script, const sql::StatementSpan& span, const Error& error) {
@@ -261,7 +265,8 @@ private:
             const std::size_t rows = waiter.result()->rowCount();
             out = exchange::tableText(*waiter.result(), rows);
             if (waiter.isPaused()) {
-                out += fmt::format("first {}; there are more\n", base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
+                out += fmt::format("first {}; there are more\n",
+                                   base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
             } else {
                 out += base::counted(static_cast<std::int64_t>(rows), "row", "rows") + "\n";
             }
@@ -288,14 +293,16 @@ void addRun(CLI::App& app, Context& context) {
     command->footer(
         "Rows of csv and json stream in constant memory. Every run is kept in the history, without secrets.\n"
         "Ctrl+C stops the statement at the database.\n"
-        "Example: pantry run -c Kitchen -e \"SELECT * FROM batch WHERE jars > :least\" --set least=200 --as csv --to batch.csv");
+        "Example: pantry run -c Kitchen -e \"SELECT * FROM batch WHERE jars > :least\" --set least=200 --as csv --to "
+        "batch.csv");
     o->input.addTo(*command, true);
     command->add_option("-c,--connection", o->connection, "Saved connection or address")->required();
     command->add_option("--as", o->as, "Form of the rows: table, csv or json")
         ->check(CLI::IsMember({"table", "csv", "json"}));
     command->add_option("--to", o->to, "Write FILE instead of standard output")->type_name("FILE");
     command->add_option("--rows", o->rows, "At most this many rows of each statement")->check(CLI::PositiveNumber);
-    command->add_option("--set", o->values, "Value of a parameter, as name=value; once for each")->type_name("NAME=VALUE");
+    command->add_option("--set", o->values, "Value of a parameter, as name=value; once for each")
+        ->type_name("NAME=VALUE");
     command->add_option("--null", o->nullText, "Text for NULL in csv (nothing)");
     command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
         ->check(CLI::IsMember({"stop", "continue"}));

@@ -93,7 +93,8 @@ void addSplit(CLI::App& app, Context& context) {
     auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("split", "List the statements of a script");
     command->footer(
-        "A statement's span goes from its first token to its last; terminators, and blanks and comments around it, are\n"
+        "A statement's span goes from its first token to its last; terminators, and blanks and comments around it, "
+        "are\n"
         "not in it. Offsets are bytes of the input. With --json:\n"
         "  [{\"start\":byte,\"length\":bytes,\"line\":n,\"kind\":\"select\"}, …]");
     o->input.addTo(*command, true);
@@ -122,7 +123,8 @@ void addCheck(CLI::App& app, Context& context) {
     auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("check", "Find mistakes in SQL without running it");
     command->footer(
-        "Finds syntax errors and lines that are meant for other programs. Exit status 1 when there is an error. With --json:\n"
+        "Finds syntax errors and lines that are meant for other programs. Exit status 1 when there is an error. With "
+        "--json:\n"
         "  [{\"rule\":…,\"severity\":…,\"start\":byte,\"length\":bytes,\"message\":…}, …]");
     o->input.addTo(*command, true);
     o->dialect.addTo(*command)->required();
@@ -132,8 +134,9 @@ void addCheck(CLI::App& app, Context& context) {
         if (!text) return;
         JsonLines json;
         for (const sql::Finding& f : sql::checkScript(*text, o->dialect.dialect())) {
-            json.add(fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{}}})", exchange::jsonString(f.rule),
-                                 sql::severityName(f.severity), f.start, f.length, exchange::jsonString(f.message)));
+            json.add(fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{}}})",
+                                 exchange::jsonString(f.rule), sql::severityName(f.severity), f.start, f.length,
+                                 exchange::jsonString(f.message)));
             const int before = context.exitCode;
             if (!o->asJson) failAt(context, o->input.name(), *text, f.start, Error{.message = f.message});
             context.exitCode = f.severity == sql::Severity::Error ? kFailed : before;
@@ -175,9 +178,9 @@ void addComplete(CLI::App& app, Context& context) {
         JsonLines json;
         std::string table;
         for (const sql::CompletionItem& item : completion.items) {
-            json.add(fmt::format(R"({{"text":{},"kind":"{}","detail":{},"replaces":[{},{}]}})", exchange::jsonString(item.text),
-                                 sql::completionKindName(item.kind), exchange::jsonString(item.detail), completion.start,
-                                 completion.length));
+            json.add(fmt::format(R"({{"text":{},"kind":"{}","detail":{},"replaces":[{},{}]}})",
+                                 exchange::jsonString(item.text), sql::completionKindName(item.kind),
+                                 exchange::jsonString(item.detail), completion.start, completion.length));
             table += fmt::format("{:<32} {:<12} {}\n", item.text, sql::completionKindName(item.kind), item.detail);
         }
         writeOrFail(context, "", o->asJson ? json.text() : table);

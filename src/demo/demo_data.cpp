@@ -30,10 +30,11 @@ Status writeConnections(const fs::path& folder) {
         return p;
     };
     using enum db::Environment;
-    for (const auto& p : {profile("demo-orchard", "Orchard records", "Orchard and kitchen", "marigold", Trial, "orchard.db"),
-                          profile("demo-live", "Orchard records (live)", "Orchard and kitchen", "tomato", Live, "orchard-live.db"),
-                          profile("demo-kitchen", "Kitchen", "Orchard and kitchen", "sage", Local, "kitchen.db"),
-                          profile("demo-probes", "Probes", "Sensors", "juniper", Local, "probes.db")}) {
+    for (const auto& p :
+         {profile("demo-orchard", "Orchard records", "Orchard and kitchen", "marigold", Trial, "orchard.db"),
+          profile("demo-live", "Orchard records (live)", "Orchard and kitchen", "tomato", Live, "orchard-live.db"),
+          profile("demo-kitchen", "Kitchen", "Orchard and kitchen", "sage", Local, "kitchen.db"),
+          profile("demo-probes", "Probes", "Sensors", "juniper", Local, "probes.db")}) {
         if (Status status = connections.put(p); !status) return status;
     }
     return {};

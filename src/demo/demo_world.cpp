@@ -63,8 +63,8 @@ std::string labelPicture(std::uint32_t rgb, int size) {
             for (int shift = 16; shift >= 0; shift -= 8) rows += static_cast<char>(colour >> shift & 0xFF);
         }
     }
-    const std::string header = bigEndian(static_cast<std::uint32_t>(size)) + bigEndian(static_cast<std::uint32_t>(size)) +
-                               std::string("\x08\x02\x00\x00\x00", 5);
+    const std::string header = bigEndian(static_cast<std::uint32_t>(size)) +
+                               bigEndian(static_cast<std::uint32_t>(size)) + std::string("\x08\x02\x00\x00\x00", 5);
     return "\x89PNG\r\n\x1A\n" + pngChunk("IHDR", header) + pngChunk("IDAT", deflated(rows)) + pngChunk("IEND", "");
 }
 

@@ -99,14 +99,22 @@ struct RecipeFact {
     const char* kind;
     double sugar;
 };
-constexpr RecipeFact kRecipes[] = {
-    {"Quarry Plum Jam", "jam", 55},         {"Saltmarsh Apple Butter", "butter", 38}, {"Rowan & Crab Jelly", "jelly", 60},
-    {"Medlar Cheese", "cheese", 58},        {"Pear and Ginger Chutney", "chutney", 30}, {"Quince Paste “Luna”", "paste", 62},
-    {"Green Tomato Relish", "relish", 22},  {"Damson Ketchup", "ketchup", 26},        {"Blackberry Bramble", "jam", 52},
-    {"Honey Pippin Curd", "curd", 35},      {"Wild Cherry Syrup", "syrup", 64},       {"Elderflower Jelly", "jelly", 57}};
-constexpr const char* kIngredients[] = {"plum", "apple", "rowan berry", "medlar", "pear", "quince", "green tomato", "damson",
-                                        "blackberry", "honey", "wild cherry", "elderflower", "sugar", "pectin", "lemon",
-                                        "ginger", "vinegar", "mustard seed", "egg", "butter", "salt", "cinnamon"};
+constexpr RecipeFact kRecipes[] = {{"Quarry Plum Jam", "jam", 55},
+                                   {"Saltmarsh Apple Butter", "butter", 38},
+                                   {"Rowan & Crab Jelly", "jelly", 60},
+                                   {"Medlar Cheese", "cheese", 58},
+                                   {"Pear and Ginger Chutney", "chutney", 30},
+                                   {"Quince Paste “Luna”", "paste", 62},
+                                   {"Green Tomato Relish", "relish", 22},
+                                   {"Damson Ketchup", "ketchup", 26},
+                                   {"Blackberry Bramble", "jam", 52},
+                                   {"Honey Pippin Curd", "curd", 35},
+                                   {"Wild Cherry Syrup", "syrup", 64},
+                                   {"Elderflower Jelly", "jelly", 57}};
+constexpr const char* kIngredients[] = {
+    "plum",       "apple",        "rowan berry", "medlar",      "pear",  "quince",  "green tomato", "damson",
+    "blackberry", "honey",        "wild cherry", "elderflower", "sugar", "pectin",  "lemon",        "ginger",
+    "vinegar",    "mustard seed", "egg",         "butter",      "salt",  "cinnamon"};
 constexpr const char* kStalls[] = {"Larkspur Market", "Mill Bridge", "Harbour Steps", "Saturday Shed", "Abbey Gate"};
 constexpr const char* kKettles[] = {"Old Copper", "Big Bess", "Small Steel"};
 
@@ -130,28 +138,35 @@ public:
 private:
     void basics() {
         for (std::size_t i = 0; i < std::size(kIngredients); ++i) {
-            const Value price = i == 20 ? Value() : Value(fmt::format("{}.{:04}", random_.between(0, 9), random_.between(0, 9999)));
-            loader_.insert("ingredient", {std::int64_t(i + 1), std::string(kIngredients[i]), std::string(i == 18 ? "piece" : "kg"), price});
+            const Value price =
+                i == 20 ? Value() : Value(fmt::format("{}.{:04}", random_.between(0, 9), random_.between(0, 9999)));
+            loader_.insert("ingredient", {std::int64_t(i + 1), std::string(kIngredients[i]),
+                                          std::string(i == 18 ? "piece" : "kg"), price});
         }
         constexpr int kVolumes[] = {110, 210, 330, 500, 770};
         for (std::size_t i = 0; i < std::size(kVolumes); ++i) {
-            loader_.insert("jar_type", {std::int64_t(i + 1), fmt::format("{} ml {}", kVolumes[i], i % 2 == 0 ? "round" : "hexagon"),
-                                        std::int64_t(kVolumes[i]), amountText(i < 2 ? 0 : 15)});
+            loader_.insert("jar_type",
+                           {std::int64_t(i + 1), fmt::format("{} ml {}", kVolumes[i], i % 2 == 0 ? "round" : "hexagon"),
+                            std::int64_t(kVolumes[i]), amountText(i < 2 ? 0 : 15)});
         }
         for (std::size_t i = 0; i < std::size(kStalls); ++i) {
-            loader_.insert("stall", {std::int64_t(i + 1), std::string(kStalls[i]), i == 3 ? Value() : Value(std::int64_t(i + 2))});
+            loader_.insert(
+                "stall", {std::int64_t(i + 1), std::string(kStalls[i]), i == 3 ? Value() : Value(std::int64_t(i + 2))});
         }
     }
 
     void recipes() {
         for (std::size_t i = 0; i < std::size(kRecipes); ++i) {
             const auto id = std::int64_t(i + 1);
-            loader_.insert("recipe", {id, std::string(kRecipes[i].name), std::string(kRecipes[i].kind), kRecipes[i].sugar,
-                                      i == 6 ? Value() : Value("Wash, stone and weigh the fruit.\nSimmer until soft; add the sugar "
-                                                               "warm.\nTest on a cold plate: it’s done when it \"wrinkles\".")});
+            loader_.insert("recipe",
+                           {id, std::string(kRecipes[i].name), std::string(kRecipes[i].kind), kRecipes[i].sugar,
+                            i == 6 ? Value()
+                                   : Value("Wash, stone and weigh the fruit.\nSimmer until soft; add the sugar "
+                                           "warm.\nTest on a cold plate: it’s done when it \"wrinkles\".")});
             for (const int ingredient : {int(i) + 1, 13, 14 + random_.between(0, 8)}) {
-                loader_.insert("recipe_ingredient", {id, std::int64_t(ingredient),
-                                                     fmt::format("{}.{:03}", random_.between(0, 12), random_.between(1, 999))});
+                loader_.insert("recipe_ingredient",
+                               {id, std::int64_t(ingredient),
+                                fmt::format("{}.{:03}", random_.between(0, 12), random_.between(1, 999))});
             }
         }
     }
@@ -187,9 +202,11 @@ private:
             loader_.insert("stock_move", {++id, std::int64_t(batch), timeText(day * 86400 + 50'000),
                                           std::int64_t(random_.between(60, 320)), std::string("filled")});
             for (int n = random_.between(0, 4); n > 0; --n) {
-                const Value reason = random_.chance(0.2) ? Value() : Value(random_.chance(0.9) ? "to the stall" : "broken");
-                loader_.insert("stock_move", {++id, std::int64_t(batch), timeText((day + random_.between(5, 90)) * 86400 + 30'000),
-                                              std::int64_t(-random_.between(6, 48)), reason});
+                const Value reason =
+                    random_.chance(0.2) ? Value() : Value(random_.chance(0.9) ? "to the stall" : "broken");
+                loader_.insert("stock_move",
+                               {++id, std::int64_t(batch), timeText((day + random_.between(5, 90)) * 86400 + 30'000),
+                                std::int64_t(-random_.between(6, 48)), reason});
             }
         }
     }
@@ -202,8 +219,9 @@ private:
                 if (newest < 1) continue;
                 int batch = random_.between(std::max(1, newest - 30), newest);
                 if (batch == kSlowTwin && random_.chance(0.67)) batch = kFastTwin;
-                loader_.insert("stall_sale", {++id, std::int64_t(random_.between(1, 5)), std::int64_t(batch), dateText(day),
-                                              std::int64_t(random_.between(1, 6)), amountText(random_.between(280, 890))});
+                loader_.insert("stall_sale",
+                               {++id, std::int64_t(random_.between(1, 5)), std::int64_t(batch), dateText(day),
+                                std::int64_t(random_.between(1, 6)), amountText(random_.between(280, 890))});
             }
         }
     }

@@ -103,29 +103,41 @@ BEGIN
 END;
 )";
 
-constexpr const char* kPlots[] = {"Saltmarsh",    "Quarry Field", "Old Railway",  "Alder Bank",   "Heath End",   "Mill Orchard",
-                                  "Fen Corner",   "Long Acre",    "Chapel Piece", "Wren's Hollow", "Bell Meadow", "Sluice Side",
-                                  "Top Terrace",  "Limekiln",     "Sheepwash",    "Nettle Yard",  "Hazel Strip", "Moon Field",
-                                  "Little Egypt", "Ferry Bank",   "Cuckoo Pen",   "Stony Rise",   "Ford Garden", "Larkspur Green"};
+constexpr const char* kPlots[] = {"Saltmarsh",    "Quarry Field", "Old Railway", "Alder Bank",    "Heath End",
+                                  "Mill Orchard", "Fen Corner",   "Long Acre",   "Chapel Piece",  "Wren's Hollow",
+                                  "Bell Meadow",  "Sluice Side",  "Top Terrace", "Limekiln",      "Sheepwash",
+                                  "Nettle Yard",  "Hazel Strip",  "Moon Field",  "Little Egypt",  "Ferry Bank",
+                                  "Cuckoo Pen",   "Stony Rise",   "Ford Garden", "Larkspur Green"};
 
 constexpr const char* kWardens[] = {
-    "Ines Halloway",   "Tobias Renn",     "Maud Okafor",    "Piet Aldous",    "Siân O’Dair",     "Bram \"Bee\" Castell",
-    "Lotte Wray",      "Yusuf Penhale",   "Greta Lindqvist", "Oswin Tarrant", "Νεφέλη Δρόσου",          "Ada Quill",
-    "Rufus Marsh",     "שירה לוי",        "Hedy Brook",      "Colm Farrow",   "Wanda Sorrel",    "Emil Thwaite",
-    "Nora Gale",       "Jory Penrose",    "Tilda Moss",      "Abel Crane",    "Zofia Kestrel",   "Finn Orchardson",
-    "Iris Dunnock",    "Kwame Holt",      "Bettina Rook",    "Sol Whitlock",  "Mina Harrow",     "Edgar Vetch",
-    "Una Pike",        "Leif Sallow",     "Pearl Haddon",    "Casper Yew",    "Dora Finch",      "Milo Garth",
+    "Ines Halloway",   "Tobias Renn",     "Maud Okafor",     "Piet Aldous",   "Siân O’Dair",   "Bram \"Bee\" Castell",
+    "Lotte Wray",      "Yusuf Penhale",   "Greta Lindqvist", "Oswin Tarrant", "Νεφέλη Δρόσου", "Ada Quill",
+    "Rufus Marsh",     "שירה לוי",        "Hedy Brook",      "Colm Farrow",   "Wanda Sorrel",  "Emil Thwaite",
+    "Nora Gale",       "Jory Penrose",    "Tilda Moss",      "Abel Crane",    "Zofia Kestrel", "Finn Orchardson",
+    "Iris Dunnock",    "Kwame Holt",      "Bettina Rook",    "Sol Whitlock",  "Mina Harrow",   "Edgar Vetch",
+    "Una Pike",        "Leif Sallow",     "Pearl Haddon",    "Casper Yew",    "Dora Finch",    "Milo Garth",
     "Freya Stonecrop", "Oleander Smith 🍎"};
 
-constexpr const char* kVarietyFirst[] = {"Larkspur", "Abbot's", "Winter", "Red", "Golden", "Lady", "Miller's", "Hollow",
-                                         "Early", "Saint Osyth", "Rough", "Honey", "Bishop's"};
+constexpr const char* kVarietyFirst[] = {"Larkspur", "Abbot's", "Winter",      "Red",   "Golden", "Lady",    "Miller's",
+                                         "Hollow",   "Early",   "Saint Osyth", "Rough", "Honey",  "Bishop's"};
 constexpr const char* kVarietySecond[] = {"Russet", "Pippin", "Keeper", "Beauty", "Blush"};
 constexpr const char* kFruits[] = {"apple", "apple", "apple", "pear", "plum", "quince", "medlar"};
 
-constexpr const char* kRemarks[] = {"fine", "some scab on the lower leaves", "canker, cut back", "aphids; ants about",
-                                    "bark split\nby frost", "needs a stake", "O'Dair says: \"leave it\"",
-                                    "wasps 🐝 in the hollow", "fruit thinned by hand", "", "tag missing", "שורה שלישית",
-                                    "50% bitter pit?", "bird-pecked; net it", "see photo\tin the shed"};
+constexpr const char* kRemarks[] = {"fine",
+                                    "some scab on the lower leaves",
+                                    "canker, cut back",
+                                    "aphids; ants about",
+                                    "bark split\nby frost",
+                                    "needs a stake",
+                                    "O'Dair says: \"leave it\"",
+                                    "wasps 🐝 in the hollow",
+                                    "fruit thinned by hand",
+                                    "",
+                                    "tag missing",
+                                    "שורה שלישית",
+                                    "50% bitter pit?",
+                                    "bird-pecked; net it",
+                                    "see photo\tin the shed"};
 constexpr const char* kAgents[] = {"lime sulphur", "copper soap", "kaolin", "horsetail tea", "soft soap"};
 constexpr const char* kSlopes[] = {"north", "south", "east", "west"};
 constexpr const char* kGrades[] = {"I", "I", "II", "juice"};
@@ -159,9 +171,11 @@ private:
 
     void wardens() {
         for (std::size_t i = 0; i < std::size(kWardens); ++i) {
-            const Value phone = maybe(0.3, fmt::format("0{} {}", random_.between(20, 99), random_.between(100000, 999999)));
-            loader_.insert("warden", {std::int64_t(i + 1), std::string(kWardens[i]), phone,
-                                      dateText(kFirstDay - random_.between(0, 4000)), std::int64_t(random_.chance(0.85))});
+            const Value phone =
+                maybe(0.3, fmt::format("0{} {}", random_.between(20, 99), random_.between(100000, 999999)));
+            loader_.insert("warden",
+                           {std::int64_t(i + 1), std::string(kWardens[i]), phone,
+                            dateText(kFirstDay - random_.between(0, 4000)), std::int64_t(random_.chance(0.85))});
         }
     }
 
@@ -170,11 +184,11 @@ private:
         for (const char* first : kVarietyFirst) {
             for (const char* second : kVarietySecond) {
                 if (++id > 61) return;
-                loader_.insert("variety",
-                               {id, fmt::format("{} {}", first, second), std::string(kFruits[id % 7]),
-                                maybe(0.1, std::int64_t(random_.between(14, 21))),
-                                maybe(0.2, std::int64_t(random_.between(2, 30))),
-                                id == 17 ? Value("Keeps till the cuckoo calls; \"not for cider\".") : maybe(0.8, std::string(""))});
+                loader_.insert("variety", {id, fmt::format("{} {}", first, second), std::string(kFruits[id % 7]),
+                                           maybe(0.1, std::int64_t(random_.between(14, 21))),
+                                           maybe(0.2, std::int64_t(random_.between(2, 30))),
+                                           id == 17 ? Value("Keeps till the cuckoo calls; \"not for cider\".")
+                                                    : maybe(0.8, std::string(""))});
             }
         }
     }
@@ -184,8 +198,9 @@ private:
             const Value slope = maybe(0.2, std::string(random_.pick(kSlopes)));
             const Value leased = maybe(0.6, dateText(kLastDay + random_.between(-200, 3000)));
             const Value lead = maybe(0.12, std::int64_t(random_.between(1, 24)));
-            loader_.insert("plot", {std::int64_t(i + 1), std::string(kPlots[i]),
-                                    fmt::format("{}.{:03}", random_.between(0, 4), random_.between(0, 999)), slope, leased, lead});
+            loader_.insert(
+                "plot", {std::int64_t(i + 1), std::string(kPlots[i]),
+                         fmt::format("{}.{:03}", random_.between(0, 4), random_.between(0, 999)), slope, leased, lead});
         }
     }
 
@@ -197,8 +212,9 @@ private:
             const Value felled = maybe(0.97, dateText(kFirstDay + random_.between(0, 900)));
             // Tags are long: the maker counts over all valleys.
             const Value tag = maybe(0.05, std::int64_t(9'007'199'254'740'993LL + i * 1009LL));
-            loader_.insert("tree", {std::int64_t(i + 1), std::int64_t(plot), std::int64_t(random_.between(1, 61)),
-                                    std::int64_t(inPlot / 12 + 1), std::int64_t(inPlot % 12 + 1), planted, felled, tag});
+            loader_.insert("tree",
+                           {std::int64_t(i + 1), std::int64_t(plot), std::int64_t(random_.between(1, 61)),
+                            std::int64_t(inPlot / 12 + 1), std::int64_t(inPlot % 12 + 1), planted, felled, tag});
         }
     }
 
@@ -213,7 +229,8 @@ private:
         for (int i = 0; i < kInspections; ++i) {
             const int tree = random_.between(1, kTrees);
             const int plot = (tree - 1) % static_cast<int>(std::size(kPlots)) + 1;
-            const int day = kFirstDay + static_cast<int>(static_cast<std::int64_t>(i) * (kLastDay - kFirstDay) / kInspections);
+            const int day =
+                kFirstDay + static_cast<int>(static_cast<std::int64_t>(i) * (kLastDay - kFirstDay) / kInspections);
             Value remark = maybe(0.7, std::string(random_.pick(kRemarks)));
             if (i == 4711) remark = longRemark(100'000);
             if (i == 4712) remark = std::string("a zero\0in the middle", 20);
@@ -227,20 +244,21 @@ private:
         for (int i = 0; i < 730; ++i) {
             const int plot = random_.chance(0.3) ? kSickPlot : random_.between(1, 24);
             const Value dose = maybe(0.1, amountText(random_.between(500, 250'000)));
-            loader_.insert("treatment",
-                           {std::int64_t(i + 1), maybe(0.4, std::int64_t(random_.between(1, kInspections))), std::int64_t(plot),
-                            dateText(kFirstDay + random_.between(0, kLastDay - kFirstDay)), std::string(random_.pick(kAgents)),
-                            dose, maybe(0.15, amountText(random_.between(300, 48'000)))});
+            loader_.insert(
+                "treatment",
+                {std::int64_t(i + 1), maybe(0.4, std::int64_t(random_.between(1, kInspections))), std::int64_t(plot),
+                 dateText(kFirstDay + random_.between(0, kLastDay - kFirstDay)), std::string(random_.pick(kAgents)),
+                 dose, maybe(0.15, amountText(random_.between(300, 48'000)))});
         }
     }
 
     void frostAlerts() {
         for (int i = 0; i < 260; ++i) {
             const std::int64_t night = kFirstDay + random_.between(0, 900);
-            loader_.insert("frost_alert",
-                           {std::int64_t(i + 1), std::int64_t(random_.between(1, 24)),
-                            timeText(night * 86400 + random_.between(0, 6 * 3600)), std::round(random_.around(-1.8, 1.2) * 10) / 10,
-                            maybe(0.35, std::int64_t(random_.between(1, 38)))});
+            loader_.insert("frost_alert", {std::int64_t(i + 1), std::int64_t(random_.between(1, 24)),
+                                           timeText(night * 86400 + random_.between(0, 6 * 3600)),
+                                           std::round(random_.around(-1.8, 1.2) * 10) / 10,
+                                           maybe(0.35, std::int64_t(random_.between(1, 38)))});
         }
     }
 
@@ -249,9 +267,10 @@ private:
         for (int i = 0; i < kPickings; ++i) {
             const int season = random_.between(0, 2);
             const int day = kLastDay - 95 - season * 365 + random_.between(0, 95);
-            loader_.insert("picking", {std::int64_t(i + 1), std::int64_t(random_.between(1, kTrees)), dateText(day),
-                                       amountText(random_.between(80, 9400)), maybe(0.05, std::string(random_.pick(kGrades))),
-                                       maybe(0.2, std::string(kWardens[random_.next() % std::size(kWardens)]))});
+            loader_.insert("picking",
+                           {std::int64_t(i + 1), std::int64_t(random_.between(1, kTrees)), dateText(day),
+                            amountText(random_.between(80, 9400)), maybe(0.05, std::string(random_.pick(kGrades))),
+                            maybe(0.2, std::string(kWardens[random_.next() % std::size(kWardens)]))});
         }
     }
 

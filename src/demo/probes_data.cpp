@@ -53,10 +53,10 @@ struct Measure {
     double mean;
     double swing;
 };
-constexpr Measure kMeasures[] = {{"temperature", "°C", 6.5, 2.2}, {"sugar", "°Bx", 48, 9}, {"acidity", "pH", 3.4, 0.2},
-                                 {"humidity", "%", 82, 6}};
-constexpr const char* kPlaces[] = {"cold store north", "cold store south", "kettle Old Copper", "kettle Big Bess",
-                                   "kettle Small Steel", "cellar"};
+constexpr Measure kMeasures[] = {
+    {"temperature", "°C", 6.5, 2.2}, {"sugar", "°Bx", 48, 9}, {"acidity", "pH", 3.4, 0.2}, {"humidity", "%", 82, 6}};
+constexpr const char* kPlaces[] = {"cold store north", "cold store south",   "kettle Old Copper",
+                                   "kettle Big Bess",  "kettle Small Steel", "cellar"};
 constexpr const char* kSkies[] = {"clear", "cloudy", "rain", "fog", "snow"};
 
 constexpr int kProbes = 24;
@@ -72,9 +72,11 @@ public:
         loader_.execute(kSchema);
         for (int i = 1; i <= kProbes; ++i) {
             const Measure& measure = kMeasures[i % 4];
-            loader_.insert("probe", {std::int64_t(i), std::string(kPlaces[i % 6]), std::string(measure.name), std::string(measure.unit),
-                                     dateText(kLastDay - kDays - random_.between(10, 600)),
-                                     i % 7 == 0 ? Value() : Value(fmt::format("2.{}.{}", random_.between(0, 4), random_.between(0, 20)))});
+            loader_.insert(
+                "probe",
+                {std::int64_t(i), std::string(kPlaces[i % 6]), std::string(measure.name), std::string(measure.unit),
+                 dateText(kLastDay - kDays - random_.between(10, 600)),
+                 i % 7 == 0 ? Value() : Value(fmt::format("2.{}.{}", random_.between(0, 4), random_.between(0, 20)))});
         }
         readings();
         events();
@@ -101,7 +103,8 @@ private:
         const Measure& measure = kMeasures[probe % 4];
         const double ofDay = std::sin((slot - 24) * 6.2832 / kReadingsPerDay);
         const double drift = probe == kDriftingProbe ? 0.06 * (day - kLastDay + kDays) : 0;
-        const double value = measure.mean + measure.swing * 0.4 * ofDay + random_.around(0, measure.swing * 0.15) + drift;
+        const double value =
+            measure.mean + measure.swing * 0.4 * ofDay + random_.around(0, measure.swing * 0.15) + drift;
         return std::round(value * 100) / 100;
     }
 
@@ -109,12 +112,13 @@ private:
         for (int i = 1; i <= 1800; ++i) {
             const std::int64_t at = (std::int64_t(kLastDay) - kDays) * 86400 + std::int64_t(i) * kDays * 48;
             const int probe = random_.between(1, kProbes);
-            loader_.insert("gateway_event",
-                           {std::int64_t(i), timeText(at), std::string(i % 3 == 0 ? "gw-kitchen" : "gw-cellar"),
-                            fmt::format(R"({{"kind": "{}", "probe": {}, "battery": {:.2f}, "neighbours": [{}, {}], "note": {}}})",
-                                        random_.chance(0.1) ? "reboot" : "heartbeat", probe, 3.0 + random_.fraction(),
-                                        random_.between(1, kProbes), random_.between(1, kProbes),
-                                        random_.chance(0.05) ? R"("wet cable \"again\"")" : "null")});
+            loader_.insert(
+                "gateway_event",
+                {std::int64_t(i), timeText(at), std::string(i % 3 == 0 ? "gw-kitchen" : "gw-cellar"),
+                 fmt::format(R"({{"kind": "{}", "probe": {}, "battery": {:.2f}, "neighbours": [{}, {}], "note": {}}})",
+                             random_.chance(0.1) ? "reboot" : "heartbeat", probe, 3.0 + random_.fraction(),
+                             random_.between(1, kProbes), random_.between(1, kProbes),
+                             random_.chance(0.05) ? R"("wet cable \"again\"")" : "null")});
         }
     }
 

@@ -20,7 +20,9 @@ data::ChunkPtr rows(int from, int count) {
 
 class GridModelTest : public testing::Test {
 protected:
-    GridModelTest() : result_(std::make_shared<data::ResultSet>(std::vector<data::Column>{{"n", "integer", data::ColumnType::Integer}, {"t", "text", data::ColumnType::Text}})) {
+    GridModelTest()
+        : result_(std::make_shared<data::ResultSet>(std::vector<data::Column>{
+              {"n", "integer", data::ColumnType::Integer}, {"t", "text", data::ColumnType::Text}})) {
         card_.noteStarted();
     }
     Card card_{1, QStringLiteral("plot"), "select", nullptr};
@@ -65,12 +67,15 @@ TEST_F(GridModelTest, ForgetsACardThatIsGone) {
 
 TEST(ValueTextTest, ShowsEveryKindInFull) {
     EXPECT_EQ(valueText({}, data::ColumnType::Text).facts, QStringLiteral("null: no value"));
-    EXPECT_TRUE(valueText({.kind = data::CellKind::Text}, data::ColumnType::Text).facts.contains(QStringLiteral("not null")));
+    EXPECT_TRUE(
+        valueText({.kind = data::CellKind::Text}, data::ColumnType::Text).facts.contains(QStringLiteral("not null")));
     EXPECT_EQ(valueText({.kind = data::CellKind::Text, .bytes = R"({"a":[1]})"}, data::ColumnType::Text).text,
               QStringLiteral("{\n    \"a\": [\n        1\n    ]\n}\n"));
-    EXPECT_EQ(valueText({.kind = data::CellKind::Text, .bytes = std::string_view("a\0b", 3)}, data::ColumnType::Text).text,
-              QStringLiteral("a␀b"));
-    EXPECT_TRUE(valueText({.kind = data::CellKind::Binary, .bytes = "GIF"}, data::ColumnType::Binary).text.startsWith(QStringLiteral("0000  47 49 46")));
+    EXPECT_EQ(
+        valueText({.kind = data::CellKind::Text, .bytes = std::string_view("a\0b", 3)}, data::ColumnType::Text).text,
+        QStringLiteral("a␀b"));
+    EXPECT_TRUE(valueText({.kind = data::CellKind::Binary, .bytes = "GIF"}, data::ColumnType::Binary)
+                    .text.startsWith(QStringLiteral("0000  47 49 46")));
 }
 
 TEST(ValueTextTest, AValueOfFiftyMegabytesIsCutAndSaysSo) {

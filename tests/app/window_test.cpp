@@ -84,7 +84,9 @@ protected:
         const auto& cards = window_->currentSheet()->sheet().cards();
         return index < cards.size() ? cards[index] : nullptr;
     }
-    [[nodiscard]] bool isOver(std::size_t index) const { return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0; }
+    [[nodiscard]] bool isOver(std::size_t index) const {
+        return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0;
+    }
     std::string editorText() { return window_->currentSheet()->editor()->text(); }
     [[nodiscard]] bool hasCatalog() const { return desk_->catalog(QStringLiteral("orchard")).catalog != nullptr; }
 
@@ -97,7 +99,8 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     // Connect: the first screen holds the connection; Return on its card opens a sheet.
     ASSERT_NE(find(objectName::kConnectionsPage), nullptr);
     EVENTUALLY(find("connectionCard") != nullptr);
-    for (int i = 0; i < 40 && QApplication::focusWidget()->objectName() != QLatin1String("connectionCard"); ++i) key(Qt::Key_Tab);
+    for (int i = 0; i < 40 && QApplication::focusWidget()->objectName() != QLatin1String("connectionCard"); ++i)
+        key(Qt::Key_Tab);
     ASSERT_EQ(QApplication::focusWidget()->objectName(), QStringLiteral("connectionCard"));
     key(Qt::Key_Return);
     ASSERT_NE(window_->currentSheet(), nullptr);
@@ -125,12 +128,14 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
 
     // Read: the next part of the window is the grid; arrows move in it, and the close-up follows.
     key(Qt::Key_F6);
-    ASSERT_EQ(QApplication::focusWidget(), window_->currentSheet()->result()->grid()) << QApplication::focusWidget()->objectName().toStdString();
+    ASSERT_EQ(QApplication::focusWidget(), window_->currentSheet()->result()->grid())
+        << QApplication::focusWidget()->objectName().toStdString();
     key(Qt::Key_Down);
     EVENTUALLY(find<QPlainTextEdit>(objectName::kCloseUpValue) != nullptr);
     key(Qt::Key_C, Qt::ControlModifier);
     EVENTUALLY(!QApplication::clipboard()->text().isEmpty());
-    EXPECT_EQ(QApplication::clipboard()->text(), window_->currentSheet()->result()->model()->index(1, 0).data().toString());
+    EXPECT_EQ(QApplication::clipboard()->text(),
+              window_->currentSheet()->result()->model()->index(1, 0).data().toString());
 
     // Export.
     key(Qt::Key_E, Qt::ControlModifier);
@@ -138,7 +143,8 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     key(Qt::Key_A, Qt::ControlModifier);
     type(toQt((folder_ / "out.csv").string()));
     key(Qt::Key_Return);
-    EVENTUALLY(find<QLabel>(objectName::kExportState) != nullptr && find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote")));
+    EVENTUALLY(find<QLabel>(objectName::kExportState) != nullptr &&
+               find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote")));
     EXPECT_TRUE(test::contentOf(folder_ / "out.csv").starts_with("scab_score\r\n10\r\n"));
 
     // Find it again after a restart: the sheet is there, and the ledger knows the run.
@@ -175,7 +181,9 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
     click(objectName::kObjectFirstRows);
     EVENTUALLY(window_->currentSheet() != nullptr && isOver(0));
     EXPECT_EQ(card(0)->rowCount(), 1000U);
-    EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)->text().startsWith(QStringLiteral("First 1\u2009000 rows · 7 columns")));
+    EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)
+                    ->text()
+                    .startsWith(QStringLiteral("First 1\u2009000 rows · 7 columns")));
 
     // All rows, ordered by a heading.
     click(objectName::kAllRowsButton);
@@ -225,11 +233,14 @@ TEST_F(WindowTest, AResultWithoutRowsSaysSo) {
     EVENTUALLY(isOver(0));
     EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)->text().startsWith(QStringLiteral("0 rows")));
     const auto labels = find(objectName::kResultPane)->findChildren<QLabel*>();
-    EXPECT_TRUE(std::ranges::any_of(labels, [](const QLabel* l) { return l->isVisible() && l->text().contains(QStringLiteral("no row matched")); }));
+    EXPECT_TRUE(std::ranges::any_of(labels, [](const QLabel* l) {
+        return l->isVisible() && l->text().contains(QStringLiteral("no row matched"));
+    }));
 }
 
 TEST_F(WindowTest, StopStopsAndTheWindowStaysLively) {
-    openSheet(QStringLiteral("WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s;"));
+    openSheet(
+        QStringLiteral("WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s;"));
     click(objectName::kRunButton);
     EVENTUALLY(find<QPushButton>(objectName::kStopButton)->isEnabled());
     key(Qt::Key_J, Qt::ControlModifier);
@@ -353,15 +364,18 @@ TEST_F(WindowTest, EveryWidgetThatTakesTheFocusHasAName) {
     click(objectName::kExportButton);
     for (const QWidget* w : window_->findChildren<QWidget*>()) {
         const bool takesFocus = w->isVisible() && (w->focusPolicy() & Qt::TabFocus) != 0 && w->focusProxy() == nullptr;
-        const bool isPart = qobject_cast<const QComboBox*>(w->parent()) != nullptr || w->objectName().startsWith(QLatin1String("qt_"));
+        const bool isPart =
+            qobject_cast<const QComboBox*>(w->parent()) != nullptr || w->objectName().startsWith(QLatin1String("qt_"));
         if (!takesFocus || isPart || qobject_cast<const QScrollArea*>(w) != nullptr) continue;
-        EXPECT_FALSE(w->objectName().isEmpty()) << w->metaObject()->className() << " in " << w->parent()->objectName().toStdString();
+        EXPECT_FALSE(w->objectName().isEmpty())
+            << w->metaObject()->className() << " in " << w->parent()->objectName().toStdString();
         EXPECT_FALSE(w->accessibleName().isEmpty()) << w->objectName().toStdString();
     }
 }
 
 TEST_F(WindowTest, AThousandColumnsAndFiftyMegabytesAreNoTrouble) {
-    std::string wide = "SELECT printf('%.*c', 50000000, 'x') AS c0, CAST(x'610062' AS TEXT) AS c1, zeroblob(50000000) AS c2";
+    std::string wide =
+        "SELECT printf('%.*c', 50000000, 'x') AS c0, CAST(x'610062' AS TEXT) AS c1, zeroblob(50000000) AS c2";
     for (int i = 3; i < 1000; ++i) wide += ", " + std::to_string(i) + " AS c" + std::to_string(i);
     openSheet(toQt(wide + ";"));
     click(objectName::kRunButton);
@@ -381,7 +395,8 @@ TEST_F(WindowTest, AThousandColumnsAndFiftyMegabytesAreNoTrouble) {
 TEST_F(WindowTest, AConnectionThatLeadsNowhereSaysSoWhereItIsUsed) {
     db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
     test::writeFile(folder_ / "notes.txt", std::string(5000, 'x'));
-    for (const auto& [file, words] : {std::pair{"gone.db", "There is no file"}, std::pair{"notes.txt", "is not an SQLite database"}}) {
+    for (const auto& [file, words] :
+         {std::pair{"gone.db", "There is no file"}, std::pair{"notes.txt", "is not an SQLite database"}}) {
         p.database = (folder_ / file).string();
         desk_->putProfile(p);
         openSheet(QStringLiteral("SELECT 1;"));
@@ -405,7 +420,8 @@ TEST_F(WindowTest, AnExportThatCannotBeWrittenSaysWhy) {
 TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
     closeWindow();
     QProcess child;
-    child.start(QApplication::applicationFilePath(), {QStringLiteral("--long-query"), toQt((folder_ / "home").string())});
+    child.start(QApplication::applicationFilePath(),
+                {QStringLiteral("--long-query"), toQt((folder_ / "home").string())});
     ASSERT_TRUE(child.waitForStarted());
     const auto isRunningThere = [&] {
         auto ledger = workspace::Ledger::open(home().ledgerFile());

@@ -20,7 +20,8 @@ int runLongQuery(const char* home) {
     window.show();
     app::SheetPage* page = window.openSheet(QStringLiteral("orchard"));
     page->editor()->insertText(
-        "-- not saved by anyone\nWITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s;");
+        "-- not saved by anyone\nWITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM "
+        "s;");
     page->runAtCaret();
     return QApplication::exec();
 }

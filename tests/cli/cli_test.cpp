@@ -32,7 +32,8 @@ protected:
         FILE* pipe = ::popen(command.c_str(), "r");
         Outcome outcome;
         std::array<char, 4096> buffer{};
-        while (const std::size_t n = std::fread(buffer.data(), 1, buffer.size(), pipe)) outcome.output.append(buffer.data(), n);
+        while (const std::size_t n = std::fread(buffer.data(), 1, buffer.size(), pipe))
+            outcome.output.append(buffer.data(), n);
         const int state = ::pclose(pipe);
         outcome.exitCode = WIFEXITED(state) ? WEXITSTATUS(state) : 128 + WTERMSIG(state);
         outcome.output += test::contentOf((*folder_) / "errors.txt");
@@ -57,7 +58,8 @@ TEST_F(CliTest, FormatCheckTellsThePlace) {
 
 TEST_F(CliTest, SplitsAsJson) {
     EXPECT_EQ(pantry("split --dialect sqlite --json", "select 1;\n-- x\ndelete from t;").output,
-              "[{\"start\":0,\"length\":8,\"line\":1,\"kind\":\"select\"},\n {\"start\":15,\"length\":13,\"line\":3,\"kind\":\"delete\"}]\n");
+              "[{\"start\":0,\"length\":8,\"line\":1,\"kind\":\"select\"},\n "
+              "{\"start\":15,\"length\":13,\"line\":3,\"kind\":\"delete\"}]\n");
 }
 
 TEST_F(CliTest, ChecksWithPlacesAndExitStatus) {
@@ -74,7 +76,8 @@ TEST_F(CliTest, CompletesFromAConnection) {
 }
 
 TEST_F(CliTest, RunsAndShowsATable) {
-    const auto r = pantry("run -c Kitchen -e 'SELECT jar_type_id, name FROM jar_type WHERE jar_type_id = :id' --set id=1");
+    const auto r =
+        pantry("run -c Kitchen -e 'SELECT jar_type_id, name FROM jar_type WHERE jar_type_id = :id' --set id=1");
     EXPECT_EQ(r.output, "jar_type_id  name\n───────────  ────────────\n          1  110 ml round\n1 row\n");
     EXPECT_EQ(r.exitCode, 0);
 }
@@ -88,8 +91,10 @@ TEST_F(CliTest, WritesCsvToAFileWholeOrNotAtAll) {
 }
 
 TEST_F(CliTest, TakesOnlyAsManyRowsAsAsked) {
-    EXPECT_EQ(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --as csv --rows 2").output, "reading_id\r\n1\r\n2\r\n");
-    EXPECT_THAT(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --rows 2").output, testing::HasSubstr("first 2 rows"));
+    EXPECT_EQ(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --as csv --rows 2").output,
+              "reading_id\r\n1\r\n2\r\n");
+    EXPECT_THAT(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --rows 2").output,
+                testing::HasSubstr("first 2 rows"));
 }
 
 TEST_F(CliTest, SaysWhereAStatementFailed) {
@@ -97,7 +102,8 @@ TEST_F(CliTest, SaysWhereAStatementFailed) {
     EXPECT_EQ(r.exitCode, 1);
     EXPECT_THAT(r.output, testing::HasSubstr("-:2:1: No such table: recpe."));
     EXPECT_THAT(r.output, testing::Not(testing::HasSubstr("\n3\n")));
-    EXPECT_THAT(pantry("run -c Kitchen --on-error continue", "SELECT x;SELECT 3 AS y;").output, testing::HasSubstr("3\n"));
+    EXPECT_THAT(pantry("run -c Kitchen --on-error continue", "SELECT x;SELECT 3 AS y;").output,
+                testing::HasSubstr("3\n"));
 }
 
 TEST_F(CliTest, KeepsWhatRan) {
@@ -107,7 +113,9 @@ TEST_F(CliTest, KeepsWhatRan) {
 }
 
 TEST_F(CliTest, AddsListsTestsAndRemovesConnections) {
-    EXPECT_EQ(pantry("connections add Spare sqlite://" + path("kitchen.db") + " --environment trial --group Extra").exitCode, 0);
+    EXPECT_EQ(
+        pantry("connections add Spare sqlite://" + path("kitchen.db") + " --environment trial --group Extra").exitCode,
+        0);
     EXPECT_THAT(pantry("connections list").output, testing::HasSubstr("Spare"));
     EXPECT_EQ(pantry("connections test Spare").exitCode, 0);
     EXPECT_EQ(pantry("connections add spare sqlite:///x.db").exitCode, 1);
@@ -143,8 +151,9 @@ TEST_F(CliTest, TellsWrongUseFromFailure) {
 }
 
 TEST_F(CliTest, CtrlCStopsTheStatement) {
-    const auto r = pantry("run -c Kitchen -e 'WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s' & "
-                          "pid=$!; sleep 1; kill -INT $pid; wait $pid; exit $?");
+    const auto r = pantry(
+        "run -c Kitchen -e 'WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT count(*) FROM s' & "
+        "pid=$!; sleep 1; kill -INT $pid; wait $pid; exit $?");
     EXPECT_EQ(r.exitCode, 1);
     EXPECT_THAT(pantry("history --limit 1").output, testing::HasSubstr("stopped"));
 }

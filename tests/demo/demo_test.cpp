@@ -47,7 +47,8 @@ TEST_F(DemoTest, HasTheAwkwardValuesOfRealLife) {
     EXPECT_GT(number("orchard.db", "SELECT count(*) FROM inspection WHERE remark LIKE '%' || char(10) || '%'"), 0);
     EXPECT_GT(number("orchard.db", "SELECT count(*) FROM inspection WHERE instr(remark, '🐝')"), 0);
     EXPECT_GT(number("orchard.db", "SELECT max(tag) FROM tree"), 9e15);
-    EXPECT_GT(number("kitchen.db", "SELECT count(*) FROM batch WHERE substr(label_picture, 2, 3) = CAST('PNG' AS BLOB)"), 0);
+    EXPECT_GT(
+        number("kitchen.db", "SELECT count(*) FROM batch WHERE substr(label_picture, 2, 3) = CAST('PNG' AS BLOB)"), 0);
     EXPECT_EQ(number("kitchen.db", "SELECT count(*) FROM batch WHERE label IS NOT NULL AND NOT json_valid(label)"), 0);
     EXPECT_GE(number("probes.db", "SELECT count(*) FROM reading"), 200'000);
 }
@@ -59,7 +60,8 @@ TEST_F(DemoTest, KeysLeadSomewhere) {
 }
 
 TEST_F(DemoTest, HoldsItsStories) {
-    const std::string scab = "SELECT avg(scab_score) FROM inspection JOIN tree USING (tree_id) WHERE visited_on > '2026-08-01' AND plot_id ";
+    const std::string scab =
+        "SELECT avg(scab_score) FROM inspection JOIN tree USING (tree_id) WHERE visited_on > '2026-08-01' AND plot_id ";
     EXPECT_GT(number("orchard.db", scab + "= 1"), 2 * number("orchard.db", scab + "<> 1"));
     const std::string probe = "SELECT avg(value) FROM reading WHERE probe_id = 9 AND taken_at ";
     EXPECT_GT(number("probes.db", probe + "> '2026-11-01'"), number("probes.db", probe + "< '2026-07-10'") + 4);
@@ -68,8 +70,10 @@ TEST_F(DemoTest, HoldsItsStories) {
 }
 
 TEST_F(DemoTest, TheLiveOrchardDiffers) {
-    EXPECT_GT(number("orchard-live.db", "SELECT count(*) FROM inspection"), number("orchard.db", "SELECT count(*) FROM inspection"));
-    EXPECT_LT(number("orchard-live.db", "SELECT count(*) FROM frost_alert"), number("orchard.db", "SELECT count(*) FROM frost_alert"));
+    EXPECT_GT(number("orchard-live.db", "SELECT count(*) FROM inspection"),
+              number("orchard.db", "SELECT count(*) FROM inspection"));
+    EXPECT_LT(number("orchard-live.db", "SELECT count(*) FROM frost_alert"),
+              number("orchard.db", "SELECT count(*) FROM frost_alert"));
     EXPECT_EQ(number("orchard-live.db", "SELECT count(*) FROM pragma_table_info('warden') WHERE name = 'email'"), 1);
 }
 

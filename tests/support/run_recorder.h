@@ -48,7 +48,8 @@ public:
     }
     void waitForEnd() {
         std::unique_lock lock(mutex_);
-        wake_.wait(lock, [&] { return !events_.empty() && (events_.back() == "finished" || events_.back() == "failed"); });
+        wake_.wait(lock,
+                   [&] { return !events_.empty() && (events_.back() == "finished" || events_.back() == "failed"); });
     }
     void waitForRows(std::size_t count) {
         std::unique_lock lock(mutex_);

@@ -12,16 +12,16 @@ namespace pantry::app {
 /// Does `work` on another thread, then `done` with its value on the window's thread, unless `context` is gone by then.
 template <class Work, class Done>
 void inBackground(QObject* context, Work work, Done done) {
-    QThreadPool::globalInstance()->start([guard = QPointer<QObject>(context), work = std::move(work),
-                                          done = std::move(done)]() mutable {
-        auto value = work();
-        QMetaObject::invokeMethod(
-            QCoreApplication::instance(),
-            [guard, done = std::move(done), value = std::move(value)]() mutable {
-                if (guard) done(std::move(value));
-            },
-            Qt::QueuedConnection);
-    });
+    QThreadPool::globalInstance()->start(
+        [guard = QPointer<QObject>(context), work = std::move(work), done = std::move(done)]() mutable {
+            auto value = work();
+            QMetaObject::invokeMethod(
+                QCoreApplication::instance(),
+                [guard, done = std::move(done), value = std::move(value)]() mutable {
+                    if (guard) done(std::move(value));
+                },
+                Qt::QueuedConnection);
+        });
 }
 
 /// Calls `done` on the window's thread, from any thread, unless `context` is gone by then.

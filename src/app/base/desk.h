@@ -47,7 +47,7 @@ public:
 
     // Catalogs
     struct CatalogState {
-        db::CatalogPtr catalog;      ///< the last one read; may be null
+        db::CatalogPtr catalog;  ///< the last one read; may be null
         bool isLoading = false;
         std::optional<Error> error;  ///< why the last reading failed
     };
@@ -98,7 +98,7 @@ private:
     std::vector<workspace::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;
     QHash<QString, std::shared_ptr<db::Session>> catalogSessions_;
-    std::unique_ptr<workspace::Ledger> ledger_;      // the ledger worker's thread only
+    std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only
     std::unique_ptr<base::SerialWorker> ledgerWorker_;
     std::unique_ptr<base::SerialWorker> fileWorker_;  // writes settings, connections and sheets, in order
 };

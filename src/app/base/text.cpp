@@ -2,9 +2,7 @@
 
 namespace pantry::app {
 
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
+QString toQt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
 
 std::string fromQt(const QString& text) { return text.toStdString(); }
 

@@ -84,7 +84,8 @@ public:
         painter->setFont(font);
         painter->setPen(theme.colour("ink"));
         const int room = area.width() - detailWidth - 8;
-        painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft, QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, room));
+        painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
+                          QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, room));
         painter->restore();
     }
 };
@@ -147,11 +148,11 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     connect(objects_, &QListWidget::itemDoubleClicked, this, &CatalogPanel::openCurrent);
     connect(objects_, &QWidget::customContextMenuRequested, this, &CatalogPanel::showMenu);
     connect(connections_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
-        if (item != nullptr && !item->data(IdRole).toString().isEmpty()) chooseConnection(item->data(IdRole).toString());
+        if (item != nullptr && !item->data(IdRole).toString().isEmpty())
+            chooseConnection(item->data(IdRole).toString());
     });
-    connect(connections_, &QListWidget::itemDoubleClicked, this, [this](QListWidgetItem* item) {
-        Q_EMIT sheetRequested(item->data(IdRole).toString());
-    });
+    connect(connections_, &QListWidget::itemDoubleClicked, this,
+            [this](QListWidgetItem* item) { Q_EMIT sheetRequested(item->data(IdRole).toString()); });
     connect(&desk_, &Desk::profilesChanged, this, &CatalogPanel::fillConnections);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
         if (id == connectionId_) fillObjects();
@@ -206,7 +207,8 @@ void CatalogPanel::chooseConnection(const QString& id) {
 }
 
 void CatalogPanel::addRelation(const db::CatalogRelation& relation) {
-    auto* item = addRow(objects_, Object, toQt(relation.schema == "main" ? relation.name : relation.schema + "." + relation.name));
+    auto* item = addRow(objects_, Object,
+                        toQt(relation.schema == "main" ? relation.name : relation.schema + "." + relation.name));
     item->setIcon(iconOf(relation.kind));
     item->setData(SchemaRole, toQt(relation.schema));
     item->setData(NameRole, toQt(relation.name));
@@ -255,8 +257,9 @@ void CatalogPanel::fillObjects() {
         section(tr("Tables"), false);
         section(tr("Views"), true);
         if (hits.empty()) {
-            addRow(objects_, Remark, pattern.empty() ? tr("This database holds no table yet.")
-                                                     : tr("No table, view or column here fits “%1”. Esc shows all.").arg(find_->text()));
+            addRow(objects_, Remark,
+                   pattern.empty() ? tr("This database holds no table yet.")
+                                   : tr("No table, view or column here fits “%1”. Esc shows all.").arg(find_->text()));
         }
     }
     for (int i = 0; i < objects_->count(); ++i) {

@@ -16,7 +16,10 @@ constexpr std::size_t kColumnsShown = 9;
 }  // namespace
 
 ObjectCard::ObjectCard(QWidget* parent)
-    : QFrame(parent), name_(makeLabel({}, "heading", this)), size_(makeLabel({}, "small", this)), columns_(new QVBoxLayout) {
+    : QFrame(parent),
+      name_(makeLabel({}, "heading", this)),
+      size_(makeLabel({}, "small", this)),
+      columns_(new QVBoxLayout) {
     name(this, objectName::kObjectCard, tr("The chosen table or view"));
     auto* top = new QHBoxLayout;
     top->addWidget(name_);
@@ -36,20 +39,27 @@ void ObjectCard::show(const db::CatalogRelation* relation) {
     setVisible(relation != nullptr);
     if (relation == nullptr) return;
     name_->setText(QFontMetrics(name_->font()).elidedText(toQt(relation->name), Qt::ElideRight, 150));
-    size_->setText(relation->rowEstimate ? QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"))
-                                         : toQt(db::relationKindName(relation->kind)));
+    size_->setText(relation->rowEstimate
+                       ? QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"))
+                       : toQt(db::relationKindName(relation->kind)));
     for (std::size_t i = 0; i < relation->columns.size() && i < kColumnsShown; ++i) {
         const db::CatalogColumn& c = relation->columns[i];
         const db::CatalogForeignKey* key = relation->foreignKeyOf(c.name);
         auto* row = new QHBoxLayout;
-        auto* sign = makeLabel(c.keyPosition > 0 ? QStringLiteral("●") : key != nullptr ? QStringLiteral("↗") : QString(), "small");
+        auto* sign = makeLabel(c.keyPosition > 0 ? QStringLiteral("●")
+                               : key != nullptr  ? QStringLiteral("↗")
+                                                 : QString(),
+                               "small");
         sign->setFixedWidth(12);
         sign->setToolTip(c.keyPosition > 0 ? tr("part of the primary key")
-                                           : key != nullptr ? tr("refers to %1").arg(toQt(key->relation)) : QString());
+                         : key != nullptr  ? tr("refers to %1").arg(toQt(key->relation))
+                                           : QString());
         sign->setStyleSheet(QStringLiteral("color: %1").arg(Theme::current().colour("marigold").name()));
         auto* columnName = makeLabel({}, "code");
         columnName->setText(columnName->fontMetrics().elidedText(toQt(c.name), Qt::ElideRight, 128));
-        auto* type = makeLabel(toQt(base::toLower(c.typeName)) + (c.isNullable && c.keyPosition == 0 ? QStringLiteral(" ?") : QString()), "small");
+        auto* type = makeLabel(
+            toQt(base::toLower(c.typeName)) + (c.isNullable && c.keyPosition == 0 ? QStringLiteral(" ?") : QString()),
+            "small");
         type->setToolTip(c.isNullable ? tr("may be null") : tr("never null"));
         row->addWidget(sign);
         row->addWidget(columnName);
@@ -58,7 +68,8 @@ void ObjectCard::show(const db::CatalogRelation* relation) {
         columns_->addLayout(row);
     }
     if (relation->columns.size() > kColumnsShown) {
-        columns_->addWidget(makeLabel(tr("and %1 more; Return opens the whole story").arg(relation->columns.size() - kColumnsShown), "small"));
+        columns_->addWidget(makeLabel(
+            tr("and %1 more; Return opens the whole story").arg(relation->columns.size() - kColumnsShown), "small"));
     }
     if (!relation->problem.empty()) {
         auto* problem = makeLabel(toQt(relation->problem), "bad");

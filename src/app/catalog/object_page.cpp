@@ -68,7 +68,7 @@ void ObjectPage::refresh() {
     const auto state = desk_.catalog(connectionId_);
     const db::CatalogRelation* relation = state.catalog ? state.catalog->find(schema_, relation_) : nullptr;
     if (relation == nullptr) {
-        auto* message = makeLabel(state.error ? toQt(*state.error)
+        auto* message = makeLabel(state.error     ? toQt(*state.error)
                                   : state.catalog ? tr("There is no %1 here any more.").arg(toQt(relation_))
                                                   : tr("Reading the catalog…"),
                                   "quiet");
@@ -93,13 +93,15 @@ QWidget* ObjectPage::makeHeader(const db::CatalogRelation& relation) {
     layout->addWidget(makeLabel(toQt(relation.name), "title"));
     const db::ConnectionProfile* p = desk_.profile(connectionId_);
     QString facts = toQt(db::relationKindName(relation.kind));
-    if (relation.rowEstimate) facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
+    if (relation.rowEstimate)
+        facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
     if (p != nullptr) facts += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ") + toQt(relation.schema);
     auto* label = makeLabel(facts, "quiet");
     label->setAlignment(Qt::AlignBottom);
     layout->addWidget(label);
     layout->addStretch();
-    auto* rows = makeButton(tr("First rows"), "main", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"));
+    auto* rows =
+        makeButton(tr("First rows"), "main", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"));
     connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(connectionId_, schema_, relation_); });
     layout->addWidget(rows);
     return header;
@@ -123,10 +125,12 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
         const db::CatalogForeignKey* key = relation.foreignKeyOf(c.name);
         table->setItem(i, 0, cellItem(toQt(c.name)));
         table->setItem(i, 1, cellItem(toQt(base::toLower(c.typeName)), "juniper"));
-        table->setItem(i, 2, cellItem(c.isNullable && c.keyPosition == 0 ? tr("may be null") : tr("never"), "quiet", false));
+        table->setItem(i, 2,
+                       cellItem(c.isNullable && c.keyPosition == 0 ? tr("may be null") : tr("never"), "quiet", false));
         table->setItem(i, 3, cellItem(toQt(c.defaultValue.value_or(c.isGenerated ? "generated" : "")), "cocoa"));
         QString keys = c.keyPosition > 0 ? tr("primary key") : QString();
-        if (key != nullptr) keys += (keys.isEmpty() ? QString() : QStringLiteral(" · ")) + QStringLiteral("→ ") + toQt(key->relation);
+        if (key != nullptr)
+            keys += (keys.isEmpty() ? QString() : QStringLiteral(" · ")) + QStringLiteral("→ ") + toQt(key->relation);
         table->setItem(i, 4, cellItem(keys, "marigold", false));
     }
     table->resizeColumnsToContents();
@@ -142,7 +146,8 @@ void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relatio
         auto* row = new QHBoxLayout;
         auto* button = makeButton(words, "link", "objectLink", words);
         button->setCursor(Qt::PointingHandCursor);
-        connect(button, &QPushButton::clicked, this, [this, schema, target] { Q_EMIT objectRequested(connectionId_, schema, target); });
+        connect(button, &QPushButton::clicked, this,
+                [this, schema, target] { Q_EMIT objectRequested(connectionId_, schema, target); });
         row->setContentsMargins(0, 0, 0, 0);
         row->addWidget(button);
         row->addStretch();
@@ -151,7 +156,8 @@ void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relatio
     if (!relation.foreignKeys.empty()) {
         layout->addWidget(makeLabel(tr("Refers to"), "section"));
         for (const auto& k : relation.foreignKeys) {
-            link(tr("%1 → %2 (%3)").arg(joined(k.columns), toQt(k.relation), joined(k.referencedColumns)), k.schema, k.relation);
+            link(tr("%1 → %2 (%3)").arg(joined(k.columns), toQt(k.relation), joined(k.referencedColumns)), k.schema,
+                 k.relation);
         }
     }
     const auto references = catalog.referencesTo(relation);

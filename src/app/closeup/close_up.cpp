@@ -40,15 +40,17 @@ public:
         QString heading = index.data().toString();
         const QString type = index.data(kTypeRole).toString();
         if (!type.isEmpty()) heading += QStringLiteral(" · ") + type;
-        painter->drawText(area, Qt::AlignTop | Qt::AlignLeft, QFontMetrics(small).elidedText(heading, Qt::ElideRight, area.width()));
+        painter->drawText(area, Qt::AlignTop | Qt::AlignLeft,
+                          QFontMetrics(small).elidedText(heading, Qt::ElideRight, area.width()));
         QFont code(QStringLiteral("Hack"));
         code.setPixelSize(12);
         const bool isNull = index.data(kNullRole).toBool();
         code.setItalic(isNull);
         painter->setFont(code);
         painter->setPen(theme.colour(isNull ? "quiet" : "ink"));
-        painter->drawText(area, Qt::AlignBottom | Qt::AlignLeft,
-                          QFontMetrics(code).elidedText(index.data(kValueRole).toString(), Qt::ElideRight, area.width()));
+        painter->drawText(
+            area, Qt::AlignBottom | Qt::AlignLeft,
+            QFontMetrics(code).elidedText(index.data(kValueRole).toString(), Qt::ElideRight, area.width()));
         painter->restore();
     }
 };
@@ -96,13 +98,15 @@ CloseUp::CloseUp(QWidget* parent)
     layout->addWidget(makeFrame("rule"));
     layout->addWidget(row_, 1);
     layout->addStretch(0);
-    connect(row_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { Q_EMIT columnChosen(row_->row(item)); });
+    connect(row_, &QListWidget::itemClicked, this,
+            [this](QListWidgetItem* item) { Q_EMIT columnChosen(row_->row(item)); });
     show(nullptr, -1, -1);
 }
 
 void CloseUp::show(GridModel* model, int row, int column) {
     model_ = model;
-    const bool isThere = model != nullptr && model->card() != nullptr && row >= 0 && column >= 0 && row < model->rowCount();
+    const bool isThere =
+        model != nullptr && model->card() != nullptr && row >= 0 && column >= 0 && row < model->rowCount();
     value_->setVisible(isThere);
     row_->setVisible(isThere);
     columnName_->setVisible(isThere);

@@ -152,7 +152,8 @@ QWidget* ConnectionForm::makeFields() {
     layout->addLayout(field(tr("Database file (SQLite)"), fileRow));
     connect(address_, &QLineEdit::textEdited, this, &ConnectionForm::takeAddress);
     connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
-    for (QLineEdit* edit : {nameField_, file_}) connect(edit, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
+    for (QLineEdit* edit : {nameField_, file_})
+        connect(edit, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(group_, &QComboBox::currentTextChanged, this, &ConnectionForm::refreshChanged);
     connect(onConnect_, &QPlainTextEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(readOnly_, &QCheckBox::toggled, this, &ConnectionForm::refreshChanged);
@@ -171,7 +172,8 @@ QWidget* ConnectionForm::makeChoices() {
     const QString words[] = {tr("Local"), tr("Trial"), tr("Live")};
     const char* names[] = {"formLocal", "formTrial", "formLive"};
     for (int i = 0; i < 3; ++i) {
-        auto* button = makeButton(words[i], i < 2 ? "segment" : "segmentLast", names[i], tr("Environment %1").arg(words[i]));
+        auto* button =
+            makeButton(words[i], i < 2 ? "segment" : "segmentLast", names[i], tr("Environment %1").arg(words[i]));
         button->setCheckable(true);
         environment_->addButton(button, i);
         environmentRow->addWidget(button, 1);
@@ -202,11 +204,13 @@ QWidget* ConnectionForm::makeButtons() {
     auto* box = plainBox();
     auto* row = new QHBoxLayout(box);
     row->setContentsMargins(0, 2, 0, 0);
-    auto* saveOpen = makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));
+    auto* saveOpen =
+        makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));
     auto* saveOnly = makeButton(tr("Save"), "", objectName::kFormSave, tr("Save the connection"));
     auto* testButton = makeButton(tr("Test"), "", objectName::kFormTest, tr("Try the connection stage by stage"));
     duplicate_ = makeButton(tr("Duplicate"), "plain", objectName::kFormDuplicate, tr("Make another one like this"));
-    remove_ = makeButton(tr("Remove"), "plain", objectName::kFormRemove, tr("Remove the connection; the database stays"));
+    remove_ =
+        makeButton(tr("Remove"), "plain", objectName::kFormRemove, tr("Remove the connection; the database stays"));
     row->addWidget(saveOpen);
     row->addWidget(saveOnly);
     row->addWidget(testButton);
@@ -294,7 +298,8 @@ void ConnectionForm::takeAddress() {
     advice_->setText(address->password ? tr("The password of the address is not kept.") : QString());
     profile_.options = address->profile.options;
     file_->setText(toQt(address->profile.database));
-    if (nameField_->text().isEmpty()) nameField_->setText(toQt(db::placeOf(address->profile)).section(QLatin1Char('.'), 0, 0));
+    if (nameField_->text().isEmpty())
+        nameField_->setText(toQt(db::placeOf(address->profile)).section(QLatin1Char('.'), 0, 0));
 }
 
 void ConnectionForm::chooseFile() {
@@ -303,7 +308,8 @@ void ConnectionForm::chooseFile() {
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) {
         file_->setText(path);
-        if (nameField_->text().isEmpty()) nameField_->setText(path.section(QLatin1Char('/'), -1).section(QLatin1Char('.'), 0, 0));
+        if (nameField_->text().isEmpty())
+            nameField_->setText(path.section(QLatin1Char('/'), -1).section(QLatin1Char('.'), 0, 0));
     });
     dialog->open();
 }
@@ -347,7 +353,8 @@ void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
         stages_->addLayout(row);
         if (stage.error) advice_->setText(toQt(stage.error->hint));
     }
-    if (!stages.empty() && !stages.back().error) advice_->setText(tr("All is well. Save and open puts you into a sheet on it."));
+    if (!stages.empty() && !stages.back().error)
+        advice_->setText(tr("All is well. Save and open puts you into a sheet on it."));
 }
 
 /// One question, at the button itself.

@@ -31,7 +31,8 @@ public:
         setMinimumWidth(kCardMinimumWidth);
         setFixedHeight(kCardHeight);
         setFocusPolicy(Qt::StrongFocus);
-        name(this, "connectionCard", QObject::tr("%1, %2, %3").arg(toQt(profile.name), toQt(db::environmentWord(profile.environment)), facts_));
+        name(this, "connectionCard",
+             QObject::tr("%1, %2, %3").arg(toQt(profile.name), toQt(db::environmentWord(profile.environment)), facts_));
         setProperty("connection", toQt(profile.id));
         setToolTip(QObject::tr("Double click or Return opens a sheet on it"));
     }
@@ -64,14 +65,17 @@ protected:
         painter.setFont(strong);
         painter.setPen(theme.colour("ink"));
         const int room = area.width() - 56;
-        painter.drawText(area, Qt::AlignTop | Qt::AlignLeft, QFontMetrics(strong).elidedText(toQt(profile_.name), Qt::ElideRight, room));
+        painter.drawText(area, Qt::AlignTop | Qt::AlignLeft,
+                         QFontMetrics(strong).elidedText(toQt(profile_.name), Qt::ElideRight, room));
         QFont plain = font();
         plain.setPixelSize(12);
         painter.setFont(plain);
         painter.setPen(theme.colour("quiet"));
         const QFontMetrics metrics(plain);
-        painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft, metrics.elidedText(facts_, Qt::ElideMiddle, area.width()));
-        painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(usage_(), Qt::ElideRight, area.width()));
+        painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
+                         metrics.elidedText(facts_, Qt::ElideMiddle, area.width()));
+        painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft,
+                         metrics.elidedText(usage_(), Qt::ElideRight, area.width()));
     }
 
     void mouseDoubleClickEvent(QMouseEvent*) override { open(); }
@@ -157,12 +161,14 @@ QString ConnectionsPage::factsOf(const db::ConnectionProfile& p) const {
 QString ConnectionsPage::usageOf(const std::string& id) const {
     const auto found = usage_.find(toQt(id));
     if (found == usage_.end()) return tr("not used yet");
-    return tr("used %1 · %2").arg(toQt(base::spoken(found->last, base::now())), toQt(base::counted(found->runs, "run", "runs")));
+    return tr("used %1 · %2")
+        .arg(toQt(base::spoken(found->last, base::now())), toQt(base::counted(found->runs, "run", "runs")));
 }
 
 void ConnectionsPage::fill() {
     const QWidget* focus = window()->focusWidget();  // also while another window is in front
-    const bool hadFocus = focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
+    const bool hadFocus =
+        focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
     clearLayout(groups_);
     std::vector<std::string> names;
     for (const auto& p : desk_.profiles()) {
@@ -223,7 +229,8 @@ void ConnectionsPage::addGroup(const QString& title, const std::vector<const db:
     grid->setSpacing(10);
     for (std::size_t i = 0; i < members.size(); ++i) {
         const db::ConnectionProfile& p = *members[i];
-        auto* card = new ConnectionCard(p, factsOf(p), [this, id = p.id] { return usageOf(id); }, this);
+        auto* card = new ConnectionCard(
+            p, factsOf(p), [this, id = p.id] { return usageOf(id); }, this);
         const QString id = toQt(p.id);
         card->setChecked(id == chosen_);
         card->open = [this, id] { Q_EMIT sheetRequested(id); };

@@ -38,7 +38,8 @@ public:
         small.setPixelSize(12);
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
-        painter->drawText(QRect(area.left(), area.top(), 62, area.height()), Qt::AlignVCenter, index.data(KindRole).toString());
+        painter->drawText(QRect(area.left(), area.top(), 62, area.height()), Qt::AlignVCenter,
+                          index.data(KindRole).toString());
         const QString detail = QFontMetrics(small).elidedText(index.data(DetailRole).toString(), Qt::ElideRight, 200);
         painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, detail);
         QFont font = option.font;
@@ -46,7 +47,8 @@ public:
         painter->setFont(font);
         painter->setPen(theme.colour("ink"));
         const QRect title = area.adjusted(66, 0, -QFontMetrics(small).horizontalAdvance(detail) - 12, 0);
-        painter->drawText(title, Qt::AlignVCenter, QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, title.width()));
+        painter->drawText(title, Qt::AlignVCenter,
+                          QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, title.width()));
         painter->restore();
     }
 };

@@ -43,7 +43,8 @@ public:
         if (!index.data(EntryRole).isValid()) {
             painter->setFont(small);
             painter->setPen(theme.colour("quiet"));
-            painter->drawText(option.rect.adjusted(14, 4, -10, 0), Qt::AlignVCenter | Qt::TextWordWrap, index.data().toString());
+            painter->drawText(option.rect.adjusted(14, 4, -10, 0), Qt::AlignVCenter | Qt::TextWordWrap,
+                              index.data().toString());
             return painter->restore();
         }
         const QRect box = option.rect.adjusted(8, 1, -8, -1);
@@ -52,7 +53,8 @@ public:
             painter->setBrush(theme.colour("selection"));
             painter->drawRoundedRect(box, 4, 4);
         }
-        painter->fillRect(QRect(box.left() + 5, box.top() + 6, 3, box.height() - 12), index.data(ColourRole).value<QColor>());
+        painter->fillRect(QRect(box.left() + 5, box.top() + 6, 3, box.height() - 12),
+                          index.data(ColourRole).value<QColor>());
         const QRect area = box.adjusted(15, 4, -6, -4);
         QFont code(QStringLiteral("Hack"));
         code.setPixelSize(12);
@@ -77,8 +79,9 @@ public:
         painter->drawText(area.left(), area.top() + 27, metrics.elidedText(second, Qt::ElideRight, area.width()));
         painter->setFont(small);
         painter->setPen(theme.colour(index.data(MoodRole).toString().toLatin1().constData()));
-        painter->drawText(area, Qt::AlignBottom | Qt::AlignLeft,
-                          QFontMetrics(small).elidedText(index.data(FactsRole).toString(), Qt::ElideRight, area.width()));
+        painter->drawText(
+            area, Qt::AlignBottom | Qt::AlignLeft,
+            QFontMetrics(small).elidedText(index.data(FactsRole).toString(), Qt::ElideRight, area.width()));
         painter->restore();
     }
 };
@@ -90,10 +93,13 @@ QString factsOf(const workspace::LedgerEntry& e) {
         case workspace::RunStatus::Running: also(QObject::tr("running")); break;
         case workspace::RunStatus::Failed: also(QObject::tr("failed: %1").arg(toQt(e.end.error))); return facts;
         case workspace::RunStatus::Stopped: also(QObject::tr("stopped")); break;
-        case workspace::RunStatus::Interrupted: also(QObject::tr("interrupted: the program ended before the run")); return facts;
+        case workspace::RunStatus::Interrupted:
+            also(QObject::tr("interrupted: the program ended before the run"));
+            return facts;
         case workspace::RunStatus::Succeeded: break;
     }
-    if (e.end.rows) also((e.end.isPartial ? QObject::tr("first ") : QString()) + toQt(base::counted(*e.end.rows, "row", "rows")));
+    if (e.end.rows)
+        also((e.end.isPartial ? QObject::tr("first ") : QString()) + toQt(base::counted(*e.end.rows, "row", "rows")));
     if (e.end.affected) also(QObject::tr("%1 changed").arg(toQt(base::grouped(*e.end.affected))));
     if (e.end.status != workspace::RunStatus::Running) also(toQt(base::readable(e.end.duration)));
     return facts;
@@ -113,7 +119,11 @@ const char* moodOf(workspace::RunStatus status) {
 }  // namespace
 
 LedgerPanel::LedgerPanel(Desk& desk, QWidget* parent)
-    : QWidget(parent), desk_(desk), find_(new QLineEdit(this)), onlyThis_(new QCheckBox(tr("Only this connection"), this)), list_(new QListWidget(this)) {
+    : QWidget(parent),
+      desk_(desk),
+      find_(new QLineEdit(this)),
+      onlyThis_(new QCheckBox(tr("Only this connection"), this)),
+      list_(new QListWidget(this)) {
     name(find_, objectName::kLedgerFind, tr("Find in the ledger"));
     name(onlyThis_, objectName::kLedgerScope, tr("Only runs of the chosen connection"));
     name(list_, objectName::kLedgerList, tr("Runs, newest first"));
@@ -186,7 +196,8 @@ void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
         item->setData(FactsRole, factsOf(e) + QStringLiteral(" · ") + toQt(e.start.connectionName));
         item->setData(MoodRole, QLatin1String(moodOf(e.end.status)));
         const auto* p = desk_.profile(toQt(e.start.connectionId));
-        item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(p->colour) : Theme::current().colour("line"));
+        item->setData(ColourRole,
+                      p != nullptr ? Theme::current().connectionColour(p->colour) : Theme::current().colour("line"));
         item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)));
         if (e.id == keep) list_->setCurrentItem(item);
     }
@@ -218,7 +229,8 @@ void LedgerPanel::showMenu(const QPoint& at) {
         }
     });
     menu->addSeparator();
-    connect(menu->addAction(tr("Remove from the ledger")), &QAction::triggered, this, [this, id] { desk_.ledgerRemove(id); });
+    connect(menu->addAction(tr("Remove from the ledger")), &QAction::triggered, this,
+            [this, id] { desk_.ledgerRemove(id); });
     menu->popup(list_->viewport()->mapToGlobal(at));
 }
 

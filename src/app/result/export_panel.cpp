@@ -66,15 +66,16 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     delimiter_->addItem(tr("Bar"), QChar(u'|'));
     lineEnd_->addItem(tr("CR LF"), QStringLiteral("\r\n"));
     lineEnd_->addItem(tr("LF"), QStringLiteral("\n"));
-    for (const auto e : {exchange::Encoding::Utf8, exchange::Encoding::Utf8WithMark, exchange::Encoding::Utf16LittleEndian,
-                         exchange::Encoding::Latin1}) {
+    for (const auto e : {exchange::Encoding::Utf8, exchange::Encoding::Utf8WithMark,
+                         exchange::Encoding::Utf16LittleEndian, exchange::Encoding::Latin1}) {
         encoding_->addItem(toQt(exchange::encodingName(e)), static_cast<int>(e));
     }
     nullText_->setPlaceholderText(tr("nothing"));
     headings_->setChecked(true);
     progress_->setTextVisible(false);
 
-    auto* close = makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
+    auto* close =
+        makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
     auto* choose = makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this);
     auto* top = new QHBoxLayout;
     top->addWidget(makeLabel(tr("Export as CSV"), "bigHeading"));
@@ -146,7 +147,8 @@ void ExportPanel::open(Card* card) {
         QString stem = card->title();
         stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
         const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
-        file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath()).filePath(stem.left(40) + QStringLiteral(".csv")));
+        file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath())
+                           .filePath(stem.left(40) + QStringLiteral(".csv")));
     }
     refresh();
     show();
@@ -172,12 +174,15 @@ void ExportPanel::refresh() {
     if (isWholeHere()) {
         const qulonglong seen = card_->view()->rowCount();
         const bool isFiltered = seen != card_->rowCount();
-        source_->setText(which + (isFiltered ? tr("%1 of %2 go, as filtered.").arg(toQt(base::grouped(static_cast<std::int64_t>(seen))), countedRows(card_->rowCount()))
+        source_->setText(which + (isFiltered ? tr("%1 of %2 go, as filtered.")
+                                                   .arg(toQt(base::grouped(static_cast<std::int64_t>(seen))),
+                                                        countedRows(card_->rowCount()))
                                              : tr("all %1 go, in the order shown.").arg(countedRows(seen))));
     } else {
-        source_->setText(which + tr("%1 are here so far. All rows go: the statement runs once more, and its rows stream "
-                                    "from the server to the file.")
-                                     .arg(countedRows(card_->rowCount())));
+        source_->setText(which +
+                         tr("%1 are here so far. All rows go: the statement runs once more, and its rows stream "
+                            "from the server to the file.")
+                             .arg(countedRows(card_->rowCount())));
     }
 }
 
@@ -244,7 +249,8 @@ void ExportPanel::startFromServer(std::shared_ptr<exchange::ExportFile> file) {
             this, [file] { return file->finish(); },
             [this, rows = summary.rowCount](const Status& status) { finish(status, rows); });
     });
-    handle_ = session_->execute({.statement = card_->statement(), .pageRows = std::nullopt,
+    handle_ = session_->execute({.statement = card_->statement(),
+                                 .pageRows = std::nullopt,
                                  .consumer = std::make_shared<exchange::ExportConsumer>(file)},
                                 bridge);
 }
@@ -258,25 +264,29 @@ void ExportPanel::stop() {
 void ExportPanel::showProgress(qulonglong rows) {
     if (!isRunning_) return;
     if (total_ > 0) progress_->setValue(static_cast<int>(rows * 1000 / total_));
-    state_->setText(total_ > 0 ? tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(rows))), countedRows(total_))
-                               : tr("%1 so far").arg(countedRows(rows)));
+    state_->setText(total_ > 0
+                        ? tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(rows))), countedRows(total_))
+                        : tr("%1 so far").arg(countedRows(rows)));
 }
 
 void ExportPanel::finish(const Status& status, qulonglong rows) {
     isRunning_ = false;
     if (status) {
         setLook(state_, "good");
-        QString words = tr("Wrote %1, %2, to %3").arg(countedRows(rows), toQt(base::readableBytes(output_->byteCount())),
-                                                     breakable(output_->path()));
+        QString words =
+            tr("Wrote %1, %2, to %3")
+                .arg(countedRows(rows), toQt(base::readableBytes(output_->byteCount())), breakable(output_->path()));
         if (output_->lostCharacters() > 0) {
             words += tr(". %1 that this encoding lacks became “?”")
-                         .arg(toQt(base::counted(static_cast<std::int64_t>(output_->lostCharacters()), "character", "characters")));
+                         .arg(toQt(base::counted(static_cast<std::int64_t>(output_->lostCharacters()), "character",
+                                                 "characters")));
         }
         state_->setText(words);
     } else {
         setLook(state_, "bad");
         const bool isStop = status.error().kind == ErrorKind::Cancelled;
-        state_->setText(isStop ? tr("Stopped. Nothing was left at %1.").arg(breakable(output_->path())) : toQt(status.error()));
+        state_->setText(isStop ? tr("Stopped. Nothing was left at %1.").arg(breakable(output_->path()))
+                               : toQt(status.error()));
     }
     output_.reset();
     destroyInBackground(std::move(session_));

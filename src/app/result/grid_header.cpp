@@ -73,7 +73,8 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
     if (area.width() > 16) {
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
-        painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft, QFontMetrics(small).elidedText(type, Qt::ElideRight, area.width()));
+        painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
+                          QFontMetrics(small).elidedText(type, Qt::ElideRight, area.width()));
     }
     if (const auto* grid = qobject_cast<const GridModel*>(model())) paintShape(painter, rect, *grid, section);
     painter->restore();
@@ -94,7 +95,9 @@ void GridHeader::paintShape(QPainter* painter, const QRect& rect, const GridMode
         const qreal step = area.width() / static_cast<qreal>(shape.bars.size());
         for (std::size_t i = 0; i < shape.bars.size(); ++i) {
             const qreal height = shape.bars[i] > 0 ? std::max<qreal>(1, area.height() * shape.bars[i]) : 0;
-            painter->fillRect(QRectF(area.left() + step * static_cast<qreal>(i), area.bottom() - height, std::max<qreal>(1, step - 1), height), bar);
+            painter->fillRect(QRectF(area.left() + step * static_cast<qreal>(i), area.bottom() - height,
+                                     std::max<qreal>(1, step - 1), height),
+                              bar);
         }
         return;
     }

@@ -15,7 +15,8 @@ constexpr std::size_t kShownBytes = 400;  // of one cell; the close-up shows the
 
 const char* colourRole(const data::Cell& cell, data::ColumnType type) {
     if (cell.isNull()) return "quiet";
-    if (cell.kind == data::CellKind::Integer || cell.kind == data::CellKind::Real || data::isNumeric(type)) return "cocoa";
+    if (cell.kind == data::CellKind::Integer || cell.kind == data::CellKind::Real || data::isNumeric(type))
+        return "cocoa";
     switch (type) {
         case data::ColumnType::Date:
         case data::ColumnType::Time:
@@ -50,7 +51,9 @@ void GridModel::setCard(Card* card) {
 void GridModel::reset() {
     beginResetModel();
     const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
-    rows_ = view == nullptr ? 0 : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
+    rows_ = view == nullptr
+                ? 0
+                : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
     endResetModel();
 }
 
@@ -59,7 +62,8 @@ void GridModel::grow() {
     const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
     if (view == nullptr) return;
     if (!view->isWhole()) {
-        if (!card_->isGoingOn() && view->sourceRowCount() != card_->rowCount()) card_->requestView(card_->viewRequest());
+        if (!card_->isGoingOn() && view->sourceRowCount() != card_->rowCount())
+            card_->requestView(card_->viewRequest());
         return;
     }
     const int rows = static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
@@ -99,7 +103,8 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole: return toQt(exchange::displayText(c, kShownBytes));
         case Qt::TextAlignmentRole: {
-            const bool isNumber = c.kind == data::CellKind::Integer || c.kind == data::CellKind::Real || data::isNumeric(type);
+            const bool isNumber =
+                c.kind == data::CellKind::Integer || c.kind == data::CellKind::Real || data::isNumeric(type);
             return static_cast<int>(Qt::AlignVCenter | (isNumber && !c.isNull() ? Qt::AlignRight : Qt::AlignLeft));
         }
         case Qt::ForegroundRole: return Theme::current().colour(colourRole(c, type));
@@ -110,8 +115,7 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
                 return font;
             }
             return {};
-        case Qt::AccessibleTextRole:
-            return c.isNull() ? tr("null") : toQt(exchange::displayText(c, kShownBytes));
+        case Qt::AccessibleTextRole: return c.isNull() ? tr("null") : toQt(exchange::displayText(c, kShownBytes));
         case NullRole: return c.isNull();
         default: return {};
     }
@@ -133,7 +137,8 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
         case Qt::ToolTipRole: {
             QString tip = toQt(column.name);
             if (!column.typeName.empty()) tip += QStringLiteral("\n") + toQt(column.typeName);
-            if (!column.originTable.empty()) tip += tr("\nfrom %1.%2").arg(toQt(column.originTable), toQt(column.originColumn));
+            if (!column.originTable.empty())
+                tip += tr("\nfrom %1.%2").arg(toQt(column.originTable), toQt(column.originColumn));
             return tip + tr("\nClick to order by it; with Shift as a further key");
         }
         case SortRole: {

@@ -36,7 +36,8 @@ ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
       sheet_(sheet),
       model_(new GridModel(this)),
       summary_(makeLabel({}, "heading", this)),
-      allRows_(makeButton(tr("All rows"), "plain", objectName::kAllRowsButton, tr("Read all rows of this result"), this)),
+      allRows_(
+          makeButton(tr("All rows"), "plain", objectName::kAllRowsButton, tr("Read all rows of this result"), this)),
       filter_(new QLineEdit(this)),
       find_(new QLineEdit(this)),
       copy_(makeButton(tr("Copy ▾"), "plain", objectName::kCopyButton, tr("Copy the selected cells"), this)),
@@ -109,9 +110,8 @@ void ResultPane::makeGrid() {
     grid_->installEventFilter(this);
     grid_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(grid_, &QWidget::customContextMenuRequested, this, &ResultPane::showCellMenu);
-    connect(grid_->horizontalHeader(), &QHeaderView::sectionClicked, this, [this](int column) {
-        sortBy(column, QApplication::keyboardModifiers().testFlag(Qt::ShiftModifier));
-    });
+    connect(grid_->horizontalHeader(), &QHeaderView::sectionClicked, this,
+            [this](int column) { sortBy(column, QApplication::keyboardModifiers().testFlag(Qt::ShiftModifier)); });
     connect(grid_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex& current) { Q_EMIT cellFocused(current.row(), current.column()); });
     connect(grid_->selectionModel(), &QItemSelectionModel::selectionChanged, &sumTimer_, qOverload<>(&QTimer::start));
@@ -150,7 +150,8 @@ QWidget* ResultPane::makeBar() {
     });
     auto* menu = new QMenu(copy_);
     connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
-    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this, [this] { copySelection(true); });
+    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
+            [this] { copySelection(true); });
     copy_->setMenu(menu);
     return bar;
 }
@@ -174,7 +175,8 @@ QString ResultPane::emptyWords() const {
     if (c->result() && c->rowCount() == 0) return tr("The statement ran well, and no row matched.");
     if (c->result() && c->view()->rowCount() == 0) {
         return tr("None of the %1 holds “%2”.")
-            .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")), toQt(c->viewRequest().filterText));
+            .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")),
+                 toQt(c->viewRequest().filterText));
     }
     return c->outcomeWords() + QStringLiteral(".");
 }
@@ -280,7 +282,8 @@ bool ResultPane::eventFilter(QObject* watched, QEvent* event) {
             copySelection(false);
             return true;
         }
-        const bool isCopyWithHeadings = key->key() == Qt::Key_C && key->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier);
+        const bool isCopyWithHeadings =
+            key->key() == Qt::Key_C && key->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier);
         if (isCopyWithHeadings) {
             copySelection(true);
             return true;
@@ -314,7 +317,9 @@ void ResultPane::copySelection(bool hasHeadings) {
     const auto cells = static_cast<std::int64_t>(range.rows.size() * range.columns.size());
     inBackground(
         this,
-        [view = *card()->view(), range = std::move(range), hasHeadings] { return exchange::clipboardText(view, range, hasHeadings); },
+        [view = *card()->view(), range = std::move(range), hasHeadings] {
+            return exchange::clipboardText(view, range, hasHeadings);
+        },
         [this, cells](const std::string& text) {
             QApplication::clipboard()->setText(toQt(text));
             Q_EMIT selectionSummed(tr("Copied %1").arg(toQt(base::counted(cells, "cell", "cells"))));
@@ -353,14 +358,16 @@ void ResultPane::showCellMenu(const QPoint& at) {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     connect(menu->addAction(tr("Copy\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
-    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this, [this] { copySelection(true); });
+    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
+            [this] { copySelection(true); });
     menu->addSeparator();
     connect(menu->addAction(tr("Export…\tCtrl+E")), &QAction::triggered, this, &ResultPane::openExport);
     menu->popup(grid_->viewport()->mapToGlobal(at));
 }
 
 void ResultPane::openExport() {
-    if (card() == nullptr || !card()->result()) return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
+    if (card() == nullptr || !card()->result())
+        return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
     exportPanel_->open(card());
 }
 

@@ -57,10 +57,12 @@ protected:
         const int room = width() - left - 8;
         painter.setFont(title);
         painter.setPen(theme.colour("ink"));
-        painter.drawText(QRect(left, 4, room, 18), Qt::AlignVCenter, QFontMetrics(title).elidedText(card_->title(), Qt::ElideRight, room));
+        painter.drawText(QRect(left, 4, room, 18), Qt::AlignVCenter,
+                         QFontMetrics(title).elidedText(card_->title(), Qt::ElideRight, room));
         painter.setFont(small);
         painter.setPen(theme.colour(isBad ? "tomato" : "quiet"));
-        painter.drawText(QRect(left, 21, room, 17), Qt::AlignVCenter, QFontMetrics(small).elidedText(card_->outcome(), Qt::ElideRight, room));
+        painter.drawText(QRect(left, 21, room, 17), Qt::AlignVCenter,
+                         QFontMetrics(small).elidedText(card_->outcome(), Qt::ElideRight, room));
     }
 
 private:
@@ -105,12 +107,14 @@ void Tray::add(Card* card) {
     connect(button, &QWidget::customContextMenuRequested, this, [this, card, button](const QPoint& at) {
         auto* menu = new QMenu(this);
         menu->setAttribute(Qt::WA_DeleteOnClose);
-        connect(menu->addAction(tr("Remove this result")), &QAction::triggered, this, [this, card] { sheet_.removeCard(card); });
+        connect(menu->addAction(tr("Remove this result")), &QAction::triggered, this,
+                [this, card] { sheet_.removeCard(card); });
         menu->popup(button->mapToGlobal(at));
     });
     show();
     choose(card);
-    QTimer::singleShot(0, this, [this] { scroll_->horizontalScrollBar()->setValue(scroll_->horizontalScrollBar()->maximum()); });
+    QTimer::singleShot(0, this,
+                       [this] { scroll_->horizontalScrollBar()->setValue(scroll_->horizontalScrollBar()->maximum()); });
 }
 
 void Tray::remove(Card* card) {

@@ -1,7 +1,7 @@
 #include "app/result/value_text.h"
 
-#include <QImageReader>
 #include <QBuffer>
+#include <QImageReader>
 #include <QJsonDocument>
 #include <QObject>
 
@@ -74,7 +74,8 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
     switch (cell.kind) {
         case data::CellKind::Null: return {.text = {}, .facts = QObject::tr("null: no value")};
         case data::CellKind::Integer:
-        case data::CellKind::Real: return {.text = toQt(data::toText(cell)), .facts = QObject::tr("number, exact as sent")};
+        case data::CellKind::Real:
+            return {.text = toQt(data::toText(cell)), .facts = QObject::tr("number, exact as sent")};
         case data::CellKind::Binary: {
             const bool picture = isPicture(cell.bytes);
             QString facts = QObject::tr("binary · %1").arg(toQt(base::readableBytes(cell.bytes.size())));
@@ -88,15 +89,20 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
     if (cell.bytes.empty()) return {.text = {}, .facts = QObject::tr("empty text (not null)")};
     const bool isCut = cell.bytes.size() > kShownBytes;
     QString facts = isCut ? toQt(base::readableBytes(cell.bytes.size()))
-                          : toQt(base::counted(static_cast<std::int64_t>(base::codePointCount(cell.bytes)), "character", "characters"));
+                          : toQt(base::counted(static_cast<std::int64_t>(base::codePointCount(cell.bytes)), "character",
+                                               "characters"));
     const bool mayBeJson = type == data::ColumnType::Json || cell.bytes.front() == '{' || cell.bytes.front() == '[';
     if (mayBeJson && !isCut) {
-        const auto document = QJsonDocument::fromJson(QByteArray(cell.bytes.data(), static_cast<qsizetype>(cell.bytes.size())));
+        const auto document =
+            QJsonDocument::fromJson(QByteArray(cell.bytes.data(), static_cast<qsizetype>(cell.bytes.size())));
         if (!document.isNull()) {
-            return {QString::fromUtf8(document.toJson(QJsonDocument::Indented)), facts + QObject::tr(" · JSON, indented here")};
+            return {QString::fromUtf8(document.toJson(QJsonDocument::Indented)),
+                    facts + QObject::tr(" · JSON, indented here")};
         }
     }
-    if (isCut) facts += QObject::tr(" · the first %1 shown; copy or export takes all").arg(toQt(base::readableBytes(kShownBytes)));
+    if (isCut)
+        facts +=
+            QObject::tr(" · the first %1 shown; copy or export takes all").arg(toQt(base::readableBytes(kShownBytes)));
     const QString text = readable(base::prefixOf(cell.bytes, kShownBytes));
     const QString broken = withShortLines(text);
     if (broken.size() != text.size()) facts += QObject::tr(" · long lines broken here");

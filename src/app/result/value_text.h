@@ -9,8 +9,8 @@ namespace pantry::app {
 
 /// A value in full, as the close-up shows it.
 struct ValueText {
-    QString text;     ///< indented where it is JSON, a hexadecimal table where it is binary
-    QString facts;    ///< “1 204 bytes · JSON”, “null”
+    QString text;   ///< indented where it is JSON, a hexadecimal table where it is binary
+    QString facts;  ///< “1 204 bytes · JSON”, “null”
     bool isPicture = false;
     bool isCut = false;  ///< too long to show whole; the facts say so
 };

@@ -19,11 +19,15 @@ QString Card::outcomeWords() const {
         case State::Paused:
         case State::Partial: return tr("first %1").arg(rows);
         case State::Failed: return error_ ? toQt(error_->message) : tr("failed");
-        case State::Stopped: return result_ ? tr("stopped after %1").arg(rows) : error_->message == "Stopped." ? tr("stopped") : tr("not run");
+        case State::Stopped:
+            return result_                         ? tr("stopped after %1").arg(rows)
+                   : error_->message == "Stopped." ? tr("stopped")
+                                                   : tr("not run");
         case State::Done: break;
     }
     if (result_) return rows;
-    if (summary_.result.affectedRows) return tr("%1 changed").arg(toQt(base::counted(*summary_.result.affectedRows, "row", "rows")));
+    if (summary_.result.affectedRows)
+        return tr("%1 changed").arg(toQt(base::counted(*summary_.result.affectedRows, "row", "rows")));
     return tr("done");
 }
 
@@ -82,7 +86,10 @@ void Card::workOutShapes() {
     shapeCancellation_.request();
     shapeCancellation_ = base::Cancellation();
     inBackground(
-        this, [result = result_, cancellation = shapeCancellation_] { return data::shapesOf(*result, kMostColumns, cancellation); },
+        this,
+        [result = result_, cancellation = shapeCancellation_] {
+            return data::shapesOf(*result, kMostColumns, cancellation);
+        },
         [this](std::optional<std::vector<data::ColumnShape>> shapes) {
             if (!shapes) return;
             shapes_ = std::move(*shapes);

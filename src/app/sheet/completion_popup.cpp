@@ -46,7 +46,8 @@ public:
         const int detailWidth = std::min(QFontMetrics(small).horizontalAdvance(detail) + 2, area.width() / 2);
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
-        painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, QFontMetrics(small).elidedText(detail, Qt::ElideRight, detailWidth));
+        painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight,
+                          QFontMetrics(small).elidedText(detail, Qt::ElideRight, detailWidth));
         painter->setFont(code);
         painter->setPen(theme.colour(isStrong ? "juniper" : "ink"));
         const QRect left = area.adjusted(0, 0, -detailWidth - 12, 0);
@@ -87,7 +88,8 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
         auto* row = new QListWidgetItem(toQt(item.text), list_);
         row->setData(kDetailRole, toQt(item.detail));
         row->setData(kStrongRole, item.kind == sql::CompletionKind::Join);
-        widest = std::max(widest, metrics.horizontalAdvance(row->text()) + metrics.horizontalAdvance(toQt(item.detail)) + 60);
+        widest = std::max(widest,
+                          metrics.horizontalAdvance(row->text()) + metrics.horizontalAdvance(toQt(item.detail)) + 60);
     }
     list_->setCurrentRow(0);
     const int rows = std::min<int>(static_cast<int>(completion.items.size()), kMostRows);

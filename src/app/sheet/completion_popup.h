@@ -14,7 +14,8 @@ class CompletionPopup : public QFrame {
 public:
     explicit CompletionPopup(QWidget* parent);
 
-    /// Shows the items with its upper left corner below `caret` (parent's coordinates), above it where there is no room.
+    /// Shows the items with its upper left corner below `caret` (parent's coordinates), above it where there is no
+    /// room.
     void offer(const sql::Completion& completion, const QPoint& caretTop, int lineHeight);
     [[nodiscard]] const sql::Completion& completion() const { return completion_; }
     [[nodiscard]] int currentIndex() const { return list_->currentRow(); }

@@ -83,7 +83,8 @@ void ContextBand::offerConnections() {
     for (const db::ConnectionProfile& p : desk_.profiles()) {
         QPixmap dot(12, 12);
         dot.fill(Theme::current().connectionColour(p.colour));
-        QAction* action = menu->addAction(QIcon(dot), toQt(p.name) + QStringLiteral("   ") + toQt(db::environmentWord(p.environment)));
+        QAction* action = menu->addAction(
+            QIcon(dot), toQt(p.name) + QStringLiteral("   ") + toQt(db::environmentWord(p.environment)));
         connect(action, &QAction::triggered, this, [this, id = toQt(p.id)] { sheet_.setConnection(id); });
     }
     if (desk_.profiles().empty()) menu->addAction(tr("No connection is saved yet"))->setEnabled(false);

@@ -49,8 +49,8 @@ private:
         std::optional<Error> error;
     };
     std::mutex mutex_;
-    Mail mail_;             // guarded by mutex_
-    bool isRung_ = false;   // guarded by mutex_
+    Mail mail_;            // guarded by mutex_
+    bool isRung_ = false;  // guarded by mutex_
 };
 
 }  // namespace pantry::app

@@ -156,8 +156,8 @@ Card* Sheet::run(const Statement& statement) {
                           guard->ledgerId = id;
                           if (!guard->isGoingOn()) noteEnd(guard);
                       });
-    card->handle = line->execute({.statement = statement.text, .pageRows = desk_.settings().pageRows, .batch = batch_},
-                                 bridge);
+    card->handle =
+        line->execute({.statement = statement.text, .pageRows = desk_.settings().pageRows, .batch = batch_}, bridge);
     while (cards_.size() > kCardsKept && !cards_.front()->isGoingOn()) removeCard(cards_.front());
     Q_EMIT runningChanged();
     return card;

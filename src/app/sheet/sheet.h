@@ -46,7 +46,8 @@ public:
     void close();
 
     // Running
-    /// The statement that the caret means; `selection` (may be empty) takes its place. Says what to do when there is none.
+    /// The statement that the caret means; `selection` (may be empty) takes its place. Says what to do when there is
+    /// none.
     void runAt(std::size_t caret, const std::string& selection);
     void runAll();
     void stop();

@@ -85,7 +85,8 @@ sql::Completion SheetPage::completionAt(std::size_t caret) const {
 /// A last statement without its terminator gets one: else the new one would become part of it.
 void SheetPage::appendStatement(const std::string& statement) {
     const auto& statements = sheet_->script().statements();
-    if (!statements.empty() && !statements.back().span.isTerminated) editor_->insertAt(statements.back().span.end(), ";");
+    if (!statements.empty() && !statements.back().span.isTerminated)
+        editor_->insertAt(statements.back().span.end(), ";");
     editor_->appendBelow(statement + ";");
     editor_->setCaret(editor_->caret() - 1);
     editor_->setFocus();

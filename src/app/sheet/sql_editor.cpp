@@ -26,11 +26,10 @@ struct StyleLook {
     bool isBold;
     bool isItalic;
 };
-constexpr StyleLook kLooks[] = {{kPlain, "ink", false, false},     {kKeyword, "juniper", true, false},
-                                {kFunction, "beet", false, false}, {kText, "sage", false, false},
-                                {kNumber, "cocoa", false, false},  {kComment, "quiet", false, true},
-                                {kParameter, "beet", false, false}, {kType, "juniper", false, false},
-                                {kForeign, "marigold", false, true}};
+constexpr StyleLook kLooks[] = {
+    {kPlain, "ink", false, false},      {kKeyword, "juniper", true, false}, {kFunction, "beet", false, false},
+    {kText, "sage", false, false},      {kNumber, "cocoa", false, false},   {kComment, "quiet", false, true},
+    {kParameter, "beet", false, false}, {kType, "juniper", false, false},   {kForeign, "marigold", false, true}};
 
 constexpr int kErrorIndicator = 9;
 constexpr int kParameterIndicator = 10;
@@ -44,11 +43,11 @@ constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<in
 
 /// Keys that the component binds and the program means otherwise.
 constexpr int kOurKeys[] = {
-    withCtrl(Qt::Key_T),          withCtrl(Qt::Key_D),      withCtrl(Qt::Key_L),      withCtrl(Qt::Key_R),
-    withCtrl(Qt::Key_W),          withCtrl(Qt::Key_E),      withCtrl(Qt::Key_J),      withCtrl(Qt::Key_B),
-    withCtrl(Qt::Key_Slash),      withCtrl(Qt::Key_U),      withCtrl(Qt::Key_Return), withCtrl(Qt::Key_Plus),
-    withCtrl(Qt::Key_Minus),      withCtrl(Qt::Key_Equal),  withCtrl(Qt::Key_F),      withCtrlShift(Qt::Key_Return),
-    withCtrlShift(Qt::Key_T),     withCtrlShift(Qt::Key_L), withCtrlShift(Qt::Key_U), static_cast<int>(Qt::Key_Escape)};
+    withCtrl(Qt::Key_T),      withCtrl(Qt::Key_D),      withCtrl(Qt::Key_L),      withCtrl(Qt::Key_R),
+    withCtrl(Qt::Key_W),      withCtrl(Qt::Key_E),      withCtrl(Qt::Key_J),      withCtrl(Qt::Key_B),
+    withCtrl(Qt::Key_Slash),  withCtrl(Qt::Key_U),      withCtrl(Qt::Key_Return), withCtrl(Qt::Key_Plus),
+    withCtrl(Qt::Key_Minus),  withCtrl(Qt::Key_Equal),  withCtrl(Qt::Key_F),      withCtrlShift(Qt::Key_Return),
+    withCtrlShift(Qt::Key_T), withCtrlShift(Qt::Key_L), withCtrlShift(Qt::Key_U), static_cast<int>(Qt::Key_Escape)};
 
 Style styleOf(const sql::Token& token, sql::TokenRole role) {
     using sql::TokenKind;
@@ -131,7 +130,8 @@ public:
 
     /// Colours from the line of the first byte not coloured yet up to `end`.
     void colourUpTo(int end) {
-        const long from = SendScintilla(SCI_POSITIONFROMLINE, SendScintilla(SCI_LINEFROMPOSITION, SendScintilla(SCI_GETENDSTYLED)));
+        const long from =
+            SendScintilla(SCI_POSITIONFROMLINE, SendScintilla(SCI_LINEFROMPOSITION, SendScintilla(SCI_GETENDSTYLED)));
         const long length = SendScintilla(SCI_GETLENGTH);
         const long to = std::min<long>(std::max<long>(end, from), length);
         SendScintilla(SCI_STARTSTYLING, from);
@@ -175,7 +175,8 @@ public:
         if (!completer) return;
         const sql::Completion completion = completer(caretOffset());
         const bool isWorthIt = isAsked || completion.prefix.size() >= kCompleteFrom || isAfterDot();
-        const bool isWhole = completion.items.size() == 1 && completion.items[0].text.size() == completion.prefix.size();
+        const bool isWhole =
+            completion.items.size() == 1 && completion.items[0].text.size() == completion.prefix.size();
         if (completion.items.empty() || !isWorthIt || (isWhole && !isAsked)) return popup->hide();
         const auto position = static_cast<long>(completion.start);
         const QPoint inArea(static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, position)),
@@ -411,7 +412,8 @@ void SqlEditor::resetText(const std::string& text) {
 
 void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
     area_->SendScintilla(QsciScintillaBase::SCI_BEGINUNDOACTION);
-    area_->SendScintilla(QsciScintillaBase::SCI_SETTARGETRANGE, 0UL, area_->SendScintilla(QsciScintillaBase::SCI_GETLENGTH));
+    area_->SendScintilla(QsciScintillaBase::SCI_SETTARGETRANGE, 0UL,
+                         area_->SendScintilla(QsciScintillaBase::SCI_GETLENGTH));
     area_->SendScintilla(QsciScintillaBase::SCI_REPLACETARGET, static_cast<unsigned long>(text.size()), text.data());
     area_->SendScintilla(QsciScintillaBase::SCI_ENDUNDOACTION);
     setCaret(caret);
@@ -541,7 +543,8 @@ void SqlEditor::applyTheme() {
         area_->SendScintilla(Base::SCI_STYLESETITALIC, style, static_cast<long>(look.isItalic));
     }
     styleAll(Base::STYLE_LINENUMBER);
-    area_->SendScintilla(Base::SCI_STYLESETFORE, static_cast<unsigned long>(Base::STYLE_LINENUMBER), rgb(theme.colour("quiet")));
+    area_->SendScintilla(Base::SCI_STYLESETFORE, static_cast<unsigned long>(Base::STYLE_LINENUMBER),
+                         rgb(theme.colour("quiet")));
     area_->setPaper(theme.colour("card"));
     area_->setMarginsBackgroundColor(theme.colour("card"));
     area_->setMarginsForegroundColor(theme.colour("quiet"));
@@ -552,7 +555,8 @@ void SqlEditor::applyTheme() {
     area_->setMatchedBraceForegroundColor(theme.colour("juniper"));
     area_->setUnmatchedBraceForegroundColor(theme.colour("tomato"));
     area_->setUnmatchedBraceBackgroundColor(theme.colour("card"));
-    area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator), rgb(theme.colour("tomato")));
+    area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator),
+                         rgb(theme.colour("tomato")));
     area_->fitNumbers();
     area_->recolour();
 }

@@ -57,7 +57,8 @@ bool Tour::isResultThere() const {
 
 void Tour::type(const QString& text) {
     QWidget* editor = find<QWidget>(objectName::kEditor);
-    for (const QChar c : text) sendKey(editor, c == QLatin1Char('\n') ? Qt::Key_Return : Qt::Key_unknown, Qt::NoModifier, QString(c));
+    for (const QChar c : text)
+        sendKey(editor, c == QLatin1Char('\n') ? Qt::Key_Return : Qt::Key_unknown, Qt::NoModifier, QString(c));
 }
 
 void Tour::start() {
@@ -68,79 +69,119 @@ void Tour::start() {
 }
 
 void Tour::addSteps() {
-    const auto step = [this](const QString& words, std::function<void()> act, std::function<bool()> isDone = {}, const QString& picture = {}) {
+    const auto step = [this](const QString& words, std::function<void()> act, std::function<bool()> isDone = {},
+                             const QString& picture = {}) {
         steps_.push_back({words, std::move(act), std::move(isDone), picture});
     };
     const QString orchard = QStringLiteral("demo-orchard");
-    step(tr("Choose daylight, look at the connections"), [this, orchard] {
-        window_.chooseTheme(QStringLiteral("daylight"));
-        window_.showConnections();
-        find<ConnectionsPage>(objectName::kConnectionsPage)->choose(orchard);
-        find<QPushButton>(objectName::kFormTest)->click();
-    }, [this] { return find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>().size() > 12; }, QStringLiteral("connections"));
-    step(tr("Open a sheet on Orchard records"), [this, orchard] {
-        window_.openSheet(orchard);
-        window_.currentSheet()->sheet().setTitle(tr("Scab by plot"));
-    }, [this, orchard] { return desk_.catalog(orchard).catalog != nullptr; });
-    step(tr("Write a query, format it, run it"), [this] {
-        SheetPage* page = window_.currentSheet();
-        page->editor()->insertText(kFirstQuery);
-        page->format();
-        page->editor()->setCaret(60);
-        page->runAtCaret();
-    }, [this] { return isResultThere(); });
-    step(tr("Run two more, one with a mistake"), [this] {
-        SheetPage* page = window_.currentSheet();
-        page->editor()->setCaret(page->editor()->text().size());
-        page->editor()->insertText(kMoreQueries);
-        const std::string text = page->editor()->text();
-        page->editor()->setCaret(text.find("FROM inspection;"));
-        page->runAtCaret();
-        page->editor()->setCaret(text.find("t.variety\n"));
-        page->runAtCaret();
-        page->editor()->setCaret(60);
-    }, [this] { return isResultThere(); });
-    step(tr("Look at a row"), [this] {
-        SheetPage* page = window_.currentSheet();
-        page->chooseCard(1);
-        page->editor()->setCaret(0);
-        page->result()->grid()->setCurrentIndex(page->result()->model()->index(0, 2));
-        auto* selection = page->result()->grid()->selectionModel();
-        for (int row = 0; row < 4; ++row) selection->select(page->result()->model()->index(row, 2), QItemSelectionModel::Select);
-    }, [this] { return !find<QLabel>(objectName::kStatusSelection)->text().isEmpty(); }, QStringLiteral("sheet-daylight"));
-    step(tr("The same by lamplight"), [this] { window_.chooseTheme(QStringLiteral("lamplight")); }, {}, QStringLiteral("sheet-lamplight"));
-    step(tr("Complete a join by its foreign key"), [this] {
-        window_.chooseTheme(QStringLiteral("daylight"));
-        SheetPage* page = window_.openSheet(QStringLiteral("demo-orchard"), tr("SELECT i.*, w.full_name\nFROM inspection AS i\nJOIN warden AS w ON w"));
-        page->sheet().setTitle(tr("Visits by warden"));
-        type(QStringLiteral("."));
-    }, [this] { return window_.currentSheet()->editor()->isCompleting(); }, QStringLiteral("completion"));
-    step(tr("Export the inspections"), [this] {
-        window_.currentSheet()->editor()->setCaret(0);
-        sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
-        auto* tabs = find<QTabBar>(objectName::kSheetTabs);
-        for (int i = 0; i < tabs->count(); ++i) {
-            if (tabs->tabText(i) == tr("Scab by plot")) tabs->setCurrentIndex(i);
-        }
-        window_.currentSheet()->chooseCard(2);
-        window_.currentSheet()->result()->openExport();
-        find<QLineEdit>(objectName::kExportFile)->setText(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
-        find<QPushButton>(objectName::kExportStart)->click();
-    }, [this] { return find<QLabel>(objectName::kExportState)->text().startsWith(tr("Wrote")); }, QStringLiteral("export"));
-    step(tr("Find it again in the ledger"), [this] {
-        QFile::remove(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
-        find<QPushButton>(objectName::kExportClose)->click();
-        find<QPushButton>(objectName::kLedgerTab)->click();
-        find<QLineEdit>(objectName::kLedgerFind)->setText(QStringLiteral("inspection"));
-    }, [this] { return find<QListWidget>(objectName::kLedgerList)->count() > 3; }, QStringLiteral("ledger"));
-    step(tr("Read the story of a table"), [this] {
-        find<QPushButton>(objectName::kCatalogTab)->click();
-        window_.openObject(QStringLiteral("demo-orchard"), "main", "tree");
-    }, {}, QStringLiteral("object"));
-    step(tr("Reach for anything"), [this] {
-        window_.openReach();
-        find<QLineEdit>(objectName::kReachInput)->setText(QStringLiteral("plot"));
-    }, [this] { return find<QListWidget>(objectName::kReachList)->count() > 4; }, QStringLiteral("reach"));
+    step(
+        tr("Choose daylight, look at the connections"),
+        [this, orchard] {
+            window_.chooseTheme(QStringLiteral("daylight"));
+            window_.showConnections();
+            find<ConnectionsPage>(objectName::kConnectionsPage)->choose(orchard);
+            find<QPushButton>(objectName::kFormTest)->click();
+        },
+        [this] { return find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>().size() > 12; },
+        QStringLiteral("connections"));
+    step(
+        tr("Open a sheet on Orchard records"),
+        [this, orchard] {
+            window_.openSheet(orchard);
+            window_.currentSheet()->sheet().setTitle(tr("Scab by plot"));
+        },
+        [this, orchard] { return desk_.catalog(orchard).catalog != nullptr; });
+    step(
+        tr("Write a query, format it, run it"),
+        [this] {
+            SheetPage* page = window_.currentSheet();
+            page->editor()->insertText(kFirstQuery);
+            page->format();
+            page->editor()->setCaret(60);
+            page->runAtCaret();
+        },
+        [this] { return isResultThere(); });
+    step(
+        tr("Run two more, one with a mistake"),
+        [this] {
+            SheetPage* page = window_.currentSheet();
+            page->editor()->setCaret(page->editor()->text().size());
+            page->editor()->insertText(kMoreQueries);
+            const std::string text = page->editor()->text();
+            page->editor()->setCaret(text.find("FROM inspection;"));
+            page->runAtCaret();
+            page->editor()->setCaret(text.find("t.variety\n"));
+            page->runAtCaret();
+            page->editor()->setCaret(60);
+        },
+        [this] { return isResultThere(); });
+    step(
+        tr("Look at a row"),
+        [this] {
+            SheetPage* page = window_.currentSheet();
+            page->chooseCard(1);
+            page->editor()->setCaret(0);
+            page->result()->grid()->setCurrentIndex(page->result()->model()->index(0, 2));
+            auto* selection = page->result()->grid()->selectionModel();
+            for (int row = 0; row < 4; ++row)
+                selection->select(page->result()->model()->index(row, 2), QItemSelectionModel::Select);
+        },
+        [this] { return !find<QLabel>(objectName::kStatusSelection)->text().isEmpty(); },
+        QStringLiteral("sheet-daylight"));
+    step(
+        tr("The same by lamplight"), [this] { window_.chooseTheme(QStringLiteral("lamplight")); }, {},
+        QStringLiteral("sheet-lamplight"));
+    step(
+        tr("Complete a join by its foreign key"),
+        [this] {
+            window_.chooseTheme(QStringLiteral("daylight"));
+            SheetPage* page =
+                window_.openSheet(QStringLiteral("demo-orchard"),
+                                  tr("SELECT i.*, w.full_name\nFROM inspection AS i\nJOIN warden AS w ON w"));
+            page->sheet().setTitle(tr("Visits by warden"));
+            type(QStringLiteral("."));
+        },
+        [this] { return window_.currentSheet()->editor()->isCompleting(); }, QStringLiteral("completion"));
+    step(
+        tr("Export the inspections"),
+        [this] {
+            window_.currentSheet()->editor()->setCaret(0);
+            sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
+            auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+            for (int i = 0; i < tabs->count(); ++i) {
+                if (tabs->tabText(i) == tr("Scab by plot")) tabs->setCurrentIndex(i);
+            }
+            window_.currentSheet()->chooseCard(2);
+            window_.currentSheet()->result()->openExport();
+            find<QLineEdit>(objectName::kExportFile)
+                ->setText(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
+            find<QPushButton>(objectName::kExportStart)->click();
+        },
+        [this] { return find<QLabel>(objectName::kExportState)->text().startsWith(tr("Wrote")); },
+        QStringLiteral("export"));
+    step(
+        tr("Find it again in the ledger"),
+        [this] {
+            QFile::remove(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
+            find<QPushButton>(objectName::kExportClose)->click();
+            find<QPushButton>(objectName::kLedgerTab)->click();
+            find<QLineEdit>(objectName::kLedgerFind)->setText(QStringLiteral("inspection"));
+        },
+        [this] { return find<QListWidget>(objectName::kLedgerList)->count() > 3; }, QStringLiteral("ledger"));
+    step(
+        tr("Read the story of a table"),
+        [this] {
+            find<QPushButton>(objectName::kCatalogTab)->click();
+            window_.openObject(QStringLiteral("demo-orchard"), "main", "tree");
+        },
+        {}, QStringLiteral("object"));
+    step(
+        tr("Reach for anything"),
+        [this] {
+            window_.openReach();
+            find<QLineEdit>(objectName::kReachInput)->setText(QStringLiteral("plot"));
+        },
+        [this] { return find<QListWidget>(objectName::kReachList)->count() > 4; }, QStringLiteral("reach"));
 }
 
 void Tour::next() {

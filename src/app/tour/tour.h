@@ -21,10 +21,10 @@ public:
 
 private:
     struct Step {
-        QString words;                  ///< what it does, for the terminal
+        QString words;  ///< what it does, for the terminal
         std::function<void()> act;
-        std::function<bool()> isDone;   ///< seen to be finished; null: at once
-        QString picture;                ///< file name without ending; empty: none
+        std::function<bool()> isDone;  ///< seen to be finished; null: at once
+        QString picture;               ///< file name without ending; empty: none
     };
     void addSteps();
     void next();

@@ -71,7 +71,8 @@ MainWindow::MainWindow(Desk& desk)
     connect(&Theme::current(), &Theme::changed, this, [this] {
         for (int i = 0; i < pages_->count(); ++i) {
             if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) refreshTab(page);
-            if (qobject_cast<ObjectPage*>(pages_->widget(i)) != nullptr) tabs_->setTabData(i, Theme::current().colour("card"));
+            if (qobject_cast<ObjectPage*>(pages_->widget(i)) != nullptr)
+                tabs_->setTabData(i, Theme::current().colour("card"));
         }
     });
     leftColumn_->setVisible(s.isLeftColumnShown);
@@ -116,9 +117,8 @@ void MainWindow::makeLeftColumn() {
             page->editor()->setFocus();
         }
     });
-    connect(ledger_, &LedgerPanel::statementRequested, this, [this](const QString& id, const QString& statement) {
-        sheetOn(id)->appendStatement(fromQt(statement));
-    });
+    connect(ledger_, &LedgerPanel::statementRequested, this,
+            [this](const QString& id, const QString& statement) { sheetOn(id)->appendStatement(fromQt(statement)); });
     showLeftPage(0);
 }
 
@@ -190,7 +190,9 @@ SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pa
 
 /// A sheet on a connection, brought to the front: the one that is there already, else the last one, else a new one.
 SheetPage* MainWindow::sheetOn(const QString& connectionId) {
-    const auto isOnIt = [&](const SheetPage* page) { return page != nullptr && page->sheet().connectionId() == connectionId; };
+    const auto isOnIt = [&](const SheetPage* page) {
+        return page != nullptr && page->sheet().connectionId() == connectionId;
+    };
     if (isOnIt(currentSheet())) return currentSheet();
     for (int i = pages_->count() - 1; i >= 0; --i) {
         auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
@@ -233,7 +235,8 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
     connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
     connect(page->result(), &ResultPane::selectionSummed, selection_, &QLabel::setText);
-    connect(page->result(), &ResultPane::cellFocused, this, [this, page](int row, int column) { followCell(page, row, column); });
+    connect(page->result(), &ResultPane::cellFocused, this,
+            [this, page](int row, int column) { followCell(page, row, column); });
     connect(&desk_, &Desk::settingsChanged, page, &SheetPage::applySettings);
     if (isInFront) tabs_->setCurrentIndex(index);
     return page;
@@ -324,7 +327,8 @@ void MainWindow::refreshTab(SheetPage* page) {
     tabs_->setTabText(index, page->sheet().title());
     tabs_->setTabIcon(index, colourDot(colour));
     tabs_->setTabData(index, theme.tinted(colour, 0.16));
-    tabs_->setTabToolTip(index, p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title());
+    tabs_->setTabToolTip(
+        index, p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title());
     tabs_->update();
 }
 
@@ -348,7 +352,8 @@ void MainWindow::choosePage(int index) {
 
 void MainWindow::keepPositions() {
     for (int i = 0; i < pages_->count(); ++i) {
-        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) page->sheet().setPosition(i, i == pages_->currentIndex());
+        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i)))
+            page->sheet().setPosition(i, i == pages_->currentIndex());
     }
 }
 
@@ -381,8 +386,8 @@ void MainWindow::showFirstRows(const QString& connectionId, const std::string& s
     const auto* p = desk_.profile(connectionId);
     if (p == nullptr) return;
     const sql::Dialect dialect = db::dialectOf(p->engine);
-    const std::string qualified =
-        (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") + sql::quotedName(relation, dialect);
+    const std::string qualified = (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") +
+                                  sql::quotedName(relation, dialect);
     SheetPage* page = sheetOn(connectionId);
     page->appendStatement("SELECT * FROM " + qualified);
     page->runAtCaret();
@@ -421,8 +426,10 @@ void MainWindow::refreshStatus() {
     const auto place = base::linePositionAt(page->sheet().text(), page->editor()->caret());
     caret_->setText(tr("Ln %1, col %2").arg(place.line).arg(place.column));
     if (card != nullptr && !card->isGoingOn() && card->state() != Card::State::Failed) {
-        const auto here = std::max(std::chrono::microseconds(0), card->summary().totalTime - card->summary().serverTime);
-        times_->setText(tr("%1 server · %2 here").arg(toQt(base::readable(card->summary().serverTime)), toQt(base::readable(here))));
+        const auto here =
+            std::max(std::chrono::microseconds(0), card->summary().totalTime - card->summary().serverTime);
+        times_->setText(tr("%1 server · %2 here")
+                            .arg(toQt(base::readable(card->summary().serverTime)), toQt(base::readable(here))));
     } else {
         times_->clear();
     }
@@ -442,7 +449,8 @@ void MainWindow::chooseTheme(const QString& name) {
 
 void MainWindow::changeTextSize(int step) {
     desk_.changeSettings([step](auto& s) {
-        s.textSize = step == 0 ? workspace::Settings().textSize : std::clamp(s.textSize + step, kSmallestText, kLargestText);
+        s.textSize =
+            step == 0 ? workspace::Settings().textSize : std::clamp(s.textSize + step, kSmallestText, kLargestText);
     });
     closeUp_->setTextSize(desk_.settings().textSize);
 }
@@ -469,7 +477,8 @@ void MainWindow::goToNextPart() {
 
 /// Esc Esc, which cannot be a shortcut of two keys: those swallow whatever follows a single Esc.
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
-    const bool isKey = event->type() == QEvent::KeyPress && qobject_cast<QWidget*>(watched) == QApplication::focusWidget();
+    const bool isKey =
+        event->type() == QEvent::KeyPress && qobject_cast<QWidget*>(watched) == QApplication::focusWidget();
     if (!isKey || reach_->isVisible()) return QMainWindow::eventFilter(watched, event);
     SheetPage* page = currentSheet();
     const bool isEscape = static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape;

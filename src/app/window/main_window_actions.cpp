@@ -55,7 +55,8 @@ void MainWindow::makeMenus() {
         showConnections();
         connections_->makeNew();
     });
-    addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5), [this] { desk_.loadCatalog(catalog_->connectionId()); });
+    addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5),
+              [this] { desk_.loadCatalog(catalog_->connectionId()); });
     addAction(connection, tr("Find in the catalog"), QKeySequence(tr("Ctrl+Shift+F")), [this] {
         showLeftPage(0);
         catalog_->focusFind();
@@ -91,8 +92,10 @@ void MainWindow::makeMenus() {
     };
     addAction(result, tr("Export…"), QKeySequence(tr("Ctrl+E")), onResult([](ResultPane& r) { r.openExport(); }));
     addAction(result, tr("Copy cells"), {}, onResult([](ResultPane& r) { r.copySelection(false); }));
-    addAction(result, tr("Copy with headings"), QKeySequence(tr("Ctrl+Shift+C")), onResult([](ResultPane& r) { r.copySelection(true); }));
-    addAction(result, tr("Find in the rows"), QKeySequence(tr("Ctrl+F")), onResult([](ResultPane& r) { r.openFind(); }));
+    addAction(result, tr("Copy with headings"), QKeySequence(tr("Ctrl+Shift+C")),
+              onResult([](ResultPane& r) { r.copySelection(true); }));
+    addAction(result, tr("Find in the rows"), QKeySequence(tr("Ctrl+F")),
+              onResult([](ResultPane& r) { r.openFind(); }));
     addAction(result, tr("All rows"), {}, [this] {
         SheetPage* page = currentSheet();
         if (page != nullptr && page->result()->card() != nullptr) page->sheet().fetchAll(page->result()->card());
@@ -131,15 +134,17 @@ void MainWindow::makeMenus() {
         if (tabs_->count() > 0) tabs_->setCurrentIndex((tabs_->currentIndex() + 1) % tabs_->count());
     });
     view->addSeparator();
-    addAction(view, tr("Larger"), QKeySequence(tr("Ctrl++")), [this] { changeTextSize(1); })
-        ->setShortcuts({QKeySequence(tr("Ctrl++")), QKeySequence(tr("Ctrl+="))});
+    addAction(view, tr("Larger"), QKeySequence(tr("Ctrl++")), [this] {
+        changeTextSize(1);
+    })->setShortcuts({QKeySequence(tr("Ctrl++")), QKeySequence(tr("Ctrl+="))});
     addAction(view, tr("Smaller"), QKeySequence(tr("Ctrl+-")), [this] { changeTextSize(-1); });
     addAction(view, tr("Usual size"), QKeySequence(tr("Ctrl+0")), [this] { changeTextSize(0); });
 
     QMenu* help = menuBar()->addMenu(tr("Help"));
     addAction(help, tr("Keys"), QKeySequence(Qt::Key_F1), [this] { showKeys(); });
 
-    auto* reachButton = makeButton(tr("Reach for…   Ctrl+J"), "reach", objectName::kReachButton, tr("Reach for anything"), this);
+    auto* reachButton =
+        makeButton(tr("Reach for…   Ctrl+J"), "reach", objectName::kReachButton, tr("Reach for anything"), this);
     reachButton->setMaximumHeight(22);
     reachButton->setToolTip(tr("Finds tables, sheets, runs, actions and settings (Ctrl+J)"));
     connect(reachButton, &QPushButton::clicked, this, &MainWindow::openReach);
@@ -177,14 +182,16 @@ std::vector<Reachable> MainWindow::everything() {
     }
     for (QAction* action : actions_) {
         const bool isSetting = action->text().endsWith(tr("theme")) || action->text() == tr("Left column") ||
-                               action->text() == tr("Close-up") || action->text() == tr("Larger") || action->text() == tr("Smaller");
-        all.push_back({action->text(), isSetting ? tr("setting") : tr("action"), action->shortcut().toString(QKeySequence::NativeText),
-                       [action] { action->trigger(); }});
+                               action->text() == tr("Close-up") || action->text() == tr("Larger") ||
+                               action->text() == tr("Smaller");
+        all.push_back({action->text(), isSetting ? tr("setting") : tr("action"),
+                       action->shortcut().toString(QKeySequence::NativeText), [action] { action->trigger(); }});
     }
     for (const int rows : {200, 1000, 5000, 20000}) {
-        all.push_back({tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
-                       desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
-                       [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); }});
+        all.push_back(
+            {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
+             desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
+             [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); }});
     }
     return all;
 }
@@ -197,7 +204,8 @@ void MainWindow::reachIntoLedger(const QString& text) {
         if (!entries) return;
         std::vector<Reachable> found;
         for (const auto& e : *entries) {
-            found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"), toQt(base::spoken(e.startedAt, base::now())),
+            found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"),
+                             toQt(base::spoken(e.startedAt, base::now())),
                              [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
                                  sheetOn(id)->appendStatement(statement);
                              }});

@@ -30,7 +30,8 @@ PageTabs::PageTabs(QWidget* parent) : QTabBar(parent) {
     setElideMode(Qt::ElideRight);
     setUsesScrollButtons(true);
     setFocusPolicy(Qt::StrongFocus);
-    setStyleSheet(QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; }"));
+    setStyleSheet(
+        QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; }"));
 }
 
 QSize PageTabs::tabSizeHint(int index) const {

@@ -24,10 +24,10 @@ enum class ErrorKind {
 /// A failure as a value: one sentence for the person, the rest for the program.
 struct Error {
     ErrorKind kind = ErrorKind::Internal;
-    std::string message;                    ///< what happened, naming the offending text
-    std::string hint = {};                  ///< what to do about it; may be empty
+    std::string message;                         ///< what happened, naming the offending text
+    std::string hint = {};                       ///< what to do about it; may be empty
     std::optional<std::size_t> byteOffset = {};  ///< place in the text that was given, in bytes
-    std::string code = {};                  ///< SQLSTATE or the engine's own code
+    std::string code = {};                       ///< SQLSTATE or the engine's own code
 
     /// Message and hint in one line.
     [[nodiscard]] std::string text() const;

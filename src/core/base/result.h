@@ -15,7 +15,7 @@ class [[nodiscard]] Result : public tl::expected<T, Error> {
 public:
     using Base::Base;
     Result(Error error) : Base(tl::make_unexpected(std::move(error))) {}  // NOLINT(google-explicit-constructor)
-    Result(Base base) : Base(std::move(base)) {}                         // NOLINT(google-explicit-constructor)
+    Result(Base base) : Base(std::move(base)) {}                          // NOLINT(google-explicit-constructor)
 };
 
 /// Success without a value, or an Error.

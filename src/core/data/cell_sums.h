@@ -23,8 +23,8 @@ struct CellSums {
     std::int64_t cellCount = 0;
     std::int64_t nullCount = 0;
     std::int64_t numberCount = 0;
-    bool isExact = true;            ///< all numbers were integers, and their sum fits
-    std::int64_t integerSum = 0;    ///< when exact
+    bool isExact = true;          ///< all numbers were integers, and their sum fits
+    std::int64_t integerSum = 0;  ///< when exact
     double sum = 0;
 };
 

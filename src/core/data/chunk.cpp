@@ -107,9 +107,7 @@ void ChunkBuilder::backfill(ChunkColumn& column, std::size_t rows) {
         case Storage::Real: column.reals_.resize(rows, 0); break;
         case Storage::Mixed: column.kinds_.resize(rows, CellKind::Null); [[fallthrough]];
         case Storage::Text:
-        case Storage::Binary:
-            column.ends_.resize(rows, static_cast<std::uint32_t>(column.bytes_.size()));
-            break;
+        case Storage::Binary: column.ends_.resize(rows, static_cast<std::uint32_t>(column.bytes_.size())); break;
         case Storage::AllNull: break;
     }
 }

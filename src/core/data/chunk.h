@@ -47,8 +47,8 @@ private:
     std::vector<std::uint64_t> nulls_;  // a bit a row; empty while there is none
     std::vector<std::int64_t> integers_;
     std::vector<double> reals_;
-    std::vector<std::uint32_t> ends_;   // of each value in bytes_
-    std::vector<CellKind> kinds_;       // for Mixed
+    std::vector<std::uint32_t> ends_;  // of each value in bytes_
+    std::vector<CellKind> kinds_;      // for Mixed
     std::string bytes_;
 };
 

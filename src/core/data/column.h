@@ -7,14 +7,26 @@
 namespace pantry::data {
 
 /// What a column holds, as far as display, order and export care.
-enum class ColumnType : std::uint8_t { Unknown, Integer, Real, Decimal, Boolean, Text, Date, Time, Timestamp, Json, Binary };
+enum class ColumnType : std::uint8_t {
+    Unknown,
+    Integer,
+    Real,
+    Decimal,
+    Boolean,
+    Text,
+    Date,
+    Time,
+    Timestamp,
+    Json,
+    Binary
+};
 
 /// A column of a result as the server described it.
 struct Column {
     std::string name;
     std::string typeName;  ///< as the engine writes it; empty where it tells none
     ColumnType type = ColumnType::Unknown;
-    std::string originTable = {};   ///< the table it comes from unchanged; empty otherwise
+    std::string originTable = {};  ///< the table it comes from unchanged; empty otherwise
     std::string originColumn = {};
 };
 

@@ -44,7 +44,8 @@ ColumnShape histogram(const std::vector<double>& numbers) {
     const auto [low, high] = std::ranges::minmax(numbers);
     std::vector<std::size_t> counts(high > low ? kBins : 1, 0);
     for (const double n : numbers) {
-        const auto bin = static_cast<std::size_t>((n - low) / std::max(high - low, 1e-300) * static_cast<double>(counts.size()));
+        const auto bin =
+            static_cast<std::size_t>((n - low) / std::max(high - low, 1e-300) * static_cast<double>(counts.size()));
         ++counts[std::min(bin, counts.size() - 1)];
     }
     const auto most = static_cast<float>(*std::ranges::max_element(counts));

@@ -61,7 +61,9 @@ private:
     }
 
     [[nodiscard]] Error fail(std::size_t offset, std::string message, std::string hint) const {
-        return {.kind = ErrorKind::InvalidInput, .message = std::move(message), .hint = std::move(hint),
+        return {.kind = ErrorKind::InvalidInput,
+                .message = std::move(message),
+                .hint = std::move(hint),
                 .byteOffset = offset};
     }
     [[nodiscard]] std::size_t offsetOf(std::string_view part) const {

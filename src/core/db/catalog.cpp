@@ -56,8 +56,10 @@ std::vector<Catalog::Reference> Catalog::referencesTo(const CatalogRelation& rel
     std::vector<Reference> references;
     for (const CatalogRelation& other : relations_) {
         for (const CatalogForeignKey& key : other.foreignKeys) {
-            const bool sameSchema = key.schema.empty() ? other.schema == relation.schema : key.schema == relation.schema;
-            if (sameSchema && base::equalsIgnoringCase(key.relation, relation.name)) references.push_back({&other, &key});
+            const bool sameSchema =
+                key.schema.empty() ? other.schema == relation.schema : key.schema == relation.schema;
+            if (sameSchema && base::equalsIgnoringCase(key.relation, relation.name))
+                references.push_back({&other, &key});
         }
     }
     return references;

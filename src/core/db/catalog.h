@@ -18,7 +18,7 @@ struct CatalogColumn {
     std::string name;
     std::string typeName;  ///< as the engine writes it; may be empty
     bool isNullable = true;
-    int keyPosition = 0;   ///< place in the primary key, from 1; 0 when it is not in it
+    int keyPosition = 0;  ///< place in the primary key, from 1; 0 when it is not in it
     bool isGenerated = false;
     std::optional<std::string> defaultValue;  ///< an expression
     std::string comment;

@@ -72,8 +72,8 @@ public:
 
 /// One stage of a connection test.
 struct TestStage {
-    std::string name;                    ///< what was tried, as a finished deed: “Found the file”
-    std::optional<Error> error;          ///< why it failed
+    std::string name;            ///< what was tried, as a finished deed: “Found the file”
+    std::optional<Error> error;  ///< why it failed
     std::chrono::microseconds duration{};
 };
 

@@ -15,8 +15,8 @@ enum class Engine { Postgres, MariaDb, Sqlite, Odbc };
 /// Which world a connection belongs to: what decides how carefully it is treated.
 enum class Environment { Local, Trial, Live };
 
-[[nodiscard]] std::string_view engineName(Engine engine);    ///< for people: PostgreSQL
-[[nodiscard]] std::string_view engineWord(Engine engine);    ///< in files: postgresql
+[[nodiscard]] std::string_view engineName(Engine engine);  ///< for people: PostgreSQL
+[[nodiscard]] std::string_view engineWord(Engine engine);  ///< in files: postgresql
 [[nodiscard]] std::optional<Engine> engineFromWord(std::string_view word);
 [[nodiscard]] sql::Dialect dialectOf(Engine engine);
 
@@ -25,9 +25,9 @@ enum class Environment { Local, Trial, Live };
 
 /// A connection as somebody saved it. Holds no password, ever.
 struct ConnectionProfile {
-    std::string id;       ///< made once, never shown, never reused
-    std::string name;     ///< the user's own
-    std::string group;    ///< heading it stands under; may be empty
+    std::string id;                  ///< made once, never shown, never reused
+    std::string name;                ///< the user's own
+    std::string group;               ///< heading it stands under; may be empty
     std::string colour = "juniper";  ///< a name of the theme's palette
     Environment environment = Environment::Local;
     Engine engine = Engine::Sqlite;
@@ -36,7 +36,7 @@ struct ConnectionProfile {
     std::string database;    ///< for SQLite the file's path
     std::string user;
     std::map<std::string, std::string> options;  ///< driver properties that differ from their defaults
-    std::string onConnect;   ///< statements to run on connecting
+    std::string onConnect;                       ///< statements to run on connecting
     bool isReadOnly = false;
 
     friend bool operator==(const ConnectionProfile&, const ConnectionProfile&) = default;

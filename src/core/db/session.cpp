@@ -21,11 +21,11 @@ struct RunHandle::State {
     base::Cancellation cancellation;
     std::mutex mutex;
     std::condition_variable wake;
-    std::size_t wanted = 0;       // rows in all, guarded by mutex
-    bool isPaused = false;        // guarded by mutex
-    bool isEnded = false;         // guarded by mutex: no more rows are wanted
-    bool mustYield = false;       // guarded by mutex: another run waits, so end instead of pausing
-    EngineLink* link = nullptr;   // guarded by mutex: where it runs now
+    std::size_t wanted = 0;      // rows in all, guarded by mutex
+    bool isPaused = false;       // guarded by mutex
+    bool isEnded = false;        // guarded by mutex: no more rows are wanted
+    bool mustYield = false;      // guarded by mutex: another run waits, so end instead of pausing
+    EngineLink* link = nullptr;  // guarded by mutex: where it runs now
 
     void cancel() {
         const std::lock_guard lock(mutex);
@@ -193,7 +193,8 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation) {
 void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer) {
     RunSummary summary{.startedAt = base::now()};
     if (request.batch && request.batch->isBroken) {
-        return observer.failed({.kind = ErrorKind::Cancelled, .message = "Not run: a statement before it failed."}, summary);
+        return observer.failed({.kind = ErrorKind::Cancelled, .message = "Not run: a statement before it failed."},
+                               summary);
     }
     const auto fail = [&](const Error& error) {
         if (request.batch) request.batch->isBroken = true;

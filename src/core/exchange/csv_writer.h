@@ -17,9 +17,9 @@ enum class Encoding { Utf8, Utf8WithMark, Utf16LittleEndian, Latin1 };
 struct CsvOptions {
     char delimiter = ',';
     bool hasHeadings = true;
-    std::string nullText;              ///< written, unquoted, for NULL; the empty string is written quoted
-    bool quotesEverything = false;     ///< otherwise only what needs it
-    std::string lineEnd = "\r\n";      ///< as RFC 4180 has it
+    std::string nullText;           ///< written, unquoted, for NULL; the empty string is written quoted
+    bool quotesEverything = false;  ///< otherwise only what needs it
+    std::string lineEnd = "\r\n";   ///< as RFC 4180 has it
     Encoding encoding = Encoding::Utf8;
 };
 

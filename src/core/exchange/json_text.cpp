@@ -65,7 +65,8 @@ std::string jsonString(std::string_view text) {
 void JsonWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     for (const data::Column& column : columns) {
         std::string name = column.name;
-        for (int n = 2; std::ranges::find(names_, name) != names_.end(); ++n) name = fmt::format("{}_{}", column.name, n);
+        for (int n = 2; std::ranges::find(names_, name) != names_.end(); ++n)
+            name = fmt::format("{}_{}", column.name, n);
         names_.push_back(std::move(name));
     }
     out += "[";

@@ -19,7 +19,8 @@ CatalogView::CatalogView(std::vector<RelationFact> relations, std::vector<std::s
     : relations_(std::move(relations)), searchPath_(std::move(searchPath)) {
     for (std::size_t i = 0; i < relations_.size(); ++i) {
         index_.emplace(keyOf(relations_[i].schema, relations_[i].name), i);
-        if (std::ranges::find(schemas_, relations_[i].schema) == schemas_.end()) schemas_.push_back(relations_[i].schema);
+        if (std::ranges::find(schemas_, relations_[i].schema) == schemas_.end())
+            schemas_.push_back(relations_[i].schema);
     }
 }
 

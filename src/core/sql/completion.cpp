@@ -18,8 +18,20 @@ namespace pantry::sql {
 namespace {
 
 /// What the tokens before the caret ask for.
-enum class Place { Nothing, StatementStart, Relation, JoinRelation, Expression, JoinCondition, UsingColumns,
-                   TargetColumns, AfterRelation, AfterExpression, AfterOrderItem, AliasName };
+enum class Place {
+    Nothing,
+    StatementStart,
+    Relation,
+    JoinRelation,
+    Expression,
+    JoinCondition,
+    UsingColumns,
+    TargetColumns,
+    AfterRelation,
+    AfterExpression,
+    AfterOrderItem,
+    AliasName
+};
 
 /// How much the kind of an item counts beside how well it fits what was typed.
 constexpr int kJoinBonus = 400;
@@ -33,18 +45,18 @@ constexpr int kFunctionBonus = 10;
 using Words = std::initializer_list<std::string_view>;
 
 constexpr std::string_view kStatementWords[] = {
-    "SELECT", "INSERT INTO", "UPDATE", "DELETE FROM", "WITH", "CREATE TABLE", "CREATE VIEW", "CREATE INDEX",
-    "ALTER TABLE", "DROP TABLE", "EXPLAIN", "BEGIN", "COMMIT", "ROLLBACK", "VALUES"};
+    "SELECT",      "INSERT INTO", "UPDATE",  "DELETE FROM", "WITH",   "CREATE TABLE", "CREATE VIEW", "CREATE INDEX",
+    "ALTER TABLE", "DROP TABLE",  "EXPLAIN", "BEGIN",       "COMMIT", "ROLLBACK",     "VALUES"};
 constexpr std::string_view kAfterRelationWords[] = {
-    "WHERE", "JOIN", "LEFT JOIN", "INNER JOIN", "RIGHT JOIN", "FULL JOIN", "CROSS JOIN", "ON", "USING",
-    "GROUP BY", "ORDER BY", "HAVING", "LIMIT", "UNION ALL", "UNION", "EXCEPT", "INTERSECT", "AS", "SET"};
+    "WHERE",    "JOIN",   "LEFT JOIN", "INNER JOIN", "RIGHT JOIN", "FULL JOIN", "CROSS JOIN", "ON", "USING", "GROUP BY",
+    "ORDER BY", "HAVING", "LIMIT",     "UNION ALL",  "UNION",      "EXCEPT",    "INTERSECT",  "AS", "SET"};
 constexpr std::string_view kAfterExpressionWords[] = {
-    "FROM", "AS", "WHERE", "AND", "OR", "IS NULL", "IS NOT NULL", "IN", "NOT IN", "BETWEEN", "LIKE", "NOT LIKE",
-    "GROUP BY", "ORDER BY", "HAVING", "LIMIT", "JOIN", "LEFT JOIN", "THEN", "ELSE", "END", "WHEN", "UNION ALL", "UNION",
-    "RETURNING", "OVER"};
+    "FROM",    "AS",   "WHERE",    "AND",      "OR",        "IS NULL", "IS NOT NULL", "IN",   "NOT IN",
+    "BETWEEN", "LIKE", "NOT LIKE", "GROUP BY", "ORDER BY",  "HAVING",  "LIMIT",       "JOIN", "LEFT JOIN",
+    "THEN",    "ELSE", "END",      "WHEN",     "UNION ALL", "UNION",   "RETURNING",   "OVER"};
 constexpr std::string_view kAfterOrderWords[] = {"ASC", "DESC", "NULLS FIRST", "NULLS LAST", "LIMIT", "OFFSET"};
-constexpr std::string_view kExpressionWords[] = {"CASE", "WHEN", "NOT", "NULL", "EXISTS", "DISTINCT", "CAST", "TRUE",
-                                                 "FALSE", "SELECT", "BETWEEN"};
+constexpr std::string_view kExpressionWords[] = {"CASE", "WHEN", "NOT",   "NULL",   "EXISTS", "DISTINCT",
+                                                 "CAST", "TRUE", "FALSE", "SELECT", "BETWEEN"};
 
 /// The caret's surroundings, worked out once.
 class Completer {
@@ -435,7 +447,7 @@ private:
     Completion result_;
     std::string_view statement_;
     SyntaxTree tree_;
-    std::optional<std::size_t> before_;       // the significant token before the prefix
+    std::optional<std::size_t> before_;  // the significant token before the prefix
     std::optional<std::size_t> prefixToken_;
     std::vector<ScopeRelation> relations_;
     std::vector<ScopeRelation> commonTables_;

@@ -17,16 +17,16 @@ enum class CompletionKind { Keyword, Table, View, CommonTable, Column, Alias, Fu
 
 /// One thing that could stand at the caret.
 struct CompletionItem {
-    std::string text;    ///< what to put there, quoted where it must be
+    std::string text;  ///< what to put there, quoted where it must be
     CompletionKind kind = CompletionKind::Keyword;
     std::string detail;  ///< its type, origin or use, for the right side of the list
     int score = 0;       ///< higher stands above
 };
 
 struct Completion {
-    std::size_t start = 0;   ///< byte range that a chosen item replaces
+    std::size_t start = 0;  ///< byte range that a chosen item replaces
     std::size_t length = 0;
-    std::string prefix;      ///< what was typed of it so far
+    std::string prefix;                 ///< what was typed of it so far
     std::vector<CompletionItem> items;  ///< best first
 };
 

@@ -24,8 +24,10 @@ std::vector<Finding> checkScript(std::string_view text, Dialect dialect) {
         for (const SyntaxError& error : statement.tree->errors) {
             const auto& tokens = statement.tree->tokens;
             const bool isAtEnd = error.token >= tokens.size();
-            const std::size_t start = statement.span.start + (isAtEnd ? statement.span.length : tokens[error.token].start);
-            findings.push_back({"syntax", Severity::Error, start, isAtEnd ? 0 : tokens[error.token].length, error.message});
+            const std::size_t start =
+                statement.span.start + (isAtEnd ? statement.span.length : tokens[error.token].start);
+            findings.push_back(
+                {"syntax", Severity::Error, start, isAtEnd ? 0 : tokens[error.token].length, error.message});
         }
     }
     for (const Token& token : lex(text, dialect)) {

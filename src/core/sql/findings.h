@@ -12,9 +12,9 @@ enum class Severity { Error, Warning, Hint };
 
 /// Something in a text that is, or is likely to be, a mistake.
 struct Finding {
-    std::string rule;     ///< its name, such as syntax or unknown-backslash-line
+    std::string rule;  ///< its name, such as syntax or unknown-backslash-line
     Severity severity = Severity::Error;
-    std::size_t start = 0;   ///< byte range in the text
+    std::size_t start = 0;  ///< byte range in the text
     std::size_t length = 0;
     std::string message;  ///< what and why, one sentence or two
 };

@@ -12,9 +12,8 @@ namespace {
 
 bool canFormat(const SyntaxTree& tree) {
     if (tree.hasErrors()) return false;
-    return std::ranges::none_of(tree.nodes, [](const Node& node) {
-        return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque;
-    });
+    return std::ranges::none_of(
+        tree.nodes, [](const Node& node) { return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque; });
 }
 
 /// Builds the script's new text piece by piece: statements laid out, what lies between them tidied.

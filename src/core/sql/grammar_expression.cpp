@@ -6,20 +6,21 @@ namespace {
 
 /// Reserved words that stand for a value by themselves.
 constexpr std::initializer_list<Keyword> kValueWords = {
-    Keyword::CurrentDate, Keyword::CurrentTime, Keyword::CurrentTimestamp, Keyword::CurrentUser, Keyword::CurrentRole,
-    Keyword::CurrentCatalog, Keyword::CurrentSchema, Keyword::SessionUser, Keyword::User, Keyword::Localtime,
-    Keyword::Localtimestamp};
+    Keyword::CurrentDate, Keyword::CurrentTime,    Keyword::CurrentTimestamp, Keyword::CurrentUser,
+    Keyword::CurrentRole, Keyword::CurrentCatalog, Keyword::CurrentSchema,    Keyword::SessionUser,
+    Keyword::User,        Keyword::Localtime,      Keyword::Localtimestamp};
 
 /// Reserved words that cannot begin an expression even before a parenthesis.
 constexpr std::initializer_list<Keyword> kNeverFunctions = {
-    Keyword::Select, Keyword::From, Keyword::Where, Keyword::Group, Keyword::Having, Keyword::Order, Keyword::Limit,
-    Keyword::Offset, Keyword::Union, Keyword::Intersect, Keyword::Except, Keyword::On, Keyword::Using, Keyword::As,
-    Keyword::And, Keyword::Or, Keyword::Not, Keyword::In, Keyword::Between, Keyword::Like, Keyword::Is,
-    Keyword::When, Keyword::Then, Keyword::Else, Keyword::End, Keyword::Join, Keyword::Inner, Keyword::Cross,
-    Keyword::Into, Keyword::Set, Keyword::Returning, Keyword::Fetch, Keyword::For, Keyword::Window, Keyword::With,
-    Keyword::Natural, Keyword::Full, Keyword::Create, Keyword::Table};
+    Keyword::Select,    Keyword::From,   Keyword::Where, Keyword::Group,     Keyword::Having, Keyword::Order,
+    Keyword::Limit,     Keyword::Offset, Keyword::Union, Keyword::Intersect, Keyword::Except, Keyword::On,
+    Keyword::Using,     Keyword::As,     Keyword::And,   Keyword::Or,        Keyword::Not,    Keyword::In,
+    Keyword::Between,   Keyword::Like,   Keyword::Is,    Keyword::When,      Keyword::Then,   Keyword::Else,
+    Keyword::End,       Keyword::Join,   Keyword::Inner, Keyword::Cross,     Keyword::Into,   Keyword::Set,
+    Keyword::Returning, Keyword::Fetch,  Keyword::For,   Keyword::Window,    Keyword::With,   Keyword::Natural,
+    Keyword::Full,      Keyword::Create, Keyword::Table};
 
-constexpr int kStrengthOther = 1;     // || -> and every operator without a rank of its own
+constexpr int kStrengthOther = 1;  // || -> and every operator without a rank of its own
 constexpr int kStrengthSum = 2;
 constexpr int kStrengthProduct = 3;
 constexpr int kStrengthPower = 4;
@@ -331,9 +332,7 @@ void Grammar::nameOrCall() {
             return s_.take(TokenRole::Keyword);
         }
         case Keyword::Distinct:
-        case Keyword::Unique:
-            s_.fail("an expression");
-            return s_.take(TokenRole::Keyword);
+        case Keyword::Unique: s_.fail("an expression"); return s_.take(TokenRole::Keyword);
         default: break;
     }
     const auto mark = s_.mark();
@@ -354,9 +353,9 @@ void Grammar::nameOrCall() {
         s_.take(TokenRole::Keyword);
         return unary();
     }
-    const bool isForbidden = isCall ? s_.atAny(kNeverFunctions)
-                                    : isReserved(s_.keyword(), s_.dialect) && !s_.at(TokenKind::Dot, 1) &&
-                                          !s_.atAny(kValueWords);
+    const bool isForbidden =
+        isCall ? s_.atAny(kNeverFunctions)
+               : isReserved(s_.keyword(), s_.dialect) && !s_.at(TokenKind::Dot, 1) && !s_.atAny(kValueWords);
     if (isWord && isForbidden) return s_.fail("an expression");
     name();
     if (s_.at(TokenKind::OpenParen)) call(mark, position);
@@ -397,8 +396,8 @@ void Grammar::arguments() {
     const auto isWordBetween = [this] {
         return s_.atAny({Keyword::Distinct, Keyword::All, Keyword::Both, Keyword::Leading, Keyword::Trailing,
                          Keyword::From, Keyword::For, Keyword::Using, Keyword::Separator, Keyword::Variadic,
-                         Keyword::Placing, Keyword::Ignore, Keyword::Nulls, Keyword::Absent,
-                         Keyword::On, Keyword::Returning, Keyword::Against, Keyword::Within, Keyword::Without});
+                         Keyword::Placing, Keyword::Ignore, Keyword::Nulls, Keyword::Absent, Keyword::On,
+                         Keyword::Returning, Keyword::Against, Keyword::Within, Keyword::Without});
     };
     while (!s_.atEnd() && !s_.at(TokenKind::CloseParen)) {
         const std::size_t before = s_.position();
@@ -458,8 +457,8 @@ void Grammar::overClause() {
 void Grammar::windowSpec() {
     const NodeScope node(s_, NodeKind::WindowSpec);
     if (!s_.expect(TokenKind::OpenParen, "(")) return;
-    const bool isBaseName = s_.atName() && !s_.atAny({Keyword::Partition, Keyword::Order, Keyword::Rows, Keyword::Range,
-                                                      Keyword::Groups});
+    const bool isBaseName =
+        s_.atName() && !s_.atAny({Keyword::Partition, Keyword::Order, Keyword::Rows, Keyword::Range, Keyword::Groups});
     if (isBaseName) s_.take(TokenRole::AliasName);
     if (s_.takePhrase({Keyword::Partition, Keyword::By})) commaList([this] { expression(); });
     if (s_.at(Keyword::Order)) orderByClause();
@@ -561,8 +560,8 @@ void Grammar::intervalLiteral() {
     const auto isUnit = [this] {
         return s_.atAny({Keyword::Year, Keyword::Month, Keyword::Day, Keyword::Hour, Keyword::Minute, Keyword::Second});
     };
-    const bool isMySqlUnit = s_.dialect == Dialect::MySql && s_.at(TokenKind::Word) &&
-                             !isReserved(s_.keyword(), s_.dialect);
+    const bool isMySqlUnit =
+        s_.dialect == Dialect::MySql && s_.at(TokenKind::Word) && !isReserved(s_.keyword(), s_.dialect);
     if (isUnit() || isMySqlUnit) s_.take(TokenRole::Type);
     if (s_.at(Keyword::To)) {
         s_.take(TokenRole::Type);

@@ -217,7 +217,8 @@ void Grammar::groupByClause() {
     s_.expect(Keyword::By);
     if (!s_.takeIf(Keyword::All)) s_.takeIf(Keyword::Distinct);
     commaList([this] {
-        if (s_.takePhrase({Keyword::Grouping, Keyword::Sets}) || s_.takeIf(Keyword::Rollup) || s_.takeIf(Keyword::Cube)) {
+        if (s_.takePhrase({Keyword::Grouping, Keyword::Sets}) || s_.takeIf(Keyword::Rollup) ||
+            s_.takeIf(Keyword::Cube)) {
             return parenthesized();
         }
         expression();

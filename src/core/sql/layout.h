@@ -39,7 +39,18 @@ public:
 
 private:
     enum class Op : std::uint8_t {
-        Text, Space, Line, SoftLine, FillLine, HardLine, FreshLine, BreakAfter, OpenGroup, CloseGroup, Indent, Outdent
+        Text,
+        Space,
+        Line,
+        SoftLine,
+        FillLine,
+        HardLine,
+        FreshLine,
+        BreakAfter,
+        OpenGroup,
+        CloseGroup,
+        Indent,
+        Outdent
     };
     struct Item {
         Op op;

@@ -50,7 +50,8 @@ bool Lexer::isAtFreshStart() const {
 }
 
 Token Lexer::make(TokenKind kind, std::size_t end, bool isClosed) {
-    Token token{static_cast<std::uint32_t>(pos_), static_cast<std::uint32_t>(end - pos_), Keyword::None, kind, isClosed};
+    Token token{static_cast<std::uint32_t>(pos_), static_cast<std::uint32_t>(end - pos_), Keyword::None, kind,
+                isClosed};
     pos_ = end;
     return token;
 }

@@ -18,7 +18,9 @@ TokenKind ParseState::kind(std::size_t n) const { return atEnd(n) ? TokenKind::I
 
 Keyword ParseState::keyword(std::size_t n) const { return atEnd(n) ? Keyword::None : token(n).keyword; }
 
-std::string_view ParseState::text(std::size_t n) const { return atEnd(n) ? std::string_view() : token(n).textIn(text_); }
+std::string_view ParseState::text(std::size_t n) const {
+    return atEnd(n) ? std::string_view() : token(n).textIn(text_);
+}
 
 bool ParseState::atAny(std::initializer_list<Keyword> keywords, std::size_t n) const {
     const Keyword here = keyword(n);
@@ -31,22 +33,22 @@ bool ParseState::atOperator(std::string_view op, std::size_t n) const {
 
 bool ParseState::atName(std::size_t n) const { return at(TokenKind::Word, n) || at(TokenKind::QuotedName, n); }
 
-bool ParseState::isApart() const {
-    return pos_ > 0 && !atEnd() && significant_[pos_] != significant_[pos_ - 1] + 1;
-}
+bool ParseState::isApart() const { return pos_ > 0 && !atEnd() && significant_[pos_] != significant_[pos_ - 1] + 1; }
 
 bool ParseState::atBareAlias() const {
     if (at(TokenKind::QuotedName)) return true;
     if (!at(TokenKind::Word)) return false;
     // Words that begin what may follow a table or an expression, though some dialects do not reserve them.
-    if (atAny({Keyword::Where, Keyword::Set, Keyword::On, Keyword::Using, Keyword::Values, Keyword::Returning,
-               Keyword::Join, Keyword::Inner, Keyword::Left, Keyword::Right, Keyword::Full, Keyword::Cross,
-               Keyword::Natural, Keyword::Outer, Keyword::Union, Keyword::Intersect, Keyword::Except, Keyword::Limit,
-               Keyword::Offset, Keyword::Fetch, Keyword::For, Keyword::Window, Keyword::Group, Keyword::Order,
-               Keyword::Having, Keyword::From, Keyword::Into, Keyword::And, Keyword::Or, Keyword::Not, Keyword::Between,
-               Keyword::In, Keyword::Like, Keyword::Is, Keyword::When, Keyword::Then, Keyword::Else, Keyword::End,
-               Keyword::As, Keyword::Asc, Keyword::Desc, Keyword::Select, Keyword::StraightJoin, Keyword::Lateral,
-               Keyword::Tablesample, Keyword::Collate, Keyword::Over, Keyword::Filter, Keyword::Escape, Keyword::With,
+    if (atAny({Keyword::Where,     Keyword::Set,    Keyword::On,           Keyword::Using,   Keyword::Values,
+               Keyword::Returning, Keyword::Join,   Keyword::Inner,        Keyword::Left,    Keyword::Right,
+               Keyword::Full,      Keyword::Cross,  Keyword::Natural,      Keyword::Outer,   Keyword::Union,
+               Keyword::Intersect, Keyword::Except, Keyword::Limit,        Keyword::Offset,  Keyword::Fetch,
+               Keyword::For,       Keyword::Window, Keyword::Group,        Keyword::Order,   Keyword::Having,
+               Keyword::From,      Keyword::Into,   Keyword::And,          Keyword::Or,      Keyword::Not,
+               Keyword::Between,   Keyword::In,     Keyword::Like,         Keyword::Is,      Keyword::When,
+               Keyword::Then,      Keyword::Else,   Keyword::End,          Keyword::As,      Keyword::Asc,
+               Keyword::Desc,      Keyword::Select, Keyword::StraightJoin, Keyword::Lateral, Keyword::Tablesample,
+               Keyword::Collate,   Keyword::Over,   Keyword::Filter,       Keyword::Escape,  Keyword::With,
                Keyword::Separator, Keyword::Nulls})) {
         return false;
     }
@@ -132,7 +134,8 @@ std::size_t ParseState::startOfLast() const {
 }
 
 void ParseState::finish() {
-    Node root{.kind = NodeKind::Statement, .firstToken = 0, .endToken = static_cast<std::uint32_t>(tree_.tokens.size())};
+    Node root{
+        .kind = NodeKind::Statement, .firstToken = 0, .endToken = static_cast<std::uint32_t>(tree_.tokens.size())};
     for (std::size_t i = 0; i < finished_.size(); ++i) {
         tree_.nodes[finished_[i]].parent = 0;
         if (i == 0) {

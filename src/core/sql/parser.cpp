@@ -12,12 +12,11 @@ void noteUnclosed(SyntaxTree& tree, std::string_view text) {
         const Token& token = tree.tokens[i];
         if (token.isClosed) continue;
         const char open = token.textIn(text).front();
-        std::string message = token.isComment() || token.kind == TokenKind::ExecutableComment
-                                  ? "The comment that begins here has no end."
-                              : token.kind == TokenKind::CopyData
-                                  ? "The data that begin here have no end: a line with \\. alone."
-                                  : std::string("The text that begins here has no closing ") +
-                                        (open == '[' ? ']' : open) + ".";
+        std::string message =
+            token.isComment() || token.kind == TokenKind::ExecutableComment ? "The comment that begins here has no end."
+            : token.kind == TokenKind::CopyData
+                ? "The data that begin here have no end: a line with \\. alone."
+                : std::string("The text that begins here has no closing ") + (open == '[' ? ']' : open) + ".";
         tree.errors.push_back({static_cast<std::uint32_t>(i), std::move(message)});
     }
 }

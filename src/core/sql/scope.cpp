@@ -42,8 +42,8 @@ std::vector<ScopeRelation> ScopeFinder::relationsAt(std::uint32_t token) const {
             case NodeKind::InsertStatement: collectFrom(n, out, 0); break;
             case NodeKind::Query: {  // ORDER BY stands beside the core whose columns it sees
                 const std::uint32_t core = tree_.childOf(n, NodeKind::SelectCore);
-                const bool isInCore = core != Node::kNone && tree_.nodes[core].firstToken <= token &&
-                                      token < tree_.nodes[core].endToken;
+                const bool isInCore =
+                    core != Node::kNone && tree_.nodes[core].firstToken <= token && token < tree_.nodes[core].endToken;
                 if (core != Node::kNone && !isInCore) collectFrom(core, out, 0);
                 break;
             }

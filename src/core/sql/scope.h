@@ -18,12 +18,12 @@ struct ScopeColumn {
 
 /// A relation as a query sees it: a table, view, common table or subquery under the name it has there.
 struct ScopeRelation {
-    std::string alias;                     ///< the name to qualify with: its alias, or its own name
-    std::string name;                      ///< its own name; empty for a subquery
+    std::string alias;  ///< the name to qualify with: its alias, or its own name
+    std::string name;   ///< its own name; empty for a subquery
     bool hasAlias = false;
     std::vector<ScopeColumn> columns;
-    const RelationFact* fact = nullptr;    ///< where it is a table or view of the catalog
-    std::uint32_t node = Node::kNone;      ///< where it stands in the tree
+    const RelationFact* fact = nullptr;  ///< where it is a table or view of the catalog
+    std::uint32_t node = Node::kNone;    ///< where it stands in the tree
 };
 
 /// Names of a statement: which relations can be seen from a place, and with which columns.

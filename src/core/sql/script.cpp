@@ -25,7 +25,8 @@ void Script::setText(std::string_view text) {
             statement.tree = found->second;
         } else {
             const auto run = std::span(tokens).subspan(span.firstToken, span.endToken - span.firstToken);
-            statement.tree = std::make_shared<const SyntaxTree>(parseStatement(own, run, span.start, span.kind, dialect_));
+            statement.tree =
+                std::make_shared<const SyntaxTree>(parseStatement(own, run, span.start, span.kind, dialect_));
             ++parsedCount_;
         }
         fresh.push_back(std::move(statement));

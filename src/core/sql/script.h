@@ -43,7 +43,6 @@ public:
     [[nodiscard]] std::size_t lastParsedCount() const { return parsedCount_; }
 
 private:
-
     Dialect dialect_;
     std::string text_;
     std::vector<Token> tokens_;

@@ -9,9 +9,9 @@
 namespace pantry::sql {
 namespace {
 
-constexpr auto kTellTale = std::to_array<std::string_view>({"password", "passwd", "identified", "key", "rekey", "hexkey",
-                                                            "secret", "passfile", "dblink_connect", "dblink",
-                                                            "connection", "sslpassword"});
+constexpr auto kTellTale =
+    std::to_array<std::string_view>({"password", "passwd", "identified", "key", "rekey", "hexkey", "secret", "passfile",
+                                     "dblink_connect", "dblink", "connection", "sslpassword"});
 
 /// Words after which a string is a secret; KEY only where it is a PRAGMA's.
 bool isTellTale(std::string_view word, bool inPragma) {
@@ -33,8 +33,7 @@ std::string withoutSecrets(std::string_view statement, Dialect dialect) {
             hides = hides || isTellTale(piece, inPragma);
         }
         if (token.kind == TokenKind::Terminator) hides = inPragma = false;
-        const bool isString = token.kind == TokenKind::String ||
-                              (inPragma && token.kind == TokenKind::QuotedName);
+        const bool isString = token.kind == TokenKind::String || (inPragma && token.kind == TokenKind::QuotedName);
         if (hides && isString) {
             out += "'•••'";
         } else {

@@ -12,12 +12,12 @@ struct Splitter::Body {
     explicit Body(Dialect d) : dialect(d) {}
 
     Dialect dialect;
-    std::size_t words = 0;       // significant tokens seen
-    bool isCreate = false;       // CREATE …
-    bool isRoutine = false;      // CREATE … TRIGGER, FUNCTION, PROCEDURE, EVENT, PACKAGE
-    bool isRule = false;         // CREATE RULE … DO (a; b)
-    bool isCopyIn = false;       // COPY … FROM STDIN, whose data follow the terminator
-    int depth = 0;               // open BEGIN, CASE and, where a statement may stand, IF and loops
+    std::size_t words = 0;   // significant tokens seen
+    bool isCreate = false;   // CREATE …
+    bool isRoutine = false;  // CREATE … TRIGGER, FUNCTION, PROCEDURE, EVENT, PACKAGE
+    bool isRule = false;     // CREATE RULE … DO (a; b)
+    bool isCopyIn = false;   // COPY … FROM STDIN, whose data follow the terminator
+    int depth = 0;           // open BEGIN, CASE and, where a statement may stand, IF and loops
     int parens = 0;
     Keyword previous = Keyword::None;
     TokenKind previousKind = TokenKind::Blank;

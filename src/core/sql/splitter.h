@@ -20,8 +20,8 @@ struct StatementSpan {
     std::size_t endToken = 0;    ///< index after its last token
     std::size_t line = 1;        ///< line of its first byte, from 1
     StatementKind kind = StatementKind::Other;
-    bool isTerminated = false;   ///< a terminator follows
-    std::size_t regionEnd = 0;   ///< byte offset after the terminator, or after the last token without one
+    bool isTerminated = false;  ///< a terminator follows
+    std::size_t regionEnd = 0;  ///< byte offset after the terminator, or after the last token without one
 
     [[nodiscard]] std::size_t end() const { return start + length; }
     friend bool operator==(const StatementSpan&, const StatementSpan&) = default;

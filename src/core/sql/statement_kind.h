@@ -23,12 +23,12 @@ enum class StatementKind : std::uint8_t {
 
 /// What a statement does to the database, as far as its text tells.
 enum class StatementEffect : std::uint8_t {
-    Reads,         ///< returns rows, changes nothing
-    Writes,        ///< changes rows
-    Defines,       ///< changes what tables and other objects there are, or rights on them
-    Transacts,     ///< begins or ends a transaction
-    Configures,    ///< changes the session
-    Unknown,       ///< may do anything (CALL, DO, …)
+    Reads,       ///< returns rows, changes nothing
+    Writes,      ///< changes rows
+    Defines,     ///< changes what tables and other objects there are, or rights on them
+    Transacts,   ///< begins or ends a transaction
+    Configures,  ///< changes the session
+    Unknown,     ///< may do anything (CALL, DO, …)
 };
 
 /// The kind's name as `pantry split` prints it: select, create, …

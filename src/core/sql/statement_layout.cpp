@@ -292,8 +292,8 @@ void StatementLayout::values(std::uint32_t index) {
 /// ( … ) or [ … ] with a list: on one line when it fits, else indented between the parentheses.
 void StatementLayout::enclosed(std::uint32_t index, Gap separator) {
     const std::vector<Part> list = partsOf(index);
-    const NodeKind parent = tree_.nodes[index].parent == Node::kNone ? NodeKind::Error
-                                                                     : tree_.nodes[tree_.nodes[index].parent].kind;
+    const NodeKind parent =
+        tree_.nodes[index].parent == Node::kNone ? NodeKind::Error : tree_.nodes[tree_.nodes[index].parent].kind;
     if (parent == NodeKind::InList) separator = Gap::FillLine;
     openGroup();
     for (const Part& p : list) {
@@ -386,10 +386,9 @@ void StatementLayout::windowSpec(std::uint32_t index) {
     openGroup();
     bool isFirst = true;
     for (const Part& p : list) {
-        const bool startsPart =
-            isNode(p, NodeKind::OrderByClause) ||
-            (!p.isNode && (tokenOf(p).is(Keyword::Partition) || tokenOf(p).is(Keyword::Rows) ||
-                           tokenOf(p).is(Keyword::Range) || tokenOf(p).is(Keyword::Groups)));
+        const bool startsPart = isNode(p, NodeKind::OrderByClause) ||
+                                (!p.isNode && (tokenOf(p).is(Keyword::Partition) || tokenOf(p).is(Keyword::Rows) ||
+                                               tokenOf(p).is(Keyword::Range) || tokenOf(p).is(Keyword::Groups)));
         if (isToken(p, TokenKind::CloseParen)) {
             layout_.outdent();
             gap(list.size() > 2 ? Gap::SoftLine : Gap::None);
@@ -462,14 +461,14 @@ StatementLayout::Gap StatementLayout::naturalGap(std::uint32_t before, std::uint
         return hasLineBreak(before, after) ? Gap::HardLine : Gap::Space;
     }
     if (glueNext_ && b.kind != TokenKind::Operator && b.kind != TokenKind::Dot) return Gap::None;
-    if (a.kind == TokenKind::OpenParen || a.kind == TokenKind::OpenBracket || a.kind == TokenKind::Dot) return Gap::None;
+    if (a.kind == TokenKind::OpenParen || a.kind == TokenKind::OpenBracket || a.kind == TokenKind::Dot)
+        return Gap::None;
     switch (b.kind) {
         case TokenKind::Comma:
         case TokenKind::CloseParen:
         case TokenKind::CloseBracket:
         case TokenKind::Semicolon: return Gap::None;
-        case TokenKind::Dot:
-            return a.kind == TokenKind::Number ? Gap::Space : Gap::None;
+        case TokenKind::Dot: return a.kind == TokenKind::Number ? Gap::Space : Gap::None;
         case TokenKind::OpenParen: {
             const TokenRole role = tree_.roles[before];
             const bool isCall = role == TokenRole::Function || role == TokenRole::Type;
@@ -509,8 +508,8 @@ bool StatementLayout::isTrailing(std::uint32_t comment, std::uint32_t owner, std
     const bool endsLine = next >= tree_.tokens.size() || hasLineBreak(comment, next);
     if (endsLine) return true;
     const Token& a = tree_.tokens[owner];
-    const bool leansForward = a.kind == TokenKind::Comma || a.kind == TokenKind::OpenParen ||
-                              tree_.roles[owner] == TokenRole::Keyword;
+    const bool leansForward =
+        a.kind == TokenKind::Comma || a.kind == TokenKind::OpenParen || tree_.roles[owner] == TokenRole::Keyword;
     return !leansForward;
 }
 

@@ -38,7 +38,9 @@ private:
     [[nodiscard]] std::vector<Part> partsOf(std::uint32_t index) const;
     [[nodiscard]] const Token& tokenOf(const Part& p) const { return tree_.tokens[p.index]; }
     [[nodiscard]] bool isToken(const Part& p, TokenKind kind) const { return !p.isNode && tokenOf(p).kind == kind; }
-    [[nodiscard]] bool isNode(const Part& p, NodeKind kind) const { return p.isNode && tree_.nodes[p.index].kind == kind; }
+    [[nodiscard]] bool isNode(const Part& p, NodeKind kind) const {
+        return p.isNode && tree_.nodes[p.index].kind == kind;
+    }
     [[nodiscard]] std::size_t clauseCount(std::uint32_t index) const;
 
     // Rules.

@@ -18,7 +18,7 @@ enum class NodeKind : std::uint8_t {
     Opaque,     ///< a statement whose inside has no grammar yet; formatted never, coloured by words
 
     // Queries
-    Query,         ///< [with] body [order by] [limit …]
+    Query,  ///< [with] body [order by] [limit …]
     WithClause,
     CommonTable,   ///< name [(columns)] AS [MATERIALIZED] (statement)
     SelectCore,    ///< SELECT … FROM … WHERE …
@@ -72,11 +72,11 @@ enum class NodeKind : std::uint8_t {
     Binary,
     LogicalChain,  ///< a AND b AND c, or the same with OR
     Between,
-    InList,   ///< a [NOT] IN (…)
-    Paren,    ///< (a) or (a, b)
+    InList,  ///< a [NOT] IN (…)
+    Paren,   ///< (a) or (a, b)
     Subquery,
     Exists,
-    Call,     ///< f(…) with FILTER, WITHIN GROUP, OVER
+    Call,  ///< f(…) with FILTER, WITHIN GROUP, OVER
     Arguments,
     OverClause,
     WindowSpec,
@@ -84,7 +84,7 @@ enum class NodeKind : std::uint8_t {
     CaseBranch,  ///< WHEN … THEN …, or ELSE …
     TypeCast,    ///< a::type
     TypeName,
-    Subscript,   ///< a[1], a[1:2]
+    Subscript,  ///< a[1], a[1:2]
     ArrayLiteral,
     Interval,
 };

@@ -14,10 +14,10 @@ enum class TokenKind : std::uint8_t {
     ExecutableComment,  ///< /*! … */, which the server reads as text
     Word,               ///< an unquoted name or a keyword
     QuotedName,
-    String,             ///< every quoted literal: '…', E'…', $tag$ … $tag$, B'…', X'…'
+    String,  ///< every quoted literal: '…', E'…', $tag$ … $tag$, B'…', X'…'
     Number,
-    Parameter,          ///< :name $1 ? ?1 and the like
-    Variable,           ///< @name @@name
+    Parameter,  ///< :name $1 ? ?1 and the like
+    Variable,   ///< @name @@name
     Operator,
     Comma,
     Dot,
@@ -43,9 +43,7 @@ struct Token {
 
     [[nodiscard]] std::uint32_t end() const { return start + length; }
     [[nodiscard]] std::string_view textIn(std::string_view text) const { return text.substr(start, length); }
-    [[nodiscard]] bool isComment() const {
-        return kind == TokenKind::LineComment || kind == TokenKind::BlockComment;
-    }
+    [[nodiscard]] bool isComment() const { return kind == TokenKind::LineComment || kind == TokenKind::BlockComment; }
     /// Blanks and comments: what the parser passes over.
     [[nodiscard]] bool isTrivia() const { return kind == TokenKind::Blank || isComment(); }
     [[nodiscard]] bool is(Keyword k) const { return keyword == k && k != Keyword::None; }

@@ -46,8 +46,8 @@ std::optional<ConnectionProfile> fromJson(const json& object) {
     p.group = memberOr<std::string>(object, "group", "");
     p.colour = memberOr<std::string>(object, "colour", p.colour);
     // Without a word we know, the careful reading.
-    p.environment = db::environmentFromWord(memberOr<std::string>(object, "environment", ""))
-                        .value_or(db::Environment::Live);
+    p.environment =
+        db::environmentFromWord(memberOr<std::string>(object, "environment", "")).value_or(db::Environment::Live);
     p.host = memberOr<std::string>(object, "host", "");
     p.port = memberOr<std::uint16_t>(object, "port", 0);
     p.database = memberOr<std::string>(object, "database", "");
@@ -67,9 +67,8 @@ Result<JsonDocument> readLocked(const std::filesystem::path& path) {
 }
 
 json::iterator entryWithId(json& list, std::string_view id) {
-    return std::ranges::find_if(list, [&](const json& entry) {
-        return entry.is_object() && memberOr<std::string>(entry, "id", "") == id;
-    });
+    return std::ranges::find_if(
+        list, [&](const json& entry) { return entry.is_object() && memberOr<std::string>(entry, "id", "") == id; });
 }
 
 FileLock lockBeside(const std::filesystem::path& path) { return FileLock(path.string() + ".lock"); }

@@ -12,7 +12,7 @@ namespace pantry::workspace {
 
 struct ConnectionList {
     std::vector<db::ConnectionProfile> profiles;  ///< in the user's order
-    std::optional<Error> notice;  ///< something to tell: the file was broken and kept aside
+    std::optional<Error> notice;                  ///< something to tell: the file was broken and kept aside
 };
 
 /// connections.json: the saved connections, without any secret. Every change reads the file again under a lock, so

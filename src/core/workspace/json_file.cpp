@@ -23,7 +23,8 @@ Result<JsonDocument> setAside(const fs::path& path, const std::string& why) {
     for (int n = 2; fs::exists(kept, code); ++n) kept = fmt::format("{}.broken-{}-{}", path.string(), stamp, n);
     fs::rename(path, kept, code);
     if (code) {
-        return Error{.kind = ErrorKind::Damaged, .message = fmt::format("{} cannot be understood: {}.", path.string(), why),
+        return Error{.kind = ErrorKind::Damaged,
+                     .message = fmt::format("{} cannot be understood: {}.", path.string(), why),
                      .hint = "Mend or move the file by hand."};
     }
     return JsonDocument{nlohmann::json::object(),

@@ -12,7 +12,7 @@ namespace pantry::workspace {
 
 /// What a JSON file of ours held.
 struct JsonDocument {
-    nlohmann::json content;        ///< an object; empty when there was no file
+    nlohmann::json content;         ///< an object; empty when there was no file
     std::optional<Error> setAside;  ///< the file could not be understood and was renamed: where to, and why
 };
 

@@ -69,7 +69,8 @@ using Statement = std::unique_ptr<sqlite3_stmt, Finalize>;
 Error ledgerError(sqlite3* db, int code, const std::string& path) {
     const int primary = code & 0xFF;
     if (primary == SQLITE_NOTADB || primary == SQLITE_CORRUPT) {
-        return {.kind = ErrorKind::Damaged, .message = fmt::format("The ledger {} is damaged.", path),
+        return {.kind = ErrorKind::Damaged,
+                .message = fmt::format("The ledger {} is damaged.", path),
                 .hint = "Move the file away to begin a new one; nothing in it was changed."};
     }
     if (primary == SQLITE_BUSY) {
@@ -96,7 +97,8 @@ void bindOptional(const Statement& s, int index, const std::optional<std::int64_
 
 std::string columnText(const Statement& s, int index) {
     const auto* text = reinterpret_cast<const char*>(sqlite3_column_text(s.get(), index));
-    return text == nullptr ? std::string() : std::string(text, static_cast<std::size_t>(sqlite3_column_bytes(s.get(), index)));
+    return text == nullptr ? std::string()
+                           : std::string(text, static_cast<std::size_t>(sqlite3_column_bytes(s.get(), index)));
 }
 
 std::optional<std::int64_t> columnOptional(const Statement& s, int index) {
@@ -135,9 +137,9 @@ LedgerQuery parseLedgerSearch(std::string_view text, base::Moment now) {
     LedgerQuery query;
     for (const std::string_view word : base::splitAt(text, ' ')) {
         std::int64_t rows = 0;
-        const bool isRows = base::startsWithIgnoringCase(word, "rows>") && word.size() > 5 &&
-                            std::from_chars(word.data() + 5, word.data() + word.size(), rows).ptr ==
-                                word.data() + word.size();
+        const bool isRows =
+            base::startsWithIgnoringCase(word, "rows>") && word.size() > 5 &&
+            std::from_chars(word.data() + 5, word.data() + word.size(), rows).ptr == word.data() + word.size();
         if (word.empty()) continue;
         if (base::equalsIgnoringCase(word, "failed")) {
             query.onlyFailed = true;
@@ -146,7 +148,8 @@ LedgerQuery parseLedgerSearch(std::string_view text, base::Moment now) {
         } else if (base::equalsIgnoringCase(word, "today")) {
             base::Moment start = now;  // back to the day's first moment in local time
             const std::string time = base::localTime(now);
-            start -= std::chrono::hours(std::stoi(time.substr(0, 2))) + std::chrono::minutes(std::stoi(time.substr(3, 2))) +
+            start -= std::chrono::hours(std::stoi(time.substr(0, 2))) +
+                     std::chrono::minutes(std::stoi(time.substr(3, 2))) +
                      std::chrono::seconds(std::stoi(time.substr(6, 2)));
             query.since = std::chrono::floor<std::chrono::seconds>(start);
         } else if (isRows) {
@@ -238,11 +241,13 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
     auto version = impl->version();
     if (!version) return version.error();
     if (*version > kVersion) {
-        return Error{.kind = ErrorKind::TooNew,
-                     .message = fmt::format("The ledger {} was written by a newer version of Agile Pantry.", path.string()),
-                     .hint = "Runs are not kept until you use that version or another home folder. The file was not changed."};
+        return Error{
+            .kind = ErrorKind::TooNew,
+            .message = fmt::format("The ledger {} was written by a newer version of Agile Pantry.", path.string()),
+            .hint = "Runs are not kept until you use that version or another home folder. The file was not changed."};
     }
-    if (Status status = impl->execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL"); !status) return status.error();
+    if (Status status = impl->execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL"); !status)
+        return status.error();
     if (*version == 0) {
         if (Status status = impl->create(); !status) return status.error();
     }
@@ -252,13 +257,14 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
 
 Result<std::int64_t> Ledger::start(const RunStart& run, base::Moment when) {
     auto s = impl_->prepare(
-        "INSERT INTO run (started_at, connection_id, connection, environment, engine, database, user, sheet, statement, "
+        "INSERT INTO run (started_at, connection_id, connection, environment, engine, database, user, sheet, "
+        "statement, "
         "status, process) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'running', ?)");
     if (!s) return s.error();
     sqlite3_bind_int64(s->get(), 1, base::toMicroseconds(when));
     int index = 2;
-    for (const std::string* text : {&run.connectionId, &run.connectionName, &run.environment, &run.engine, &run.database,
-                                    &run.user, &run.sheet, &run.statement}) {
+    for (const std::string* text : {&run.connectionId, &run.connectionName, &run.environment, &run.engine,
+                                    &run.database, &run.user, &run.sheet, &run.statement}) {
         bindText(*s, index++, *text);
     }
     bindText(*s, index, thisProcess());
@@ -268,7 +274,8 @@ Result<std::int64_t> Ledger::start(const RunStart& run, base::Moment when) {
 
 Status Ledger::end(std::int64_t id, const RunEnd& end) {
     auto s = impl_->prepare(
-        "UPDATE run SET status = ?, duration = ?, row_count = ?, affected = ?, is_partial = ?, error = ? WHERE run_id = ?");
+        "UPDATE run SET status = ?, duration = ?, row_count = ?, affected = ?, is_partial = ?, error = ? WHERE run_id "
+        "= ?");
     if (!s) return s.error();
     bindText(*s, 1, std::string(statusWord(end.status)));
     sqlite3_bind_int64(s->get(), 2, end.duration.count());
@@ -301,7 +308,8 @@ Result<std::vector<LedgerEntry>> Ledger::find(const LedgerQuery& query) const {
         if (base::codePointCount(word) >= kShortestIndexedWord) {
             also("run_id IN (SELECT rowid FROM run_text WHERE run_text MATCH ?)", phrase(word));
         } else {
-            also("statement || ' ' || error || ' ' || sheet || ' ' || connection LIKE ? ESCAPE '\\'", likePattern(word));
+            also("statement || ' ' || error || ' ' || sheet || ' ' || connection LIKE ? ESCAPE '\\'",
+                 likePattern(word));
         }
     }
     if (query.onlyFailed) sql += " AND status IN ('failed', 'interrupted')";

@@ -32,9 +32,9 @@ struct RunStart {
 struct RunEnd {
     RunStatus status = RunStatus::Succeeded;
     std::chrono::microseconds duration{};
-    std::optional<std::int64_t> rows;      ///< returned, as far as they were read
+    std::optional<std::int64_t> rows;  ///< returned, as far as they were read
     std::optional<std::int64_t> affected;
-    bool isPartial = false;                ///< more rows were there
+    bool isPartial = false;  ///< more rows were there
     std::string error;
 };
 
@@ -46,10 +46,10 @@ struct LedgerEntry {
 };
 
 struct LedgerQuery {
-    std::string connectionId;  ///< empty: all connections
+    std::string connectionId;        ///< empty: all connections
     std::vector<std::string> words;  ///< each must occur in statement, error, sheet or connection
     bool onlyFailed = false;
-    bool onlySlow = false;     ///< a second or more
+    bool onlySlow = false;  ///< a second or more
     std::optional<base::Moment> since;
     std::optional<std::int64_t> rowsAbove;
     std::int64_t beforeId = 0;  ///< older than this entry; 0 begins with the newest

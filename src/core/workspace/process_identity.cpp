@@ -31,7 +31,8 @@ std::string startTimeOf(int pid) {
 
 std::string identityOf(int pid) {
     const std::string start = startTimeOf(pid);
-    return start.empty() ? std::string() : fmt::format("{}/{}/{}", pid, start, firstLine("/proc/sys/kernel/random/boot_id"));
+    return start.empty() ? std::string()
+                         : fmt::format("{}/{}/{}", pid, start, firstLine("/proc/sys/kernel/random/boot_id"));
 }
 
 }  // namespace

@@ -11,15 +11,15 @@ namespace pantry::workspace {
 
 /// What a user has set to taste.
 struct Settings {
-    std::string theme = "daylight";   ///< name of a theme file
-    int textSize = 10;                ///< of editor and cells, in points
-    std::size_t pageRows = 1000;      ///< rows that arrive before the reading pauses
+    std::string theme = "daylight";  ///< name of a theme file
+    int textSize = 10;               ///< of editor and cells, in points
+    std::size_t pageRows = 1000;     ///< rows that arrive before the reading pauses
     sql::FormatOptions format;
     bool isLeftColumnShown = true;
     bool isCloseUpShown = true;
-    int leftColumnWidth = 252;        ///< in pixels
+    int leftColumnWidth = 252;  ///< in pixels
     int closeUpWidth = 246;
-    int editorShare = 45;             ///< of the height between editor and result, in per cent
+    int editorShare = 45;  ///< of the height between editor and result, in per cent
     friend bool operator==(const Settings&, const Settings&) = default;
 };
 

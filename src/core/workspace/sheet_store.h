@@ -14,10 +14,10 @@ namespace pantry::workspace {
 struct SheetState {
     std::string id;
     std::string title;
-    std::string connectionId;   ///< empty while none is chosen
+    std::string connectionId;  ///< empty while none is chosen
     std::string text;
-    std::size_t caret = 0;      ///< byte offset
-    double position = 0;        ///< among the open sheets; smaller stands further left
+    std::size_t caret = 0;  ///< byte offset
+    double position = 0;    ///< among the open sheets; smaller stands further left
     bool isCurrent = false;
     friend bool operator==(const SheetState&, const SheetState&) = default;
 };

@@ -4,7 +4,10 @@ namespace pantry::data {
 namespace {
 
 std::shared_ptr<ResultSet> sample() {
-    auto result = std::make_shared<ResultSet>(std::vector<Column>{{"n", "integer", ColumnType::Integer}, {"fruit", "text", ColumnType::Text}, {"day", "date", ColumnType::Date}, {"empty", ""}});
+    auto result = std::make_shared<ResultSet>(std::vector<Column>{{"n", "integer", ColumnType::Integer},
+                                                                  {"fruit", "text", ColumnType::Text},
+                                                                  {"day", "date", ColumnType::Date},
+                                                                  {"empty", ""}});
     ChunkBuilder builder(4);
     for (int i = 0; i < 100; ++i) {
         builder.addInteger(i < 80 ? i % 10 : 90 + i % 10);

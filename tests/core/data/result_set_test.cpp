@@ -60,14 +60,15 @@ bool isValue(const Cell& cell, const Value& value) {
         case 1: return cell.kind == CellKind::Integer && cell.integer == value.second;
         case 2: return cell.kind == CellKind::Real && cell.real == value.second + 0.5;
         case 3: return cell.kind == CellKind::Text && cell.bytes == std::to_string(value.second);
-        default: return cell.kind == CellKind::Binary && cell.bytes.size() == static_cast<std::size_t>(value.second % 5);
+        default:
+            return cell.kind == CellKind::Binary && cell.bytes.size() == static_cast<std::size_t>(value.second % 5);
     }
 }
 
 TEST(ResultSetTest, AnyMixtureOfKindsComesBack) {
     EXPECT_TRUE(rc::check("what went in comes out", [] {
-        const auto values = *rc::gen::container<std::vector<Value>>(
-            rc::gen::pair(rc::gen::inRange(0, 5), rc::gen::inRange(0, 1000)));
+        const auto values =
+            *rc::gen::container<std::vector<Value>>(rc::gen::pair(rc::gen::inRange(0, 5), rc::gen::inRange(0, 1000)));
         ChunkBuilder builder(1);
         ResultSet result(std::vector<Column>{{"a", ""}});
         for (std::size_t i = 0; i < values.size(); ++i) {

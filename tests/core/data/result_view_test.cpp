@@ -6,7 +6,8 @@ namespace {
 using testing::ElementsAre;
 
 ResultSetPtr people() {
-    auto result = std::make_shared<ResultSet>(std::vector<Column>{{"name", "text", ColumnType::Text}, {"age", "integer", ColumnType::Integer},
+    auto result = std::make_shared<ResultSet>(std::vector<Column>{{"name", "text", ColumnType::Text},
+                                                                  {"age", "integer", ColumnType::Integer},
                                                                   {"paid", "decimal", ColumnType::Decimal}});
     ChunkBuilder builder(3);
     const auto add = [&](const char* name, std::optional<int> age, const char* paid) {
@@ -35,16 +36,20 @@ TEST(ResultViewTest, ShowsTheServersOrderAtFirst) {
 }
 
 TEST(ResultViewTest, OrdersNumbersByValueWithNullsLast) {
-    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{1, false}}}, {})), ElementsAre("Ines", "Maud", "Piet", "Tobias"));
-    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{1, true}}}, {})), ElementsAre("Maud", "Piet", "Ines", "Tobias"));
+    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{1, false}}}, {})),
+                ElementsAre("Ines", "Maud", "Piet", "Tobias"));
+    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{1, true}}}, {})),
+                ElementsAre("Maud", "Piet", "Ines", "Tobias"));
 }
 
 TEST(ResultViewTest, OrdersDecimalsThatCameAsTextByValue) {
-    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{2, false}}}, {})), ElementsAre("Tobias", "Piet", "Maud", "Ines"));
+    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{2, false}}}, {})),
+                ElementsAre("Tobias", "Piet", "Maud", "Ines"));
 }
 
 TEST(ResultViewTest, FurtherKeysDecideWhereTheFirstIsEqual) {
-    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{1, true}, {0, true}}}, {})), ElementsAre("Piet", "Maud", "Ines", "Tobias"));
+    EXPECT_THAT(names(*ResultView::make(people(), {.order = {{1, true}, {0, true}}}, {})),
+                ElementsAre("Piet", "Maud", "Ines", "Tobias"));
 }
 
 TEST(ResultViewTest, FiltersByTextInAnyColumn) {

@@ -7,8 +7,8 @@
 namespace pantry::db {
 namespace {
 
-using test::RunRecorder;
 using test::rowsQuery;
+using test::RunRecorder;
 using testing::ElementsAre;
 
 class SessionTest : public testing::Test {
@@ -154,7 +154,8 @@ public:
 };
 
 TEST_F(SessionTest, AConsumerThatFailsEndsTheRunWithItsReason) {
-    const auto run = start({.statement = rowsQuery(100'000), .pageRows = std::nullopt, .consumer = std::make_shared<FailingConsumer>()});
+    const auto run = start(
+        {.statement = rowsQuery(100'000), .pageRows = std::nullopt, .consumer = std::make_shared<FailingConsumer>()});
     run->waitForEnd();
     EXPECT_EQ(run->error()->message, "The disk is full.");
 }

@@ -68,13 +68,16 @@ TEST_F(SqliteCatalogTest, ReadsIndexesTriggersViewsAndDefinitions) {
 }
 
 TEST_F(SqliteCatalogTest, EstimatesRowsWithAndWithoutStatistics) {
-    const std::string fill = "CREATE TABLE t (a); INSERT INTO t " + test::rowsQuery(500).replace(test::rowsQuery(500).find("n, 'row ' || n AS t"), 19, "n") + ";";
+    const std::string fill = "CREATE TABLE t (a); INSERT INTO t " +
+                             test::rowsQuery(500).replace(test::rowsQuery(500).find("n, 'row ' || n AS t"), 19, "n") +
+                             ";";
     EXPECT_EQ(load(fill)->find("", "t")->rowEstimate, 500);
     EXPECT_EQ(load("CREATE INDEX i ON t (a); ANALYZE; ")->find("", "t")->rowEstimate, 500);
 }
 
 TEST_F(SqliteCatalogTest, ABrokenViewSpoilsNothingElse) {
-    const auto catalog = load("CREATE TABLE t (a); CREATE VIEW bad AS SELECT * FROM gone; CREATE VIEW good AS SELECT a FROM t;");
+    const auto catalog =
+        load("CREATE TABLE t (a); CREATE VIEW bad AS SELECT * FROM gone; CREATE VIEW good AS SELECT a FROM t;");
     EXPECT_THAT(catalog->find("", "bad")->problem, testing::HasSubstr("gone"));
     EXPECT_EQ(catalog->find("", "good")->columns.size(), 1U);
 }

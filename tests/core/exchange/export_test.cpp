@@ -13,15 +13,19 @@ std::shared_ptr<ExportFile> fileAt(const std::filesystem::path& path) {
     return std::make_shared<ExportFile>(path, std::make_unique<CsvWriter>(CsvOptions{.lineEnd = "\n"}));
 }
 
-long filesIn(const TemporaryFolder& folder) { return std::distance(std::filesystem::directory_iterator(folder.path()), {}); }
+long filesIn(const TemporaryFolder& folder) {
+    return std::distance(std::filesystem::directory_iterator(folder.path()), {});
+}
 
 TEST(ExportTest, StreamsFromTheServerToTheFile) {
     const TemporaryFolder folder;
     const auto file = fileAt(folder / "out.csv");
     db::Session session(test::profileOf(":memory:"), std::nullopt);
     auto run = std::make_shared<test::RunRecorder>();
-    session.execute({.statement = test::rowsQuery(100'000), .pageRows = std::nullopt,
-                     .consumer = std::make_shared<ExportConsumer>(file)}, run);
+    session.execute({.statement = test::rowsQuery(100'000),
+                     .pageRows = std::nullopt,
+                     .consumer = std::make_shared<ExportConsumer>(file)},
+                    run);
     run->waitForEnd();
     ASSERT_FALSE(run->error());
     ASSERT_TRUE(file->finish());

@@ -9,8 +9,10 @@ namespace pantry::exchange {
 namespace {
 
 std::shared_ptr<data::ResultSet> sample() {
-    auto result = std::make_shared<data::ResultSet>(std::vector<data::Column>{
-        {"id", "integer", data::ColumnType::Integer}, {"remark", "text", data::ColumnType::Text}, {"label", "blob", data::ColumnType::Binary}});
+    auto result =
+        std::make_shared<data::ResultSet>(std::vector<data::Column>{{"id", "integer", data::ColumnType::Integer},
+                                                                    {"remark", "text", data::ColumnType::Text},
+                                                                    {"label", "blob", data::ColumnType::Binary}});
     data::ChunkBuilder builder(3);
     builder.addInteger(1);
     builder.addText("he said \"no\",\nthen left");

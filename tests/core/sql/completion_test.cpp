@@ -12,10 +12,15 @@ using testing::Not;
 CatalogView orchard() {
     return CatalogView(
         {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer", true}, {"name", "text"}}},
-         {.schema = "main", .name = "tree", .columns = {{"tree_id", "integer", true}, {"plot_id", "integer"}},
+         {.schema = "main",
+          .name = "tree",
+          .columns = {{"tree_id", "integer", true}, {"plot_id", "integer"}},
           .foreignKeys = {{{"plot_id"}, "main", "plot", {"plot_id"}}}},
-         {.schema = "main", .name = "inspection", .columns = {{"inspection_id", "integer", true}, {"tree_id", "integer"}, {"scab_score", "integer"}},
-          .foreignKeys = {{{"tree_id"}, "main", "tree", {"tree_id"}}}, .rowEstimate = 8412},
+         {.schema = "main",
+          .name = "inspection",
+          .columns = {{"inspection_id", "integer", true}, {"tree_id", "integer"}, {"scab_score", "integer"}},
+          .foreignKeys = {{{"tree_id"}, "main", "tree", {"tree_id"}}},
+          .rowEstimate = 8412},
          {.schema = "main", .name = "order", .columns = {{"group", "text"}}},
          {.schema = "archive", .name = "old_plot", .columns = {{"plot_id", "integer"}}}},
         {"main"});
@@ -24,7 +29,8 @@ CatalogView orchard() {
 std::vector<std::string> offered(std::string_view sql) {
     const auto m = marked(sql);
     std::vector<std::string> out;
-    for (const CompletionItem& item : completeAt(m.text, m.caret, Dialect::Sqlite, orchard()).items) out.push_back(item.text);
+    for (const CompletionItem& item : completeAt(m.text, m.caret, Dialect::Sqlite, orchard()).items)
+        out.push_back(item.text);
     return out;
 }
 

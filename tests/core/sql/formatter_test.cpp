@@ -5,7 +5,9 @@
 namespace pantry::sql {
 namespace {
 
-std::string formatted(std::string_view text, Dialect dialect = Dialect::Postgres) { return formatScript(text, dialect); }
+std::string formatted(std::string_view text, Dialect dialect = Dialect::Postgres) {
+    return formatScript(text, dialect);
+}
 
 TEST(FormatterTest, ShortQueriesStayOnALine) {
     EXPECT_EQ(formatted("select * from plot"), "SELECT * FROM plot");
@@ -28,7 +30,8 @@ TEST(FormatterTest, EveryClauseOfALongerQueryHasItsLine) {
 }
 
 TEST(FormatterTest, ListsBreakWhenTheyDoNotFit) {
-    EXPECT_EQ(formatted("select aaaaaaaaaaaaaaaaaaaaaaaaaaaaaa, bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb, cccccccccccccccccccccccc, d from t"),
+    EXPECT_EQ(formatted("select aaaaaaaaaaaaaaaaaaaaaaaaaaaaaa, bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb, "
+                        "cccccccccccccccccccccccc, d from t"),
               "SELECT\n"
               "    aaaaaaaaaaaaaaaaaaaaaaaaaaaaaa,\n"
               "    bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb,\n"
@@ -38,7 +41,8 @@ TEST(FormatterTest, ListsBreakWhenTheyDoNotFit) {
 }
 
 TEST(FormatterTest, LongConditionsBreakBeforeAndOr) {
-    EXPECT_EQ(formatted("select a from t where first_condition = 'something long' and (second_condition < 12 or third_condition is null) and fourth = 1"),
+    EXPECT_EQ(formatted("select a from t where first_condition = 'something long' and (second_condition < 12 or "
+                        "third_condition is null) and fourth = 1"),
               "SELECT a\n"
               "FROM t\n"
               "WHERE first_condition = 'something long'\n"
@@ -59,7 +63,8 @@ TEST(FormatterTest, CommonTablesAndSubqueries) {
 }
 
 TEST(FormatterTest, LongInListsAreFilled) {
-    EXPECT_EQ(formatted("delete from t where plot_id in (1000, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009, 1010, 1011, 1012)"),
+    EXPECT_EQ(formatted("delete from t where plot_id in (1000, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009, "
+                        "1010, 1011, 1012)"),
               "DELETE FROM t\n"
               "WHERE plot_id IN (\n"
               "    1000, 1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009, 1010, 1011, 1012\n"
@@ -67,7 +72,8 @@ TEST(FormatterTest, LongInListsAreFilled) {
 }
 
 TEST(FormatterTest, ChangesOfManyRows) {
-    EXPECT_EQ(formatted("insert into plot(plot_id,name)values(1,'a'),(2,'b') on conflict(plot_id) do update set name=excluded.name"),
+    EXPECT_EQ(formatted("insert into plot(plot_id,name)values(1,'a'),(2,'b') on conflict(plot_id) do update set "
+                        "name=excluded.name"),
               "INSERT INTO plot (plot_id, name)\n"
               "VALUES\n"
               "    (1, 'a'),\n"
@@ -98,8 +104,8 @@ TEST(FormatterTest, OnlyKeywordsChangeTheirCase) {
 }
 
 TEST(FormatterTest, WhatItCannotReadStays) {
-    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int)", "selec 1",
-                                        "\\set  x\n", "COPY t FROM stdin;\n1  2\n\\."}) {
+    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int)", "selec 1", "\\set  x\n",
+                                        "COPY t FROM stdin;\n1  2\n\\."}) {
         EXPECT_EQ(formatted(text), text);
     }
     EXPECT_EQ(formatted("create   table a (b int); select   1;"), "create   table a (b int);\nSELECT 1;");
@@ -124,7 +130,8 @@ TEST(FormatterTest, CarriesTheCaretAlongOnItsToken) {
 }
 
 TEST(FormatterTest, CaseExpressionsBreakByBranch) {
-    EXPECT_EQ(formatted("select case when a_rather_long_condition = 1 then 'the first outcome' when another = 2 then 'second' else 'x' end as y from t"),
+    EXPECT_EQ(formatted("select case when a_rather_long_condition = 1 then 'the first outcome' when another = 2 then "
+                        "'second' else 'x' end as y from t"),
               "SELECT\n"
               "    CASE\n"
               "        WHEN a_rather_long_condition = 1 THEN 'the first outcome'\n"

@@ -62,8 +62,9 @@ TEST(LexerTest, MySqlCommentsAndEscapes) {
 }
 
 TEST(LexerTest, MySqlDelimiterLinesChangeWhatEndsAStatement) {
-    EXPECT_THAT(kinds("DELIMITER //\nselect 1; //\nDELIMITER ;\nselect 2;", Dialect::MySql),
-                ElementsAre(DelimiterLine, Word, Number, Semicolon, Terminator, DelimiterLine, Word, Number, Terminator));
+    EXPECT_THAT(
+        kinds("DELIMITER //\nselect 1; //\nDELIMITER ;\nselect 2;", Dialect::MySql),
+        ElementsAre(DelimiterLine, Word, Number, Semicolon, Terminator, DelimiterLine, Word, Number, Terminator));
 }
 
 TEST(LexerTest, SqliteNamesAndParameters) {
@@ -74,7 +75,8 @@ TEST(LexerTest, SqliteNamesAndParameters) {
 TEST(LexerTest, ParametersAreNotCastsSlicesLabelsOrTimes) {
     EXPECT_THAT(kinds(":a", Dialect::Postgres), ElementsAre(Parameter));
     EXPECT_THAT(kinds("a::int", Dialect::Postgres), ElementsAre(Word, Operator, Word));
-    EXPECT_THAT(kinds("a[1:n]", Dialect::Postgres), ElementsAre(Word, OpenBracket, Number, Operator, Word, CloseBracket));
+    EXPECT_THAT(kinds("a[1:n]", Dialect::Postgres),
+                ElementsAre(Word, OpenBracket, Number, Operator, Word, CloseBracket));
     EXPECT_THAT(kinds("again:LOOP", Dialect::MySql), ElementsAre(Word, Operator, Word));
     EXPECT_THAT(kinds("'12:30'", Dialect::Ansi), ElementsAre(String));
     EXPECT_THAT(kinds("x := 1", Dialect::MySql), ElementsAre(Word, Operator, Number));

@@ -20,18 +20,27 @@ std::string errorToken(std::string_view text) {
 TEST(ParserTest, UnderstandsQueriesOfManyShapes) {
     for (const std::string_view text : {
              "select 1",
-             "select distinct on (a) a, b.*, count(*) filter (where x > 1) over (partition by y order by z rows between "
+             "select distinct on (a) a, b.*, count(*) filter (where x > 1) over (partition by y order by z rows "
+             "between "
              "unbounded preceding and current row) n from s.t as b left join lateral (select 1) q on true",
-             "with recursive x(a) as (select 1 union all select a + 1 from x), y as materialized (select 2) select * from x, y",
-             "select a from b where (a, b) in ((1, 2)) and not exists (select 1) or c between 1 and 2 and d like 'x' escape '!'",
-             "select cast(a as numeric(10, 2)), b::int[], extract(year from d), trim(both ' ' from e), interval '1 day', date '2026-01-01'",
+             "with recursive x(a) as (select 1 union all select a + 1 from x), y as materialized (select 2) select * "
+             "from x, y",
+             "select a from b where (a, b) in ((1, 2)) and not exists (select 1) or c between 1 and 2 and d like 'x' "
+             "escape '!'",
+             "select cast(a as numeric(10, 2)), b::int[], extract(year from d), trim(both ' ' from e), interval '1 "
+             "day', date '2026-01-01'",
              "select array[1, 2], arr[1:2], (row(1, 2)).f1, x at time zone 'utc', y collate \"C\", -z, not w",
-             "(select 1 order by 1 limit 1) union all (select 2) order by 1 desc nulls last offset 2 rows fetch first 3 rows only",
-             "values (1, 'a'), (2, 'b')", "table plot", "select * from f(1) with ordinality as t(a, b)",
-             "select a is not distinct from b, c is null, d isnull, e = any(array[1]) from g for update of g skip locked",
+             "(select 1 order by 1 limit 1) union all (select 2) order by 1 desc nulls last offset 2 rows fetch first "
+             "3 rows only",
+             "values (1, 'a'), (2, 'b')",
+             "table plot",
+             "select * from f(1) with ordinality as t(a, b)",
+             "select a is not distinct from b, c is null, d isnull, e = any(array[1]) from g for update of g skip "
+             "locked",
              "select group_concat(distinct a order by b desc separator ';') from t group by grouping sets ((a), ())",
              "select case a when 1 then 'x' else 'y' end, case when b then c end from t window w as (partition by a)",
-             "select ((select 1) union (select 2))", "select percentile_cont(0.5) within group (order by a) from t",
+             "select ((select 1) union (select 2))",
+             "select percentile_cont(0.5) within group (order by a) from t",
          }) {
         EXPECT_EQ(firstError(text), "none") << text;
     }
@@ -39,15 +48,21 @@ TEST(ParserTest, UnderstandsQueriesOfManyShapes) {
 
 TEST(ParserTest, UnderstandsChanges) {
     for (const std::string_view text : {
-             "insert into t (a, b) values (1, default), (2, 3) on conflict (a) where b > 0 do update set b = excluded.b where t.c returning *",
-             "insert into t default values", "insert into t select * from u", "update t set a = 1, (b, c) = (2, 3) from u where t.i = u.i returning t.a x",
-             "delete from t using u where t.i = u.i returning *", "with x as (delete from t returning *) insert into u select * from x",
+             "insert into t (a, b) values (1, default), (2, 3) on conflict (a) where b > 0 do update set b = "
+             "excluded.b where t.c returning *",
+             "insert into t default values",
+             "insert into t select * from u",
+             "update t set a = 1, (b, c) = (2, 3) from u where t.i = u.i returning t.a x",
+             "delete from t using u where t.i = u.i returning *",
+             "with x as (delete from t returning *) insert into u select * from x",
          }) {
         EXPECT_EQ(firstError(text), "none") << text;
     }
-    EXPECT_EQ(firstError("insert ignore into t set a = 1 on duplicate key update a = values(a)", Dialect::MySql), "none");
+    EXPECT_EQ(firstError("insert ignore into t set a = 1 on duplicate key update a = values(a)", Dialect::MySql),
+              "none");
     EXPECT_EQ(firstError("delete a, b from a join b on a.i = b.i where a.x limit 3", Dialect::MySql), "none");
-    EXPECT_EQ(firstError("update t use index (i) join u using (x) set t.a = u.a order by t.b limit 5", Dialect::MySql), "none");
+    EXPECT_EQ(firstError("update t use index (i) join u using (x) set t.a = u.a order by t.b limit 5", Dialect::MySql),
+              "none");
     EXPECT_EQ(firstError("insert or replace into t values (?1, :a, @b, $c)", Dialect::Sqlite), "none");
     EXPECT_EQ(firstError("select date_add(now(), interval 1 day), a div 2, @x := 1 from t", Dialect::MySql), "none");
 }

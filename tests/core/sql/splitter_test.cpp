@@ -21,7 +21,8 @@ TEST(SplitterTest, SpansGoFromTheFirstTokenToTheLast) {
 }
 
 TEST(SplitterTest, TellsLineAndKind) {
-    const auto spans = splitStatements("\n\nwith x as (select 1) insert into t select * from x;\nEXPLAIN select 1", Dialect::Postgres);
+    const auto spans =
+        splitStatements("\n\nwith x as (select 1) insert into t select * from x;\nEXPLAIN select 1", Dialect::Postgres);
     ASSERT_EQ(spans.size(), 2U);
     EXPECT_EQ(spans[0].line, 3U);
     EXPECT_EQ(kindName(spans[0].kind), "insert");
@@ -37,12 +38,15 @@ TEST(SplitterTest, KeepsTriggersWhole) {
 }
 
 TEST(SplitterTest, KeepsRoutinesWhole) {
-    const std::string atomic = "CREATE FUNCTION f() RETURNS int BEGIN ATOMIC SELECT 1; SELECT CASE WHEN true THEN 2 END; END";
+    const std::string atomic =
+        "CREATE FUNCTION f() RETURNS int BEGIN ATOMIC SELECT 1; SELECT CASE WHEN true THEN 2 END; END";
     EXPECT_THAT(statements(atomic + ";select 1", Dialect::Postgres), ElementsAre(atomic, "select 1"));
-    const std::string body = "CREATE PROCEDURE p() BEGIN IF a THEN SET b = 1; END IF; WHILE x DO SET x = 0; END WHILE; END";
+    const std::string body =
+        "CREATE PROCEDURE p() BEGIN IF a THEN SET b = 1; END IF; WHILE x DO SET x = 0; END WHILE; END";
     EXPECT_THAT(statements(body + "; select 1;", Dialect::MySql), ElementsAre(body, "select 1"));
-    EXPECT_THAT(statements("DELIMITER //\ncreate procedure p() begin select 1; end//\nDELIMITER ;\nselect 2;", Dialect::MySql),
-                ElementsAre("create procedure p() begin select 1; end", "select 2"));
+    EXPECT_THAT(
+        statements("DELIMITER //\ncreate procedure p() begin select 1; end//\nDELIMITER ;\nselect 2;", Dialect::MySql),
+        ElementsAre("create procedure p() begin select 1; end", "select 2"));
 }
 
 TEST(SplitterTest, BeginAloneOpensATransaction) {
@@ -55,7 +59,8 @@ TEST(SplitterTest, CopyDataBelongToTheirCopy) {
 }
 
 TEST(SplitterTest, DollarQuotesHideTerminators) {
-    EXPECT_THAT(statements("DO $$ BEGIN x; END $$; select 1", Dialect::Postgres), ElementsAre("DO $$ BEGIN x; END $$", "select 1"));
+    EXPECT_THAT(statements("DO $$ BEGIN x; END $$; select 1", Dialect::Postgres),
+                ElementsAre("DO $$ BEGIN x; END $$", "select 1"));
 }
 
 TEST(SplitterTest, LinesForOtherProgramsEndAStatement) {

@@ -12,19 +12,100 @@ namespace {
 constexpr Dialect kDialects[] = {Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi};
 
 /// Pieces that, thrown together, often make sense and often do not.
-const std::vector<std::string> kPieces = {
-    "select", "from", "where", "a", "b.c", "plot", "(", ")", ",", "*", "+", "-", "--", "/*", "*/", "'", "\"", "$$", "$x$", ";",
-    "and", "or", "not", "in", "between", "case", "when", "then", "else", "end", "join", "left join", "on", "using", "group by",
-    "order by", "union all", "with", "as", "insert into", "values", "update", "set", "=", "<", "delete from", "::", ":p", ":",
-    "[", "]", "1", "2.5", "'text'", "\"Name\"", "-- note\n", "/* c */", "\n", "\\x\n", "null", "is", "like", "limit", "over",
-    "partition by", "begin", "create trigger t", "DELIMITER //\n", "//", "COPY t FROM stdin;\n", "\\.\n", "E'\\'", "`q`", "?",
-    "@v", "#", "exists", "returning", "on conflict", "do", "lateral", "x'1F'", ".", "interval '1 day'", "\xC3\xA9", "\xFF", "🍎"};
+const std::vector<std::string> kPieces = {"select",
+                                          "from",
+                                          "where",
+                                          "a",
+                                          "b.c",
+                                          "plot",
+                                          "(",
+                                          ")",
+                                          ",",
+                                          "*",
+                                          "+",
+                                          "-",
+                                          "--",
+                                          "/*",
+                                          "*/",
+                                          "'",
+                                          "\"",
+                                          "$$",
+                                          "$x$",
+                                          ";",
+                                          "and",
+                                          "or",
+                                          "not",
+                                          "in",
+                                          "between",
+                                          "case",
+                                          "when",
+                                          "then",
+                                          "else",
+                                          "end",
+                                          "join",
+                                          "left join",
+                                          "on",
+                                          "using",
+                                          "group by",
+                                          "order by",
+                                          "union all",
+                                          "with",
+                                          "as",
+                                          "insert into",
+                                          "values",
+                                          "update",
+                                          "set",
+                                          "=",
+                                          "<",
+                                          "delete from",
+                                          "::",
+                                          ":p",
+                                          ":",
+                                          "[",
+                                          "]",
+                                          "1",
+                                          "2.5",
+                                          "'text'",
+                                          "\"Name\"",
+                                          "-- note\n",
+                                          "/* c */",
+                                          "\n",
+                                          "\\x\n",
+                                          "null",
+                                          "is",
+                                          "like",
+                                          "limit",
+                                          "over",
+                                          "partition by",
+                                          "begin",
+                                          "create trigger t",
+                                          "DELIMITER //\n",
+                                          "//",
+                                          "COPY t FROM stdin;\n",
+                                          "\\.\n",
+                                          "E'\\'",
+                                          "`q`",
+                                          "?",
+                                          "@v",
+                                          "#",
+                                          "exists",
+                                          "returning",
+                                          "on conflict",
+                                          "do",
+                                          "lateral",
+                                          "x'1F'",
+                                          ".",
+                                          "interval '1 day'",
+                                          "\xC3\xA9",
+                                          "\xFF",
+                                          "🍎"};
 
 rc::Gen<std::string> looseSql() {
     return rc::gen::map(rc::gen::container<std::vector<std::size_t>>(rc::gen::inRange<std::size_t>(0, kPieces.size())),
                         [](const std::vector<std::size_t>& picks) {
                             std::string out;
-                            for (const std::size_t i : picks) out += kPieces[i] + ((i * 7 + picks.size()) % 5 == 0 ? "" : " ");
+                            for (const std::size_t i : picks)
+                                out += kPieces[i] + ((i * 7 + picks.size()) % 5 == 0 ? "" : " ");
                             return out;
                         });
 }
@@ -33,14 +114,16 @@ rc::Gen<std::string> looseSql() {
 rc::Gen<std::string> soundSql() {
     const auto gap = rc::gen::element<std::string>(" ", " ", " ", "\n", "  ", " /* c */ ", " -- n\n", "\t");
     const auto expression = rc::gen::element<std::string>(
-        "a", "t.b", "count ( * )", "( a + 1 )", "'x'", "- 1", "case when a = 1 then 2 else b end", "a || b || c", "cast ( a as integer )",
-        "( select max ( x ) from u where u . a = t . a )", "sum ( a ) over ( partition by b order by c )", "a in ( 1 , 2 , 3 )",
-        "b between 1 and 2", "c is not null", "not d");
+        "a", "t.b", "count ( * )", "( a + 1 )", "'x'", "- 1", "case when a = 1 then 2 else b end", "a || b || c",
+        "cast ( a as integer )", "( select max ( x ) from u where u . a = t . a )",
+        "sum ( a ) over ( partition by b order by c )", "a in ( 1 , 2 , 3 )", "b between 1 and 2", "c is not null",
+        "not d");
     const auto clause = rc::gen::element<std::string>(
-        "", "where a = 1 and b < 2 or c like 'x'", "where exists ( select 1 from v )", "group by a , b having count ( * ) > 1",
-        "order by a desc , b limit 5", "union all select 1 from w");
+        "", "where a = 1 and b < 2 or c like 'x'", "where exists ( select 1 from v )",
+        "group by a , b having count ( * ) > 1", "order by a desc , b limit 5", "union all select 1 from w");
     return rc::gen::exec([=] {
-        std::string source = "select " + *expression + " as x , " + *expression + " from t join u using ( a ) " + *clause;
+        std::string source =
+            "select " + *expression + " as x , " + *expression + " from t join u using ( a ) " + *clause;
         std::string out;
         for (const char c : source) out += c == ' ' ? *gap : std::string(1, c);
         return out;
@@ -49,8 +132,12 @@ rc::Gen<std::string> soundSql() {
 
 template <class Property>
 void holdsForLooseAndSound(const std::string& name, Property property) {
-    EXPECT_TRUE(rc::check(name + " (loose)", [&] { property(*looseSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi)); }));
-    EXPECT_TRUE(rc::check(name + " (sound)", [&] { property(*soundSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi)); }));
+    EXPECT_TRUE(rc::check(name + " (loose)", [&] {
+        property(*looseSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
+    }));
+    EXPECT_TRUE(rc::check(name + " (sound)", [&] {
+        property(*soundSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
+    }));
 }
 
 TEST(SqlPropertiesTest, TokensJoinedAreTheText) {

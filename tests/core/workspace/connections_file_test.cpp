@@ -71,18 +71,21 @@ TEST(ConnectionsFileTest, AFileOfANewerVersionIsNotTouched) {
 
 TEST(ConnectionsFileTest, WhatItDoesNotKnowStaysInTheFile) {
     const TemporaryFolder folder;
-    test::writeFile(folder / "connections.json", R"({"version": 1, "later": 7, "connections": [{"engine": "carrier-pigeon"}]})");
+    test::writeFile(folder / "connections.json",
+                    R"({"version": 1, "later": 7, "connections": [{"engine": "carrier-pigeon"}]})");
     const ConnectionsFile file(folder / "connections.json");
     EXPECT_TRUE(file.load()->profiles.empty());
     ASSERT_TRUE(file.put(profile("1", "Kitchen")));
-    EXPECT_THAT(test::contentOf(folder / "connections.json"), testing::AllOf(testing::HasSubstr("carrier-pigeon"), testing::HasSubstr("later")));
+    EXPECT_THAT(test::contentOf(folder / "connections.json"),
+                testing::AllOf(testing::HasSubstr("carrier-pigeon"), testing::HasSubstr("later")));
 }
 
 TEST(ConnectionsFileTest, TwoWindowsDoNotUndoEachOther) {
     const TemporaryFolder folder;
     const auto add = [&](const std::string& prefix) {
         const ConnectionsFile file(folder / "connections.json");
-        for (int i = 0; i < 20; ++i) EXPECT_TRUE(file.put(profile(prefix + std::to_string(i), prefix + std::to_string(i))));
+        for (int i = 0; i < 20; ++i)
+            EXPECT_TRUE(file.put(profile(prefix + std::to_string(i), prefix + std::to_string(i))));
     };
     std::thread other([&] { add("a"); });
     add("b");

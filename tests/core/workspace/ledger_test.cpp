@@ -18,7 +18,10 @@ protected:
     [[nodiscard]] std::filesystem::path path() const { return folder_ / "ledger.db"; }
 
     std::int64_t run(const std::string& statement, RunEnd end = {}, const std::string& connection = "c1") {
-        const auto id = ledger_->start({.connectionId = connection, .connectionName = "Kitchen", .statement = statement}, base::now()).value();
+        const auto id =
+            ledger_
+                ->start({.connectionId = connection, .connectionName = "Kitchen", .statement = statement}, base::now())
+                .value();
         EXPECT_TRUE(ledger_->end(id, end));
         return id;
     }
@@ -73,7 +76,8 @@ TEST_F(LedgerTest, SurvivesAProgramThatWasKilled) {
     const pid_t child = ::fork();
     if (child == 0) {  // starts a run and is gone before its end
         const auto own = Ledger::open(path());
-        const auto id = (*own)->start({.connectionId = "c", .connectionName = "Kitchen", .statement = "select forever"}, base::now());
+        const auto id = (*own)->start({.connectionId = "c", .connectionName = "Kitchen", .statement = "select forever"},
+                                      base::now());
         ::kill(::getpid(), SIGKILL);
         ::_exit(id ? 0 : 1);
     }

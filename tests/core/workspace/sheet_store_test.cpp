@@ -13,7 +13,13 @@ using test::TemporaryFolder;
 TEST(SheetStoreTest, SheetsComeBackInOrder) {
     const TemporaryFolder folder;
     const SheetStore store(folder.path());
-    const SheetState second{.id = "b", .title = "Sheet 2", .connectionId = "c", .text = "select 'é\n🍎'", .caret = 7, .position = 2, .isCurrent = true};
+    const SheetState second{.id = "b",
+                            .title = "Sheet 2",
+                            .connectionId = "c",
+                            .text = "select 'é\n🍎'",
+                            .caret = 7,
+                            .position = 2,
+                            .isCurrent = true};
     const SheetState first{.id = "a", .title = "Sheet 1", .position = 1};
     ASSERT_TRUE(store.save(second));
     ASSERT_TRUE(store.save(first));

@@ -188,10 +188,11 @@ private:
         bool isThere = false;
         if (Status status = forEach(hasStatistics, [&](Row) { isThere = true; }); !status) return status;
         if (isThere) {
-            const std::string query = fmt::format("SELECT tbl, max(CAST(stat AS INTEGER)) FROM {}.sqlite_stat1 GROUP BY tbl",
-                                                  quoted_);
+            const std::string query =
+                fmt::format("SELECT tbl, max(CAST(stat AS INTEGER)) FROM {}.sqlite_stat1 GROUP BY tbl", quoted_);
             (void)forEach(query, [this](Row row) {
-                if (CatalogRelation* relation = find(textAt(row, 0))) relation->rowEstimate = sqlite3_column_int64(row, 1);
+                if (CatalogRelation* relation = find(textAt(row, 0)))
+                    relation->rowEstimate = sqlite3_column_int64(row, 1);
             });
         }
         std::string query;

@@ -110,7 +110,8 @@ private:
         result.isComplete = *read;
         if (sqlite3_stmt_readonly(statement->get()) == 0 && isRowChange(text)) {
             // Rows that triggers changed are left out: nobody who writes UPDATE expects to see them counted.
-            result.affectedRows = sqlite3_total_changes64(db_.get()) == changesBefore ? 0 : sqlite3_changes64(db_.get());
+            result.affectedRows =
+                sqlite3_total_changes64(db_.get()) == changesBefore ? 0 : sqlite3_changes64(db_.get());
         }
         return result;
     }
@@ -214,17 +215,20 @@ Error noSuchFile(const std::string& path) {
 Status checkFile(const std::string& path) {
     std::error_code code;
     if (path.empty()) {
-        return Error{.kind = ErrorKind::InvalidInput, .message = "The connection names no file.",
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = "The connection names no file.",
                      .hint = "Choose the database file."};
     }
     if (path == ":memory:") return {};
     if (fs::is_directory(path, code)) {
-        return Error{.kind = ErrorKind::InvalidInput, .message = fmt::format("{} is a folder, not a database file.", path),
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = fmt::format("{} is a folder, not a database file.", path),
                      .hint = "Choose a file in it."};
     }
     if (!fs::exists(path, code)) return noSuchFile(path);
     if (::access(path.c_str(), R_OK) != 0) {
-        return Error{.kind = ErrorKind::Permission, .message = fmt::format("The file {} may not be read.", path),
+        return Error{.kind = ErrorKind::Permission,
+                     .message = fmt::format("The file {} may not be read.", path),
                      .hint = "Ask its owner for the right to read it."};
     }
     return {};
@@ -235,7 +239,8 @@ Result<DatabaseHandle> openFile(const ConnectionProfile& profile) {
     const bool isMemory = profile.database == ":memory:";
     const int flags = (canWrite || isMemory ? SQLITE_OPEN_READWRITE : SQLITE_OPEN_READONLY) | SQLITE_OPEN_FULLMUTEX;
     sqlite3* raw = nullptr;
-    const int code = sqlite3_open_v2(profile.database.c_str(), &raw, isMemory ? flags | SQLITE_OPEN_CREATE : flags, nullptr);
+    const int code =
+        sqlite3_open_v2(profile.database.c_str(), &raw, isMemory ? flags | SQLITE_OPEN_CREATE : flags, nullptr);
     DatabaseHandle db(raw);
     if (code != SQLITE_OK) return sqlite::errorOf(raw, code);
     return db;
@@ -325,7 +330,9 @@ std::vector<TestStage> SqliteDriver::test(const ConnectionProfile& profile, cons
         relations = (*catalog)->relations().size();
         return {};
     });
-    if (isRead) stages.back().name = fmt::format("Read the catalog: {}", base::counted(static_cast<std::int64_t>(relations), "table or view", "tables and views"));
+    if (isRead)
+        stages.back().name = fmt::format("Read the catalog: {}", base::counted(static_cast<std::int64_t>(relations),
+                                                                               "table or view", "tables and views"));
     return stages;
 }
 

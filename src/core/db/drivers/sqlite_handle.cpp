@@ -37,10 +37,10 @@ Explanation explain(sqlite3* db, int code) {
             return {ErrorKind::Permission, "The database file cannot be opened.",
                     "Check that the path exists and that you may read it."};
         case SQLITE_FULL: return {ErrorKind::Io, "The disk is full.", "Free some space and run again."};
-        case SQLITE_IOERR: return {ErrorKind::Io, "Reading or writing the file failed: " + said + ".", "Check the disk."};
+        case SQLITE_IOERR:
+            return {ErrorKind::Io, "Reading or writing the file failed: " + said + ".", "Check the disk."};
         case SQLITE_INTERRUPT: return {ErrorKind::Cancelled, "Stopped.", ""};
-        case SQLITE_CONSTRAINT:
-            return {ErrorKind::Statement, sentence(said), "No row was changed by this statement."};
+        case SQLITE_CONSTRAINT: return {ErrorKind::Statement, sentence(said), "No row was changed by this statement."};
         default: return {ErrorKind::Statement, sentence(said), ""};
     }
 }
@@ -49,7 +49,9 @@ Explanation explain(sqlite3* db, int code) {
 
 Error errorOf(sqlite3* db, int code, std::string_view statement) {
     Explanation e = explain(db, code);
-    Error error{.kind = e.kind, .message = std::move(e.message), .hint = std::move(e.hint),
+    Error error{.kind = e.kind,
+                .message = std::move(e.message),
+                .hint = std::move(e.hint),
                 .code = fmt::format("SQLITE {}", code)};
     const int offset = db != nullptr && !statement.empty() ? sqlite3_error_offset(db) : -1;
     if (offset >= 0) error.byteOffset = static_cast<std::size_t>(offset);
