@@ -1,30 +1,123 @@
 #pragma once
 
+#include <functional>
+
 #include "core/sql/parse_state.h"
 
 namespace pantry::sql {
 
 /// The grammar as a recursive-descent parser, one member a rule; split over files by theme
-/// (grammar_query.cpp, grammar_relation.cpp, grammar_expression.cpp, grammar_change.cpp).
+/// (grammar_query, _relation, _expression, _change for queries and changes; _definition, _table, _routine for what
+/// defines; _utility for the rest; _options for what is the server's business).
 /// A rule that cannot go on records what it expected and leaves the offending token to its caller, which passes
 /// over it into an Error node: an error costs its own clause and no more.
 class Grammar {
 public:
     explicit Grammar(ParseState& state) : s_(state) {}
 
-    void statement(StatementKind kind);
+    void statement();
 
 private:
+    using Stop = std::function<bool()>;
+
     // Statements.
+    void anyStatement();
     void withStatement();
+    void plainStatement();
+    void unknownStatement();
+    void explainStatement();
+    void setStatement();
+    void showStatement();
+    void callStatement();
+    void prepareStatement();
+    void executeStatement();
+    void copyStatement();
+    void parenthesizedStatement();
+    void pragmaOrAttach();
     void opaque();
     void trailing();
+
+    // Definitions.
+    void createModifiers();
+    void createStatement();
+    bool kindWords();
+    void otherDefinition();
+    void createView();
+    void asQuery();
+    void createIndex();
+    void indexItems();
+    void indexTail();
+    void createSchema();
+    void createType();
+    void createDomain();
+    void createRule();
+    void createPolicy();
+    void policyTail();
+    void dropStatement();
+    void truncateStatement();
+    void commentStatement();
+    void grantStatement(const Stop& stop = {});
+    void grantKind();
+
+    // Tables.
+    void createTable();
+    void partitionOf();
+    void tableAsQuery();
+    void tableOptions();
+    void tableElements();
+    void tableElement();
+    void tableLike();
+    [[nodiscard]] bool atTableConstraint() const;
+    void tableConstraint();
+    void constraintName();
+    void keyConstraint();
+    void constraintTail();
+    void referencesClause();
+    void columnDefinition();
+    void columnType();
+    [[nodiscard]] bool atColumnConstraint() const;
+    bool columnConstraint();
+    void defaultValue();
+    void generatedColumn();
+    void onUpdateOrConflict();
+    void alterStatement();
+    void alterOther();
+    void alterAction();
+    void alterAdd();
+    void alterColumn();
+
+    // Routines.
+    void createRoutine();
+    void routineParameters();
+    void routineParameter();
+    void routineOptions();
+    void createTrigger();
+    void triggerEvents();
+    void createEvent();
+    [[nodiscard]] bool beginsBodyStatement() const;
+    void statementList(std::initializer_list<Keyword> ends);
+    void bodyStatement();
+    void block(ParseState::Mark mark, std::size_t position);
+    void ifStatement();
+    void caseStatement();
+    void loopStatement(ParseState::Mark mark, std::size_t position);
+    void declaration();
+    void handlerCondition();
+
+    // What is the server's business.
+    void options(const Stop& stop = {});
+    void optionWord(bool afterValueSign);
+    void optionGroup();
+    void account();
+    void existence();
+    void objectName(TokenRole role);
 
     // Queries.
     void query();
     void queryAfterWith(ParseState::Mark mark, std::size_t position);
     void queryBody();
     void queryTerm();
+    void correspondingWords();
     void queryPrimary();
     void withClause();
     void commonTable();
@@ -48,6 +141,7 @@ private:
     // Relations.
     void relation();
     void relationPrimary();
+    void rowsFrom(ParseState::Mark mark, std::size_t position);
     void relationAlias();
     void relationSuffixes();
     bool joinWords();
@@ -58,30 +152,41 @@ private:
     void changeStatement();
     void insertStatement();
     void insertTarget();
+    void insertColumns();
     void conflictClause();
     void updateStatement();
     void setClause();
     void assignment();
     void deleteStatement();
+    void mergeStatement();
+    void mergeBranch();
+    void overridingWords();
     void returningClause();
 
     // Expressions.
     void expression();
+    void boundExpression();
     void orExpression();
     void andExpression();
     void notExpression();
     void predicate();
     bool predicateTail(ParseState::Mark mark, std::size_t position);
+    [[nodiscard]] bool isNormalForm() const;
     void inTail();
     void binary(int minimum);
     void unary();
     void postfix();
+    void postfixBound();
     void primary();
     void parenthesized();
+    void escapeClause();
     void nameOrCall();
     void name(TokenRole role = TokenRole::Column);
+    [[nodiscard]] bool isTypedLiteral() const;
     void call(ParseState::Mark mark, std::size_t position);
     void arguments();
+    [[nodiscard]] bool isJsonOrXmlWord() const;
+    void jsonColumns();
     void callSuffixes();
     void overClause();
     void windowSpec();

@@ -8,7 +8,8 @@ namespace {
 constexpr std::initializer_list<Keyword> kValueWords = {
     Keyword::CurrentDate, Keyword::CurrentTime,    Keyword::CurrentTimestamp, Keyword::CurrentUser,
     Keyword::CurrentRole, Keyword::CurrentCatalog, Keyword::CurrentSchema,    Keyword::SessionUser,
-    Keyword::User,        Keyword::Localtime,      Keyword::Localtimestamp};
+    Keyword::User,        Keyword::Localtime,      Keyword::Localtimestamp,   Keyword::Maxvalue,
+    Keyword::SystemUser};
 
 /// Reserved words that cannot begin an expression even before a parenthesis.
 constexpr std::initializer_list<Keyword> kNeverFunctions = {
@@ -39,7 +40,9 @@ bool Grammar::atExpression() const {
         case TokenKind::CloseParen:
         case TokenKind::CloseBracket:
         case TokenKind::Dot:
-        case TokenKind::Invalid: return false;
+        case TokenKind::Terminator:
+        case TokenKind::Semicolon: return false;
+        case TokenKind::Invalid: return s_.text() == "{" && s_.dialect != Dialect::Postgres;
         case TokenKind::Word: return !atClause() || s_.at(TokenKind::OpenParen, 1);
         default: return true;
     }
@@ -50,6 +53,12 @@ void Grammar::expression() {
     if (tooDeep()) return;
     if (!atExpression()) return s_.fail("an expression");
     orExpression();
+}
+
+/// An expression of operators, without comparisons, AND, OR and NOT.
+void Grammar::boundExpression() {
+    if (!atExpression()) return s_.fail("an expression");
+    binary(kStrengthOther);
 }
 
 void Grammar::orExpression() {
@@ -110,10 +119,15 @@ bool Grammar::predicateTail(ParseState::Mark mark, std::size_t position) {
         while (s_.atAny({Keyword::Is, Keyword::Not})) s_.take(TokenRole::Keyword);
         if (s_.takePhrase({Keyword::Distinct, Keyword::From})) {
             binary(kStrengthOther);
-        } else if (s_.at(Keyword::Json)) {
-            while (s_.at(TokenKind::Word) && !atClause() && !s_.atAny({Keyword::And, Keyword::Or})) {
-                s_.take(TokenRole::Keyword);
-            }
+        } else if (s_.takeIf(Keyword::Json)) {
+            s_.takeAll({Keyword::Value, Keyword::Array, Keyword::Object, Keyword::Scalar, Keyword::With,
+                        Keyword::Without, Keyword::Unique, Keyword::Keys});
+        } else if (s_.atAny({Keyword::Document, Keyword::Normalized, Keyword::Unknown}) || isNormalForm()) {
+            s_.take(TokenRole::Keyword);
+            s_.takeIf(Keyword::Normalized);
+        } else if (s_.at(Keyword::Of) && s_.at(TokenKind::OpenParen, 1)) {
+            s_.take(TokenRole::Keyword);
+            optionGroup();
         } else {
             binary(kStrengthOther);
         }
@@ -143,6 +157,14 @@ bool Grammar::predicateTail(ParseState::Mark mark, std::size_t position) {
         s_.close(NodeKind::Between, mark, position);
         return true;
     }
+    if (s_.at(Keyword::Member, n) && s_.at(Keyword::Of, n + 1)) {
+        if (n == 1) s_.take(TokenRole::Keyword);
+        s_.takePhrase({Keyword::Member, Keyword::Of});
+        parenthesized();
+        s_.close(NodeKind::Binary, mark, position);
+        return true;
+    }
+    if (s_.at(Keyword::Sounds) && s_.at(Keyword::Like, 1)) s_.take(TokenRole::Keyword);
     if (s_.atAny({Keyword::Like, Keyword::Ilike, Keyword::Similar, Keyword::Glob, Keyword::Regexp, Keyword::Rlike,
                   Keyword::Match, Keyword::Overlaps},
                  n)) {
@@ -158,6 +180,9 @@ bool Grammar::predicateTail(ParseState::Mark mark, std::size_t position) {
     return false;
 }
 
+/// NFC, NFD and their like before NORMALIZED.
+bool Grammar::isNormalForm() const { return s_.at(TokenKind::Word) && s_.at(Keyword::Normalized, 1); }
+
 void Grammar::inTail() {
     if (s_.at(TokenKind::OpenParen)) return parenthesized();
     if (s_.atName() || s_.at(TokenKind::Parameter)) return primary();  // IN :list, IN table_name
@@ -166,6 +191,7 @@ void Grammar::inTail() {
 
 int Grammar::binaryStrength() const {
     if (s_.at(TokenKind::Word)) {
+        if (s_.at(Keyword::Operator) && s_.at(TokenKind::OpenParen, 1)) return kStrengthOther;
         if (s_.at(Keyword::Div) || s_.at(Keyword::Mod)) return s_.dialect == Dialect::MySql ? kStrengthProduct : 0;
         return 0;
     }
@@ -186,7 +212,9 @@ void Grammar::binary(int minimum) {
     const auto position = s_.position();
     unary();
     for (int strength = binaryStrength(); strength >= minimum && strength > 0; strength = binaryStrength()) {
+        const bool isQualified = s_.at(Keyword::Operator);
         s_.take(s_.at(TokenKind::Word) ? TokenRole::Keyword : TokenRole::Plain);
+        if (isQualified) optionGroup();
         if (s_.atAny({Keyword::Any, Keyword::Some, Keyword::All}) && s_.at(TokenKind::OpenParen, 1)) {
             s_.take(TokenRole::Keyword);
         }
@@ -227,11 +255,19 @@ void Grammar::postfix() {
             s_.close(NodeKind::Binary, mark, position);
         } else if (s_.at(Keyword::At) && s_.at(Keyword::Time, 1)) {
             s_.takePhrase({Keyword::At, Keyword::Time, Keyword::Zone});
-            primary();
+            postfixBound();
+            s_.close(NodeKind::Binary, mark, position);
+        } else if (s_.at(Keyword::At) && s_.at(Keyword::Local, 1)) {
+            s_.takePhrase({Keyword::At, Keyword::Local});
             s_.close(NodeKind::Binary, mark, position);
         } else if (s_.at(TokenKind::Dot) && s_.mark() > mark) {  // (row).field
             s_.take();
-            if (!s_.takeIfOperator("*") && s_.atName()) s_.take(TokenRole::Column);
+            if (s_.takeIfOperator("*")) {
+            } else if (s_.atName()) {
+                s_.take(TokenRole::Column);
+            } else {
+                s_.fail("a name after the dot");
+            }
             s_.close(NodeKind::Subscript, mark, position);
         } else {
             return;
@@ -239,10 +275,20 @@ void Grammar::postfix() {
     }
 }
 
+/// A zone: a primary, perhaps cast.
+void Grammar::postfixBound() {
+    const auto mark = s_.mark();
+    const auto position = s_.position();
+    primary();
+    while (s_.takeIfOperator("::")) {
+        typeName();
+        s_.close(NodeKind::TypeCast, mark, position);
+    }
+}
+
 void Grammar::primary() {
     switch (s_.kind()) {
-        case TokenKind::Number:
-        case TokenKind::ExecutableComment: {
+        case TokenKind::Number: {
             const NodeScope node(s_, NodeKind::Literal);
             return s_.take();
         }
@@ -258,6 +304,9 @@ void Grammar::primary() {
         }
         case TokenKind::OpenParen: return parenthesized();
         case TokenKind::OpenBracket: return arrayLiteral();
+        case TokenKind::Invalid:
+            if (s_.text() == "{") return escapeClause();
+            return s_.fail("an expression");
         case TokenKind::Operator:
             if (s_.atOperator("*")) {
                 const NodeScope node(s_, NodeKind::Star);
@@ -268,6 +317,18 @@ void Grammar::primary() {
         case TokenKind::QuotedName: return nameOrCall();
         default: return s_.fail("an expression");
     }
+}
+
+/// {d '2026-11-23'}, {fn …}: the escape clauses of the call-level interface (ISO 9075-3).
+void Grammar::escapeClause() {
+    const DepthScope depth(s_);
+    const NodeScope node(s_, NodeKind::Literal);
+    s_.take();
+    if (tooDeep()) return;
+    if (s_.at(TokenKind::Word)) s_.take(TokenRole::Keyword);
+    if (!s_.atClose()) expression();
+    if (s_.text() == "}") return s_.take();
+    s_.fail("}");
 }
 
 /// (query), (a), (a, b) or ().
@@ -347,6 +408,18 @@ void Grammar::nameOrCall() {
         s_.take(TokenRole::Type);
         return s_.take();
     }
+    if (isWord && s_.atAny({Keyword::Next, Keyword::Previous}) && s_.at(Keyword::Value, 1)) {
+        const NodeScope node(s_, NodeKind::Call);
+        s_.take(TokenRole::Keyword);
+        s_.take(TokenRole::Keyword);
+        s_.expect(Keyword::For);
+        return name(TokenRole::Relation);
+    }
+    if (isWord && isTypedLiteral()) {
+        const NodeScope node(s_, NodeKind::Literal);
+        typeName();
+        return s_.take();
+    }
     const bool isCall = s_.at(TokenKind::OpenParen, 1);
     if (isWord && s_.at(Keyword::Binary) && !isCall) {  // BINARY expression
         const NodeScope node(s_, NodeKind::Unary);
@@ -359,6 +432,22 @@ void Grammar::nameOrCall() {
     if (isWord && isForbidden) return s_.fail("an expression");
     name();
     if (s_.at(TokenKind::OpenParen)) call(mark, position);
+}
+
+/// timestamp with time zone '…', timestamp(3) '…', double precision '…', schema.type '…'
+bool Grammar::isTypedLiteral() const {
+    if (s_.dialect != Dialect::Postgres && s_.dialect != Dialect::Ansi) return false;
+    std::size_t n = 1;
+    while (s_.at(TokenKind::Dot, n) && s_.atName(n + 1)) n += 2;
+    if (n > 1) return s_.at(TokenKind::String, n);
+    if (!s_.atAny({Keyword::Timestamp, Keyword::Time, Keyword::Double, Keyword::Char, Keyword::Character, Keyword::Bit,
+                   Keyword::Varchar, Keyword::Numeric, Keyword::Decimal, Keyword::Interval, Keyword::Float})) {
+        return false;
+    }
+    if (s_.atAny({Keyword::Precision, Keyword::Varying}, n)) ++n;
+    if (s_.at(TokenKind::OpenParen, n) && s_.at(TokenKind::Number, n + 1) && s_.at(TokenKind::CloseParen, n + 2)) n += 3;
+    if (s_.atAny({Keyword::With, Keyword::Without}, n) && s_.at(Keyword::Time, n + 1)) n += 3;
+    return n > 1 && s_.at(TokenKind::String, n);
 }
 
 /// A dotted name. After a dot any word is a name, unless it is a clause's word set apart by a blank: that dot is
@@ -397,7 +486,9 @@ void Grammar::arguments() {
         return s_.atAny({Keyword::Distinct, Keyword::All, Keyword::Both, Keyword::Leading, Keyword::Trailing,
                          Keyword::From, Keyword::For, Keyword::Using, Keyword::Separator, Keyword::Variadic,
                          Keyword::Placing, Keyword::Ignore, Keyword::Nulls, Keyword::Absent, Keyword::On,
-                         Keyword::Returning, Keyword::Against, Keyword::Within, Keyword::Without});
+                         Keyword::Returning, Keyword::Against, Keyword::Within, Keyword::Without, Keyword::Similar,
+                         Keyword::Escape, Keyword::With}) ||
+               isJsonOrXmlWord();
     };
     while (!s_.atEnd() && !s_.at(TokenKind::CloseParen)) {
         const std::size_t before = s_.position();
@@ -409,6 +500,14 @@ void Grammar::arguments() {
             limitClause();
         } else if (s_.takeIf(Keyword::As)) {
             typeName();
+            s_.takeIf(Keyword::Array);
+        } else if (s_.at(Keyword::Columns) && s_.at(TokenKind::OpenParen, 1)) {
+            jsonColumns();
+        } else if (s_.at(Keyword::Returning)) {
+            s_.take(TokenRole::Keyword);
+            if (s_.atName()) typeName();
+        } else if (s_.atAny({Keyword::Columns}) && s_.atName(1)) {
+            jsonColumns();
         } else if (s_.takeIfOperator("=>") || s_.takeIfOperator(":=") || s_.takeIfOperator(":") ||
                    s_.takeIf(TokenKind::Comma)) {
         } else if (isWordBetween() && !s_.at(TokenKind::OpenParen, 1)) {
@@ -423,6 +522,53 @@ void Grammar::arguments() {
         }
     }
     s_.expect(TokenKind::CloseParen, ")");
+}
+
+/// Words between the arguments of SQL/JSON and SQL/XML functions (ISO 9075-2 and 9075-14), where an argument could
+/// not go on.
+bool Grammar::isJsonOrXmlWord() const {
+    if (s_.atAny({Keyword::Passing, Keyword::Wrapper, Keyword::Conditional, Keyword::Unconditional, Keyword::Keep,
+                  Keyword::Omit, Keyword::Quotes, Keyword::Format, Keyword::Encoding, Keyword::Empty,
+                  Keyword::Strip, Keyword::Preserve, Keyword::Whitespace, Keyword::Keys, Keyword::Unique,
+                  Keyword::Scalar})) {
+        return !s_.at(TokenKind::Comma, 1) && !s_.at(TokenKind::Dot, 1) && !s_.at(TokenKind::CloseParen, 1);
+    }
+    const bool isKeyWord = s_.atAny({Keyword::Key, Keyword::Value, Keyword::Document, Keyword::Content}) ||
+                           base::equalsIgnoringCase(s_.text(), "name") || base::equalsIgnoringCase(s_.text(), "error");
+    return isKeyWord && (s_.atName(1) || s_.at(TokenKind::String, 1) || s_.at(TokenKind::Number, 1));
+}
+
+/// COLUMNS (a integer PATH '$.a' DEFAULT 0 ON EMPTY, NESTED PATH '$.b' COLUMNS (…)) of JSON_TABLE and XMLTABLE.
+void Grammar::jsonColumns() {
+    const DepthScope depth(s_);
+    const NodeScope node(s_, NodeKind::JsonColumns);
+    s_.take(TokenRole::Keyword);
+    if (tooDeep()) return;
+    const bool inParens = s_.takeIf(TokenKind::OpenParen);
+    commaList([this] {
+        const NodeScope column(s_, NodeKind::ColumnDefinition);
+        if (!s_.atName()) return s_.fail("a column");
+        if (s_.takeIf(Keyword::Nested)) {
+            s_.takeIf(Keyword::Path);
+            if (s_.at(TokenKind::String)) s_.take();
+            if (s_.takeIf(Keyword::As) && s_.atName()) s_.take(TokenRole::AliasName);
+            if (s_.at(Keyword::Columns)) jsonColumns();
+            return;
+        }
+        s_.take(TokenRole::Column);
+        if (s_.takePhrase({Keyword::For, Keyword::Ordinality})) return;
+        if (s_.atName()) typeName();
+        while (!s_.atClose() && !s_.at(TokenKind::Comma)) {
+            const std::size_t before = s_.position();
+            if (s_.takeIf(Keyword::Path) || s_.takeIf(Keyword::Default)) {
+                boundExpression();
+            } else if (s_.at(TokenKind::Word)) {
+                s_.take(TokenRole::Keyword);
+            }
+            if (s_.position() == before) return s_.fail("a comma or )");
+        }
+    });
+    if (inParens) s_.expect(TokenKind::CloseParen, ")");
 }
 
 void Grammar::callSuffixes() {
@@ -442,7 +588,14 @@ void Grammar::callSuffixes() {
         }
         s_.expect(TokenKind::CloseParen, ")");
     }
-    if (s_.at(Keyword::Ignore) && s_.at(Keyword::Nulls, 1)) s_.takePhrase({Keyword::Ignore, Keyword::Nulls});
+    if (s_.at(Keyword::From) && s_.atAny({Keyword::First, Keyword::Last}, 1)) {
+        s_.take(TokenRole::Keyword);
+        s_.take(TokenRole::Keyword);
+    }
+    if (s_.atAny({Keyword::Ignore, Keyword::Respect}) && s_.at(Keyword::Nulls, 1)) {
+        s_.take(TokenRole::Keyword);
+        s_.take(TokenRole::Keyword);
+    }
     if (s_.at(Keyword::Over)) overClause();
 }
 
@@ -511,28 +664,39 @@ void Grammar::castCall() {
 void Grammar::typeName() {
     const NodeScope node(s_, NodeKind::TypeName);
     if (!s_.atName()) return s_.fail("a type");
+    if (s_.atAny({Keyword::National, Keyword::Long}) && s_.atName(1)) s_.take(TokenRole::Type);
+    const bool isInterval = s_.at(Keyword::Interval);
     s_.take(TokenRole::Type);
     while (s_.at(TokenKind::Dot)) {
         s_.take();
         if (s_.atName()) s_.take(TokenRole::Type);
     }
-    while (s_.atAny({Keyword::Precision, Keyword::Varying, Keyword::Unsigned, Keyword::Zerofill, Keyword::Integer,
-                     Keyword::Int, Keyword::Year, Keyword::Month, Keyword::Day, Keyword::Hour, Keyword::Minute,
-                     Keyword::Second, Keyword::Double})) {
+    while (s_.atAny({Keyword::Precision, Keyword::Varying, Keyword::Unsigned, Keyword::Signed, Keyword::Zerofill,
+                     Keyword::Integer, Keyword::Int, Keyword::Double})) {
         s_.take(TokenRole::Type);
     }
+    const auto isField = [&] {
+        return isInterval && s_.atAny({Keyword::Year, Keyword::Month, Keyword::Day, Keyword::Hour, Keyword::Minute,
+                                       Keyword::Second, Keyword::To});
+    };
+    while (isField()) s_.take(TokenRole::Type);
     if (s_.at(TokenKind::OpenParen)) arguments();
+    while (isField()) s_.take(TokenRole::Type);
+    if (s_.takeIfOperator("%") && s_.atName()) s_.take(TokenRole::Type);  // of %TYPE
     if (s_.atAny({Keyword::With, Keyword::Without}) && s_.at(Keyword::Time, 1)) {
         s_.take(TokenRole::Type);
         s_.take(TokenRole::Type);
         if (s_.at(Keyword::Zone)) s_.take(TokenRole::Type);
     }
-    if (s_.atAny({Keyword::Unsigned, Keyword::Zerofill})) s_.take(TokenRole::Type);
-    if (s_.at(Keyword::Character) && s_.at(Keyword::Set, 1)) {
+    while (s_.atAny({Keyword::Varying, Keyword::Unsigned, Keyword::Signed, Keyword::Zerofill})) {
         s_.take(TokenRole::Type);
-        s_.take(TokenRole::Type);
-        if (s_.atName()) s_.take(TokenRole::Type);
     }
+    if ((s_.at(Keyword::Character) && s_.at(Keyword::Set, 1)) || (s_.at(Keyword::Charset) && s_.atName(1))) {
+        if (s_.at(Keyword::Character)) s_.take(TokenRole::Type);
+        s_.take(TokenRole::Type);
+        if (s_.atName() || s_.at(TokenKind::String)) s_.take(TokenRole::Type);
+    }
+    if (s_.at(Keyword::Array) && !s_.at(TokenKind::OpenParen, 1)) s_.take(TokenRole::Type);
     while (s_.at(TokenKind::OpenBracket)) {
         s_.take();
         if (s_.at(TokenKind::Number)) s_.take();

@@ -1,4 +1,3 @@
-#include "core/base/text.h"
 #include "core/sql/grammar.h"
 
 namespace pantry::sql {
@@ -21,14 +20,20 @@ bool Grammar::atClause() const {
     return s_.atAny({Keyword::From, Keyword::Where, Keyword::Group, Keyword::Having, Keyword::Window, Keyword::Order,
                      Keyword::Limit, Keyword::Offset, Keyword::Fetch, Keyword::Union, Keyword::Intersect,
                      Keyword::Except, Keyword::Returning, Keyword::Set, Keyword::Values, Keyword::Select}) ||
-           (s_.at(Keyword::For) && s_.atAny({Keyword::Update, Keyword::Share, Keyword::No, Keyword::Key}, 1));
+           (s_.at(Keyword::For) &&
+            s_.atAny({Keyword::Update, Keyword::Share, Keyword::No, Keyword::Key, Keyword::Read}, 1)) ||
+           (s_.at(Keyword::Lock) && s_.at(Keyword::In, 1)) || s_.at(Keyword::Minus) ||
+           (s_.dialect == Dialect::Ansi && s_.at(Keyword::Option) && s_.at(TokenKind::OpenParen, 1));
 }
 
 /// What a clause did not understand, up to the next one, becomes an Error node.
 void Grammar::clauseEnd() {
-    if (s_.atEnd() || s_.at(TokenKind::CloseParen) || atClause()) return;
+    if (s_.atClose() || atClause()) return;
     // ON CONFLICT, INTO, DELETE … USING: their own rules follow.
     if (s_.atAny({Keyword::On, Keyword::Into, Keyword::Using})) return;
+    // Ends of statements that a query or change is part of: WITH CHECK OPTION, WHEN MATCHED, a loop's DO.
+    if (s_.atAny({Keyword::With, Keyword::When, Keyword::Do})) return;
+    if (s_.at(Keyword::As) && s_.at(Keyword::New, 1)) return;
     s_.fail("a comma, an operator or the next clause");
     s_.skipUntil([this] { return atClause(); });
 }
@@ -48,6 +53,11 @@ void Grammar::queryAfterWith(ParseState::Mark mark, std::size_t position) {
     while (limitClause()) clauseEnd();
     while (s_.at(Keyword::For) || (s_.at(Keyword::Lock) && s_.at(Keyword::In, 1))) lockClause();
     if (s_.at(Keyword::Into)) intoClause();
+    const bool isHint = s_.at(Keyword::Option) && s_.at(TokenKind::OpenParen, 1);
+    if (s_.dialect == Dialect::Ansi && isHint) {
+        s_.take(TokenRole::Keyword);
+        optionGroup();
+    }
 }
 
 void Grammar::withClause() {
@@ -66,24 +76,43 @@ void Grammar::commonTable() {
     if (s_.at(Keyword::Not) && s_.at(Keyword::Materialized, 1)) s_.take(TokenRole::Keyword);
     s_.takeIf(Keyword::Materialized);
     if (!s_.expect(TokenKind::OpenParen, "(")) return;
-    if (s_.atAny({Keyword::Insert, Keyword::Update, Keyword::Delete, Keyword::Replace})) {
+    if (s_.atAny({Keyword::Insert, Keyword::Update, Keyword::Delete, Keyword::Replace, Keyword::Merge})) {
         changeStatement();
     } else {
         query();
     }
     s_.expect(TokenKind::CloseParen, ")");
+    if (s_.at(Keyword::Search)) {  // SEARCH DEPTH FIRST BY a SET b
+        s_.takeAll({Keyword::Search, Keyword::Depth, Keyword::Breadth, Keyword::First, Keyword::By});
+        commaList([this] { name(); });
+        if (s_.expect(Keyword::Set)) name();
+    }
+    if (s_.takeIf(Keyword::Cycle)) {  // CYCLE a SET b TO c DEFAULT d USING e, or CYCLE a RESTRICT
+        commaList([this] { name(); });
+        if (s_.takeIf(Keyword::Restrict)) return;
+        if (s_.expect(Keyword::Set)) name();
+        if (s_.takeIf(Keyword::To)) boundExpression();
+        if (s_.takeIf(Keyword::Default)) boundExpression();
+        if (s_.expect(Keyword::Using)) name();
+    }
 }
 
 void Grammar::queryBody() {
     const auto mark = s_.mark();
     const auto position = s_.position();
     queryTerm();
-    while (s_.at(Keyword::Union) || s_.at(Keyword::Except)) {
+    while (s_.at(Keyword::Union) || s_.at(Keyword::Except) || s_.at(Keyword::Minus)) {
         s_.take(TokenRole::Keyword);
         if (!s_.takeIf(Keyword::All)) s_.takeIf(Keyword::Distinct);
+        correspondingWords();
         queryTerm();
         s_.close(NodeKind::SetOperation, mark, position);
     }
+}
+
+/// CORRESPONDING [BY (columns)] (SQL standard).
+void Grammar::correspondingWords() {
+    if (s_.takeIf(Keyword::Corresponding) && s_.takeIf(Keyword::By)) columnList();
 }
 
 /// INTERSECT binds more tightly than UNION and EXCEPT (SQL standard, query expression).
@@ -94,6 +123,7 @@ void Grammar::queryTerm() {
     while (s_.at(Keyword::Intersect)) {
         s_.take(TokenRole::Keyword);
         if (!s_.takeIf(Keyword::All)) s_.takeIf(Keyword::Distinct);
+        correspondingWords();
         queryPrimary();
         s_.close(NodeKind::SetOperation, mark, position);
     }
@@ -156,7 +186,7 @@ void Grammar::selectClause() {
         primary();
         s_.takeIf(Keyword::Percent);
     }
-    if (s_.atEnd() || atClause() || s_.at(TokenKind::CloseParen)) {
+    if (s_.atClose() || atClause()) {
         // PostgreSQL lets a SELECT without columns through; nobody means it.
         return s_.fail("what to select");
     }
@@ -190,6 +220,9 @@ void Grammar::intoClause() {
         s_.take(TokenRole::Keyword);
     }
     commaList([this] { primary(); });
+    if (s_.atAny({Keyword::Fields, Keyword::Columns, Keyword::Lines, Keyword::Character})) {
+        options([this] { return atClause(); });
+    }
     clauseEnd();
 }
 
@@ -295,6 +328,7 @@ bool Grammar::limitClause() {
         if (s_.takeIf(TokenKind::Comma)) expression();
     }
     if (!s_.takeIf(Keyword::Rows)) s_.takeIf(Keyword::Row);
+    if (s_.takeIf(Keyword::Examined)) expression();
     if (isFetch && !s_.takeIf(Keyword::Only)) s_.takePhrase({Keyword::With, Keyword::Ties});
     return true;
 }
@@ -302,10 +336,11 @@ bool Grammar::limitClause() {
 void Grammar::lockClause() {
     const NodeScope node(s_, NodeKind::LockClause);
     while (s_.atAny({Keyword::For, Keyword::No, Keyword::Key, Keyword::Update, Keyword::Share, Keyword::Nowait,
-                     Keyword::Skip, Keyword::Locked, Keyword::Lock, Keyword::In}) ||
-           (s_.at(TokenKind::Word) && base::equalsIgnoringCase(s_.text(), "mode"))) {
+                     Keyword::Skip, Keyword::Locked, Keyword::Lock, Keyword::In, Keyword::Mode, Keyword::Read,
+                     Keyword::Only})) {
         s_.take(TokenRole::Keyword);
     }
+    if (s_.takeIf(Keyword::Wait)) expression();
     if (!s_.takeIf(Keyword::Of)) return;
     commaList([this] { name(); });
     while (s_.atAny({Keyword::Nowait, Keyword::Skip, Keyword::Locked})) s_.take(TokenRole::Keyword);

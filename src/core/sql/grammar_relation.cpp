@@ -80,8 +80,21 @@ void Grammar::relationPrimary() {
         relationAlias();
         return;
     }
-    s_.takeIf(Keyword::Only);
-    const bool isTable = s_.atName() && (!isReserved(s_.keyword(), s_.dialect) || s_.at(TokenKind::OpenParen, 1));
+    if (s_.at(Keyword::Rows) && s_.at(Keyword::From, 1)) return rowsFrom(mark, position);
+    if (s_.at(TokenKind::Parameter) || s_.at(TokenKind::Variable)) {  // a table variable or a place to fill in
+        const NodeScope node(s_, NodeKind::TableName, mark, position);
+        primary();
+        return relationAlias();
+    }
+    if (s_.takeIf(Keyword::Only) && s_.at(TokenKind::OpenParen)) {
+        const NodeScope node(s_, NodeKind::ParenTable, mark, position);
+        s_.take();
+        relationPrimary();
+        s_.expect(TokenKind::CloseParen, ")");
+        return relationAlias();
+    }
+    const bool isTable = s_.atName() && (!isReserved(s_.keyword(), s_.dialect) || s_.at(TokenKind::OpenParen, 1) ||
+                                         s_.at(TokenKind::Dot, 1) || s_.at(Keyword::Dual));
     if (!isTable) return s_.fail("a table");
     NodeScope node(s_, NodeKind::TableName, mark, position);
     name(isCallAhead() ? TokenRole::Function : TokenRole::Relation);
@@ -96,8 +109,27 @@ void Grammar::relationPrimary() {
     relationSuffixes();
 }
 
+/// ROWS FROM (f(…), g(…)) [WITH ORDINALITY]
+void Grammar::rowsFrom(ParseState::Mark mark, std::size_t position) {
+    const NodeScope node(s_, NodeKind::FunctionTable, mark, position);
+    s_.takePhrase({Keyword::Rows, Keyword::From});
+    s_.expect(TokenKind::OpenParen, "(");
+    commaList([this] {
+        expression();
+        if (s_.takeIf(Keyword::As)) columnList();
+    });
+    s_.expect(TokenKind::CloseParen, ")");
+    s_.takePhrase({Keyword::With, Keyword::Ordinality});
+    relationAlias();
+}
+
 void Grammar::relationAlias() {
+    if (s_.at(Keyword::As) && s_.at(TokenKind::OpenParen, 1)) {  // AS (a integer, b text)
+        s_.take(TokenRole::Keyword);
+        return columnList();
+    }
     if (!s_.at(Keyword::As) && !s_.atBareAlias()) return;
+    if (s_.at(Keyword::As) && s_.atAny({Keyword::Of}, 1)) return;
     alias(true);
     if (s_.at(TokenKind::OpenParen)) columnList();
 }
@@ -107,7 +139,28 @@ void Grammar::relationSuffixes() {
     if (s_.takeIf(Keyword::Tablesample)) {
         name();
         if (s_.at(TokenKind::OpenParen)) arguments();
+        if (s_.takeIf(Keyword::Repeatable)) arguments();
     }
+    if (s_.at(Keyword::For) && s_.atAny({Keyword::SystemTime}, 1)) {  // of a system-versioned table
+        s_.take(TokenRole::Keyword);
+        s_.take(TokenRole::Keyword);
+        s_.takeAll({Keyword::All, Keyword::As, Keyword::Of, Keyword::From, Keyword::Between});
+        if (s_.at(Keyword::Timestamp) && !s_.at(TokenKind::OpenParen, 1)) s_.take(TokenRole::Keyword);
+        if (atExpression()) boundExpression();
+        if (s_.takeIf(Keyword::To) || s_.takeIf(Keyword::And)) boundExpression();
+    }
+    const bool isHint = s_.at(Keyword::With) && s_.at(TokenKind::OpenParen, 1) && s_.dialect == Dialect::Ansi;
+    const bool isIndexChoice = s_.dialect == Dialect::Sqlite && s_.at(Keyword::Indexed);
+    if (isHint || (isIndexChoice && s_.at(Keyword::By, 1))) {
+        s_.take(TokenRole::Keyword);
+        s_.takeIf(Keyword::By);
+        if (s_.at(TokenKind::OpenParen)) {
+            optionGroup();
+        } else if (s_.atName()) {
+            s_.take();
+        }
+    }
+    if (s_.dialect == Dialect::Sqlite) s_.takePhrase({Keyword::Not, Keyword::Indexed});
     if (s_.at(Keyword::Partition) && s_.at(TokenKind::OpenParen, 1)) {
         s_.take(TokenRole::Keyword);
         columnList();
@@ -115,7 +168,10 @@ void Grammar::relationSuffixes() {
     while (s_.atAny({Keyword::Use, Keyword::Force, Keyword::Ignore}) && s_.atAny({Keyword::Index, Keyword::Key}, 1)) {
         s_.take(TokenRole::Keyword);
         s_.take(TokenRole::Keyword);
-        if (s_.at(TokenKind::OpenParen)) columnList();
+        if (s_.takeIf(Keyword::For)) {
+            s_.takeAll({Keyword::Join, Keyword::Order, Keyword::Group, Keyword::By});
+        }
+        if (s_.at(TokenKind::OpenParen)) optionGroup();
     }
 }
 

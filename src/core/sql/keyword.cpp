@@ -19,7 +19,7 @@ constexpr auto kEntries = std::to_array<Entry>({
 #undef PANTRY_KEYWORD
 });
 
-constexpr std::size_t kSlots = 2048;  // a power of two, so sparse that a look-up ends after a step or two
+constexpr std::size_t kSlots = 4096;  // a power of two, so sparse that a look-up ends after a step or two
 constexpr std::size_t kLongest = 20;
 
 /// FNV-1a over the word in capitals.

@@ -10,7 +10,7 @@ namespace pantry::sql {
 
 ParseState::ParseState(std::string_view text, SyntaxTree& tree) : dialect(tree.dialect), text_(text), tree_(tree) {
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
-        if (!tree.tokens[i].isTrivia()) significant_.push_back(static_cast<std::uint32_t>(i));
+        if (!tree.tokens[i].isSilent()) significant_.push_back(static_cast<std::uint32_t>(i));
     }
 }
 
@@ -49,7 +49,7 @@ bool ParseState::atBareAlias() const {
                Keyword::Then,      Keyword::Else,   Keyword::End,          Keyword::As,      Keyword::Asc,
                Keyword::Desc,      Keyword::Select, Keyword::StraightJoin, Keyword::Lateral, Keyword::Tablesample,
                Keyword::Collate,   Keyword::Over,   Keyword::Filter,       Keyword::Escape,  Keyword::With,
-               Keyword::Separator, Keyword::Nulls})) {
+               Keyword::Separator, Keyword::Nulls,  Keyword::Indexed,      Keyword::Minus})) {
         return false;
     }
     return !isReserved(keyword(), dialect);
@@ -78,6 +78,10 @@ bool ParseState::takeIfOperator(std::string_view op) {
     return true;
 }
 
+void ParseState::takeAll(std::initializer_list<Keyword> keywords) {
+    while (atAny(keywords)) take(TokenRole::Keyword);
+}
+
 bool ParseState::takePhrase(std::initializer_list<Keyword> phrase) {
     std::size_t n = 0;
     for (const Keyword k : phrase) {
@@ -100,12 +104,20 @@ bool ParseState::expect(TokenKind k, std::string_view spelled) {
 }
 
 void ParseState::fail(std::string_view expected) {
-    const auto place = atEnd() ? tree_.tokens.size() : significant_[pos_];
-    // One message for one place: what follows from the first is noise.
-    if (!tree_.errors.empty() && tree_.errors.back().token == place) return;
-    std::string message = atEnd() ? fmt::format("The statement ends where {} should follow.", expected)
-                                  : fmt::format("Expected {}, not “{}”.", expected, base::oneLine(text(), 40));
-    tree_.errors.push_back({static_cast<std::uint32_t>(place), std::move(message)});
+    if (hasErrorHere()) return;
+    report(atEnd() ? fmt::format("The statement ends where {} should follow.", expected)
+                   : fmt::format("Expected {}, not “{}”.", expected, base::oneLine(text(), 40)));
+}
+
+std::uint32_t ParseState::place() const {
+    return atEnd() ? static_cast<std::uint32_t>(tree_.tokens.size()) : significant_[pos_];
+}
+
+/// One message for one place: what follows from the first is noise.
+bool ParseState::hasErrorHere() const { return !tree_.errors.empty() && tree_.errors.back().token == place(); }
+
+void ParseState::report(std::string message) {
+    if (!hasErrorHere()) tree_.errors.push_back({place(), std::move(message)});
 }
 
 void ParseState::close(NodeKind kind, Mark from, std::size_t fromPosition) {

@@ -27,6 +27,10 @@ public:
     [[nodiscard]] bool at(Keyword k, std::size_t n = 0) const { return keyword(n) == k; }
     [[nodiscard]] bool at(TokenKind k, std::size_t n = 0) const { return !atEnd(n) && kind(n) == k; }
     [[nodiscard]] bool atAny(std::initializer_list<Keyword> keywords, std::size_t n = 0) const;
+    /// At the end of the tokens, or at a ; between the statements of a body.
+    [[nodiscard]] bool atStop(std::size_t n = 0) const { return atEnd(n) || token(n).endsStatement(); }
+    /// Nothing more can follow in what a parenthesis or a statement encloses.
+    [[nodiscard]] bool atClose() const { return atStop() || at(TokenKind::CloseParen); }
     [[nodiscard]] bool atOperator(std::string_view op, std::size_t n = 0) const;
     /// A word or quoted name that may serve as a name here.
     [[nodiscard]] bool atName(std::size_t n = 0) const;
@@ -40,6 +44,8 @@ public:
     bool takeIf(Keyword k);
     bool takeIf(TokenKind k);
     bool takeIfOperator(std::string_view op);
+    /// Takes keywords as long as each is one of these.
+    void takeAll(std::initializer_list<Keyword> keywords);
     /// Takes each keyword of the phrase when all of them follow; else nothing.
     bool takePhrase(std::initializer_list<Keyword> phrase);
     /// Takes the token or records what was expected.
@@ -57,7 +63,10 @@ public:
     /// Root node over all tokens.
     void finish();
 
+    /// Records that something else was expected here.
     void fail(std::string_view expected);
+    /// Records a message at the next token; a second one for the same place is dropped.
+    void report(std::string message);
     /// Takes tokens into an Error node up to a closing parenthesis of the outside or a token for which `stop` holds.
     template <class Stop>
     void skipUntil(Stop stop);
@@ -67,6 +76,8 @@ public:
     static constexpr int kMaxDepth = 400;
 
 private:
+    [[nodiscard]] std::uint32_t place() const;
+    [[nodiscard]] bool hasErrorHere() const;
     [[nodiscard]] const Token& token(std::size_t n) const { return tree_.tokens[significant_[pos_ + n]]; }
 
     std::string_view text_;
@@ -98,10 +109,10 @@ private:
 
 template <class Stop>
 void ParseState::skipUntil(Stop stop) {
-    if (atEnd()) return;
+    if (atStop()) return;
     const NodeScope error(*this, NodeKind::Error);
     int parens = 0;
-    while (!atEnd()) {
+    while (!atStop()) {
         if (parens == 0 && (at(TokenKind::CloseParen) || stop())) return;
         if (at(TokenKind::OpenParen)) ++parens;
         if (at(TokenKind::CloseParen)) --parens;

@@ -34,7 +34,7 @@ SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tok
     tree.nodes.reserve(tokens.size());
     tree.nodes.emplace_back();
     ParseState state(statement, tree);
-    Grammar(state).statement(kind);
+    Grammar(state).statement();
     state.finish();
     noteUnclosed(tree, statement);
     return tree;
@@ -50,47 +50,19 @@ SyntaxTree parseSingle(std::string_view text, Dialect dialect) {
                           span.kind, dialect);
 }
 
-void Grammar::statement(StatementKind kind) {
-    switch (kind) {
-        case StatementKind::Select:
-        case StatementKind::Values:
-        case StatementKind::Table:
-        case StatementKind::Insert:
-        case StatementKind::Replace:
-        case StatementKind::Update:
-        case StatementKind::Delete:
-            if (s_.at(Keyword::With)) {
-                withStatement();
-            } else if (atQuery()) {
-                query();
-            } else {
-                changeStatement();
-            }
-            return trailing();
-        default: return opaque();
-    }
+void Grammar::statement() {
+    anyStatement();
+    trailing();
 }
 
 void Grammar::withStatement() {
     const auto mark = s_.mark();
     const auto position = s_.position();
     withClause();
-    if (s_.atAny({Keyword::Insert, Keyword::Replace, Keyword::Update, Keyword::Delete})) return changeStatement();
-    queryAfterWith(mark, position);
-}
-
-/// A statement whose inside has no grammar yet: its words are coloured, nothing else is known.
-void Grammar::opaque() {
-    if (s_.atEnd()) return;
-    const NodeScope node(s_, NodeKind::Opaque);
-    bool isFirst = true;
-    bool afterDot = false;
-    while (!s_.atEnd()) {
-        const bool isKeyword = s_.keyword() != Keyword::None && !afterDot;
-        afterDot = s_.at(TokenKind::Dot);
-        s_.take(isFirst || isKeyword ? TokenRole::Keyword : TokenRole::Plain);
-        isFirst = false;
+    if (s_.atAny({Keyword::Insert, Keyword::Replace, Keyword::Update, Keyword::Delete, Keyword::Merge})) {
+        return changeStatement();
     }
+    queryAfterWith(mark, position);
 }
 
 void Grammar::trailing() {

@@ -15,7 +15,7 @@ namespace pantry::sql {
 enum class NodeKind : std::uint8_t {
     Statement,  ///< the root: one statement
     Error,      ///< tokens that the grammar does not understand here
-    Opaque,     ///< a statement whose inside has no grammar yet; formatted never, coloured by words
+    Opaque,     ///< a statement whose verb no rule knows; formatted never, coloured by words
 
     // Queries
     Query,  ///< [with] body [order by] [limit …]
@@ -62,6 +62,9 @@ enum class NodeKind : std::uint8_t {
     Assignment,
     DeleteStatement,
     UsingClause,
+    MergeStatement,
+    MergeTarget,
+    MergeBranch,  ///< WHEN MATCHED THEN …
 
     // Expressions
     Name,  ///< a.b.c
@@ -87,6 +90,49 @@ enum class NodeKind : std::uint8_t {
     Subscript,  ///< a[1], a[1:2]
     ArrayLiteral,
     Interval,
+    JsonColumns,  ///< COLUMNS (…) of JSON_TABLE
+
+    // Definitions
+    CreateTable,
+    TableElements,  ///< (columns and constraints)
+    ColumnDefinition,  ///< name type constraints
+    TableConstraint,
+    ReferencesClause,
+    CreateView,
+    CreateIndex,
+    IndexItems,
+    CreateRoutine,
+    RoutineParameters,
+    RoutineParameter,
+    CreateTrigger,  ///< a trigger or an event
+    CreateStatement,  ///< of any other kind
+    SchemaElement,
+    AlterStatement,
+    AlterAction,
+    DropStatement,
+    TruncateStatement,
+    CommentStatement,
+    GrantStatement,
+
+    // Bodies of routines
+    Block,  ///< BEGIN … END
+    StatementList,  ///< statements with a ; behind each
+    StatementGroup,  ///< (a; b)
+    IfStatement,
+    CaseStatement,
+    LoopStatement,  ///< LOOP, WHILE, REPEAT, FOR
+    Declaration,
+    BodyStatement,  ///< RETURN, LEAVE, OPEN and the like
+
+    // Other statements
+    ExplainStatement,
+    SetStatement,
+    CallStatement,  ///< CALL, DO, EXECUTE
+    PrepareStatement,
+    CopyStatement,
+    UtilityStatement,
+    Options,  ///< words and values that are the server's business
+    OptionGroup,  ///< ( … ) among them
 };
 
 /// What a word is used as, where the parser knows; the highlighter and the formatter follow it.

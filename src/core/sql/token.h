@@ -44,8 +44,12 @@ struct Token {
     [[nodiscard]] std::uint32_t end() const { return start + length; }
     [[nodiscard]] std::string_view textIn(std::string_view text) const { return text.substr(start, length); }
     [[nodiscard]] bool isComment() const { return kind == TokenKind::LineComment || kind == TokenKind::BlockComment; }
-    /// Blanks and comments: what the parser passes over.
+    /// Blanks and comments: no part of a statement.
     [[nodiscard]] bool isTrivia() const { return kind == TokenKind::Blank || isComment(); }
+    /// What the grammar passes over: trivia, and executable comments, whose inside depends on the server's version.
+    [[nodiscard]] bool isSilent() const { return isTrivia() || kind == TokenKind::ExecutableComment; }
+    /// Ends a statement, or one of those inside a routine's body.
+    [[nodiscard]] bool endsStatement() const { return kind == TokenKind::Terminator || kind == TokenKind::Semicolon; }
     [[nodiscard]] bool is(Keyword k) const { return keyword == k && k != Keyword::None; }
     friend bool operator==(const Token&, const Token&) = default;
 };
