@@ -110,6 +110,7 @@ private:
     void optionGroup();
     void account();
     void existence();
+    [[nodiscard]] bool isOperatorName() const;
     void objectName(TokenRole role);
 
     // Queries.
@@ -141,6 +142,7 @@ private:
     // Relations.
     void relation();
     void relationPrimary();
+    [[nodiscard]] bool isReservedInPart() const;
     void rowsFrom(ParseState::Mark mark, std::size_t position);
     void relationAlias();
     void relationSuffixes();
@@ -184,6 +186,7 @@ private:
     void name(TokenRole role = TokenRole::Column);
     [[nodiscard]] bool isTypedLiteral() const;
     void call(ParseState::Mark mark, std::size_t position);
+    void convertCall(ParseState::Mark mark, std::size_t position);
     void arguments();
     [[nodiscard]] bool isJsonOrXmlWord() const;
     void jsonColumns();

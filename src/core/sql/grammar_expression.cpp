@@ -430,8 +430,29 @@ void Grammar::nameOrCall() {
         isCall ? s_.atAny(kNeverFunctions)
                : isReserved(s_.keyword(), s_.dialect) && !s_.at(TokenKind::Dot, 1) && !s_.atAny(kValueWords);
     if (isWord && isForbidden) return s_.fail("an expression");
+    const bool convertsType = s_.at(Keyword::Convert) && isCall && s_.dialect == Dialect::MySql;
     name();
+    if (convertsType) return convertCall(mark, position);
     if (s_.at(TokenKind::OpenParen)) call(mark, position);
+}
+
+/// CONVERT(expression, type) and CONVERT(expression USING charset).
+void Grammar::convertCall(ParseState::Mark mark, std::size_t position) {
+    const DepthScope depth(s_);
+    const NodeScope node(s_, NodeKind::Call, mark, position);
+    const NodeScope list(s_, NodeKind::Arguments);
+    s_.expect(TokenKind::OpenParen, "(");
+    if (tooDeep()) return;
+    expression();
+    if (s_.takeIf(TokenKind::Comma)) {
+        typeName();
+    } else if (s_.takeIf(Keyword::Using)) {
+        if (s_.atName()) s_.take();
+    } else {
+        s_.fail("a comma or USING");
+        s_.skipUntil([] { return false; });
+    }
+    s_.expect(TokenKind::CloseParen, ")");
 }
 
 /// timestamp with time zone '…', timestamp(3) '…', double precision '…', schema.type '…'
@@ -508,6 +529,7 @@ void Grammar::arguments() {
             if (s_.atName()) typeName();
         } else if (s_.atAny({Keyword::Columns}) && s_.atName(1)) {
             jsonColumns();
+        } else if (s_.takeIf(Keyword::From)) {  // EXTRACT(… FROM (…)), TRIM(… FROM …)
         } else if (s_.takeIfOperator("=>") || s_.takeIfOperator(":=") || s_.takeIfOperator(":") ||
                    s_.takeIf(TokenKind::Comma)) {
         } else if (isWordBetween() && !s_.at(TokenKind::OpenParen, 1)) {

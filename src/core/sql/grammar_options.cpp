@@ -69,10 +69,18 @@ void Grammar::existence() {
     s_.fail("EXISTS or NOT EXISTS");
 }
 
+/// + or schema.+
+bool Grammar::isOperatorName() const {
+    std::size_t n = 0;
+    while (s_.atName(n) && s_.at(TokenKind::Dot, n + 1)) n += 2;
+    return s_.at(TokenKind::Operator, n);
+}
+
 /// A name followed, for routines and operators, by the types of its arguments.
 void Grammar::objectName(TokenRole role) {
-    if (s_.at(TokenKind::Operator)) {
-        s_.take();  // the name of an operator
+    if (isOperatorName()) {
+        while (s_.atName() || s_.at(TokenKind::Dot)) s_.take();
+        s_.take();
     } else if (s_.at(TokenKind::String) || s_.at(TokenKind::Parameter)) {
         account();  // a role or user
     } else {

@@ -4,7 +4,10 @@ namespace pantry::sql {
 
 bool Grammar::atQuery(std::size_t n) const {
     while (s_.at(TokenKind::OpenParen, n)) ++n;
-    return s_.atAny({Keyword::Select, Keyword::With, Keyword::Values, Keyword::Table}, n);
+    // VALUES and TABLE may be names where no row and no table follows.
+    if (s_.at(Keyword::Values, n)) return s_.at(TokenKind::OpenParen, n + 1) || s_.at(Keyword::Row, n + 1);
+    if (s_.at(Keyword::Table, n)) return s_.atName(n + 1);
+    return s_.atAny({Keyword::Select, Keyword::With}, n);
 }
 
 /// At a parenthesis that holds a query rather than an expression or a list of tables.

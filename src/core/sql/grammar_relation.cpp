@@ -94,7 +94,7 @@ void Grammar::relationPrimary() {
         return relationAlias();
     }
     const bool isTable = s_.atName() && (!isReserved(s_.keyword(), s_.dialect) || s_.at(TokenKind::OpenParen, 1) ||
-                                         s_.at(TokenKind::Dot, 1) || s_.at(Keyword::Dual));
+                                         s_.at(TokenKind::Dot, 1) || isReservedInPart());
     if (!isTable) return s_.fail("a table");
     NodeScope node(s_, NodeKind::TableName, mark, position);
     name(isCallAhead() ? TokenRole::Function : TokenRole::Relation);
@@ -107,6 +107,13 @@ void Grammar::relationPrimary() {
     relationSuffixes();
     relationAlias();
     relationSuffixes();
+}
+
+/// Words that MySQL reserves and MariaDB does not; DUAL is the table without rows of its own.
+bool Grammar::isReservedInPart() const {
+    return s_.dialect == Dialect::MySql &&
+           s_.atAny({Keyword::Dual, Keyword::Groups, Keyword::Rank, Keyword::System, Keyword::Function, Keyword::Empty,
+                     Keyword::Lead, Keyword::Lag, Keyword::Of, Keyword::Window, Keyword::Cube, Keyword::Ntile});
 }
 
 /// ROWS FROM (f(…), g(…)) [WITH ORDINALITY]

@@ -167,8 +167,10 @@ Token Lexer::scan() {
             break;
         case '-': {
             const char after = at(pos_ + 2);
+            // No statement begins with a minus, so at its start the blank may be missing.
             const bool isComment = at(pos_ + 1) == '-' && (!rules_.dashNeedsBlank || pos_ + 2 >= text_.size() ||
-                                                           static_cast<unsigned char>(after) <= ' ');
+                                                           static_cast<unsigned char>(after) <= ' ' ||
+                                                           atStatementStart_);
             if (isComment) return make(TokenKind::LineComment, lineEnd(pos_));
             break;
         }

@@ -52,6 +52,10 @@ SyntaxTree parseSingle(std::string_view text, Dialect dialect) {
 
 void Grammar::statement() {
     anyStatement();
+    while (s_.at(TokenKind::Semicolon)) {  // another delimiter is in force, so several may go to the server at once
+        s_.take();
+        anyStatement();
+    }
     trailing();
 }
 

@@ -9,9 +9,10 @@ namespace pantry::sql {
 
 /// Follows a statement from its first token on and tells whether a terminator here would cut it in two.
 struct Splitter::Body {
-    explicit Body(Dialect d) : dialect(d) {}
+    Body(Dialect d, std::span<const Token> all) : dialect(d), tokens(all) {}
 
     Dialect dialect;
+    std::span<const Token> tokens;
     std::size_t words = 0;   // significant tokens seen
     bool isCreate = false;   // CREATE …
     bool isRoutine = false;  // CREATE … TRIGGER, FUNCTION, PROCEDURE, EVENT, PACKAGE
@@ -24,11 +25,13 @@ struct Splitter::Body {
 
     [[nodiscard]] bool isOpen() const { return depth > 0 || (isRule && parens > 0); }
 
-    void take(const Token& token) {
+    void take(std::size_t index) {
+        const Token& token = tokens[index];
         if (token.kind == TokenKind::OpenParen) ++parens;
         if (token.kind == TokenKind::CloseParen) --parens;
         takeHead(token);
-        if (isRoutine || isAnonymousBlock(token)) takeBody(token);
+        if (words == 0 && dialect == Dialect::MySql) isBlock_ = beginsCompound(token);
+        if (isRoutine || isAnonymousBlock(token)) takeBody(token, index);
         previous = token.keyword;
         previousKind = token.kind;
         ++words;
@@ -36,6 +39,19 @@ struct Splitter::Body {
 
 private:
     bool isBlock_ = false;
+
+    /// MariaDB takes IF, CASE and loops outside routines too.
+    static bool beginsCompound(const Token& token) {
+        switch (token.keyword) {
+            case Keyword::If:
+            case Keyword::Case:
+            case Keyword::Loop:
+            case Keyword::While:
+            case Keyword::Repeat:
+            case Keyword::For: return true;
+            default: return false;
+        }
+    }
 
     /// BEGIN NOT ATOMIC (MariaDB), and a routine's parts.
     bool isAnonymousBlock(const Token& token) {
@@ -64,7 +80,7 @@ private:
         }
     }
 
-    void takeBody(const Token& token) {
+    void takeBody(const Token& token, std::size_t index) {
         switch (token.keyword) {
             case Keyword::Begin:
                 if (dialect != Dialect::Postgres || depth > 0) ++depth;
@@ -73,9 +89,14 @@ private:
                 if (dialect == Dialect::Postgres && previous == Keyword::Begin && depth == 0) depth = 1;
                 break;
             case Keyword::Case:
-                if (depth > 0 && previous != Keyword::End) ++depth;
+                if ((depth > 0 || words == 0) && previous != Keyword::End) ++depth;
                 break;
             case Keyword::If:
+                if (dialect == Dialect::MySql && standsAsStatement() && !isCall(index)) ++depth;
+                break;
+            case Keyword::For:
+                if (words == 0 || (dialect == Dialect::MySql && standsAsStatement())) ++depth;
+                break;
             case Keyword::Loop:
             case Keyword::While:
             case Keyword::Repeat:
@@ -88,8 +109,24 @@ private:
         }
     }
 
+    /// IF(a, b, c): the function rather than the statement has three arguments.
+    [[nodiscard]] bool isCall(std::size_t index) const {
+        int depthHere = 0;
+        int commas = 0;
+        for (std::size_t i = index + 1; i < tokens.size(); ++i) {
+            const Token& token = tokens[i];
+            if (token.isTrivia()) continue;
+            if (token.kind == TokenKind::OpenParen) ++depthHere;
+            if (depthHere == 0 || token.endsStatement()) return false;
+            if (token.kind == TokenKind::Comma && depthHere == 1) ++commas;
+            if (token.kind == TokenKind::CloseParen && --depthHere == 0) return commas == 2;
+        }
+        return false;
+    }
+
     /// Whether a statement of a routine's body may begin after the token before.
     [[nodiscard]] bool standsAsStatement() const {
+        if (words == 0) return true;
         if (previousKind == TokenKind::Terminator || previousKind == TokenKind::Semicolon) return depth > 0;
         if (previousKind == TokenKind::Operator) return depth > 0;  // the colon of a label
         switch (previous) {
@@ -130,11 +167,11 @@ void Splitter::add(std::size_t firstToken, std::size_t endToken, bool isTerminat
 std::vector<StatementSpan> Splitter::split() {
     std::optional<std::size_t> first;
     std::size_t afterLast = 0;
-    Body body(dialect_);
+    Body body(dialect_, tokens_);
     const auto finish = [&](bool isTerminated, std::size_t regionEnd) {
         if (first) add(*first, afterLast, isTerminated, regionEnd);
         first.reset();
-        body = Body(dialect_);
+        body = Body(dialect_, tokens_);
     };
     for (std::size_t i = 0; i < tokens_.size(); ++i) {
         const Token& token = tokens_[i];
@@ -157,7 +194,7 @@ std::vector<StatementSpan> Splitter::split() {
             continue;
         }
         if (!first) first = i;
-        body.take(token);
+        body.take(i);
         afterLast = i + 1;
     }
     finish(false, 0);
