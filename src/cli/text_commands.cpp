@@ -6,6 +6,7 @@
 #include "core/exchange/json_text.h"
 #include "core/sql/completion.h"
 #include "core/sql/findings.h"
+#include "core/sql/format_choice.h"
 #include "core/sql/formatter.h"
 #include "core/sql/splitter.h"
 
@@ -39,11 +40,6 @@ void writeOrFail(Context& context, const std::string& file, std::string_view con
     if (Status status = writeOutput(file, content); !status) fail(context, status.error());
 }
 
-sql::KeywordCase caseFrom(const std::string& word) {
-    if (word == "lower") return sql::KeywordCase::Lower;
-    return word == "keep" ? sql::KeywordCase::Keep : sql::KeywordCase::Upper;
-}
-
 }  // namespace
 
 void addFormat(CLI::App& app, Context& context) {
@@ -51,14 +47,14 @@ void addFormat(CLI::App& app, Context& context) {
         TextInput input;
         DialectOption dialect;
         std::string to;
-        std::string keywords = "upper";
         sql::FormatOptions format;
+        std::vector<std::string> words;  // one for each of sql::formatChoices()
         bool checks = false;
     };
     auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("format", "Lay SQL out; tokens and comments stay as they are");
     command->footer(
-        "Statements with a syntax error, and those of a kind that is not laid out yet, stay untouched.\n"
+        "Statements with a syntax error stay untouched.\n"
         "With --check nothing is written: the exit status says whether the text is laid out already.\n"
         "Example: pantry format --dialect sqlite --width 100 -f report.sql --to report.sql");
     o->input.addTo(*command, true);
@@ -67,13 +63,20 @@ void addFormat(CLI::App& app, Context& context) {
     command->add_option("--width", o->format.width, "Columns to fill before a line breaks (88)")
         ->check(CLI::Range(20, 1000));
     command->add_option("--indent", o->format.indentWidth, "Spaces of an indent (4)")->check(CLI::Range(1, 16));
-    command->add_option("--keywords", o->keywords, "Case of keywords: upper, lower or keep")
-        ->check(CLI::IsMember({"upper", "lower", "keep"}));
+    o->words.resize(sql::formatChoices().size());
+    for (std::size_t i = 0; i < o->words.size(); ++i) {
+        const sql::FormatChoice& choice = sql::formatChoices()[i];
+        const std::vector<std::string> values(choice.words.begin(), choice.words.end());
+        command
+            ->add_option("--" + std::string(choice.name), o->words[i],
+                         fmt::format("{} ({})", choice.help, choice.words.front()))
+            ->check(CLI::IsMember(values));
+    }
     command->add_flag("--check", o->checks, "Only tell whether formatting would change anything");
     command->callback([o, &context] {
         const auto text = readOrFail(context, o->input);
         if (!text) return;
-        o->format.keywords = caseFrom(o->keywords);
+        for (std::size_t i = 0; i < o->words.size(); ++i) sql::choose(o->format, sql::formatChoices()[i], o->words[i]);
         const std::string formatted = sql::formatScript(*text, o->dialect.dialect(), o->format);
         if (!o->checks) return writeOrFail(context, o->to, formatted);
         if (formatted == *text) return;

@@ -12,6 +12,8 @@ namespace {
 
 bool canFormat(const SyntaxTree& tree) {
     if (tree.hasErrors()) return false;
+    const bool hasData = std::ranges::any_of(tree.tokens, [](const Token& t) { return t.kind == TokenKind::CopyData; });
+    if (hasData) return false;
     return std::ranges::none_of(
         tree.nodes, [](const Node& node) { return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque; });
 }
@@ -95,23 +97,44 @@ private:
     std::string out_;
 };
 
-/// Tokens that count when two texts are compared.
+/// Tokens that are no blanks.
 std::vector<Token> withoutBlanks(std::string_view text, Dialect dialect) {
     std::vector<Token> tokens = lex(text, dialect);
     std::erase_if(tokens, [](const Token& token) { return token.kind == TokenKind::Blank; });
     return tokens;
 }
 
+/// Of two token sequences, those for which `counts` holds.
+template <class Counts>
+bool agree(std::span<const Token> left, std::string_view a, std::span<const Token> right, std::string_view b,
+           Counts counts) {
+    std::size_t i = 0;
+    std::size_t j = 0;
+    for (;;) {
+        while (i < left.size() && !counts(left[i])) ++i;
+        while (j < right.size() && !counts(right[j])) ++j;
+        if (i == left.size() || j == right.size()) return i == left.size() && j == right.size();
+        const Token& x = left[i++];
+        const Token& y = right[j++];
+        if (x.kind != y.kind || x.length != y.length) return false;
+        const std::string_view s = x.textIn(a);
+        const std::string_view t = y.textIn(b);
+        const bool isSame = x.kind == TokenKind::Word ? s == t || base::equalsIgnoringCase(s, t) : s == t;
+        if (!isSame) return false;
+    }
+}
+
+bool haveSameTokens(std::span<const Token> left, std::string_view a, std::span<const Token> right,
+                    std::string_view b) {
+    // A comment may change places with a comma, so comments are compared by themselves.
+    return agree(left, a, right, b, [](const Token& t) { return !t.isTrivia(); }) &&
+           agree(left, a, right, b, [](const Token& t) { return t.isComment(); });
+}
+
 }  // namespace
 
 bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect) {
-    const std::vector<Token> left = withoutBlanks(a, dialect);
-    const std::vector<Token> right = withoutBlanks(b, dialect);
-    return std::ranges::equal(left, right, [&](const Token& x, const Token& y) {
-        if (x.kind != y.kind) return false;
-        if (x.kind == TokenKind::Word) return base::equalsIgnoringCase(x.textIn(a), y.textIn(b));
-        return x.textIn(a) == y.textIn(b);
-    });
+    return haveSameTokens(lex(a, dialect), a, lex(b, dialect), b);
 }
 
 std::string formatStatement(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {

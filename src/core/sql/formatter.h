@@ -11,11 +11,19 @@
 namespace pantry::sql {
 
 enum class KeywordCase { Upper, Lower, Keep };
+enum class CommaPlace { Trailing, Leading };      ///< at the end of a line, or at the beginning of the next
+enum class LogicPlace { LineStart, LineEnd };     ///< of AND and OR in conditions over several lines
+enum class SelectItems { OnePerLine, Filled };    ///< when a list does not fit on a line
+enum class Alignment { Definitions, All, None };  ///< in columns: CREATE TABLE, names in select lists too, nothing
 
 struct FormatOptions {
     std::size_t width = 88;       ///< columns to fill before a line breaks
     std::size_t indentWidth = 4;  ///< spaces
     KeywordCase keywords = KeywordCase::Upper;
+    CommaPlace commas = CommaPlace::Trailing;
+    LogicPlace logic = LogicPlace::LineStart;
+    SelectItems selectItems = SelectItems::OnePerLine;
+    Alignment alignment = Alignment::Definitions;
     friend bool operator==(const FormatOptions&, const FormatOptions&) = default;
 };
 
@@ -36,7 +44,8 @@ struct FormattedText {
 [[nodiscard]] FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Dialect dialect,
                                                const FormatOptions& options = {});
 
-/// Whether two texts have the same tokens and comments in the same order, apart from the case of unquoted words.
+/// Whether two texts have the same tokens in the same order, and the same comments in the same order, apart from the
+/// case of unquoted words.
 [[nodiscard]] bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect);
 
 }  // namespace pantry::sql

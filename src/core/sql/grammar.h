@@ -56,7 +56,7 @@ private:
     void dropStatement();
     void truncateStatement();
     void commentStatement();
-    void grantStatement(const Stop& stop = {});
+    void grantStatement();
     void grantKind();
 
     // Tables.
@@ -106,7 +106,8 @@ private:
 
     // What is the server's business.
     void options(const Stop& stop = {});
-    void optionWord(bool afterValueSign);
+    void optionWord(bool isNameDue);
+    void optionThing(bool& isNameDue);
     void optionGroup();
     void account();
     void existence();
@@ -213,6 +214,7 @@ private:
     bool tooDeep();
 
     ParseState& s_;
+    bool isInSchema_ = false;  // among the elements of CREATE SCHEMA, where CREATE and GRANT end what is before
 };
 
 /// Parses `rule`, then as often as a comma follows once more.

@@ -192,11 +192,12 @@ void Grammar::createSchema() {
     existence();
     if (s_.atName() && !s_.at(Keyword::Authorization)) name(TokenRole::Plain);
     const auto atElement = [this] { return s_.at(Keyword::Create) || s_.at(Keyword::Grant); };
-    options(atElement);
+    isInSchema_ = true;
+    options();
     while (atElement()) {
         const NodeScope element(s_, NodeKind::SchemaElement);
         if (s_.at(Keyword::Grant)) {
-            grantStatement(atElement);
+            grantStatement();
         } else {
             createStatement();
         }
@@ -205,6 +206,7 @@ void Grammar::createSchema() {
             s_.skipUntil(atElement);
         }
     }
+    isInSchema_ = false;
 }
 
 void Grammar::createType() {
@@ -333,12 +335,10 @@ void Grammar::commentStatement() {
 }
 
 /// GRANT and REVOKE: rights, what they are on, and for whom.
-void Grammar::grantStatement(const std::function<bool()>& stop) {
+void Grammar::grantStatement() {
     const NodeScope node(s_, NodeKind::GrantStatement);
     s_.take(TokenRole::Keyword);
-    const auto isPreposition = [&, this] {
-        return s_.atAny({Keyword::On, Keyword::To, Keyword::From}) || (stop && stop());
-    };
+    const auto isPreposition = [this] { return s_.atAny({Keyword::On, Keyword::To, Keyword::From}); };
     s_.takePhrase({Keyword::Grant, Keyword::Option, Keyword::For});
     s_.takePhrase({Keyword::Admin, Keyword::Option, Keyword::For});
     options(isPreposition);
@@ -359,13 +359,13 @@ void Grammar::grantStatement(const std::function<bool()>& stop) {
     }
     if (!s_.takeIf(Keyword::To) && !s_.takeIf(Keyword::From)) {
         if (!s_.atClose()) s_.fail("TO or FROM");
-        return s_.skipUntil([&] { return stop && stop(); });
+        return s_.skipUntil([] { return false; });
     }
     commaList([this] {
         s_.takeIf(Keyword::Group);
         account();
     });
-    options(stop);
+    options();
 }
 
 /// TABLE, FOREIGN SERVER and the like between ON and the name.

@@ -43,7 +43,9 @@ bool Grammar::atExpression() const {
         case TokenKind::Terminator:
         case TokenKind::Semicolon: return false;
         case TokenKind::Invalid: return s_.text() == "{" && s_.dialect != Dialect::Postgres;
-        case TokenKind::Word: return !atClause() || s_.at(TokenKind::OpenParen, 1);
+        case TokenKind::Word:
+            return !atClause() || s_.at(TokenKind::OpenParen, 1) ||
+                   (s_.at(Keyword::Values) && s_.dialect == Dialect::Postgres);
         default: return true;
     }
 }
@@ -619,6 +621,14 @@ void Grammar::callSuffixes() {
         s_.take(TokenRole::Keyword);
     }
     if (s_.at(Keyword::Over)) overClause();
+    if (s_.at(Keyword::Against) && s_.at(TokenKind::OpenParen, 1)) {  // MATCH (…) AGAINST ('…' IN BOOLEAN MODE)
+        s_.take(TokenRole::Keyword);
+        const NodeScope node(s_, NodeKind::Arguments);
+        s_.take();
+        boundExpression();
+        options();
+        s_.expect(TokenKind::CloseParen, ")");
+    }
 }
 
 void Grammar::overClause() {

@@ -2,12 +2,40 @@
 #include "core/sql/grammar.h"
 
 namespace pantry::sql {
+namespace {
 
-/// Takes a word of the server's own: a keyword where the table knows it.
-void Grammar::optionWord(bool afterValueSign) {
+constexpr std::initializer_list<Keyword> kTypeWords = {
+    Keyword::Bigint, Keyword::Bit,  Keyword::Blob,      Keyword::Bool,    Keyword::Boolean, Keyword::Bytea,
+    Keyword::Char,   Keyword::Date, Keyword::Decimal,   Keyword::Double,  Keyword::Float,   Keyword::Int,
+    Keyword::Integer, Keyword::Interval, Keyword::Json, Keyword::Jsonb,   Keyword::Numeric, Keyword::Real,
+    Keyword::Smallint, Keyword::Text, Keyword::Timestamp, Keyword::Tinyint, Keyword::Uuid,  Keyword::Varchar,
+    Keyword::Precision, Keyword::Varying, Keyword::Longtext, Keyword::Mediumtext, Keyword::Mediumint, Keyword::Xml};
+
+/// What follows these is somebody's name, even when it looks like a keyword.
+constexpr std::initializer_list<Keyword> kWordsBeforeNames = {
+    Keyword::Language, Keyword::Tablespace, Keyword::Schema, Keyword::Collate, Keyword::Engine, Keyword::Extension,
+    Keyword::Handler, Keyword::Validator, Keyword::Savepoint};
+
+}  // namespace
+
+
+/// Takes a word of the server's own: a keyword where the table knows it and no name is due.
+void Grammar::optionWord(bool isNameDue) {
     const bool isWord = s_.at(TokenKind::Word) && s_.keyword() != Keyword::None;
-    const bool isPartOfName = afterValueSign || s_.at(TokenKind::Dot, 1);
-    s_.take(isWord && !isPartOfName ? TokenRole::Keyword : TokenRole::Plain);
+    if (!isWord || isNameDue || s_.at(TokenKind::Dot, 1)) return s_.take(TokenRole::Plain);
+    s_.take(s_.atAny(kTypeWords) ? TokenRole::Type : TokenRole::Keyword);
+}
+
+/// Takes one thing of an option: a group, a word, a value.
+void Grammar::optionThing(bool& isNameDue) {
+    if (s_.at(TokenKind::OpenParen)) {
+        optionGroup();
+        isNameDue = false;
+        return;
+    }
+    const bool comesBeforeName = s_.atOperator("=") || s_.at(TokenKind::Dot) || s_.atAny(kWordsBeforeNames);
+    optionWord(isNameDue);
+    isNameDue = comesBeforeName;
 }
 
 /// ( … ) with anything in it whose parentheses match.
@@ -16,36 +44,22 @@ void Grammar::optionGroup() {
     const NodeScope node(s_, NodeKind::OptionGroup);
     s_.expect(TokenKind::OpenParen, "(");
     if (tooDeep()) return;
-    bool afterValueSign = false;
-    while (!s_.atClose()) {
-        if (s_.at(TokenKind::OpenParen)) {
-            optionGroup();
-            afterValueSign = false;
-            continue;
-        }
-        const bool isValueSign = s_.atOperator("=") || s_.at(TokenKind::Dot);
-        optionWord(afterValueSign);
-        afterValueSign = isValueSign;
-    }
+    bool isNameDue = false;
+    while (!s_.atClose()) optionThing(isNameDue);
     s_.expect(TokenKind::CloseParen, ")");
 }
 
 /// Words, values and groups whose meaning is the server's business, up to the end, a closing parenthesis of the
 /// outside, or a token at which `stop` holds.
-void Grammar::options(const std::function<bool()>& stop) {
-    if (s_.atClose() || (stop && stop())) return;
+void Grammar::options(const Stop& stop) {
+    const auto isOver = [&] {
+        const bool nextElement = isInSchema_ && (s_.at(Keyword::Create) || s_.at(Keyword::Grant));
+        return s_.atClose() || nextElement || (stop && stop());
+    };
+    if (isOver()) return;
     const NodeScope node(s_, NodeKind::Options);
-    bool afterValueSign = false;
-    while (!s_.atClose() && !(stop && stop())) {
-        if (s_.at(TokenKind::OpenParen)) {
-            optionGroup();
-            afterValueSign = false;
-            continue;
-        }
-        const bool isValueSign = s_.atOperator("=") || s_.at(TokenKind::Dot);
-        optionWord(afterValueSign);
-        afterValueSign = isValueSign;
-    }
+    bool isNameDue = false;
+    while (!isOver()) optionThing(isNameDue);
 }
 
 /// A user: name, 'name'@'host', CURRENT_USER().

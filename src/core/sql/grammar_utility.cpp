@@ -211,7 +211,7 @@ void Grammar::executeStatement() {
     if (s_.takeIf(Keyword::Immediate)) {
         expression();
     } else if (s_.atName()) {
-        name(TokenRole::AliasName);
+        name(TokenRole::Function);
         if (s_.at(TokenKind::OpenParen)) arguments();
     } else {
         s_.fail("the name of a prepared statement");

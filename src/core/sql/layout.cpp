@@ -51,6 +51,7 @@ std::vector<std::uint32_t> Layout::measure() const {
                 break;
             }
             case Op::Space:
+            case Op::PadTo:
                 flat = plus(flat, 1);
                 toBreak = plus(toBreak, 1);
                 break;
@@ -90,12 +91,16 @@ std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
     std::string out;
     std::vector<bool> broken{true};  // for each open group
     std::size_t depth = 0;
+    // Deeper than two thirds of the width nothing is indented further: what is nested ten thousand times must stay small.
+    const std::size_t deepest = width * 2 / 3;
+    const auto indentation = [&] { return std::min(depth * indentWidth, deepest); };
     std::size_t column = 0;
+    std::size_t lineStart = 0;  // indentation of the line at hand
     std::size_t pendingSpaces = 0;  // written only before text, so that no line ends in blanks
     bool mustBreak = false;
     const auto newLine = [&] {
         out += '\n';
-        column = depth * indentWidth;
+        column = lineStart = indentation();
         pendingSpaces = column;
         mustBreak = false;
     };
@@ -118,6 +123,15 @@ std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
             case Op::Space:
                 if (!mustBreak) space();
                 break;
+            case Op::PadTo: {
+                if (mustBreak) break;
+                const std::size_t target = lineStart + items_[i].text;
+                const bool pads = broken.back() && column + 1 < target;
+                const std::size_t blanks = pads ? target - column : 1;
+                pendingSpaces += blanks;
+                column += blanks;
+                break;
+            }
             case Op::Line:
                 if (broken.back() || mustBreak) {
                     newLine();

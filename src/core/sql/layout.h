@@ -29,6 +29,9 @@ public:
     /// What follows must begin on a new line: a line comment stands before it.
     void breakAfter() { add(Op::BreakAfter); }
 
+    /// In a group that breaks: blanks up to `column`, counted from the indentation of the line, and at least one. Else a space.
+    void padTo(std::size_t column) { items_.push_back({Op::PadTo, static_cast<std::uint32_t>(column)}); }
+
     void openGroup() { add(Op::OpenGroup); }
     void closeGroup() { add(Op::CloseGroup); }
     void indent() { add(Op::Indent); }
@@ -47,6 +50,7 @@ private:
         HardLine,
         FreshLine,
         BreakAfter,
+        PadTo,
         OpenGroup,
         CloseGroup,
         Indent,

@@ -1,6 +1,8 @@
 #pragma once
 
 #include <deque>
+#include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -41,10 +43,19 @@ private:
     [[nodiscard]] bool isNode(const Part& p, NodeKind kind) const {
         return p.isNode && tree_.nodes[p.index].kind == kind;
     }
+    [[nodiscard]] bool isWord(const Part& p, Keyword k) const { return !p.isNode && tokenOf(p).is(k); }
     [[nodiscard]] std::size_t clauseCount(std::uint32_t index) const;
+    [[nodiscard]] bool hasSeveral(std::uint32_t index) const;
+    [[nodiscard]] bool hugs(std::uint32_t index) const;
 
-    // Rules.
-    void statement(std::uint32_t index);
+    /// Where the types and what follows them begin in a table's elements, counted from the indentation; 0: anywhere.
+    struct ColumnStops {
+        std::size_t type = 0;
+        std::size_t rest = 0;
+    };
+
+    // Rules for queries and changes (layout_query.cpp).
+    void change(std::uint32_t index);
     void query(std::uint32_t index);
     void clauses(std::uint32_t index);
     void listClause(std::uint32_t index);
@@ -63,6 +74,34 @@ private:
     void windowSpec(std::uint32_t index);
     void conflict(std::uint32_t index);
     void unary(std::uint32_t index);
+    void merge(std::uint32_t index);
+    void mergeBranch(std::uint32_t index);
+    void selectItem(std::uint32_t index);
+    void comma(const Part& p, Gap afterwards);
+    [[nodiscard]] std::size_t widestItem(const std::vector<Part>& items) const;
+
+    // Rules for definitions and bodies (layout_definition.cpp).
+    void root(std::uint32_t index);
+    void folding(std::uint32_t index, const std::function<bool(const Part&)>& breaksBefore);
+    void createTable(std::uint32_t index);
+    void tableElements(std::uint32_t index);
+    [[nodiscard]] ColumnStops stopsFor(const std::vector<Part>& elements) const;
+    void columnDefinition(std::uint32_t index);
+    void tableConstraint(std::uint32_t index);
+    [[nodiscard]] bool beginsConstraint(const Part& p) const;
+    void createView(std::uint32_t index);
+    void createRoutine(std::uint32_t index);
+    void body(const Part& p);
+    void routineOptions(std::uint32_t index);
+    void createTrigger(std::uint32_t index);
+    void block(std::uint32_t index);
+    void statementList(std::uint32_t index);
+    void declaration(std::uint32_t index);
+    void statementGroup(std::uint32_t index);
+    void alter(std::uint32_t index);
+    void wrapper(std::uint32_t index);
+    void definition(std::uint32_t index);
+    void optionWords(std::uint32_t index);
 
     // Emitting.
     void gap(Gap g) { gap_ = g; }
@@ -71,6 +110,15 @@ private:
     void token(std::uint32_t index);
     void flushGap();
     [[nodiscard]] Gap naturalGap(std::uint32_t before, std::uint32_t after) const;
+    void padTo(std::size_t column);
+    [[nodiscard]] std::optional<std::size_t> flatWidth(std::uint32_t index) const;
+    [[nodiscard]] bool isPrefix(std::uint32_t index) const;
+    void flushBlankLine() { layout_.hardLine(); }
+    void closingComments();
+    void hoistComments(std::uint32_t commaIndex);
+    [[nodiscard]] bool defersComments(std::uint32_t index) const;
+    [[nodiscard]] bool hasTrailingLineComment(std::uint32_t owner) const;
+    [[nodiscard]] bool hasBlankLineBeforeNext() const;
     void leadingComments(std::uint32_t index);
     void trailingComments(std::uint32_t index);
     [[nodiscard]] bool isTrailing(std::uint32_t comment, std::uint32_t owner, std::uint32_t next) const;
@@ -88,6 +136,11 @@ private:
     Gap gap_ = Gap::None;
     Gap clauseGap_ = Gap::Line;  // between the clauses of the query at hand
     bool glueNext_ = false;      // a prefix operator stands before the next token
+    bool afterQuery_ = false;
+    std::size_t aliasColumn_ = 0;             // where the names of the select list at hand line up
+    ColumnStops stops_;                       // of the table at hand
+    std::uint32_t deferred_ = Node::kNone;    // token whose comments wait for the comma after it
+    std::uint32_t hoisted_ = Node::kNone;     // comma whose comments are printed already
 };
 
 }  // namespace pantry::sql

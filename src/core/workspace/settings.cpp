@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/sql/format_choice.h"
 #include "core/workspace/json_file.h"
 
 namespace pantry::workspace {
@@ -17,20 +18,6 @@ T within(const json& object, const char* name, T fallback, T low, T high) {
     return value < low || value > high ? fallback : value;
 }
 
-std::string_view caseWord(sql::KeywordCase keywords) {
-    switch (keywords) {
-        case sql::KeywordCase::Upper: return "upper";
-        case sql::KeywordCase::Lower: return "lower";
-        case sql::KeywordCase::Keep: break;
-    }
-    return "keep";
-}
-
-sql::KeywordCase caseFrom(const std::string& word) {
-    if (word == "lower") return sql::KeywordCase::Lower;
-    return word == "keep" ? sql::KeywordCase::Keep : sql::KeywordCase::Upper;
-}
-
 }  // namespace
 
 Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
@@ -44,7 +31,9 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     s.pageRows = within<std::size_t>(object, "pageRows", defaults.pageRows, 10, 1'000'000);
     s.format.width = within<std::size_t>(object, "formatWidth", defaults.format.width, 40, 400);
     s.format.indentWidth = within<std::size_t>(object, "formatIndent", defaults.format.indentWidth, 1, 16);
-    s.format.keywords = caseFrom(memberOr<std::string>(object, "formatKeywords", "upper"));
+    for (const sql::FormatChoice& choice : sql::formatChoices()) {
+        sql::choose(s.format, choice, memberOr<std::string>(object, choice.setting.data(), ""));
+    }
     s.isLeftColumnShown = memberOr(object, "leftColumn", defaults.isLeftColumnShown);
     s.isCloseUpShown = memberOr(object, "closeUp", defaults.isCloseUpShown);
     s.leftColumnWidth = within(object, "leftColumnWidth", defaults.leftColumnWidth, 160, 800);
@@ -64,7 +53,9 @@ Status saveSettings(const std::filesystem::path& path, const Settings& s) {
     object["pageRows"] = s.pageRows;
     object["formatWidth"] = s.format.width;
     object["formatIndent"] = s.format.indentWidth;
-    object["formatKeywords"] = caseWord(s.format.keywords);
+    for (const sql::FormatChoice& choice : sql::formatChoices()) {
+        object[std::string(choice.setting)] = choice.words[choice.get(s.format)];
+    }
     object["leftColumn"] = s.isLeftColumnShown;
     object["closeUp"] = s.isCloseUpShown;
     object["leftColumnWidth"] = s.leftColumnWidth;
