@@ -139,7 +139,8 @@ bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect) {
 
 std::string formatStatement(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {
     if (!canFormat(tree)) return std::string(statement);
-    std::string formatted = StatementLayout(statement, tree, options).print();
+    std::string formatted;
+    tree.visit([&] { formatted = StatementLayout(statement, tree, options).print(); });
     // People run this on what they cannot test: whatever the rules above did, the tokens must be the same.
     if (!haveSameTokens(statement, formatted, tree.dialect)) return std::string(statement);
     return formatted;

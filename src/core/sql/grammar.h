@@ -106,8 +106,8 @@ private:
 
     // What is the server's business.
     void options(const Stop& stop = {});
-    void optionWord(bool isNameDue);
-    void optionThing(bool& isNameDue);
+    void optionWord(bool isNameDue, bool inGroup);
+    void optionThing(bool& isNameDue, bool inGroup);
     void optionGroup();
     void account();
     void existence();

@@ -214,7 +214,7 @@ void Grammar::createType() {
     s_.takeIf(Keyword::Body);
     existence();
     if (!s_.atName()) return s_.fail("a name for the type");
-    name(TokenRole::Type);
+    name(TokenRole::Plain);
     if (s_.at(Keyword::As) && s_.at(TokenKind::OpenParen, 1)) {
         s_.take(TokenRole::Keyword);
         return tableElements();

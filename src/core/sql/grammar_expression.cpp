@@ -508,7 +508,7 @@ void Grammar::arguments() {
     const auto isWordBetween = [this] {
         return s_.atAny({Keyword::Distinct, Keyword::All, Keyword::Both, Keyword::Leading, Keyword::Trailing,
                          Keyword::From, Keyword::For, Keyword::Using, Keyword::Separator, Keyword::Variadic,
-                         Keyword::Placing, Keyword::Ignore, Keyword::Nulls, Keyword::Absent, Keyword::On,
+                         Keyword::Placing, Keyword::Absent, Keyword::On,
                          Keyword::Returning, Keyword::Against, Keyword::Within, Keyword::Without, Keyword::Similar,
                          Keyword::Escape, Keyword::With}) ||
                isJsonOrXmlWord();
@@ -521,6 +521,9 @@ void Grammar::arguments() {
             orderByClause();
         } else if (s_.at(Keyword::Limit)) {
             limitClause();
+        } else if (s_.atAny({Keyword::Ignore, Keyword::Respect}) && s_.at(Keyword::Nulls, 1)) {
+            s_.take(TokenRole::Keyword);
+            s_.take(TokenRole::Keyword);
         } else if (s_.takeIf(Keyword::As)) {
             typeName();
             s_.takeIf(Keyword::Array);

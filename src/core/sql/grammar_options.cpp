@@ -20,21 +20,22 @@ constexpr std::initializer_list<Keyword> kWordsBeforeNames = {
 
 
 /// Takes a word of the server's own: a keyword where the table knows it and no name is due.
-void Grammar::optionWord(bool isNameDue) {
+void Grammar::optionWord(bool isNameDue, bool inGroup) {
     const bool isWord = s_.at(TokenKind::Word) && s_.keyword() != Keyword::None;
-    if (!isWord || isNameDue || s_.at(TokenKind::Dot, 1)) return s_.take(TokenRole::Plain);
+    const bool isParameterName = inGroup && s_.atOperator("=", 1);
+    if (!isWord || isNameDue || isParameterName || s_.at(TokenKind::Dot, 1)) return s_.take(TokenRole::Plain);
     s_.take(s_.atAny(kTypeWords) ? TokenRole::Type : TokenRole::Keyword);
 }
 
 /// Takes one thing of an option: a group, a word, a value.
-void Grammar::optionThing(bool& isNameDue) {
+void Grammar::optionThing(bool& isNameDue, bool inGroup) {
     if (s_.at(TokenKind::OpenParen)) {
         optionGroup();
         isNameDue = false;
         return;
     }
     const bool comesBeforeName = s_.atOperator("=") || s_.at(TokenKind::Dot) || s_.atAny(kWordsBeforeNames);
-    optionWord(isNameDue);
+    optionWord(isNameDue, inGroup);
     isNameDue = comesBeforeName;
 }
 
@@ -45,7 +46,7 @@ void Grammar::optionGroup() {
     s_.expect(TokenKind::OpenParen, "(");
     if (tooDeep()) return;
     bool isNameDue = false;
-    while (!s_.atClose()) optionThing(isNameDue);
+    while (!s_.atClose()) optionThing(isNameDue, true);
     s_.expect(TokenKind::CloseParen, ")");
 }
 
@@ -59,7 +60,7 @@ void Grammar::options(const Stop& stop) {
     if (isOver()) return;
     const NodeScope node(s_, NodeKind::Options);
     bool isNameDue = false;
-    while (!isOver()) optionThing(isNameDue);
+    while (!isOver()) optionThing(isNameDue, false);
 }
 
 /// A user: name, 'name'@'host', CURRENT_USER().

@@ -366,8 +366,10 @@ void StatementLayout::optionWords(std::uint32_t index) {
         } else if (mayBreak && !isFirst && gap_ == Gap::Auto) {
             gap(Gap::FillLine);
         }
+        const bool isGroup = isNode(p, NodeKind::OptionGroup) && !isIndented;
+        if (isGroup) layout_.outdent();
         part(p);
-        if (isPartition) layout_.indent();
+        if (isPartition || isGroup) layout_.indent();
         if (isToken(p, TokenKind::Comma)) gap(Gap::FillLine);
         isFirst = false;
     }

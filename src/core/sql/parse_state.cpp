@@ -8,7 +8,8 @@
 
 namespace pantry::sql {
 
-ParseState::ParseState(std::string_view text, SyntaxTree& tree) : dialect(tree.dialect), text_(text), tree_(tree) {
+ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
+    : dialect(tree.dialect), maxDepth(limit), text_(text), tree_(tree) {
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
         if (!tree.tokens[i].isSilent()) significant_.push_back(static_cast<std::uint32_t>(i));
     }

@@ -17,7 +17,7 @@ namespace pantry::sql {
 /// Lifetime: views the statement's text.
 class ParseState {
 public:
-    ParseState(std::string_view text, SyntaxTree& tree);
+    ParseState(std::string_view text, SyntaxTree& tree, int maxDepth);
 
     // Looking ahead. `n` counts significant tokens, 0 is the next one.
     [[nodiscard]] bool atEnd(std::size_t n = 0) const { return pos_ + n >= significant_.size(); }
@@ -72,8 +72,9 @@ public:
     void skipUntil(Stop stop);
 
     Dialect dialect;
-    int depth = 0;  ///< nesting of expressions and queries, bounded by kMaxDepth
-    static constexpr int kMaxDepth = 400;
+    int depth = 0;           ///< nesting of expressions and queries
+    int maxDepth;            ///< how deep it may go
+    bool isTooDeep = false;  ///< the nesting went beyond it
 
 private:
     [[nodiscard]] std::uint32_t place() const;

@@ -1,10 +1,14 @@
 #include "core/sql/parser.h"
 
+#include "core/base/deep_stack.h"
 #include "core/sql/grammar.h"
 #include "core/sql/lexer.h"
 
 namespace pantry::sql {
 namespace {
+
+constexpr int kOrdinaryDepth = 400;
+constexpr int kDeepest = 60'000;  // some four levels a parenthesis
 
 /// An end that is missing is an error of the whole statement, wherever the token stands.
 void noteUnclosed(SyntaxTree& tree, std::string_view text) {
@@ -21,10 +25,8 @@ void noteUnclosed(SyntaxTree& tree, std::string_view text) {
     }
 }
 
-}  // namespace
-
-SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
-                          StatementKind kind, Dialect dialect) {
+SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const Token> tokens, std::size_t base,
+                       StatementKind kind, Dialect dialect) {
     SyntaxTree tree;
     tree.dialect = dialect;
     tree.kind = kind;
@@ -33,10 +35,25 @@ SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tok
     tree.roles.resize(tokens.size(), TokenRole::Plain);
     tree.nodes.reserve(tokens.size());
     tree.nodes.emplace_back();
-    ParseState state(statement, tree);
+    ParseState state(statement, tree, maxDepth);
     Grammar(state).statement();
     state.finish();
     noteUnclosed(tree, statement);
+    tree.isDeep = state.isTooDeep;
+    return tree;
+}
+
+}  // namespace
+
+SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
+                          StatementKind kind, Dialect dialect) {
+    SyntaxTree tree = parseWithin(kOrdinaryDepth, statement, tokens, base, kind, dialect);
+    if (!tree.isDeep) return tree;
+    // More levels than an ordinary stack bears: once more on one that is large.
+    base::onDeepStack([&] {
+        tree = parseWithin(kDeepest, statement, tokens, base, kind, dialect);
+        tree.isDeep = true;
+    });
     return tree;
 }
 
@@ -78,7 +95,8 @@ void Grammar::trailing() {
 }
 
 bool Grammar::tooDeep() {
-    if (s_.depth <= ParseState::kMaxDepth) return false;
+    if (s_.depth <= s_.maxDepth) return false;
+    s_.isTooDeep = true;
     s_.fail("fewer levels of nesting");
     s_.skipUntil([] { return false; });
     return true;

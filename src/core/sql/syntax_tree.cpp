@@ -2,6 +2,8 @@
 
 #include <array>
 
+#include "core/base/deep_stack.h"
+
 namespace pantry::sql {
 namespace {
 
@@ -142,6 +144,10 @@ std::vector<std::uint32_t> SyntaxTree::childrenOf(std::uint32_t node) const {
     return children;
 }
 
+void SyntaxTree::visit(const std::function<void()>& walk) const {
+    if (!isDeep || !base::onDeepStack(walk)) walk();
+}
+
 std::uint32_t SyntaxTree::childOf(std::uint32_t node, NodeKind wanted) const {
     for (std::uint32_t c = nodes[node].firstChild; c != Node::kNone; c = nodes[c].nextSibling) {
         if (nodes[c].kind == wanted) return c;
@@ -170,7 +176,7 @@ std::string_view SyntaxTree::textOf(const Node& node, std::string_view statement
 
 std::string SyntaxTree::describe(std::string_view statement) const {
     std::string out;
-    describeInto(out, *this, statement, 0, 0);
+    visit([&] { describeInto(out, *this, statement, 0, 0); });
     return out;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <limits>
 #include <string>
 #include <string_view>
@@ -167,10 +168,14 @@ struct SyntaxTree {
     std::vector<TokenRole> roles;  ///< one for each token
     std::vector<Node> nodes;       ///< nodes[0] is the root
     std::vector<SyntaxError> errors;
+    bool isDeep = false;  ///< nested so deep that walks over it need a large stack; see visit()
 
     [[nodiscard]] const Node& root() const { return nodes.front(); }
     [[nodiscard]] bool hasErrors() const { return !errors.empty(); }
     [[nodiscard]] std::vector<std::uint32_t> childrenOf(std::uint32_t node) const;
+
+    /// Runs a walk over the tree that may recurse, on a stack that is large enough for it.
+    void visit(const std::function<void()>& walk) const;
 
     /// The first child of that kind, or Node::kNone.
     [[nodiscard]] std::uint32_t childOf(std::uint32_t node, NodeKind kind) const;
