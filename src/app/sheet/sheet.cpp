@@ -21,7 +21,7 @@ constexpr std::size_t kCardsKept = 24;
 
 Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
     : QObject(parent), desk_(desk), state_(std::move(state)), script_(sql::Dialect::Sqlite) {
-    if (const auto* p = profile()) script_.setDialect(db::dialectOf(p->engine));
+    if (const auto* p = profile()) script_.setLanguage(db::dialectOf(p->engine));
     script_.setText(state_.text);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
@@ -50,7 +50,7 @@ void Sheet::setConnection(const QString& profileId) {
     if (connectionId() == profileId) return;
     state_.connectionId = fromQt(profileId);
     destroyInBackground(std::move(session_));
-    if (const auto* p = profile()) script_.setDialect(db::dialectOf(p->engine));
+    if (const auto* p = profile()) script_.setLanguage(db::dialectOf(p->engine));
     keepTimer_.start();
     Q_EMIT connectionChanged();
 }

@@ -108,6 +108,9 @@ LinePosition linePositionAt(std::string_view text, std::size_t offset) {
 }
 
 std::size_t displayWidth(std::string_view text) {
+    unsigned char all = 0;
+    for (const char c : text) all |= static_cast<unsigned char>(c);
+    if (all < 0x80) return text.size();
     std::size_t width = 0;
     for (std::size_t i = 0; i < text.size();) {
         const CodePoint point = decodeAt(text, i);

@@ -61,7 +61,7 @@ constexpr std::string_view kExpressionWords[] = {"CASE", "WHEN", "NOT",   "NULL"
 /// The caret's surroundings, worked out once.
 class Completer {
 public:
-    Completer(std::string_view text, std::size_t caret, Dialect dialect, const CatalogView& catalog)
+    Completer(std::string_view text, std::size_t caret, Language dialect, const CatalogView& catalog)
         : text_(text), caret_(caret), dialect_(dialect), catalog_(catalog) {}
 
     Completion complete(std::size_t maxItems) {
@@ -442,7 +442,7 @@ private:
 
     std::string_view text_;
     std::size_t caret_;
-    Dialect dialect_;
+    Language dialect_;
     const CatalogView& catalog_;
     Completion result_;
     std::string_view statement_;
@@ -461,7 +461,7 @@ std::string_view completionKindName(CompletionKind kind) {
     return kNames[static_cast<std::size_t>(kind)];
 }
 
-Completion completeAt(std::string_view text, std::size_t caret, Dialect dialect, const CatalogView& catalog,
+Completion completeAt(std::string_view text, std::size_t caret, Language dialect, const CatalogView& catalog,
                       std::size_t maxItems) {
     return Completer(text, std::min(caret, text.size()), dialect, catalog).complete(maxItems);
 }

@@ -32,7 +32,7 @@ struct Completion {
 
 /// What could stand at `caret` (bytes into `text`), best first: by the place in the statement, by what was typed,
 /// by foreign keys. Strings and comments offer nothing.
-[[nodiscard]] Completion completeAt(std::string_view text, std::size_t caret, Dialect dialect,
+[[nodiscard]] Completion completeAt(std::string_view text, std::size_t caret, Language dialect,
                                     const CatalogView& catalog, std::size_t maxItems = 200);
 
 }  // namespace pantry::sql

@@ -104,4 +104,11 @@ const DialectRules& rulesOf(Dialect dialect) {
     return kAnsi;
 }
 
+DialectRules rulesOf(const Language& language) {
+    DialectRules rules = rulesOf(language.dialect);
+    if (language.ansiQuotes) rules.doubleQuoteIsString = false;
+    if (language.backslash != Backslash::AsDialect) rules.backslashEscapes = language.backslash == Backslash::Escapes;
+    return rules;
+}
+
 }  // namespace pantry::sql

@@ -16,7 +16,7 @@ std::string_view severityName(Severity severity) {
     return "hint";
 }
 
-std::vector<Finding> checkScript(std::string_view text, Dialect dialect) {
+std::vector<Finding> checkScript(std::string_view text, Language dialect) {
     std::vector<Finding> findings;
     Script script(dialect);
     script.setText(text);

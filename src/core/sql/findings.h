@@ -22,6 +22,6 @@ struct Finding {
 [[nodiscard]] std::string_view severityName(Severity severity);
 
 /// Everything that can be found out from the text alone, in the order of the text.
-[[nodiscard]] std::vector<Finding> checkScript(std::string_view text, Dialect dialect);
+[[nodiscard]] std::vector<Finding> checkScript(std::string_view text, Language dialect);
 
 }  // namespace pantry::sql

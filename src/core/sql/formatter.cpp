@@ -18,13 +18,65 @@ bool canFormat(const SyntaxTree& tree) {
         tree.nodes, [](const Node& node) { return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque; });
 }
 
+/// Of two token sequences, those for which `counts` holds.
+template <class Counts>
+bool agree(std::span<const Token> left, std::string_view a, std::span<const Token> right, std::string_view b,
+           Counts counts) {
+    std::size_t i = 0;
+    std::size_t j = 0;
+    for (;;) {
+        while (i < left.size() && !counts(left[i])) ++i;
+        while (j < right.size() && !counts(right[j])) ++j;
+        if (i == left.size() || j == right.size()) return i == left.size() && j == right.size();
+        const Token& x = left[i++];
+        const Token& y = right[j++];
+        if (x.kind != y.kind || x.length != y.length) return false;
+        const std::string_view s = x.textIn(a);
+        const std::string_view t = y.textIn(b);
+        const bool isSame = x.kind == TokenKind::Word ? s == t || base::equalsIgnoringCase(s, t) : s == t;
+        if (!isSame) return false;
+    }
+}
+
+bool haveSameTokens(std::span<const Token> left, std::string_view a, std::span<const Token> right,
+                    std::string_view b) {
+    // A comment may change places with a comma, so comments are compared by themselves.
+    return agree(left, a, right, b, [](const Token& t) { return !t.isTrivia(); }) &&
+           agree(left, a, right, b, [](const Token& t) { return t.isComment(); });
+}
+
+/// A statement laid out, or itself when it cannot be.
+std::string laidOut(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {
+    if (!canFormat(tree)) return std::string(statement);
+    std::string formatted;
+    tree.visit([&] { formatted = StatementLayout(statement, tree, options).print(); });
+    return formatted;
+}
+
 /// Builds the script's new text piece by piece: statements laid out, what lies between them tidied.
 class ScriptFormatter {
 public:
-    ScriptFormatter(std::string_view text, Dialect dialect, const FormatOptions& options)
+    ScriptFormatter(std::string_view text, Language dialect, const FormatOptions& options)
         : text_(text), dialect_(dialect), options_(options), tokens_(lex(text, dialect)) {}
 
+    /// The text laid out. People run this on what they cannot test: whatever the rules did, the tokens must be the
+    /// same. That is seen on the whole; only where it fails, statement by statement.
     std::string format() {
+        std::string formatted = pass();
+        if (isSame(formatted)) return formatted;
+        checksEach_ = true;
+        formatted = pass();
+        return isSame(formatted) ? formatted : std::string(text_);
+    }
+
+private:
+    [[nodiscard]] bool isSame(std::string_view formatted) const {
+        return haveSameTokens(tokens_, text_, lex(formatted, dialect_), formatted);
+    }
+
+    std::string pass() {
+        out_.clear();
+        out_.reserve(text_.size() * 5 / 4);
         std::size_t token = 0;
         for (const StatementSpan& span : Splitter(text_, tokens_, dialect_).split()) {
             between(token, span.firstToken);
@@ -35,7 +87,6 @@ public:
         return std::move(out_);
     }
 
-private:
     /// Comments, terminators and lines of their own between statements: kept, blank lines at most one.
     void between(std::size_t from, std::size_t to) {
         for (std::size_t i = from; i < to; ++i) {
@@ -77,7 +128,7 @@ private:
                 out_ += ' ';
             }
         }
-        out_ += formatStatement(original, tree, options_);
+        out_ += checksEach_ ? formatStatement(original, tree, options_) : laidOut(original, tree, options_);
     }
 
     /// Whether the last token before this one that is not blank ends a statement.
@@ -91,68 +142,37 @@ private:
     }
 
     std::string_view text_;
-    Dialect dialect_;
+    Language dialect_;
     const FormatOptions& options_;
     std::vector<Token> tokens_;
     std::string out_;
+    bool checksEach_ = false;
 };
 
 /// Tokens that are no blanks.
-std::vector<Token> withoutBlanks(std::string_view text, Dialect dialect) {
+std::vector<Token> withoutBlanks(std::string_view text, Language dialect) {
     std::vector<Token> tokens = lex(text, dialect);
     std::erase_if(tokens, [](const Token& token) { return token.kind == TokenKind::Blank; });
     return tokens;
 }
 
-/// Of two token sequences, those for which `counts` holds.
-template <class Counts>
-bool agree(std::span<const Token> left, std::string_view a, std::span<const Token> right, std::string_view b,
-           Counts counts) {
-    std::size_t i = 0;
-    std::size_t j = 0;
-    for (;;) {
-        while (i < left.size() && !counts(left[i])) ++i;
-        while (j < right.size() && !counts(right[j])) ++j;
-        if (i == left.size() || j == right.size()) return i == left.size() && j == right.size();
-        const Token& x = left[i++];
-        const Token& y = right[j++];
-        if (x.kind != y.kind || x.length != y.length) return false;
-        const std::string_view s = x.textIn(a);
-        const std::string_view t = y.textIn(b);
-        const bool isSame = x.kind == TokenKind::Word ? s == t || base::equalsIgnoringCase(s, t) : s == t;
-        if (!isSame) return false;
-    }
-}
-
-bool haveSameTokens(std::span<const Token> left, std::string_view a, std::span<const Token> right,
-                    std::string_view b) {
-    // A comment may change places with a comma, so comments are compared by themselves.
-    return agree(left, a, right, b, [](const Token& t) { return !t.isTrivia(); }) &&
-           agree(left, a, right, b, [](const Token& t) { return t.isComment(); });
-}
-
 }  // namespace
 
-bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect) {
+bool haveSameTokens(std::string_view a, std::string_view b, Language dialect) {
     return haveSameTokens(lex(a, dialect), a, lex(b, dialect), b);
 }
 
 std::string formatStatement(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {
-    if (!canFormat(tree)) return std::string(statement);
-    std::string formatted;
-    tree.visit([&] { formatted = StatementLayout(statement, tree, options).print(); });
-    // People run this on what they cannot test: whatever the rules above did, the tokens must be the same.
-    if (!haveSameTokens(statement, formatted, tree.dialect)) return std::string(statement);
-    return formatted;
+    std::string formatted = laidOut(statement, tree, options);
+    const bool isSame = haveSameTokens(tree.tokens, statement, lex(formatted, tree.language), formatted);
+    return isSame ? formatted : std::string(statement);
 }
 
-std::string formatScript(std::string_view text, Dialect dialect, const FormatOptions& options) {
-    std::string formatted = ScriptFormatter(text, dialect, options).format();
-    if (!haveSameTokens(text, formatted, dialect)) return std::string(text);
-    return formatted;
+std::string formatScript(std::string_view text, Language dialect, const FormatOptions& options) {
+    return ScriptFormatter(text, dialect, options).format();
 }
 
-FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Dialect dialect,
+FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Language dialect,
                                  const FormatOptions& options) {
     FormattedText result{formatScript(text, dialect, options), 0};
     const std::vector<Token> before = withoutBlanks(text, dialect);

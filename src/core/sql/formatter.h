@@ -30,7 +30,7 @@ struct FormatOptions {
 /// Lays out a text of statements. No token changes but for the case of keywords, every comment stays, formatting
 /// twice changes nothing; a statement with a syntax error, or of a kind without a grammar, stays as it is, and so
 /// do backslash lines and COPY data. At most one blank line is kept between statements.
-[[nodiscard]] std::string formatScript(std::string_view text, Dialect dialect, const FormatOptions& options = {});
+[[nodiscard]] std::string formatScript(std::string_view text, Language dialect, const FormatOptions& options = {});
 
 /// One statement's text laid out from column 0, without its terminator; the text itself when it cannot be.
 [[nodiscard]] std::string formatStatement(std::string_view statement, const SyntaxTree& tree,
@@ -41,11 +41,11 @@ struct FormattedText {
     std::string text;
     std::size_t caret = 0;  ///< byte offset
 };
-[[nodiscard]] FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Dialect dialect,
+[[nodiscard]] FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Language dialect,
                                                const FormatOptions& options = {});
 
 /// Whether two texts have the same tokens in the same order, and the same comments in the same order, apart from the
 /// case of unquoted words.
-[[nodiscard]] bool haveSameTokens(std::string_view a, std::string_view b, Dialect dialect);
+[[nodiscard]] bool haveSameTokens(std::string_view a, std::string_view b, Language dialect);
 
 }  // namespace pantry::sql

@@ -18,8 +18,14 @@ enum class Keyword : std::uint16_t {
 /// The keyword that `word` spells in any case, or Keyword::None.
 [[nodiscard]] Keyword keywordOf(std::string_view word);
 
+/// No keyword is longer.
+inline constexpr std::size_t kLongestKeyword = 20;
+
 /// Its spelling in capitals; empty for Keyword::None.
 [[nodiscard]] std::string_view spellingOf(Keyword keyword);
+
+/// The same in small letters.
+[[nodiscard]] std::string_view smallSpellingOf(Keyword keyword);
 
 /// Whether the word must be quoted to serve as a name.
 [[nodiscard]] bool isReserved(Keyword keyword, Dialect dialect);

@@ -12,23 +12,19 @@ constexpr std::uint32_t kNeverFits = 1U << 30;
 
 std::uint32_t plus(std::uint32_t a, std::uint32_t b) { return std::min(a + b, kNeverFits); }
 
-std::uint32_t widthOf(std::string_view text) {
-    const std::size_t lineBreak = text.find('\n');
-    if (lineBreak != std::string_view::npos) return kNeverFits;
-    return static_cast<std::uint32_t>(base::displayWidth(text));
-}
-
-/// Columns that a text leaves on the line it ends on.
-std::size_t lastLineWidth(std::string_view text) {
-    const std::size_t lineBreak = text.rfind('\n');
-    return base::displayWidth(lineBreak == std::string_view::npos ? text : text.substr(lineBreak + 1));
-}
-
 }  // namespace
+
+void Layout::reserve(std::size_t texts) {
+    texts_.reserve(texts);
+    items_.reserve(texts * 3);
+}
 
 void Layout::text(std::string_view text) {
     items_.push_back({Op::Text, static_cast<std::uint32_t>(texts_.size())});
-    texts_.push_back(text);
+    const std::size_t lineBreak = text.rfind('\n');
+    const bool hasLines = lineBreak != std::string_view::npos;
+    const std::string_view lastLine = hasLines ? text.substr(lineBreak + 1) : text;
+    texts_.push_back({text, static_cast<std::uint32_t>(base::displayWidth(lastLine)), hasLines});
 }
 
 /// For each OpenGroup: columns of the group on one line and of what follows up to the next possible break.
@@ -45,7 +41,8 @@ std::vector<std::uint32_t> Layout::measure() const {
         std::uint32_t& flat = groups.back().flat;
         switch (items_[i].op) {
             case Op::Text: {
-                const std::uint32_t width = widthOf(texts_[items_[i].text]);
+                const Piece& piece = texts_[items_[i].text];
+                const std::uint32_t width = piece.hasLines ? kNeverFits : piece.width;
                 flat = plus(flat, width);
                 toBreak = plus(toBreak, width);
                 break;
@@ -89,6 +86,7 @@ std::vector<std::uint32_t> Layout::measure() const {
 std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
     const std::vector<std::uint32_t> widths = measure();
     std::string out;
+    out.reserve(texts_.size() * 8);
     std::vector<bool> broken{true};  // for each open group
     std::size_t depth = 0;
     // Deeper than two thirds of the width nothing is indented further: what is nested ten thousand times must stay small.
@@ -113,11 +111,10 @@ std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
         switch (items_[i].op) {
             case Op::Text: {
                 if (mustBreak) newLine();
-                const std::string_view piece = texts_[items_[i].text];
-                out.append(pendingSpaces, ' ').append(piece);
+                const Piece& piece = texts_[items_[i].text];
+                out.append(pendingSpaces, ' ').append(piece.text);
                 pendingSpaces = 0;
-                column = piece.find('\n') == std::string_view::npos ? column + base::displayWidth(piece)
-                                                                    : lastLineWidth(piece);
+                column = piece.hasLines ? piece.width : column + piece.width;
                 break;
             }
             case Op::Space:

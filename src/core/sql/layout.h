@@ -14,6 +14,9 @@ namespace pantry::sql {
 /// backwards measures every group, one pass forwards prints. Time and memory are linear, nothing recurses.
 class Layout {
 public:
+    /// Makes room for so many texts.
+    void reserve(std::size_t texts);
+
     /// Text without line breaks, or text that keeps its own (`text` must outlive the layout).
     void text(std::string_view text);
     void space() { add(Op::Space); }
@@ -56,6 +59,11 @@ private:
         Indent,
         Outdent
     };
+    struct Piece {
+        std::string_view text;
+        std::uint32_t width;     ///< in columns; of the last line, where it has several
+        bool hasLines;
+    };
     struct Item {
         Op op;
         std::uint32_t text = 0;
@@ -64,7 +72,7 @@ private:
     [[nodiscard]] std::vector<std::uint32_t> measure() const;
 
     std::vector<Item> items_;
-    std::vector<std::string_view> texts_;
+    std::vector<Piece> texts_;
 };
 
 }  // namespace pantry::sql

@@ -1,7 +1,9 @@
 #include "core/sql/lexer.h"
 
 #include <array>
+#include <bit>
 #include <cassert>
+#include <cstring>
 
 #include "core/base/text.h"
 
@@ -31,6 +33,34 @@ bool hasClass(char c, Class which) { return (kClasses[static_cast<unsigned char>
 bool isNameStart(char c) { return hasClass(c, kNameStart); }
 bool isNamePart(char c) { return hasClass(c, kNamePart); }
 
+/// Sixteen bytes at a time; the compiler turns it into what the processor has for that.
+using Bytes = unsigned char __attribute__((vector_size(16)));
+
+/// How many of the sixteen bytes at `text` belong to a name, from the first on.
+std::size_t leadingNameBytes(const char* text) {
+    Bytes bytes;
+    std::memcpy(&bytes, text, sizeof bytes);
+    const Bytes small = bytes | 0x20;
+    const auto isPart = ((small - 'a') < 26) | ((bytes - '0') < 10) | (bytes == '_') | (bytes == '$') | (bytes > 0x7F);
+    const auto isOther = ~isPart;
+    std::uint64_t halves[2];
+    std::memcpy(halves, &isOther, sizeof halves);
+    if (halves[0] != 0) return static_cast<std::size_t>(std::countr_zero(halves[0])) / 8;
+    if (halves[1] != 0) return 8 + static_cast<std::size_t>(std::countr_zero(halves[1])) / 8;
+    return sizeof bytes;
+}
+
+/// Punctuation that is a token by itself in every dialect.
+constexpr std::array<TokenKind, 256> makeSingles() {
+    std::array<TokenKind, 256> table{};  // Blank stands for none
+    table['('] = TokenKind::OpenParen;
+    table[')'] = TokenKind::CloseParen;
+    table[','] = TokenKind::Comma;
+    return table;
+}
+
+constexpr auto kSingles = makeSingles();
+
 /// Operators of the dialects that have a fixed set; longer ones first.
 constexpr std::string_view kOperators[] = {"<=>", "->>", "||", "->", "<=", ">=", "<>", "!=", "==", ":=", "::", "=>",
                                            "<<",  ">>",  "&&", "!<", "!>", "+=", "-=", "*=", "/=", "%=", "**", "^="};
@@ -38,15 +68,31 @@ constexpr std::string_view kOperators[] = {"<=>", "->>", "||", "->", "<=", ">=",
 /// A trailing + or - belongs to an operator only beside one of these (PostgreSQL manual, 4.1.3).
 constexpr std::string_view kKeepsTrailingSign = "~!@#%^&|`?";
 
+bool contains(std::string_view text, std::string_view word) {
+    return base::findIgnoringCase(text, word) != std::string_view::npos;
+}
+
+/// sql_mode, @@sql_mode, @@session.sql_mode
+bool isSqlMode(std::string_view text) {
+    constexpr std::string_view kName = "sql_mode";
+    if (text.size() < kName.size()) return false;
+    const std::string_view before = text.substr(0, text.size() - kName.size());
+    return base::equalsIgnoringCase(text.substr(before.size()), kName) && (before.empty() || before.starts_with("@@"));
+}
+
 }  // namespace
 
-Lexer::Lexer(std::string_view text, Dialect dialect, std::size_t startOffset)
-    : text_(text), dialect_(dialect), rules_(rulesOf(dialect)), pos_(startOffset) {
+Lexer::Lexer(std::string_view text, const Language& language, std::size_t startOffset)
+    : text_(text),
+      dialect_(language.dialect),
+      rules_(rulesOf(language)),
+      startRules_(rules_),
+      pos_(startOffset) {
     assert(text.size() < UINT32_MAX);
 }
 
 bool Lexer::isAtFreshStart() const {
-    return delimiter_ == ";" && !copyDataNext_ && copy_ == CopyPhase::None && atStatementStart_;
+    return atStatementStart_ && !hasOwnDelimiter_ && !copyDataNext_ && rules_ == startRules_;
 }
 
 Token Lexer::make(TokenKind kind, std::size_t end, bool isClosed) {
@@ -62,6 +108,11 @@ std::size_t Lexer::lineEnd(std::size_t offset) const {
 }
 
 std::size_t Lexer::wordEnd(std::size_t offset) const {
+    while (offset + sizeof(Bytes) <= text_.size()) {
+        const std::size_t parts = leadingNameBytes(text_.data() + offset);
+        offset += parts;
+        if (parts < sizeof(Bytes)) return offset;
+    }
     while (offset < text_.size() && isNamePart(text_[offset])) ++offset;
     return offset;
 }
@@ -72,64 +123,120 @@ bool Lexer::isFirstOnLine() const {
     return i == 0 || text_[i - 1] == '\n' || text_[i - 1] == '\r';
 }
 
-bool Lexer::hasDelimiterHere() const { return text_.substr(pos_).starts_with(delimiter_); }
-
 bool Lexer::isGoLine() const {
-    if (!rules_.goLines || base::asciiLower(text_[pos_]) != 'g' || !isFirstOnLine()) return false;
+    if (base::asciiLower(text_[pos_]) != 'g' || !isFirstOnLine()) return false;
     return base::equalsIgnoringCase(base::trimmed(text_.substr(pos_, lineEnd(pos_) - pos_)), "go");
 }
 
 Token Lexer::next() {
     if (pos_ >= text_.size()) return make(TokenKind::Blank, pos_);
-    Token token = scan();
-    if (!token.isTrivia()) noteSignificant(token);
+    const char c = text_[pos_];
+    if (c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank)) return make(TokenKind::Blank, pos_ + 1);
+    const Token token = scan(c);
+    // Few tokens mean something beyond themselves.
+    const bool ends = token.kind >= TokenKind::Terminator;
+    if ((isWatching_ || ends) && !token.isTrivia()) {
+        noteSignificant(token);
+        isWatching_ = atStatementStart_ || copy_ != CopyPhase::None || set_ != SetPhase::None;
+    }
     return token;
 }
 
 void Lexer::endStatement() {
     atStatementStart_ = true;
     copy_ = CopyPhase::None;
+    set_ = SetPhase::None;
     bracketDepth_ = 0;
 }
 
-/// Follows COPY … FROM STDIN, after whose end the data lines begin.
+/// Follows what changes the reading of the text after it.
 void Lexer::noteSignificant(const Token& token) {
-    if (token.kind == TokenKind::Terminator) {
-        copyDataNext_ = copy_ == CopyPhase::Due;
-        return endStatement();
+    switch (token.kind) {
+        case TokenKind::Terminator:
+            copyDataNext_ = copy_ == CopyPhase::Due;
+            return endStatement();
+        case TokenKind::BackslashLine:
+        case TokenKind::DelimiterLine:
+        case TokenKind::CopyData: return endStatement();
+        case TokenKind::Word:
+            if (atStatementStart_ || copy_ != CopyPhase::None) noteWord(token);
+            break;
+        default: break;
     }
-    if (token.kind == TokenKind::BackslashLine || token.kind == TokenKind::DelimiterLine ||
-        token.kind == TokenKind::CopyData) {
-        return endStatement();
-    }
-    if (rules_.copyData && token.kind == TokenKind::Word) {
-        if (atStatementStart_ && token.is(Keyword::Copy)) {
-            copy_ = CopyPhase::Copy;
-        } else if (copy_ == CopyPhase::Copy && token.is(Keyword::From)) {
-            copy_ = CopyPhase::From;
-        } else if (copy_ == CopyPhase::From) {
-            copy_ = token.is(Keyword::Stdin) ? CopyPhase::Due : CopyPhase::Copy;
-        }
-    }
+    if (set_ != SetPhase::None) noteSet(token);
     atStatementStart_ = false;
 }
 
-Token Lexer::scan() {
-    const char c = text_[pos_];
-    if (copyDataNext_ && (c == '\n' || c == '\r')) return scanCopyData();
-    if (hasClass(c, kBlank)) {
-        std::size_t end = pos_ + 1;
-        while (end < text_.size() && hasClass(text_[end], kBlank)) {
-            if (copyDataNext_ && (text_[end] == '\n' || text_[end] == '\r')) break;
-            ++end;
-        }
-        return make(TokenKind::Blank, end);
+/// COPY … FROM STDIN, after whose end the data lines begin; SET.
+void Lexer::noteWord(const Token& token) {
+    if (atStatementStart_) {
+        if (token.is(Keyword::Set)) set_ = SetPhase::Set;
+        if (token.is(Keyword::Copy) && rules_.copyData) copy_ = CopyPhase::Copy;
+    } else if (copy_ == CopyPhase::Copy && token.is(Keyword::From)) {
+        copy_ = CopyPhase::From;
+    } else if (copy_ == CopyPhase::From) {
+        copy_ = token.is(Keyword::Stdin) ? CopyPhase::Due : CopyPhase::Copy;
     }
-    if (delimiter_ != ";" && hasDelimiterHere()) return make(TokenKind::Terminator, pos_ + delimiter_.size());
-    if (isGoLine()) return make(TokenKind::Terminator, pos_ + 2);
+}
+
+/// SET standard_conforming_strings = off; SET sql_mode = 'ANSI_QUOTES'
+void Lexer::noteSet(const Token& token) {
+    const std::string_view text = token.textIn(text_);
+    const bool isValue = token.kind == TokenKind::Word || token.kind == TokenKind::String;
+    if (set_ == SetPhase::Set) {
+        if (base::equalsIgnoringCase(text, "standard_conforming_strings") && dialect_ == Dialect::Postgres) {
+            set_ = SetPhase::Strings;
+        } else if (dialect_ == Dialect::MySql && isSqlMode(text)) {
+            set_ = SetPhase::Mode;
+        }
+    } else if (isValue && !token.is(Keyword::To)) {
+        if (set_ == SetPhase::Strings) {
+            const bool isOff = contains(text, "off") || contains(text, "false");
+            rules_.backslashEscapes = isOff;
+        } else {
+            applyMode(text);
+        }
+        set_ = SetPhase::None;
+    }
+}
+
+void Lexer::applyMode(std::string_view mode) {
+    rules_.doubleQuoteIsString = !contains(mode, "ansi");
+    rules_.backslashEscapes = !contains(mode, "no_backslash_escapes");
+}
+
+Token Lexer::scanBlank() {
+    std::size_t end = pos_ + 1;
+    while (end < text_.size() && hasClass(text_[end], kBlank)) {
+        if (copyDataNext_ && (text_[end] == '\n' || text_[end] == '\r')) break;
+        ++end;
+    }
+    return make(TokenKind::Blank, end);
+}
+
+Token Lexer::scan(char c) {
+    if (hasClass(c, kBlank)) {
+        if (copyDataNext_ && (c == '\n' || c == '\r')) return scanCopyData();
+        return scanBlank();
+    }
+    if (hasOwnDelimiter_ && text_.substr(pos_).starts_with(delimiter_)) {
+        return make(TokenKind::Terminator, pos_ + delimiter_.size());
+    }
     if (isNameStart(c)) return scanWord();
-    if (isAsciiDigit(c) || (c == '.' && isAsciiDigit(at(pos_ + 1)))) return scanNumber();
+    if (const TokenKind single = kSingles[static_cast<unsigned char>(c)]; single != TokenKind::Blank) {
+        return make(single, pos_ + 1);
+    }
     switch (c) {
+        case '0':
+        case '1':
+        case '2':
+        case '3':
+        case '4':
+        case '5':
+        case '6':
+        case '7':
+        case '8':
+        case '9': return scanNumber();
         case '\'': return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes, 0);
         case '"':
             return rules_.doubleQuoteIsString ? scanQuoted(TokenKind::String, '"', rules_.backslashEscapes, 0)
@@ -144,13 +251,10 @@ Token Lexer::scan() {
         case ']':
             if (bracketDepth_ > 0) --bracketDepth_;
             return make(TokenKind::CloseBracket, pos_ + 1);
-        case '(': return make(TokenKind::OpenParen, pos_ + 1);
-        case ')': return make(TokenKind::CloseParen, pos_ + 1);
-        case ',': return make(TokenKind::Comma, pos_ + 1);
-        case ';': return make(delimiter_ == ";" ? TokenKind::Terminator : TokenKind::Semicolon, pos_ + 1);
+        case ';': return make(hasOwnDelimiter_ ? TokenKind::Semicolon : TokenKind::Terminator, pos_ + 1);
         case '.':
-            if (at(pos_ + 1) == '.') return make(TokenKind::Operator, pos_ + 2);
-            return make(TokenKind::Dot, pos_ + 1);
+            if (isAsciiDigit(at(pos_ + 1))) return scanNumber();
+            return at(pos_ + 1) == '.' ? make(TokenKind::Operator, pos_ + 2) : make(TokenKind::Dot, pos_ + 1);
         case ':': return scanColon();
         case '$': return scanDollar();
         case '?':
@@ -165,15 +269,7 @@ Token Lexer::scan() {
         case '#':
             if (rules_.hashComments) return make(TokenKind::LineComment, lineEnd(pos_));
             break;
-        case '-': {
-            const char after = at(pos_ + 2);
-            // No statement begins with a minus, so at its start the blank may be missing.
-            const bool isComment = at(pos_ + 1) == '-' && (!rules_.dashNeedsBlank || pos_ + 2 >= text_.size() ||
-                                                           static_cast<unsigned char>(after) <= ' ' ||
-                                                           atStatementStart_);
-            if (isComment) return make(TokenKind::LineComment, lineEnd(pos_));
-            break;
-        }
+        case '-': return scanDash();
         case '/':
             if (at(pos_ + 1) == '*') return scanBlockComment();
             break;
@@ -182,34 +278,43 @@ Token Lexer::scan() {
     return scanOperator();
 }
 
+/// A line comment or an operator that begins with a minus.
+Token Lexer::scanDash() {
+    if (at(pos_ + 1) != '-') return scanOperator();
+    const bool isApart = pos_ + 2 >= text_.size() || static_cast<unsigned char>(text_[pos_ + 2]) <= ' ';
+    if (rules_.dashNeedsBlank && !isApart) return scanOperator();
+    return make(TokenKind::LineComment, lineEnd(pos_));
+}
+
 Token Lexer::scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix) {
-    for (std::size_t i = pos_ + prefix + 1; i < text_.size(); ++i) {
-        if (backslash && text_[i] == '\\') {
+    const char* const end = text_.data() + text_.size();
+    const char* i = text_.data() + pos_ + prefix + 1;
+    while (i < end) {
+        if (!backslash) {  // most texts: straight to the next quote
+            i = static_cast<const char*>(std::memchr(i, quote, static_cast<std::size_t>(end - i)));
+            if (i == nullptr) break;
+        } else if (*i == '\\') {
+            i += 2;
+            continue;
+        } else if (*i != quote) {
             ++i;
-        } else if (text_[i] == quote) {
-            const bool isDoubled = at(i + 1) == quote && i + 1 < text_.size();
-            if (!isDoubled) return make(kind, i + 1);
-            ++i;
+            continue;
         }
+        if (i + 1 == end || i[1] != quote) return make(kind, static_cast<std::size_t>(i + 1 - text_.data()));
+        i += 2;  // a doubled quote is one in the text
     }
     return make(kind, text_.size(), false);
 }
 
 Token Lexer::scanWord() {
-    const char c = base::asciiLower(text_[pos_]);
-    const char second = at(pos_ + 1);
-    if (second == '\'') {
-        if (c == 'e' && rules_.prefixedStrings) return scanQuoted(TokenKind::String, '\'', true, 1);
-        if (c == 'b' || c == 'x' || c == 'n') {
-            return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes && c == 'n', 1);
-        }
-    }
-    if (c == 'u' && second == '&' && rules_.prefixedStrings) {
-        if (at(pos_ + 2) == '\'') return scanQuoted(TokenKind::String, '\'', false, 2);
-        if (at(pos_ + 2) == '"') return scanQuoted(TokenKind::QuotedName, '"', false, 2);
-    }
     std::size_t end = wordEnd(pos_ + 1);
-    if (delimiter_ != ";") {  // a delimiter such as $$ may follow a word directly
+    const char second = at(pos_ + 1);
+    if (end == pos_ + 1 && (second == '\'' || second == '&')) {
+        const char c = base::asciiLower(text_[pos_]);
+        if (const Token literal = scanPrefixed(c, second); literal.length > 0) return literal;
+    }
+    if (rules_.goLines && end == pos_ + 2 && isGoLine()) return make(TokenKind::Terminator, end);
+    if (hasOwnDelimiter_) {  // a delimiter such as $$ may follow a word directly
         const std::size_t cut = text_.substr(0, end).find(delimiter_, pos_);
         if (cut != std::string_view::npos && cut > pos_) end = cut;
     }
@@ -221,6 +326,21 @@ Token Lexer::scanWord() {
     Token token = make(TokenKind::Word, end);
     token.keyword = keyword;
     return token;
+}
+
+/// E'…', B'…', X'…', N'…', U&'…', U&"…"; a token of length 0 when the letter is a word by itself.
+Token Lexer::scanPrefixed(char c, char second) {
+    if (second == '\'') {
+        if (c == 'e' && rules_.prefixedStrings) return scanQuoted(TokenKind::String, '\'', true, 1);
+        if (c == 'b' || c == 'x' || c == 'n') {
+            return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes && c == 'n', 1);
+        }
+    }
+    if (c == 'u' && second == '&' && rules_.prefixedStrings) {
+        if (at(pos_ + 2) == '\'') return scanQuoted(TokenKind::String, '\'', false, 2);
+        if (at(pos_ + 2) == '"') return scanQuoted(TokenKind::QuotedName, '"', false, 2);
+    }
+    return {};
 }
 
 Token Lexer::scanNumber() {
@@ -345,6 +465,7 @@ Token Lexer::scanDelimiterLine() {
     constexpr std::size_t kWordLength = 9;
     const std::string_view wanted = base::trimmed(text_.substr(pos_ + kWordLength, end - pos_ - kWordLength));
     if (!wanted.empty()) delimiter_ = wanted.substr(0, wanted.find_first_of(" \t"));
+    hasOwnDelimiter_ = delimiter_ != ";";
     return make(TokenKind::DelimiterLine, end);
 }
 
@@ -360,10 +481,10 @@ Token Lexer::scanCopyData() {
     return make(TokenKind::CopyData, text_.size(), false);
 }
 
-std::vector<Token> lex(std::string_view text, Dialect dialect) {
+std::vector<Token> lex(std::string_view text, const Language& language) {
     std::vector<Token> tokens;
     tokens.reserve(text.size() / 4 + 8);
-    Lexer lexer(text, dialect);
+    Lexer lexer(text, language);
     for (Token token = lexer.next(); token.length > 0; token = lexer.next()) tokens.push_back(token);
     return tokens;
 }
@@ -401,11 +522,12 @@ std::string unquotedName(std::string_view token) {
     return out;
 }
 
-std::string quotedString(std::string_view value, Dialect dialect) {
+std::string quotedString(std::string_view value, const Language& language) {
+    const bool escapes = rulesOf(language).backslashEscapes;
     std::string out = "'";
     for (const char c : value) {
         if (c == '\'') out += '\'';
-        if (c == '\\' && rulesOf(dialect).backslashEscapes) out += '\\';
+        if (c == '\\' && escapes) out += '\\';
         out += c;
     }
     return out + "'";

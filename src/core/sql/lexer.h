@@ -16,23 +16,31 @@ namespace pantry::sql {
 class Lexer {
 public:
     /// Requires: text.size() < 4 GiB.
-    Lexer(std::string_view text, Dialect dialect, std::size_t startOffset = 0);
+    Lexer(std::string_view text, const Language& language, std::size_t startOffset = 0);
 
     /// The next token, or one of length 0 at the end.
     Token next();
 
-    /// Whether the lexer stands where a fresh one could start: no delimiter of the text's own is in force and
-    /// no COPY data is due.
+    /// Byte offset of the next token.
+    [[nodiscard]] std::size_t position() const { return pos_; }
+
+    /// Whether the lexer stands where a fresh one could start: at a statement's start, with no delimiter or way of
+    /// quoting of the text's own in force and no COPY data due.
     [[nodiscard]] bool isAtFreshStart() const;
 
 private:
-    enum class CopyPhase { None, Copy, From, Due };
+    enum class CopyPhase : std::uint8_t { None, Copy, From, Due };
+    /// SET sql_mode and SET standard_conforming_strings change how the rest of a script is read.
+    enum class SetPhase : std::uint8_t { None, Set, Mode, Strings };
 
-    Token scan();
+    Token scan(char c);
+    Token scanBlank();
     Token scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix);
     Token scanWord();
+    Token scanPrefixed(char c, char second);
     Token scanNumber();
     Token scanOperator();
+    Token scanDash();
     Token scanBlockComment();
     Token scanDollar();
     Token scanColon();
@@ -47,23 +55,29 @@ private:
     [[nodiscard]] std::size_t wordEnd(std::size_t offset) const;
     [[nodiscard]] bool isFirstOnLine() const;
     [[nodiscard]] bool isGoLine() const;
-    [[nodiscard]] bool hasDelimiterHere() const;
     void noteSignificant(const Token& token);
+    void noteWord(const Token& token);
+    void noteSet(const Token& token);
+    void applyMode(std::string_view mode);
     void endStatement();
 
     std::string_view text_;
     Dialect dialect_;
-    const DialectRules& rules_;
+    DialectRules rules_;
+    DialectRules startRules_;
     std::size_t pos_ = 0;
     std::string delimiter_ = ";";
     std::size_t bracketDepth_ = 0;
+    bool hasOwnDelimiter_ = false;
     bool atStatementStart_ = true;
-    CopyPhase copy_ = CopyPhase::None;
+    bool isWatching_ = true;  // the next significant token may change how the text is read
     bool copyDataNext_ = false;
+    CopyPhase copy_ = CopyPhase::None;
+    SetPhase set_ = SetPhase::None;
 };
 
 /// All tokens of `text`.
-[[nodiscard]] std::vector<Token> lex(std::string_view text, Dialect dialect);
+[[nodiscard]] std::vector<Token> lex(std::string_view text, const Language& language);
 
 /// `name` as it must stand in a statement of this dialect: unchanged where that is safe, else quoted.
 [[nodiscard]] std::string quotedName(std::string_view name, Dialect dialect);
@@ -72,6 +86,6 @@ private:
 [[nodiscard]] std::string unquotedName(std::string_view token);
 
 /// `value` as a string literal of this dialect.
-[[nodiscard]] std::string quotedString(std::string_view value, Dialect dialect);
+[[nodiscard]] std::string quotedString(std::string_view value, const Language& language);
 
 }  // namespace pantry::sql

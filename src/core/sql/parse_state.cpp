@@ -9,7 +9,8 @@
 namespace pantry::sql {
 
 ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
-    : dialect(tree.dialect), maxDepth(limit), text_(text), tree_(tree) {
+    : dialect(tree.language), maxDepth(limit), text_(text), tree_(tree) {
+    significant_.reserve(tree.tokens.size() / 2 + 1);
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
         if (!tree.tokens[i].isSilent()) significant_.push_back(static_cast<std::uint32_t>(i));
     }

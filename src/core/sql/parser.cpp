@@ -26,9 +26,9 @@ void noteUnclosed(SyntaxTree& tree, std::string_view text) {
 }
 
 SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const Token> tokens, std::size_t base,
-                       StatementKind kind, Dialect dialect) {
+                       StatementKind kind, Language dialect) {
     SyntaxTree tree;
-    tree.dialect = dialect;
+    tree.language = dialect;
     tree.kind = kind;
     tree.tokens.assign(tokens.begin(), tokens.end());
     for (Token& token : tree.tokens) token.start -= static_cast<std::uint32_t>(base);
@@ -46,7 +46,7 @@ SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const
 }  // namespace
 
 SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
-                          StatementKind kind, Dialect dialect) {
+                          StatementKind kind, Language dialect) {
     SyntaxTree tree = parseWithin(kOrdinaryDepth, statement, tokens, base, kind, dialect);
     if (!tree.isDeep) return tree;
     // More levels than an ordinary stack bears: once more on one that is large.
@@ -57,7 +57,7 @@ SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tok
     return tree;
 }
 
-SyntaxTree parseSingle(std::string_view text, Dialect dialect) {
+SyntaxTree parseSingle(std::string_view text, Language dialect) {
     const std::vector<Token> tokens = lex(text, dialect);
     const std::vector<StatementSpan> spans = Splitter(text, tokens, dialect).split();
     if (spans.empty()) return parseStatement({}, {}, 0, StatementKind::Other, dialect);

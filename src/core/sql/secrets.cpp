@@ -22,7 +22,7 @@ bool isTellTale(std::string_view word, bool inPragma) {
 
 }  // namespace
 
-std::string withoutSecrets(std::string_view statement, Dialect dialect) {
+std::string withoutSecrets(std::string_view statement, Language dialect) {
     std::string out;
     bool hides = false;
     bool inPragma = false;

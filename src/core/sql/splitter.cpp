@@ -20,8 +20,14 @@ struct Splitter::Body {
     bool isCopyIn = false;   // COPY … FROM STDIN, whose data follow the terminator
     int depth = 0;           // open BEGIN, CASE and, where a statement may stand, IF and loops
     int parens = 0;
+    Keyword firstWord = Keyword::None;
     Keyword previous = Keyword::None;
     TokenKind previousKind = TokenKind::Blank;
+
+    /// Whether a statement that begins so can hold a terminator at all; for most nothing needs to be followed.
+    [[nodiscard]] bool isFollowed() const {
+        return isCreate || isBlock_ || firstWord == Keyword::Begin || firstWord == Keyword::Copy;
+    }
 
     [[nodiscard]] bool isOpen() const { return depth > 0 || (isRule && parens > 0); }
 
@@ -64,7 +70,10 @@ private:
     }
 
     void takeHead(const Token& token) {
-        if (words == 0) isCreate = token.is(Keyword::Create);
+        if (words == 0) {
+            firstWord = token.keyword;
+            isCreate = token.is(Keyword::Create);
+        }
         if (!isCreate || isRoutine || token.kind != TokenKind::Word) {
             if (words > 0 && previous == Keyword::From && token.is(Keyword::Stdin)) isCopyIn = true;
             return;
@@ -141,7 +150,7 @@ private:
     }
 };
 
-Splitter::Splitter(std::string_view text, std::span<const Token> tokens, Dialect dialect)
+Splitter::Splitter(std::string_view text, std::span<const Token> tokens, Language dialect)
     : text_(text), tokens_(tokens), dialect_(dialect) {}
 
 std::size_t Splitter::lineAt(std::size_t offset) {
@@ -196,12 +205,17 @@ std::vector<StatementSpan> Splitter::split() {
         if (!first) first = i;
         body.take(i);
         afterLast = i + 1;
+        if (body.isFollowed()) continue;
+        for (++i; i < tokens_.size() && tokens_[i].kind < TokenKind::Terminator; ++i) {
+            if (!tokens_[i].isTrivia()) afterLast = i + 1;
+        }
+        --i;  // what ends it is for the loop around this one
     }
     finish(false, 0);
     return std::move(statements_);
 }
 
-std::vector<StatementSpan> splitStatements(std::string_view text, Dialect dialect) {
+std::vector<StatementSpan> splitStatements(std::string_view text, Language dialect) {
     const std::vector<Token> tokens = lex(text, dialect);
     return Splitter(text, tokens, dialect).split();
 }

@@ -33,7 +33,7 @@ struct StatementSpan {
 /// Lifetime: views tokens and text.
 class Splitter {
 public:
-    Splitter(std::string_view text, std::span<const Token> tokens, Dialect dialect);
+    Splitter(std::string_view text, std::span<const Token> tokens, Language dialect);
 
     /// All statements in order.
     [[nodiscard]] std::vector<StatementSpan> split();
@@ -45,13 +45,13 @@ private:
 
     std::string_view text_;
     std::span<const Token> tokens_;
-    Dialect dialect_;
+    Language dialect_;
     std::vector<StatementSpan> statements_;
     std::size_t countedTo_ = 0;
     std::size_t line_ = 1;
 };
 
-[[nodiscard]] std::vector<StatementSpan> splitStatements(std::string_view text, Dialect dialect);
+[[nodiscard]] std::vector<StatementSpan> splitStatements(std::string_view text, Language dialect);
 
 /// Index of the statement that a caret at `offset` means: the one it stands in or touches; else the one on whose
 /// line it stands behind; nullopt on an empty place.

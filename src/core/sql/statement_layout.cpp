@@ -9,9 +9,15 @@
 namespace pantry::sql {
 StatementLayout::StatementLayout(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options)
     : text_(statement), tree_(tree), options_(options) {
+    significant_.reserve(tree.tokens.size() / 2 + 1);
     for (std::uint32_t i = 0; i < tree.tokens.size(); ++i) {
-        if (!tree.tokens[i].isSilent()) significant_.push_back(i);
+        if (!tree.tokens[i].isSilent()) {
+            significant_.push_back(i);
+        } else if (tree.tokens[i].kind != TokenKind::Blank) {
+            hasComments_ = true;
+        }
     }
+    layout_.reserve(significant_.size());
 }
 
 std::string StatementLayout::print() {
@@ -52,7 +58,21 @@ void StatementLayout::parts(const std::vector<Part>& list, std::size_t from) {
     for (std::size_t i = from; i < list.size(); ++i) part(list[i]);
 }
 
-void StatementLayout::flow(std::uint32_t index) { parts(partsOf(index)); }
+void StatementLayout::flow(std::uint32_t index) {
+    const Node& n = tree_.nodes[index];
+    std::uint32_t next = n.firstToken;
+    const auto ownUpTo = [&](std::uint32_t end) {
+        for (; next < end; ++next) {
+            if (!tree_.tokens[next].isSilent()) token(next);
+        }
+    };
+    for (std::uint32_t child = n.firstChild; child != Node::kNone; child = tree_.nodes[child].nextSibling) {
+        ownUpTo(tree_.nodes[child].firstToken);
+        node(child);
+        next = std::max(next, tree_.nodes[child].endToken);
+    }
+    ownUpTo(n.endToken);
+}
 
 void StatementLayout::node(std::uint32_t index) {
     const auto breaksBefore = [this](std::initializer_list<Keyword> words) {
@@ -196,11 +216,12 @@ StatementLayout::Gap StatementLayout::naturalGap(std::uint32_t before, std::uint
 
 void StatementLayout::token(std::uint32_t index) {
     flushGap();
-    leadingComments(index);
+    if (hasComments_) leadingComments(index);
     layout_.text(spelled(index));
     ++cursor_;
     gap_ = Gap::Auto;
     glueNext_ = false;
+    if (!hasComments_) return;
     if (deferred_ != Node::kNone) {
         const std::uint32_t owner = std::exchange(deferred_, Node::kNone);
         trailingComments(owner);
@@ -222,7 +243,7 @@ bool StatementLayout::defersComments(std::uint32_t index) const {
 
 /// With commas at the beginning of lines a comment behind a comma belongs to the item before it.
 void StatementLayout::hoistComments(std::uint32_t commaIndex) {
-    if (cursor_ == 0 || !hasTrailingLineComment(commaIndex)) return;
+    if (!hasComments_ || cursor_ == 0 || !hasTrailingLineComment(commaIndex)) return;
     if (hasTrailingLineComment(significant_[cursor_ - 1])) return;
     leadingComments(commaIndex);
     trailingComments(commaIndex);
@@ -339,12 +360,12 @@ void StatementLayout::closingComments() {
     }
 }
 
-std::string_view StatementLayout::spelled(std::uint32_t index) {
-    const std::string_view original = tree_.tokens[index].textIn(text_);
+std::string_view StatementLayout::spelled(std::uint32_t index) const {
+    const Token& token = tree_.tokens[index];
+    const std::string_view original = token.textIn(text_);
     if (tree_.roles[index] != TokenRole::Keyword || options_.keywords == KeywordCase::Keep) return original;
-    if (tree_.tokens[index].kind != TokenKind::Word) return original;
-    recased_.push_back(options_.keywords == KeywordCase::Upper ? base::toUpper(original) : base::toLower(original));
-    return recased_.back();
+    if (token.keyword == Keyword::None) return original;
+    return options_.keywords == KeywordCase::Upper ? spellingOf(token.keyword) : smallSpellingOf(token.keyword);
 }
 
 }  // namespace pantry::sql

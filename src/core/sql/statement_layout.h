@@ -1,6 +1,5 @@
 #pragma once
 
-#include <deque>
 #include <functional>
 #include <optional>
 #include <string>
@@ -124,18 +123,18 @@ private:
     [[nodiscard]] bool isTrailing(std::uint32_t comment, std::uint32_t owner, std::uint32_t next) const;
     [[nodiscard]] std::uint32_t endOfTrailing(std::uint32_t owner) const;
     [[nodiscard]] bool hasLineBreak(std::uint32_t fromToken, std::uint32_t toToken) const;
-    [[nodiscard]] std::string_view spelled(std::uint32_t index);
+    [[nodiscard]] std::string_view spelled(std::uint32_t index) const;
 
     std::string_view text_;
     const SyntaxTree& tree_;
     const FormatOptions& options_;
     Layout layout_;
-    std::deque<std::string> recased_;
     std::vector<std::uint32_t> significant_;
     std::size_t cursor_ = 0;  // of the next significant token
     Gap gap_ = Gap::None;
     Gap clauseGap_ = Gap::Line;  // between the clauses of the query at hand
     bool glueNext_ = false;      // a prefix operator stands before the next token
+    bool hasComments_ = false;
     bool afterQuery_ = false;
     std::size_t aliasColumn_ = 0;             // where the names of the select list at hand line up
     ColumnStops stops_;                       // of the table at hand

@@ -162,7 +162,7 @@ struct SyntaxError {
 ///
 /// Threads: immutable once parsed.
 struct SyntaxTree {
-    Dialect dialect = Dialect::Ansi;
+    Language language = Dialect::Ansi;
     StatementKind kind = StatementKind::Other;
     std::vector<Token> tokens;
     std::vector<TokenRole> roles;  ///< one for each token

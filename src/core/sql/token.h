@@ -26,11 +26,12 @@ enum class TokenKind : std::uint8_t {
     OpenBracket,
     CloseBracket,
     Semicolon,      ///< a ; that does not end a statement, since another delimiter is in force
+    Invalid,        ///< a byte that no rule knows
+    // From here on: what ends a statement, or is none.
     Terminator,     ///< what ends a statement: ; or the delimiter in force, or a GO line
     BackslashLine,  ///< a line that begins with \: for some other program, never sent
     DelimiterLine,  ///< DELIMITER //
     CopyData,       ///< the lines after COPY … FROM STDIN; up to and with \.
-    Invalid,        ///< a byte that no rule knows
 };
 
 /// A piece of the text. Tokens follow each other without a gap: every byte is in exactly one.

@@ -104,11 +104,11 @@ TEST(FormatterTest, OnlyKeywordsChangeTheirCase) {
 }
 
 TEST(FormatterTest, WhatItCannotReadStays) {
-    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int)", "selec 1", "\\set  x\n",
+    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int,, b int)", "selec  1", "\\set  x\n",
                                         "COPY t FROM stdin;\n1  2\n\\."}) {
         EXPECT_EQ(formatted(text), text);
     }
-    EXPECT_EQ(formatted("create   table a (b int); select   1;"), "create   table a (b int);\nSELECT 1;");
+    EXPECT_EQ(formatted("create   table a (b int from); select   1;"), "create   table a (b int from);\nSELECT 1;");
 }
 
 TEST(FormatterTest, KeepsAtMostOneBlankLineBetweenStatements) {

@@ -23,8 +23,18 @@ TEST(ScriptTest, AnotherDialectParsesAnew) {
     Script script(Dialect::MySql);
     script.setText("select `a` from t");
     EXPECT_FALSE(script.statements()[0].tree->hasErrors());
-    script.setDialect(Dialect::Postgres);
+    script.setLanguage(Dialect::Postgres);
     EXPECT_TRUE(script.statements()[0].tree->hasErrors());
+}
+
+TEST(ScriptTest, ReadsOnAcrossBodiesDelimitersAndData) {
+    Script script(Dialect::MySql);
+    script.setText("select 1;\ndelimiter //\ncreate procedure p() begin select 2; end//\ndelimiter ;\nselect 3;");
+    script.setText("select 1;\ndelimiter //\ncreate procedure p() begin select 22; end//\ndelimiter ;\nselect 3;");
+
+    ASSERT_EQ(script.statements().size(), 3U);
+    EXPECT_EQ(script.statements()[1].span.kind, StatementKind::Create);
+    EXPECT_EQ(script.statements()[2].span.line, 5U);
 }
 
 std::string titleFor(std::string_view text) { return titleOf(text, parseSingle(text, Dialect::Sqlite)); }

@@ -2,9 +2,10 @@
 
 #include "core/sql/completion.h"
 #include "core/sql/findings.h"
-#include "core/sql/formatter.h"
+#include "core/sql/format_choice.h"
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
+#include "core/sql/script.h"
 
 namespace pantry::sql {
 namespace {
@@ -98,7 +99,36 @@ const std::vector<std::string> kPieces = {"select",
                                           "interval '1 day'",
                                           "\xC3\xA9",
                                           "\xFF",
-                                          "🍎"};
+                                          "🍎",
+                                          "create table t",
+                                          "primary key",
+                                          "references",
+                                          "default",
+                                          "alter table t add",
+                                          "drop view if exists",
+                                          "create procedure p()",
+                                          "if",
+                                          "loop",
+                                          "while",
+                                          "end if",
+                                          "declare",
+                                          "/*! x */",
+                                          "grant",
+                                          "to",
+                                          "merge into",
+                                          "when matched",
+                                          "explain",
+                                          "create schema s",
+                                          "GO\n",
+                                          "set sql_mode = 'ansi'",
+                                          "set standard_conforming_strings = off",
+                                          "values (1)",
+                                          "U&'x'",
+                                          "$1",
+                                          "{",
+                                          "}",
+                                          "&&",
+                                          "!"};
 
 rc::Gen<std::string> looseSql() {
     return rc::gen::map(rc::gen::container<std::vector<std::size_t>>(rc::gen::inRange<std::size_t>(0, kPieces.size())),
@@ -130,10 +160,54 @@ rc::Gen<std::string> soundSql() {
     });
 }
 
+/// Well-formed statements of other kinds, blanks where comments and breaks may stand.
+const std::vector<std::string> kDefinitions = {
+    "create table if not exists t ( a integer not null default 1 , b varchar ( 10 ) unique , primary key ( a , b ) , "
+    "foreign key ( b ) references u ( c ) on delete cascade )",
+    "create view v ( a , b ) as select a , b from t where a > 1",
+    "create unique index i on t ( a , b desc )",
+    "alter table t add column c integer not null , drop column d",
+    "drop table if exists a , b cascade",
+    "grant select , update on t to anna",
+    "insert into t ( a , b ) values ( 1 , 'x' ) , ( 2 , 'y' )",
+    "update t set a = a + 1 , b = 'x' where c in ( select d from u )",
+    "delete from t where a < 3",
+    "begin",
+    "savepoint s",
+    "with x as ( select 1 as a ) select * from x",
+    "merge into t using u on t . a = u . a when matched then update set b = u . b when not matched then insert ( a ) "
+    "values ( u . a )",
+    "explain select * from t"};
+
+rc::Gen<std::string> soundDefinition() {
+    const auto gap = rc::gen::element<std::string>(" ", " ", " ", "\n", "  ", " /* c */ ", " -- n\n", "\t");
+    return rc::gen::exec([=] {
+        const std::string source = *rc::gen::elementOf(kDefinitions);
+        std::string out;
+        for (const char c : source) out += c == ' ' ? *gap : std::string(1, c);
+        return out;
+    });
+}
+
+rc::Gen<FormatOptions> anyStyle() {
+    return rc::gen::exec([] {
+        FormatOptions options;
+        options.width = *rc::gen::inRange<std::size_t>(20, 120);
+        options.indentWidth = *rc::gen::inRange<std::size_t>(1, 9);
+        for (const FormatChoice& choice : formatChoices()) {
+            choice.set(options, *rc::gen::inRange<std::size_t>(0, choice.words.size()));
+        }
+        return options;
+    });
+}
+
 template <class Property>
 void holdsForLooseAndSound(const std::string& name, Property property) {
     EXPECT_TRUE(rc::check(name + " (loose)", [&] {
         property(*looseSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
+    }));
+    EXPECT_TRUE(rc::check(name + " (definitions)", [&] {
+        property(*soundDefinition(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
     }));
     EXPECT_TRUE(rc::check(name + " (sound)", [&] {
         property(*soundSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
@@ -163,20 +237,48 @@ TEST(SqlPropertiesTest, TheTreeHoldsEveryTokenOnce) {
 
 TEST(SqlPropertiesTest, FormattingChangesNoTokenAndLosesNoComment) {
     holdsForLooseAndSound("same tokens", [](const std::string& text, Dialect dialect) {
-        RC_ASSERT(haveSameTokens(text, formatScript(text, dialect), dialect));
+        RC_ASSERT(haveSameTokens(text, formatScript(text, dialect, *anyStyle()), dialect));
     });
 }
 
 TEST(SqlPropertiesTest, FormattingTwiceChangesNothing) {
     holdsForLooseAndSound("idempotent", [](const std::string& text, Dialect dialect) {
-        const std::string once = formatScript(text, dialect);
-        RC_ASSERT(formatScript(once, dialect) == once);
+        const FormatOptions style = *anyStyle();
+        const std::string once = formatScript(text, dialect, style);
+        RC_ASSERT(formatScript(once, dialect, style) == once);
     });
+}
+
+TEST(SqlPropertiesTest, EditedScriptsAreReadAsIfTheyWereNew) {
+    EXPECT_TRUE(rc::check("incremental", [] {
+        const Dialect dialect = *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi);
+        std::string text = *looseSql() + ";\n" + *looseSql() + ";\nselect 1;\n" + *looseSql();
+        Script script(dialect);
+        script.setText(text);
+        for (int i = 0; i < 5; ++i) {
+            const auto at = *rc::gen::inRange<std::size_t>(0, text.size() + 1);
+            const auto gone = *rc::gen::inRange<std::size_t>(0, std::min<std::size_t>(text.size() - at, 9) + 1);
+            text.replace(at, gone, *rc::gen::elementOf(kPieces));
+            script.setText(text);
+            Script fresh(dialect);
+            fresh.setText(text);
+            RC_ASSERT(script.tokens() == fresh.tokens());
+            RC_ASSERT(script.statements().size() == fresh.statements().size());
+            for (std::size_t s = 0; s < fresh.statements().size(); ++s) {
+                RC_ASSERT(script.statements()[s].span == fresh.statements()[s].span);
+                RC_ASSERT(script.statements()[s].tree->tokens == fresh.statements()[s].tree->tokens);
+            }
+        }
+    }));
 }
 
 TEST(SqlPropertiesTest, SoundQueriesAreUnderstood) {
     EXPECT_TRUE(rc::check("no errors", [] {
         const std::string text = *soundSql();
+        for (const Dialect dialect : kDialects) RC_ASSERT(!parseSingle(text, dialect).hasErrors());
+    }));
+    EXPECT_TRUE(rc::check("no errors in definitions", [] {
+        const std::string text = *soundDefinition();
         for (const Dialect dialect : kDialects) RC_ASSERT(!parseSingle(text, dialect).hasErrors());
     }));
 }
