@@ -3,7 +3,7 @@
 namespace pantry::sql {
 
 bool Grammar::atQuery(std::size_t n) const {
-    while (s_.at(TokenKind::OpenParen, n)) ++n;
+    n += s_.parensFrom(n);
     // VALUES and TABLE may be names where no row and no table follows.
     if (s_.at(Keyword::Values, n)) return s_.at(TokenKind::OpenParen, n + 1) || s_.at(Keyword::Row, n + 1);
     if (s_.at(Keyword::Table, n)) return s_.atName(n + 1);
@@ -12,8 +12,7 @@ bool Grammar::atQuery(std::size_t n) const {
 
 /// At a parenthesis that holds a query rather than an expression or a list of tables.
 bool Grammar::atQueryInParens() const {
-    std::size_t n = 1;
-    while (s_.at(TokenKind::OpenParen, n)) ++n;
+    const std::size_t n = 1 + s_.parensFrom(1);
     if (s_.at(Keyword::Values, n)) return n == 1 && (s_.at(TokenKind::OpenParen, n + 1) || s_.at(Keyword::Row, n + 1));
     return s_.atAny({Keyword::Select, Keyword::With, Keyword::Table}, n);
 }

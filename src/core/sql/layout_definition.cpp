@@ -261,7 +261,8 @@ void StatementLayout::statementList(std::uint32_t index) {
     for (const Part& p : partsOf(index)) {
         if (startsLine) {
             if (hasBlankLineBeforeNext()) {
-                flushBlankLine();
+                flushComments();
+                layout_.hardLine();
             }
             gap(Gap::HardLine);
         }

@@ -14,6 +14,11 @@ ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
         if (!tree.tokens[i].isSilent()) significant_.push_back(static_cast<std::uint32_t>(i));
     }
+    parens_.resize(significant_.size());
+    for (std::size_t i = significant_.size(); i-- > 0;) {
+        const bool opens = tree.tokens[significant_[i]].kind == TokenKind::OpenParen;
+        parens_[i] = opens ? 1 + (i + 1 < parens_.size() ? parens_[i + 1] : 0) : 0;
+    }
 }
 
 TokenKind ParseState::kind(std::size_t n) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }

@@ -27,6 +27,8 @@ public:
     [[nodiscard]] bool at(Keyword k, std::size_t n = 0) const { return keyword(n) == k; }
     [[nodiscard]] bool at(TokenKind k, std::size_t n = 0) const { return !atEnd(n) && kind(n) == k; }
     [[nodiscard]] bool atAny(std::initializer_list<Keyword> keywords, std::size_t n = 0) const;
+    /// How many opening parentheses follow each other from the n-th token on.
+    [[nodiscard]] std::size_t parensFrom(std::size_t n) const { return atEnd(n) ? 0 : parens_[pos_ + n]; }
     /// At the end of the tokens, or at a ; between the statements of a body.
     [[nodiscard]] bool atStop(std::size_t n = 0) const { return atEnd(n) || token(n).endsStatement(); }
     /// Nothing more can follow in what a parenthesis or a statement encloses.
@@ -84,6 +86,7 @@ private:
     std::string_view text_;
     SyntaxTree& tree_;
     std::vector<std::uint32_t> significant_;
+    std::vector<std::uint32_t> parens_;  // for each significant token, the opening parentheses in a row from it on
     std::size_t pos_ = 0;
     std::vector<std::uint32_t> finished_;
 };

@@ -74,7 +74,9 @@ Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t
         ++tries;
         // The lexer may stand between statements while a routine's body is still open.
         window.spans = Splitter(text, window.tokens, language_).split();
-        if (window.spans.empty() || window.spans.back().regionEnd != token.end()) continue;
+        const bool isBetween = !window.spans.empty() && window.spans.back().isTerminated &&
+                               window.spans.back().regionEnd == token.end();
+        if (!isBetween) continue;
         window.resume = static_cast<std::size_t>(met - statements_.begin()) + 1;
         window.meets = true;
         break;

@@ -22,6 +22,7 @@ StatementLayout::StatementLayout(std::string_view statement, const SyntaxTree& t
 
 std::string StatementLayout::print() {
     node(0);
+    flushComments();
     closingComments();
     return layout_.print(options_.width, options_.indentWidth);
 }
@@ -162,6 +163,7 @@ void StatementLayout::openGroup() {
 }
 
 void StatementLayout::flushGap() {
+    flushComments();
     Gap g = gap_;
     gap_ = Gap::None;
     if (cursor_ == 0 || cursor_ >= significant_.size()) return;
@@ -222,19 +224,19 @@ void StatementLayout::token(std::uint32_t index) {
     gap_ = Gap::Auto;
     glueNext_ = false;
     if (!hasComments_) return;
-    if (deferred_ != Node::kNone) {
-        const std::uint32_t owner = std::exchange(deferred_, Node::kNone);
-        trailingComments(owner);
-    }
-    if (defersComments(index)) {
-        deferred_ = index;
-    } else if (hoisted_ != index) {
-        trailingComments(index);
-    }
+    if (owner_ != Node::kNone) trailingComments(std::exchange(owner_, Node::kNone));  // they waited for this comma
+    if (hoisted_ != index) owner_ = index;
+}
+
+/// Comments behind a token are printed when the next one comes, so that groups which end at the token are closed
+/// before: a comment does not break what it stands behind.
+void StatementLayout::flushComments() {
+    if (owner_ == Node::kNone || waitForComma(owner_)) return;
+    trailingComments(std::exchange(owner_, Node::kNone));
 }
 
 /// A line comment before a comma would push the comma to the next line: it comes after it.
-bool StatementLayout::defersComments(std::uint32_t index) const {
+bool StatementLayout::waitForComma(std::uint32_t index) const {
     if (options_.commas == CommaPlace::Leading || cursor_ >= significant_.size()) return false;
     const std::uint32_t next = significant_[cursor_];
     if (tree_.tokens[next].kind != TokenKind::Comma) return false;
@@ -243,7 +245,9 @@ bool StatementLayout::defersComments(std::uint32_t index) const {
 
 /// With commas at the beginning of lines a comment behind a comma belongs to the item before it.
 void StatementLayout::hoistComments(std::uint32_t commaIndex) {
-    if (!hasComments_ || cursor_ == 0 || !hasTrailingLineComment(commaIndex)) return;
+    if (!hasComments_ || cursor_ == 0) return;
+    flushComments();
+    if (!hasTrailingLineComment(commaIndex)) return;
     if (hasTrailingLineComment(significant_[cursor_ - 1])) return;
     leadingComments(commaIndex);
     trailingComments(commaIndex);
@@ -256,6 +260,7 @@ bool StatementLayout::hasTrailingLineComment(std::uint32_t owner) const {
 }
 
 void StatementLayout::padTo(std::size_t column) {
+    flushComments();
     gap_ = Gap::None;
     layout_.padTo(column);
 }

@@ -112,10 +112,10 @@ private:
     void padTo(std::size_t column);
     [[nodiscard]] std::optional<std::size_t> flatWidth(std::uint32_t index) const;
     [[nodiscard]] bool isPrefix(std::uint32_t index) const;
-    void flushBlankLine() { layout_.hardLine(); }
     void closingComments();
     void hoistComments(std::uint32_t commaIndex);
-    [[nodiscard]] bool defersComments(std::uint32_t index) const;
+    [[nodiscard]] bool waitForComma(std::uint32_t index) const;
+    void flushComments();
     [[nodiscard]] bool hasTrailingLineComment(std::uint32_t owner) const;
     [[nodiscard]] bool hasBlankLineBeforeNext() const;
     void leadingComments(std::uint32_t index);
@@ -138,7 +138,7 @@ private:
     bool afterQuery_ = false;
     std::size_t aliasColumn_ = 0;             // where the names of the select list at hand line up
     ColumnStops stops_;                       // of the table at hand
-    std::uint32_t deferred_ = Node::kNone;    // token whose comments wait for the comma after it
+    std::uint32_t owner_ = Node::kNone;       // token whose comments are still to be printed
     std::uint32_t hoisted_ = Node::kNone;     // comma whose comments are printed already
 };
 
