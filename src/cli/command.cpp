@@ -7,6 +7,7 @@
 #include "core/base/file.h"
 #include "core/base/utf8.h"
 #include "core/db/session.h"
+#include "core/workspace/catalog_file.h"
 
 namespace pantry::cli {
 
@@ -29,12 +30,39 @@ Result<std::string> TextInput::read() const {
 }
 
 CLI::Option* DialectOption::addTo(CLI::App& command) {
+    command.add_flag("--ansi-quotes", ansiQuotes, "In MariaDB and MySQL: double quotes hold names (ANSI_QUOTES)");
+    command
+        .add_option("--backslash", backslash, "Whether \\ in '…' escapes what follows, where the session says other than the dialect")
+        ->check(CLI::IsMember({"escapes", "plain"}))
+        ->type_name("HOW");
     return command.add_option("-d,--dialect", name, "Language of the text: postgres, mysql, sqlite or ansi")
         ->check(CLI::IsMember({"postgres", "mysql", "sqlite", "ansi"}))
         ->type_name("DIALECT");
 }
 
-sql::Dialect DialectOption::dialect() const { return sql::dialectFromName(name).value_or(sql::Dialect::Ansi); }
+sql::Language DialectOption::language() const {
+    sql::Language language = sql::dialectFromName(name).value_or(sql::Dialect::Ansi);
+    language.ansiQuotes = ansiQuotes;
+    if (!backslash.empty()) language.backslash = backslash == "plain" ? sql::Backslash::Plain : sql::Backslash::Escapes;
+    return language;
+}
+
+void CatalogOption::addTo(CLI::App& command) {
+    auto* connected = command.add_option("-c,--connection", connection, "Take tables and columns from this connection");
+    command.add_option("--catalog", file, "Take tables and columns from FILE, as pantry catalog --json writes it")
+        ->type_name("FILE")
+        ->excludes(connected);
+}
+
+Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
+    if (!file.empty()) return workspace::readCatalogFile(file);
+    if (connection.empty()) return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>());
+    auto found = findConnection(context, connection);
+    if (!found) return found.error();
+    auto loaded = loadCatalogOf(*found);
+    if (!loaded) return loaded.error();
+    return (*loaded)->view();
+}
 
 Status writeOutput(const std::string& file, std::string_view content) {
     if (!file.empty()) return base::writeFileAtomically(file, content);

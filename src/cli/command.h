@@ -39,11 +39,25 @@ struct TextInput {
     [[nodiscard]] std::string name() const { return file.empty() ? "-" : file; }
 };
 
-/// --dialect, required unless a connection tells it.
+/// --dialect, with the settings of a session that change how its texts are read.
 struct DialectOption {
     std::string name;
+    bool ansiQuotes = false;
+    std::string backslash;
+
     CLI::Option* addTo(CLI::App& command);
-    [[nodiscard]] sql::Dialect dialect() const;
+    [[nodiscard]] sql::Language language() const;
+};
+
+/// Where tables and columns are known from: --connection or --catalog, or nowhere.
+struct CatalogOption {
+    std::string connection;
+    std::string file;
+
+    void addTo(CLI::App& command);
+    [[nodiscard]] bool isGiven() const { return !connection.empty() || !file.empty(); }
+    /// The catalog; an empty one when none was asked for. Errors: what connecting or reading can fail with.
+    [[nodiscard]] Result<sql::CatalogViewPtr> load(const struct Context& context) const;
 };
 
 /// Writes to --to FILE, whole or not at all, or to standard output.

@@ -9,6 +9,7 @@
 #include "core/sql/format_choice.h"
 #include "core/sql/formatter.h"
 #include "core/sql/splitter.h"
+#include "core/workspace/settings.h"
 
 namespace pantry::cli {
 namespace {
@@ -77,7 +78,7 @@ void addFormat(CLI::App& app, Context& context) {
         const auto text = readOrFail(context, o->input);
         if (!text) return;
         for (std::size_t i = 0; i < o->words.size(); ++i) sql::choose(o->format, sql::formatChoices()[i], o->words[i]);
-        const std::string formatted = sql::formatScript(*text, o->dialect.dialect(), o->format);
+        const std::string formatted = sql::formatScript(*text, o->dialect.language(), o->format);
         if (!o->checks) return writeOrFail(context, o->to, formatted);
         if (formatted == *text) return;
         std::size_t at = 0;
@@ -108,7 +109,7 @@ void addSplit(CLI::App& app, Context& context) {
         if (!text) return;
         JsonLines json;
         std::string table;
-        for (const sql::StatementSpan& s : sql::splitStatements(*text, o->dialect.dialect())) {
+        for (const sql::StatementSpan& s : sql::splitStatements(*text, o->dialect.language())) {
             json.add(fmt::format(R"({{"start":{},"length":{},"line":{},"kind":"{}"}})", s.start, s.length, s.line,
                                  sql::kindName(s.kind)));
             table += fmt::format("line {:<6} {:<10} bytes {}-{}\n", s.line, sql::kindName(s.kind), s.start, s.end());
@@ -117,33 +118,93 @@ void addSplit(CLI::App& app, Context& context) {
     });
 }
 
+namespace {
+
+std::string findingJson(const sql::Finding& f) {
+    std::string out = fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{})",
+                                  exchange::jsonString(f.rule), sql::severityName(f.severity), f.start, f.length,
+                                  exchange::jsonString(f.message));
+    if (f.fix) {
+        out += fmt::format(R"(,"fix":{{"start":{},"length":{},"text":{}}})", f.fix->start, f.fix->length,
+                           exchange::jsonString(f.fix->text));
+    }
+    return out + "}";
+}
+
+/// What the settings and the command line say about the rules.
+Result<sql::CheckOptions> checkOptionsFrom(const Context& context, const std::vector<std::string>& without) {
+    sql::CheckOptions options;
+    auto loaded = workspace::loadSettings(context.home().settingsFile());
+    if (!loaded) return loaded.error();
+    options.off.insert(loaded->settings.findingsOff.begin(), loaded->settings.findingsOff.end());
+    options.off.insert(without.begin(), without.end());
+    options.manyRows = loaded->settings.manyRows;
+    return options;
+}
+
+void listRules() {
+    for (const sql::FindingRule& rule : sql::findingRules()) {
+        fmt::print("{:<26} {:<8} {}{}\n", rule.name, sql::severityName(rule.severity), rule.summary,
+                   rule.needsCatalog ? " (needs the catalog)" : "");
+    }
+}
+
+std::vector<std::string> ruleNames() {
+    std::vector<std::string> names;
+    for (const sql::FindingRule& rule : sql::findingRules()) names.emplace_back(rule.name);
+    return names;
+}
+
+}  // namespace
+
 void addCheck(CLI::App& app, Context& context) {
     struct Options {
         TextInput input;
         DialectOption dialect;
+        CatalogOption catalog;
+        std::vector<std::string> without;
         bool asJson = false;
+        bool listsRules = false;
     };
     auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("check", "Find mistakes in SQL without running it");
     command->footer(
-        "Finds syntax errors and lines that are meant for other programs. Exit status 1 when there is an error. With "
-        "--json:\n"
-        "  [{\"rule\":…,\"severity\":…,\"start\":byte,\"length\":bytes,\"message\":…}, …]");
+        "Exit status 1 when there is an error; warnings and hints leave it at 0. A comment silences rules for the\n"
+        "statement it stands in or above:  -- pantry: allow delete-without-where\n"
+        "With --json:\n"
+        "  [{\"rule\":…,\"severity\":…,\"start\":byte,\"length\":bytes,\"message\":…,\n"
+        "    \"fix\":{\"start\":byte,\"length\":bytes,\"text\":…}}, …]");
     o->input.addTo(*command, true);
-    o->dialect.addTo(*command)->required();
+    o->dialect.addTo(*command);
+    o->catalog.addTo(*command);
+    command->add_option("--without", o->without, "Leave out a rule; may be given several times")
+        ->type_name("RULE")
+        ->check(CLI::IsMember(ruleNames()));
     command->add_flag("--json", o->asJson, "Write JSON to standard output");
+    command->add_flag("--rules", o->listsRules, "List the rules and do nothing else");
     command->callback([o, &context] {
+        if (o->listsRules) return listRules();
+        if (o->dialect.name.empty()) throw CLI::RequiredError("--dialect");
         const auto text = readOrFail(context, o->input);
         if (!text) return;
+        auto options = checkOptionsFrom(context, o->without);
+        if (!options) return fail(context, options.error());
+        const auto catalog = o->catalog.load(context);
+        if (!catalog) return fail(context, catalog.error());
+        if (o->catalog.isGiven()) options->catalog = catalog->get();
         JsonLines json;
-        for (const sql::Finding& f : sql::checkScript(*text, o->dialect.dialect())) {
-            json.add(fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{}}})",
-                                 exchange::jsonString(f.rule), sql::severityName(f.severity), f.start, f.length,
-                                 exchange::jsonString(f.message)));
-            const int before = context.exitCode;
-            if (!o->asJson) failAt(context, o->input.name(), *text, f.start, Error{.message = f.message});
-            context.exitCode = f.severity == sql::Severity::Error ? kFailed : before;
+        int exitCode = kAllWell;
+        for (const sql::Finding& f : sql::checkScript(*text, o->dialect.language(), *options)) {
+            if (o->asJson) {
+                json.add(findingJson(f));
+            } else {
+                const std::string message =
+                    fmt::format("{} ({}): {}", sql::severityName(f.severity), f.rule, f.message);
+                failAt(context, o->input.name(), *text, f.start, Error{.message = message});
+            }
+            if (f.severity == sql::Severity::Error) exitCode = kFailed;
         }
+        context.exitCode = exitCode;
         if (o->asJson) writeOrFail(context, "", json.text());
     });
 }
@@ -152,8 +213,8 @@ void addComplete(CLI::App& app, Context& context) {
     struct Options {
         TextInput input;
         DialectOption dialect;
+        CatalogOption catalog;
         std::size_t at = 0;
-        std::string connection;
         bool asJson = false;
     };
     auto o = std::make_shared<Options>();
@@ -164,20 +225,14 @@ void addComplete(CLI::App& app, Context& context) {
     o->input.addTo(*command, true);
     o->dialect.addTo(*command)->required();
     command->add_option("--at", o->at, "Place as a byte offset")->required()->type_name("BYTE");
-    command->add_option("-c,--connection", o->connection, "Take tables and columns from this connection");
+    o->catalog.addTo(*command);
     command->add_flag("--json", o->asJson, "Write JSON");
     command->callback([o, &context] {
         const auto text = readOrFail(context, o->input);
         if (!text) return;
-        db::CatalogPtr catalog = std::make_shared<db::Catalog>();
-        if (!o->connection.empty()) {
-            auto connection = findConnection(context, o->connection);
-            if (!connection) return fail(context, connection.error());
-            auto loaded = loadCatalogOf(*connection);
-            if (!loaded) return fail(context, loaded.error());
-            catalog = *loaded;
-        }
-        const auto completion = sql::completeAt(*text, o->at, o->dialect.dialect(), *catalog->view());
+        const auto catalog = o->catalog.load(context);
+        if (!catalog) return fail(context, catalog.error());
+        const auto completion = sql::completeAt(*text, o->at, o->dialect.language(), **catalog);
         JsonLines json;
         std::string table;
         for (const sql::CompletionItem& item : completion.items) {

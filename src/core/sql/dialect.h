@@ -22,6 +22,7 @@ struct Language {
     Language(Dialect d, bool quotesAreNames, Backslash b = Backslash::AsDialect)
         : dialect(d), ansiQuotes(quotesAreNames), backslash(b) {}
     friend bool operator==(const Language&, const Language&) = default;
+    friend bool operator==(const Language& language, Dialect d) { return language.dialect == d; }
     operator Dialect() const { return dialect; }  // NOLINT(google-explicit-constructor)
 
     Dialect dialect;

@@ -1,27 +1,67 @@
 #pragma once
 
+#include <cstdint>
+#include <optional>
+#include <set>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
 
+#include "core/sql/catalog_view.h"
 #include "core/sql/dialect.h"
 
 namespace pantry::sql {
 
-enum class Severity { Error, Warning, Hint };
+struct ScriptStatement;
 
-/// Something in a text that is, or is likely to be, a mistake.
-struct Finding {
-    std::string rule;  ///< its name, such as syntax or unknown-backslash-line
-    Severity severity = Severity::Error;
-    std::size_t start = 0;  ///< byte range in the text
-    std::size_t length = 0;
-    std::string message;  ///< what and why, one sentence or two
-};
+enum class Severity { Error, Warning, Hint };
 
 [[nodiscard]] std::string_view severityName(Severity severity);
 
-/// Everything that can be found out from the text alone, in the order of the text.
-[[nodiscard]] std::vector<Finding> checkScript(std::string_view text, Language dialect);
+/// A change of a text: `length` bytes at `start` make way for `text`.
+struct TextEdit {
+    std::size_t start = 0;
+    std::size_t length = 0;
+    std::string text;
+    friend bool operator==(const TextEdit&, const TextEdit&) = default;
+};
+
+/// Something in a text that is, or is likely to be, a mistake.
+struct Finding {
+    std::string_view rule;  ///< its name, such as syntax or null-comparison
+    Severity severity = Severity::Error;
+    std::size_t start = 0;  ///< byte range in the text
+    std::size_t length = 0;
+    std::string message;          ///< what and why, one sentence or two
+    std::optional<TextEdit> fix;  ///< a mend, where one is safe to offer
+};
+
+/// A kind of finding: its name on the command line, in settings and in comments, and what it is about.
+struct FindingRule {
+    std::string_view name;
+    Severity severity;
+    bool needsCatalog;
+    std::string_view summary;
+};
+
+/// All rules, in the order of the guide.
+[[nodiscard]] std::span<const FindingRule> findingRules();
+
+struct CheckOptions {
+    const CatalogView* catalog = nullptr;    ///< what the database has; without it fewer rules apply
+    std::set<std::string, std::less<>> off;  ///< names of rules that stay silent
+    std::int64_t manyRows = 100'000;         ///< a table with more should not be read without a condition
+    std::set<std::string, std::less<>> definedInScript;  ///< tables, in small letters, that the script itself makes
+};
+
+/// Everything that can be found out about a text, in its order. A comment `-- pantry: allow rule, rule` in a
+/// statement, or directly above it, silences rules for that statement; `-- pantry: allow all` silences all of them.
+[[nodiscard]] std::vector<Finding> checkScript(std::string_view text, const Language& language,
+                                               const CheckOptions& options = {});
+
+/// The findings of one statement of a script; for a sheet whose other statements did not change.
+[[nodiscard]] std::vector<Finding> checkStatement(std::string_view script, const ScriptStatement& statement,
+                                                  const CheckOptions& options = {});
 
 }  // namespace pantry::sql

@@ -76,4 +76,14 @@ FileLock::~FileLock() {
     if (descriptor_ >= 0) ::close(descriptor_);
 }
 
+std::vector<std::string> textsIn(const nlohmann::json& object, const char* name) {
+    std::vector<std::string> out;
+    const auto found = object.find(name);
+    if (found == object.end() || !found->is_array()) return out;
+    for (const nlohmann::json& text : *found) {
+        if (text.is_string()) out.push_back(text);
+    }
+    return out;
+}
+
 }  // namespace pantry::workspace

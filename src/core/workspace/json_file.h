@@ -47,4 +47,7 @@ private:
     int descriptor_;
 };
 
+/// The texts of an array; what is no text is left out, and no array is an empty one.
+[[nodiscard]] std::vector<std::string> textsIn(const nlohmann::json& object, const char* name);
+
 }  // namespace pantry::workspace

@@ -34,6 +34,8 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     for (const sql::FormatChoice& choice : sql::formatChoices()) {
         sql::choose(s.format, choice, memberOr<std::string>(object, choice.setting.data(), ""));
     }
+    s.findingsOff = textsIn(object, "findingsOff");
+    s.manyRows = within<std::int64_t>(object, "findingsManyRows", defaults.manyRows, 0, std::int64_t{1} << 50);
     s.isLeftColumnShown = memberOr(object, "leftColumn", defaults.isLeftColumnShown);
     s.isCloseUpShown = memberOr(object, "closeUp", defaults.isCloseUpShown);
     s.leftColumnWidth = within(object, "leftColumnWidth", defaults.leftColumnWidth, 160, 800);
@@ -56,6 +58,8 @@ Status saveSettings(const std::filesystem::path& path, const Settings& s) {
     for (const sql::FormatChoice& choice : sql::formatChoices()) {
         object[std::string(choice.setting)] = choice.words[choice.get(s.format)];
     }
+    object["findingsOff"] = s.findingsOff;
+    object["findingsManyRows"] = s.manyRows;
     object["leftColumn"] = s.isLeftColumnShown;
     object["closeUp"] = s.isCloseUpShown;
     object["leftColumnWidth"] = s.leftColumnWidth;

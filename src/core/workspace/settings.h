@@ -3,6 +3,7 @@
 #include <filesystem>
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "core/base/result.h"
 #include "core/sql/formatter.h"
@@ -15,6 +16,8 @@ struct Settings {
     int textSize = 10;               ///< of editor and cells, in points
     std::size_t pageRows = 1000;     ///< rows that arrive before the reading pauses
     sql::FormatOptions format;
+    std::vector<std::string> findingsOff;  ///< rules that stay silent
+    std::int64_t manyRows = 100'000;       ///< a table with more is not read whole without a finding
     bool isLeftColumnShown = true;
     bool isCloseUpShown = true;
     int leftColumnWidth = 252;  ///< in pixels
