@@ -23,21 +23,21 @@ void StatementCheck::selectCore(std::uint32_t node) {
 void StatementCheck::selectItem(std::uint32_t node) {
     const std::uint32_t expression = first(node);
     const std::uint32_t alias = child(node, NodeKind::Alias);
-    if (alias == kNone || kindOf(expression) != NodeKind::Name || kindOf(parent(node)) != NodeKind::SelectClause) return;
+    if (alias == kNone || kindOf(expression) != NodeKind::Name || kindOf(parent(node)) != NodeKind::SelectClause)
+        return;
     if (tree_.tokens[at(alias).firstToken].is(Keyword::As)) return;
     const std::uint32_t before = at(expression).endToken - 1;
     const std::uint32_t name = at(alias).firstToken;
     const std::size_t from = tree_.tokens[before].end();
-    const bool isOnNextLine =
-        text_.substr(from, tree_.tokens[name].start - from).find('\n') != std::string_view::npos;
+    const bool isOnNextLine = text_.substr(from, tree_.tokens[name].start - from).find('\n') != std::string_view::npos;
     bool isColumn = false;
     if (hasCatalog_) {
         const std::string word = unquotedName(tokenText(name));
         for (const ScopeRelation& r : scope_.relationsAt(at(node).firstToken)) {
             if (r.level > 0) break;
             isColumn = isColumn || std::ranges::any_of(r.columns, [&](const ScopeColumn& c) {
-                return base::equalsIgnoringCase(c.name, word);
-            });
+                           return base::equalsIgnoringCase(c.name, word);
+                       });
         }
     }
     if (!isOnNextLine && !isColumn) return;
@@ -58,8 +58,12 @@ void StatementCheck::limit(std::uint32_t node) {
     const bool onlyAsksWhether = around(node, {NodeKind::Exists}) != kNone;
     const std::uint32_t count = first(node);
     const bool isNone = count != kNone && textOf(count) == "0";
-    const bool hasOneRow = child(core, NodeKind::GroupByClause) == kNone && hasAggregate(child(core, NodeKind::SelectClause));
-    if (onlyAsksWhether || isNone || hasOneRow) return;
+    const bool hasOneRow =
+        child(core, NodeKind::GroupByClause) == kNone && hasAggregate(child(core, NodeKind::SelectClause));
+    // One row for a value, or one to lock: any will do.
+    const bool anyWillDo = (count != kNone && textOf(count) == "1" && around(node, {NodeKind::Subquery}) != kNone) ||
+                           child(query, NodeKind::LockClause) != kNone;
+    if (onlyAsksWhether || isNone || hasOneRow || anyWillDo) return;
     add(Rule::LimitWithoutOrder, node, "Without ORDER BY it is left to chance which rows come.");
 }
 
@@ -87,7 +91,8 @@ void StatementCheck::orderBy(std::uint32_t node) {
             std::from_chars(digits.data(), digits.data() + digits.size(), position);
             if (!hasStar && (position == 0 || position > columns)) {
                 add(Rule::OrderByConstant, expression,
-                    fmt::format("There is no column {}: the query has {}.", digits, base::counted(static_cast<std::int64_t>(columns), "column", "columns")));
+                    fmt::format("There is no column {}: the query has {}.", digits,
+                                base::counted(static_cast<std::int64_t>(columns), "column", "columns")));
             }
         }
     }
@@ -176,25 +181,30 @@ void StatementCheck::grouping(std::uint32_t core) {
         if (found.kind == Resolution::Kind::Column && found.relation.level > 0) continue;  // of the query around
         if (around(core, {NodeKind::Subquery}) != kNone && found.kind != Resolution::Kind::Column) continue;
         add(Rule::UngroupedColumn, expression,
-            fmt::format("{} is neither in GROUP BY nor inside an aggregate: of which row should it be?", textOf(expression)));
+            fmt::format("{} is neither in GROUP BY nor inside an aggregate: of which row should it be?",
+                        textOf(expression)));
     }
 }
 
 void StatementCheck::join(std::uint32_t node) {
     joinBesideKey(node);
-    const bool hasCondition = child(node, NodeKind::OnCondition) != kNone || child(node, NodeKind::UsingColumns) != kNone;
+    const bool hasCondition =
+        child(node, NodeKind::OnCondition) != kNone || child(node, NodeKind::UsingColumns) != kNone;
     if (hasCondition) return;
     for (const Keyword word : {Keyword::Cross, Keyword::Natural, Keyword::Apply}) {
         if (ownWord(node, word) != kNone) return;
     }
     const std::uint32_t right = next(first(node));
     if (right == kNone) return;
-    const bool isLateral = tree_.tokens[at(right).firstToken].is(Keyword::Lateral) || kindOf(right) == NodeKind::FunctionTable;
+    const bool isLateral =
+        tree_.tokens[at(right).firstToken].is(Keyword::Lateral) || kindOf(right) == NodeKind::FunctionTable;
     if (isLateral) return;
     // a JOIN b JOIN c ON … ON …: the condition comes with the join around.
     if (kindOf(parent(node)) == NodeKind::Join && first(parent(node)) != node) return;
-    const std::uint32_t core = around(node, {NodeKind::SelectCore, NodeKind::UpdateStatement, NodeKind::DeleteStatement});
-    if (core != kNone && child(core, NodeKind::WhereClause) != kNone) return;  // related there, or told by unrelated-tables
+    const std::uint32_t core =
+        around(node, {NodeKind::SelectCore, NodeKind::UpdateStatement, NodeKind::DeleteStatement});
+    if (core != kNone && child(core, NodeKind::WhereClause) != kNone)
+        return;  // related there, or told by unrelated-tables
     if (kindOf(parent(node)) == NodeKind::Join && (child(parent(node), NodeKind::OnCondition) != kNone)) return;
     add(Rule::JoinWithoutCondition, right,
         "This join has no condition, so every row meets every row; ON or USING says which belong together, CROSS JOIN "
@@ -222,7 +232,8 @@ void StatementCheck::relatedTables(std::uint32_t core) {
         if (kindOf(table) == NodeKind::DerivedTable) {
             const std::uint32_t inner = child(table, NodeKind::ParenQuery);
             const std::uint32_t query = inner == kNone ? kNone : child(inner, NodeKind::Query);
-            if (tree_.tokens[at(table).firstToken].is(Keyword::Lateral) || query == kNone || returnsOneRow(query)) isOpen = true;
+            if (tree_.tokens[at(table).firstToken].is(Keyword::Lateral) || query == kNone || returnsOneRow(query))
+                isOpen = true;
         }
         const std::uint32_t named = alias != kNone ? alias : name;
         if (named == kNone) {
@@ -235,7 +246,8 @@ void StatementCheck::relatedTables(std::uint32_t core) {
     };
     for (std::uint32_t item = first(from); item != kNone; item = next(item), ++items) {
         const NodeKind kind = kindOf(item);
-        if (kind == NodeKind::TableName || kind == NodeKind::DerivedTable || kind == NodeKind::FunctionTable) take(item);
+        if (kind == NodeKind::TableName || kind == NodeKind::DerivedTable || kind == NodeKind::FunctionTable)
+            take(item);
         forEachInside(item, [&](std::uint32_t n) {
             const NodeKind k = kindOf(n);
             if (k == NodeKind::TableName || k == NodeKind::DerivedTable || k == NodeKind::FunctionTable) take(n);
@@ -244,13 +256,19 @@ void StatementCheck::relatedTables(std::uint32_t core) {
     if (!hasComma || isOpen || items < 2 || items > 64) return;
     for (std::size_t i = 0; i < nodes.size(); ++i) {  // a common table of one row belongs to every row
         for (const ScopeRelation& c : scope_.commonTablesAt(at(core).firstToken)) {
-            if (!base::equalsIgnoringCase(c.name, scope_.nameParts(child(nodes[i], NodeKind::Name) == kNone ? nodes[i] : child(nodes[i], NodeKind::Name)).back())) continue;
+            if (!base::equalsIgnoringCase(
+                    c.name, scope_
+                                .nameParts(child(nodes[i], NodeKind::Name) == kNone ? nodes[i]
+                                                                                    : child(nodes[i], NodeKind::Name))
+                                .back()))
+                continue;
             const std::uint32_t query = child(c.node, NodeKind::Query);
             if (query == kNone || returnsOneRow(query)) return;
         }
     }
     std::vector<std::size_t> group(items);
     std::iota(group.begin(), group.end(), 0U);
+    std::map<std::string, std::size_t> outer;  // tables of the queries around, which relate what is related to them
     const auto relate = [&](std::uint32_t condition) {
         std::set<std::size_t> met;
         bool hasUnqualified = false;
@@ -266,13 +284,22 @@ void StatementCheck::relatedTables(std::uint32_t core) {
                         return;
                     }
                     for (std::size_t i = 0; i < names.size(); ++i) {
-                        if (base::equalsIgnoringCase(names[i], found.relation.alias)) met.insert(groupOf[static_cast<std::uint32_t>(i)]);
+                        if (base::equalsIgnoringCase(names[i], found.relation.alias))
+                            met.insert(groupOf[static_cast<std::uint32_t>(i)]);
                     }
                     return;
                 }
+                const std::string qualifier = base::toLower(parts[parts.size() - 2]);
+                bool isOwn = false;
                 for (std::size_t i = 0; i < names.size(); ++i) {
-                    if (base::equalsIgnoringCase(names[i], parts[parts.size() - 2])) met.insert(groupOf[static_cast<std::uint32_t>(i)]);
+                    if (names[i] != qualifier) continue;
+                    met.insert(groupOf[static_cast<std::uint32_t>(i)]);
+                    isOwn = true;
                 }
+                if (isOwn) return;
+                const auto [place, isNew] = outer.try_emplace(qualifier, group.size());
+                if (isNew) group.push_back(group.size());
+                met.insert(place->second);
             },
             true);
         if (hasUnqualified) {
@@ -323,7 +350,8 @@ void StatementCheck::duplicateAliases(std::uint32_t core) {
         const bool differsBySchema = !isNew && !full.empty() && !place->second.empty() && full != place->second;
         if (isNew || differsBySchema) return;
         add(Rule::DuplicateAlias, named,
-            fmt::format("Two tables of this query are called {}; give one of them another name.", scope_.nameParts(named).back()));
+            fmt::format("Two tables of this query are called {}; give one of them another name.",
+                        scope_.nameParts(named).back()));
     };
     if (from != kNone) {
         forEachInside(from, [&](std::uint32_t n) {
@@ -356,7 +384,8 @@ void StatementCheck::commonTables(std::uint32_t with) {
                                  kindOf(n) == NodeKind::InList || kindOf(n) == NodeKind::FunctionTable;
             if (!mayName) continue;
             for (std::uint32_t t = at(n).firstToken; t < at(n).endToken && !isUsed; ++t) {
-                isUsed = t != nameToken && (tree_.tokens[t].kind == TokenKind::Word || tree_.tokens[t].kind == TokenKind::QuotedName) &&
+                isUsed = t != nameToken &&
+                         (tree_.tokens[t].kind == TokenKind::Word || tree_.tokens[t].kind == TokenKind::QuotedName) &&
                          base::equalsIgnoringCase(unquotedName(tokenText(t)), name);
                 if (kindOf(n) == NodeKind::TableName && tree_.roles[t] == TokenRole::AliasName) isUsed = false;
             }

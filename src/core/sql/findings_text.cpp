@@ -6,11 +6,43 @@
 
 namespace pantry::sql {
 
+namespace {
+
+/// Reserved since MySQL 8 and not in MariaDB.
+bool isReservedByMySqlOnly(Keyword keyword) {
+    switch (keyword) {
+        case Keyword::Groups:
+        case Keyword::Rank:
+        case Keyword::System:
+        case Keyword::Function:
+        case Keyword::Empty:
+        case Keyword::Lead:
+        case Keyword::Lag:
+        case Keyword::Of:
+        case Keyword::Cube:
+        case Keyword::Ntile:
+        case Keyword::RowNumber:
+        case Keyword::DenseRank:
+        case Keyword::PercentRank:
+        case Keyword::CumeDist:
+        case Keyword::FirstValue:
+        case Keyword::LastValue:
+        case Keyword::NthValue:
+        case Keyword::JsonTable:
+        case Keyword::Lateral:
+        case Keyword::Grouping: return true;
+        default: return false;
+    }
+}
+
+}  // namespace
+
 void StatementCheck::syntax() {
     for (const SyntaxError& error : tree_.errors) {
         const bool isAtEnd = error.token >= tree_.tokens.size();
         const bool isUnterminated = !isAtEnd && !tree_.tokens[error.token].isClosed;
-        const FindingRule& rule = findingRules()[static_cast<std::size_t>(isUnterminated ? Rule::Unterminated : Rule::Syntax)];
+        const FindingRule& rule =
+            findingRules()[static_cast<std::size_t>(isUnterminated ? Rule::Unterminated : Rule::Syntax)];
         const std::size_t start = isAtEnd ? text_.size() : tree_.tokens[error.token].start;
         // An end that is missing is shown at its beginning: the rest of the text is not the mistake.
         const std::size_t length = isAtEnd ? 0 : isUnterminated ? 1 : tree_.tokens[error.token].length;
@@ -23,7 +55,16 @@ void StatementCheck::keywordAsName(std::uint32_t token) {
     const Token& t = tree_.tokens[token];
     if (t.kind != TokenKind::Word || !isReserved(t.keyword, tree_.language)) return;
     if (token > 0 && tree_.tokens[token - 1].kind == TokenKind::Dot) return;  // behind a dot every word is a name
-    if (t.is(Keyword::Dual) || t.is(Keyword::Values) || t.is(Keyword::Default)) return;
+    if (t.is(Keyword::Dual) || t.is(Keyword::Values) || t.is(Keyword::Default) || isReservedByMySqlOnly(t.keyword))
+        return;
+    const std::uint32_t node = tree_.nodeAt(token);
+    // Names of routines and their parameters are freer, and so are names behind AS where it is written.
+    const std::uint32_t freer =
+        around(node, {NodeKind::RoutineParameter, NodeKind::DropStatement, NodeKind::CommentStatement,
+                      NodeKind::GrantStatement, NodeKind::CreateRoutine});
+    const bool isBehindAs = kindOf(node) == NodeKind::Alias && tree_.tokens[at(node).firstToken].is(Keyword::As) &&
+                            tree_.language != Dialect::MySql;
+    if (freer != kNone || isBehindAs || kindOf(node) == NodeKind::RoutineParameter) return;
     const std::string_view word = tokenText(token);
     addAt(Rule::KeywordAsName, token, token + 1,
           fmt::format("“{}” is a reserved word; as a name it needs quotes.", word),
