@@ -188,6 +188,7 @@ bool Grammar::isNormalForm() const { return s_.at(TokenKind::Word) && s_.at(Keyw
 void Grammar::inTail() {
     if (s_.at(TokenKind::OpenParen)) return parenthesized();
     if (s_.atName() || s_.at(TokenKind::Parameter)) return primary();  // IN :list, IN table_name
+    if (s_.at(TokenKind::String)) return boundExpression();            // POSITION('a' IN 'b')
     s_.fail("(");
 }
 
@@ -297,6 +298,7 @@ void Grammar::primary() {
         case TokenKind::String: {
             const NodeScope node(s_, NodeKind::Literal);
             while (s_.at(TokenKind::String)) s_.take();  // 'adjacent' 'strings' are one
+            if (s_.takeIf(Keyword::Uescape) && s_.at(TokenKind::String)) s_.take();
             return;
         }
         case TokenKind::Parameter:
@@ -468,7 +470,8 @@ bool Grammar::isTypedLiteral() const {
         return false;
     }
     if (s_.atAny({Keyword::Precision, Keyword::Varying}, n)) ++n;
-    if (s_.at(TokenKind::OpenParen, n) && s_.at(TokenKind::Number, n + 1) && s_.at(TokenKind::CloseParen, n + 2)) n += 3;
+    if (s_.at(TokenKind::OpenParen, n) && s_.at(TokenKind::Number, n + 1) && s_.at(TokenKind::CloseParen, n + 2))
+        n += 3;
     if (s_.atAny({Keyword::With, Keyword::Without}, n) && s_.at(Keyword::Time, n + 1)) n += 3;
     return n > 1 && s_.at(TokenKind::String, n);
 }
@@ -506,11 +509,10 @@ void Grammar::arguments() {
     s_.expect(TokenKind::OpenParen, "(");
     if (tooDeep()) return;
     const auto isWordBetween = [this] {
-        return s_.atAny({Keyword::Distinct, Keyword::All, Keyword::Both, Keyword::Leading, Keyword::Trailing,
-                         Keyword::From, Keyword::For, Keyword::Using, Keyword::Separator, Keyword::Variadic,
-                         Keyword::Placing, Keyword::Absent, Keyword::On,
-                         Keyword::Returning, Keyword::Against, Keyword::Within, Keyword::Without, Keyword::Similar,
-                         Keyword::Escape, Keyword::With}) ||
+        return s_.atAny({Keyword::Distinct, Keyword::All,     Keyword::Both,    Keyword::Leading,   Keyword::Trailing,
+                         Keyword::From,     Keyword::For,     Keyword::Using,   Keyword::Separator, Keyword::Variadic,
+                         Keyword::Placing,  Keyword::Absent,  Keyword::On,      Keyword::Returning, Keyword::Against,
+                         Keyword::Within,   Keyword::Without, Keyword::Similar, Keyword::Escape,    Keyword::With}) ||
                isJsonOrXmlWord();
     };
     while (!s_.atEnd() && !s_.at(TokenKind::CloseParen)) {
@@ -555,9 +557,8 @@ void Grammar::arguments() {
 /// not go on.
 bool Grammar::isJsonOrXmlWord() const {
     if (s_.atAny({Keyword::Passing, Keyword::Wrapper, Keyword::Conditional, Keyword::Unconditional, Keyword::Keep,
-                  Keyword::Omit, Keyword::Quotes, Keyword::Format, Keyword::Encoding, Keyword::Empty,
-                  Keyword::Strip, Keyword::Preserve, Keyword::Whitespace, Keyword::Keys, Keyword::Unique,
-                  Keyword::Scalar})) {
+                  Keyword::Omit, Keyword::Quotes, Keyword::Format, Keyword::Encoding, Keyword::Empty, Keyword::Strip,
+                  Keyword::Preserve, Keyword::Whitespace, Keyword::Keys, Keyword::Unique, Keyword::Scalar})) {
         return !s_.at(TokenKind::Comma, 1) && !s_.at(TokenKind::Dot, 1) && !s_.at(TokenKind::CloseParen, 1);
     }
     const bool isKeyWord = s_.atAny({Keyword::Key, Keyword::Value, Keyword::Document, Keyword::Content}) ||

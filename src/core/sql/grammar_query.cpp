@@ -5,7 +5,11 @@ namespace pantry::sql {
 bool Grammar::atQuery(std::size_t n) const {
     n += s_.parensFrom(n);
     // VALUES and TABLE may be names where no row and no table follows.
-    if (s_.at(Keyword::Values, n)) return s_.at(TokenKind::OpenParen, n + 1) || s_.at(Keyword::Row, n + 1);
+    if (s_.at(Keyword::Values, n)) {
+        // VALUES(column) of ON DUPLICATE KEY UPDATE is a function.
+        const bool isFunction = s_.dialect == Dialect::MySql && s_.atName(n + 2) && s_.at(TokenKind::CloseParen, n + 3);
+        return !isFunction && (s_.at(TokenKind::OpenParen, n + 1) || s_.at(Keyword::Row, n + 1));
+    }
     if (s_.at(Keyword::Table, n)) return s_.atName(n + 1);
     return s_.atAny({Keyword::Select, Keyword::With}, n);
 }
@@ -174,7 +178,8 @@ void Grammar::selectClause() {
     const NodeScope node(s_, NodeKind::SelectClause);
     s_.take(TokenRole::Keyword);
     while (s_.atAny({Keyword::All, Keyword::Distinct, Keyword::Distinctrow, Keyword::SqlCalcFoundRows,
-                     Keyword::HighPriority, Keyword::StraightJoin})) {
+                     Keyword::HighPriority, Keyword::StraightJoin, Keyword::SqlNoCache, Keyword::SqlCache,
+                     Keyword::SqlSmallResult, Keyword::SqlBigResult, Keyword::SqlBufferResult})) {
         const bool isDistinct = s_.at(Keyword::Distinct);
         s_.take(TokenRole::Keyword);
         if (isDistinct && s_.at(Keyword::On) && s_.at(TokenKind::OpenParen, 1)) {

@@ -11,7 +11,7 @@ void Grammar::createTable() {
     if (s_.takePhrase({Keyword::Partition, Keyword::Of})) {
         partitionOf();
     } else if (s_.takeIf(Keyword::Of)) {
-        typeName();
+        name(TokenRole::Type);
         if (s_.at(TokenKind::OpenParen)) tableElements();
     } else if (s_.at(TokenKind::OpenParen) && !atQueryInParens()) {
         tableElements();
@@ -21,8 +21,7 @@ void Grammar::createTable() {
         s_.take(TokenRole::Keyword);
         name(TokenRole::Function);
         if (s_.at(TokenKind::OpenParen)) optionGroup();
-    } else if (!s_.at(Keyword::As) && !s_.at(Keyword::Select) && !s_.at(Keyword::With) &&
-               s_.dialect != Dialect::MySql) {
+    } else if (s_.atClose()) {
         s_.fail("( or AS");
     }
     tableOptions();
@@ -157,8 +156,8 @@ void Grammar::tableConstraint() {
 void Grammar::constraintName() {
     if (!s_.takeIf(Keyword::Constraint)) return;
     existence();
-    const bool isUnnamed = s_.dialect == Dialect::MySql &&
-                           s_.atAny({Keyword::Primary, Keyword::Unique, Keyword::Foreign, Keyword::Check});
+    const bool isUnnamed =
+        s_.dialect == Dialect::MySql && s_.atAny({Keyword::Primary, Keyword::Unique, Keyword::Foreign, Keyword::Check});
     if (!isUnnamed && s_.atName()) name(TokenRole::Plain);
 }
 
@@ -302,11 +301,12 @@ bool Grammar::atColumnConstraint() const {
 /// One constraint or attribute of a column; false when none is here.
 bool Grammar::columnConstraint() {
     const std::size_t before = s_.position();
-    s_.takeAll({Keyword::Not, Keyword::Null, Keyword::Deferrable, Keyword::Initially, Keyword::Deferred,
-                Keyword::Immediate, Keyword::AutoIncrement, Keyword::Autoincrement, Keyword::Enforced,
-                Keyword::Visible, Keyword::Invisible, Keyword::Valid, Keyword::Virtual, Keyword::Stored,
-                Keyword::Persistent, Keyword::Compressed, Keyword::Unsigned, Keyword::Zerofill, Keyword::Binary,
-                Keyword::Ascii, Keyword::Unicode});
+    s_.takeAll({Keyword::Not,      Keyword::Null,      Keyword::Deferrable,    Keyword::Initially,
+                Keyword::Deferred, Keyword::Immediate, Keyword::AutoIncrement, Keyword::Autoincrement,
+                Keyword::Enforced, Keyword::Visible,   Keyword::Invisible,     Keyword::Valid,
+                Keyword::Virtual,  Keyword::Stored,    Keyword::Persistent,    Keyword::Compressed,
+                Keyword::Unsigned, Keyword::Zerofill,  Keyword::Binary,        Keyword::Ascii,
+                Keyword::Unicode});
     switch (s_.keyword()) {
         case Keyword::Constraint: constraintName(); break;
         case Keyword::Primary:
