@@ -108,7 +108,7 @@ private:
     void options(const Stop& stop = {});
     void optionWord(bool isNameDue, bool inGroup);
     void optionThing(bool& isNameDue, bool inGroup);
-    void optionGroup();
+    void optionGroup(bool keepsCase = false);
     void account();
     void existence();
     [[nodiscard]] bool isOperatorName() const;

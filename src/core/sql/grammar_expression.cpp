@@ -630,7 +630,8 @@ void Grammar::callSuffixes() {
         const NodeScope node(s_, NodeKind::Arguments);
         s_.take();
         boundExpression();
-        options();
+        s_.takeAll({Keyword::In, Keyword::Boolean, Keyword::Natural, Keyword::Language, Keyword::Mode, Keyword::With,
+                    Keyword::Query, Keyword::Expansion});
         s_.expect(TokenKind::CloseParen, ")");
     }
 }

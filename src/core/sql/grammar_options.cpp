@@ -5,19 +5,19 @@ namespace pantry::sql {
 namespace {
 
 constexpr std::initializer_list<Keyword> kTypeWords = {
-    Keyword::Bigint, Keyword::Bit,  Keyword::Blob,      Keyword::Bool,    Keyword::Boolean, Keyword::Bytea,
-    Keyword::Char,   Keyword::Date, Keyword::Decimal,   Keyword::Double,  Keyword::Float,   Keyword::Int,
-    Keyword::Integer, Keyword::Interval, Keyword::Json, Keyword::Jsonb,   Keyword::Numeric, Keyword::Real,
-    Keyword::Smallint, Keyword::Text, Keyword::Timestamp, Keyword::Tinyint, Keyword::Uuid,  Keyword::Varchar,
-    Keyword::Precision, Keyword::Varying, Keyword::Longtext, Keyword::Mediumtext, Keyword::Mediumint, Keyword::Xml};
+    Keyword::Bigint,    Keyword::Bit,      Keyword::Blob,       Keyword::Bool,      Keyword::Boolean,
+    Keyword::Bytea,     Keyword::Char,     Keyword::Date,       Keyword::Decimal,   Keyword::Double,
+    Keyword::Float,     Keyword::Int,      Keyword::Integer,    Keyword::Interval,  Keyword::Json,
+    Keyword::Jsonb,     Keyword::Numeric,  Keyword::Real,       Keyword::Smallint,  Keyword::Text,
+    Keyword::Timestamp, Keyword::Tinyint,  Keyword::Uuid,       Keyword::Varchar,   Keyword::Precision,
+    Keyword::Varying,   Keyword::Longtext, Keyword::Mediumtext, Keyword::Mediumint, Keyword::Xml};
 
 /// What follows these is somebody's name, even when it looks like a keyword.
 constexpr std::initializer_list<Keyword> kWordsBeforeNames = {
-    Keyword::Language, Keyword::Tablespace, Keyword::Schema, Keyword::Collate, Keyword::Engine, Keyword::Extension,
-    Keyword::Handler, Keyword::Validator, Keyword::Savepoint};
+    Keyword::Language,  Keyword::Tablespace, Keyword::Schema, Keyword::Collate,   Keyword::Engine,
+    Keyword::Extension, Keyword::Handler,    Keyword::After,  Keyword::Validator, Keyword::Savepoint};
 
 }  // namespace
-
 
 /// Takes a word of the server's own: a keyword where the table knows it and no name is due.
 void Grammar::optionWord(bool isNameDue, bool inGroup) {
@@ -39,14 +39,17 @@ void Grammar::optionThing(bool& isNameDue, bool inGroup) {
     isNameDue = comesBeforeName;
 }
 
-/// ( … ) with anything in it whose parentheses match.
-void Grammar::optionGroup() {
+/// ( … ) with anything in it whose parentheses match; `keepsCase` where all its words are names.
+void Grammar::optionGroup(bool keepsCase) {
     const DepthScope depth(s_);
     const NodeScope node(s_, NodeKind::OptionGroup);
     s_.expect(TokenKind::OpenParen, "(");
     if (tooDeep()) return;
-    bool isNameDue = false;
-    while (!s_.atClose()) optionThing(isNameDue, true);
+    bool isNameDue = keepsCase;
+    while (!s_.atClose()) {
+        optionThing(isNameDue, true);
+        isNameDue = isNameDue || keepsCase;
+    }
     s_.expect(TokenKind::CloseParen, ")");
 }
 

@@ -20,7 +20,7 @@ void Grammar::createTable() {
     } else if (s_.at(Keyword::Using)) {  // a virtual table of a module
         s_.take(TokenRole::Keyword);
         name(TokenRole::Function);
-        if (s_.at(TokenKind::OpenParen)) optionGroup();
+        if (s_.at(TokenKind::OpenParen)) optionGroup(true);
     } else if (s_.atClose()) {
         s_.fail("( or AS");
     }

@@ -49,11 +49,10 @@ void StatementLayout::root(std::uint32_t index) {
 void StatementLayout::folding(std::uint32_t index, const std::function<bool(const Part&)>& breaksBefore) {
     openGroup();
     layout_.indent();
-    bool isFirst = true;
+    std::size_t count = 0;
     for (const Part& p : partsOf(index)) {
-        if (!isFirst && breaksBefore(p)) gap(Gap::Line);
+        if (count++ > 1 && breaksBefore(p)) gap(Gap::Line);  // the first word is not left alone
         part(p);
-        isFirst = false;
     }
     layout_.outdent();
     closeGroup();
@@ -61,12 +60,12 @@ void StatementLayout::folding(std::uint32_t index, const std::function<bool(cons
 
 /// CREATE TABLE: its elements a line each; AS and its query below.
 void StatementLayout::createTable(std::uint32_t index) {
-    bool afterAs = false;
+    bool afterQuery = false;
     for (const Part& p : partsOf(index)) {
-        if (isNode(p, NodeKind::Query)) gap(Gap::HardLine);
+        if (isNode(p, NodeKind::Query) || afterQuery) gap(Gap::HardLine);
         part(p);
-        afterAs = isWord(p, Keyword::As);
-        if (afterAs) gap(Gap::HardLine);
+        afterQuery = isNode(p, NodeKind::Query);
+        if (isWord(p, Keyword::As)) gap(Gap::HardLine);
     }
 }
 
@@ -223,9 +222,9 @@ void StatementLayout::createTrigger(std::uint32_t index) {
             continue;
         }
         afterDo = isWord(p, Keyword::Do);
-        const bool startsLine = isWord(p, Keyword::Before) || isWord(p, Keyword::After) || isWord(p, Keyword::Instead) ||
-                                isWord(p, Keyword::When) || isWord(p, Keyword::Execute) || isWord(p, Keyword::Do) ||
-                                isNode(p, NodeKind::Options);
+        const bool startsLine = isWord(p, Keyword::Before) || isWord(p, Keyword::After) ||
+                                isWord(p, Keyword::Instead) || isWord(p, Keyword::When) ||
+                                isWord(p, Keyword::Execute) || isWord(p, Keyword::Do) || isNode(p, NodeKind::Options);
         if (startsLine && !isFirst) gap(Gap::Line);
         part(p);
         isFirst = false;
@@ -337,7 +336,8 @@ void StatementLayout::wrapper(std::uint32_t index) {
 /// CREATE SCHEMA's elements begin a line each, indented.
 void StatementLayout::definition(std::uint32_t index) {
     for (const Part& p : partsOf(index)) {
-        const bool isElement = p.isNode && (isNode(p, NodeKind::SchemaElement) || isStatement(tree_.nodes[p.index].kind));
+        const bool isElement =
+            p.isNode && (isNode(p, NodeKind::SchemaElement) || isStatement(tree_.nodes[p.index].kind));
         if (!isElement) {
             part(p);
             continue;

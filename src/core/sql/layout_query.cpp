@@ -9,6 +9,9 @@ namespace {
 /// Short queries may stay on one line; with more clauses than this each gets a line of its own.
 constexpr std::size_t kClausesOnOneLine = 2;
 
+/// Parentheses, columns and commas of a key with four columns.
+constexpr std::size_t kKeyTokens = 9;
+
 bool isClause(NodeKind kind) {
     switch (kind) {
         case NodeKind::WithClause:
@@ -100,7 +103,9 @@ void StatementLayout::change(std::uint32_t index) {
     for (const Part& p : partsOf(index)) {
         const NodeKind kind = p.isNode ? tree_.nodes[p.index].kind : NodeKind::Error;
         const bool belongsToVerb = tree_.nodes[index].kind == NodeKind::DeleteStatement && kind == NodeKind::FromClause;
-        const bool startsLine = p.isNode && ((isClause(kind) && !belongsToVerb) || kind == NodeKind::Query);
+        const bool isTarget = kind == NodeKind::Join;  // UPDATE a JOIN b …: breaks by itself
+        const bool startsLine =
+            p.isNode && ((isClause(kind) && !belongsToVerb && !isTarget) || kind == NodeKind::Query);
         if (startsLine && !isFirst) gap(clauseGap_);
         part(p);
         isFirst = false;
@@ -298,6 +303,9 @@ void StatementLayout::enclosed(std::uint32_t index, Gap separator) {
     const std::vector<Part> list = partsOf(index);
     const NodeKind parent =
         tree_.nodes[index].parent == Node::kNone ? NodeKind::Error : tree_.nodes[tree_.nodes[index].parent].kind;
+    // The few columns of a key stay together: the line breaks before REFERENCES instead.
+    const bool ofKey = parent == NodeKind::ReferencesClause || parent == NodeKind::TableConstraint;
+    if (ofKey && list.size() <= kKeyTokens) return flow(index);
     if (parent == NodeKind::InList) separator = Gap::FillLine;
     openGroup();
     for (const Part& p : list) {

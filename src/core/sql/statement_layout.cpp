@@ -191,6 +191,7 @@ StatementLayout::Gap StatementLayout::naturalGap(std::uint32_t before, std::uint
     // user@host
     if (b.kind == TokenKind::Variable && a.end() == b.start && a.kind != TokenKind::Operator) return Gap::None;
     if (glueNext_ && b.kind != TokenKind::Operator && b.kind != TokenKind::Dot) return Gap::None;
+    if (a.textIn(text_) == "{" || b.textIn(text_) == "}") return Gap::None;
     if (a.kind == TokenKind::OpenParen || a.kind == TokenKind::OpenBracket || a.kind == TokenKind::Dot)
         return Gap::None;
     switch (b.kind) {
@@ -218,13 +219,17 @@ StatementLayout::Gap StatementLayout::naturalGap(std::uint32_t before, std::uint
 
 void StatementLayout::token(std::uint32_t index) {
     flushGap();
-    if (hasComments_) leadingComments(index);
+    const bool isAwaited = owner_ != Node::kNone;  // a comma for which the comments before it have waited
+    if (hasComments_ && !isAwaited) leadingComments(index);
     layout_.text(spelled(index));
     ++cursor_;
     gap_ = Gap::Auto;
     glueNext_ = false;
     if (!hasComments_) return;
-    if (owner_ != Node::kNone) trailingComments(std::exchange(owner_, Node::kNone));  // they waited for this comma
+    if (isAwaited) {
+        trailingComments(std::exchange(owner_, Node::kNone));
+        carrier_ = index;
+    }
     if (hoisted_ != index) owner_ = index;
 }
 
@@ -235,12 +240,14 @@ void StatementLayout::flushComments() {
     trailingComments(std::exchange(owner_, Node::kNone));
 }
 
-/// A line comment before a comma would push the comma to the next line: it comes after it.
+/// A line comment before a comma would push the comma to the next line: it comes after it, and a comment on a line of
+/// its own explains what follows the comma.
 bool StatementLayout::waitForComma(std::uint32_t index) const {
     if (options_.commas == CommaPlace::Leading || cursor_ >= significant_.size()) return false;
     const std::uint32_t next = significant_[cursor_];
-    if (tree_.tokens[next].kind != TokenKind::Comma) return false;
-    return hasTrailingLineComment(index) && !hasTrailingLineComment(next);
+    if (tree_.tokens[next].kind != TokenKind::Comma || endOfTrailing(next) != next + 1) return false;
+    return std::any_of(tree_.tokens.begin() + index + 1, tree_.tokens.begin() + next,
+                       [](const Token& t) { return t.kind == TokenKind::LineComment; });
 }
 
 /// With commas at the beginning of lines a comment behind a comma belongs to the item before it.
@@ -339,6 +346,7 @@ void StatementLayout::trailingComments(std::uint32_t index) {
 }
 
 void StatementLayout::leadingComments(std::uint32_t index) {
+    if (carrier_ != Node::kNone) leadingComments(std::exchange(carrier_, Node::kNone));
     std::uint32_t first = index;
     while (first > 0 && tree_.tokens[first - 1].isSilent()) --first;
     if (first > 0) first = endOfTrailing(first - 1);

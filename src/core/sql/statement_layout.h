@@ -136,10 +136,11 @@ private:
     bool glueNext_ = false;      // a prefix operator stands before the next token
     bool hasComments_ = false;
     bool afterQuery_ = false;
-    std::size_t aliasColumn_ = 0;             // where the names of the select list at hand line up
-    ColumnStops stops_;                       // of the table at hand
-    std::uint32_t owner_ = Node::kNone;       // token whose comments are still to be printed
-    std::uint32_t hoisted_ = Node::kNone;     // comma whose comments are printed already
+    std::size_t aliasColumn_ = 0;          // where the names of the select list at hand line up
+    ColumnStops stops_;                    // of the table at hand
+    std::uint32_t owner_ = Node::kNone;    // token whose comments are still to be printed
+    std::uint32_t carrier_ = Node::kNone;  // comma whose leading comments go to what follows it
+    std::uint32_t hoisted_ = Node::kNone;  // comma whose comments are printed already
 };
 
 }  // namespace pantry::sql

@@ -89,9 +89,8 @@ TEST(FormatterTest, CommentsStayWithTheirNeighbours) {
               "SELECT\n"
               "    a, -- first\n"
               "    b /* two */,\n"
-              "    /* c! */ c\n"
+              "    /* c! */ c,\n"
               "    -- own line\n"
-              "    ,\n"
               "    d\n"
               "FROM t -- tail\n;");
 }
@@ -104,8 +103,8 @@ TEST(FormatterTest, OnlyKeywordsChangeTheirCase) {
 }
 
 TEST(FormatterTest, WhatItCannotReadStays) {
-    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int,, b int)", "selec  1", "\\set  x\n",
-                                        "COPY t FROM stdin;\n1  2\n\\."}) {
+    for (const std::string_view text : {"select a   b   c from", "create  table x (a  int,, b int)", "selec  1",
+                                        "\\set  x\n", "COPY t FROM stdin;\n1  2\n\\."}) {
         EXPECT_EQ(formatted(text), text);
     }
     EXPECT_EQ(formatted("create   table a (b int from); select   1;"), "create   table a (b int from);\nSELECT 1;");

@@ -1,0 +1,7 @@
+create table `kettle` (`kettle_id` int(11) unsigned not null auto_increment, `label` varchar(40) character set utf8mb4 collate utf8mb4_bin default null comment 'what people call it', kind enum('copper','steel') not null default 'steel', made timestamp not null default current_timestamp on update current_timestamp, primary key (`kettle_id`), unique key `label_key` (`label`(10)), key `by_kind` (`kind`, `made` desc) using btree) engine=InnoDB auto_increment=100 default charset=utf8mb4 comment='Kettles of the kitchen' /*!50100 partition by hash (kettle_id) partitions 4 */;
+alter table kettle add column size int not null default 3 after label, add index by_size (size), drop index by_kind, engine=InnoDB;
+insert into kettle (label, kind) values ('Big one', 'copper') on duplicate key update label = values(label), made = now();
+select sql_calc_found_rows kind, group_concat(distinct label order by label separator ', ') as labels, if(count(*) > 1, 'many', 'one') as how_many from kettle use index (by_size) where match (label) against ('+big' in boolean mode) and made > now() - interval 1 month group by kind with rollup limit 5, 10;
+update kettle k join batch b on b.kettle_id = k.kettle_id set k.size = 5, b.note = concat(b.note, ' moved') where b.done = 0;
+delete k from kettle k left join batch b on b.kettle_id = k.kettle_id where b.batch_id is null;
+set @limit := 10, session sql_mode = 'ANSI'; show tables like 'ke%'; grant select on kitchen.* to 'anna'@'%';

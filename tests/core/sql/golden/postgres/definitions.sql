@@ -1,0 +1,16 @@
+create table if not exists picking (picking_id bigint generated always as identity primary key, tree_id integer not null references tree (tree_id) on delete cascade, picked_on date not null default current_date, weight_kg numeric(6, 2) check (weight_kg > 0), picker text collate "C", note text, constraint picking_once unique (tree_id, picked_on), foreign key (tree_id, picked_on) references visit (tree_id, visited_on) deferrable initially deferred) partition by range (picked_on);
+create table small (id integer);
+create table crop as select variety, sum(weight_kg) as kg from picking join tree using (tree_id) group by variety with no data;
+create or replace view heavy_crop (variety, kg) as select variety, sum(weight_kg) from picking join tree using (tree_id) group by variety having sum(weight_kg) > 1000;
+create unique index concurrently if not exists picking_by_tree on picking using btree (tree_id, picked_on desc nulls last) include (weight_kg) where weight_kg is not null;
+alter table picking add column quality smallint default 1 not null, alter column note set data type varchar(200) using left(note, 200), drop constraint picking_once;
+alter table picking owner to orchard;
+create function scab_advice(score integer, wet boolean default false) returns text language sql immutable strict parallel safe as $$ select case when score > 4 then 'spray' else 'wait' end $$;
+create trigger picking_log after insert or update of weight_kg on picking for each row when (new.weight_kg is distinct from old.weight_kg) execute function log_picking('weight');
+create type ripeness as enum ('green', 'ripe', 'late'); create type place as (latitude numeric(9, 6), longitude numeric(9, 6));
+comment on column picking.weight_kg is 'Without the crate; the scale of the packing house rounds to ten grams.';
+grant select, insert (tree_id, picked_on) on table picking, tree to picker, "Anna Ferris" with grant option;
+explain (analyze, buffers) select * from picking where tree_id = 1;
+prepare by_tree (integer) as select * from picking where tree_id = $1;
+do $$ begin perform 1; end $$;
+create schema annex create table shed (shed_id integer primary key, name text) create view sheds as select name from shed;

@@ -1,0 +1,5 @@
+create table if not exists jar (jar_id integer primary key autoincrement, label text not null collate nocase, price numeric default (1 + 2), total generated always as (price * 1.1) stored, filled_on text default current_timestamp, unique (label) on conflict ignore) strict, without rowid;
+create trigger if not exists jar_log after update of price on jar for each row when new.price <> old.price begin insert into price_log (jar_id, price) values (new.jar_id, new.price); select case when new.price < 0 then raise(abort, 'a price cannot be negative') end; end;
+insert or replace into jar (label, price) values ('Plum', 3.5), ('Quince', 4) on conflict (label) do update set price = excluded.price where excluded.price > jar.price returning jar_id;
+create virtual table words using fts5(title, body, tokenize = 'trigram'); pragma journal_mode = wal; attach 'kitchen.db' as kitchen;
+select iif(price > 3, 'dear', 'cheap') as band, [label], label glob 'P*' from jar indexed by jar_label where label not null and price between :low and :high order by label collate nocase desc nulls last limit 10 offset ?1;
