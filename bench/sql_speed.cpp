@@ -101,8 +101,7 @@ void editing() {
     for (const char c : typed) {
         text += c;
         reparse.push_back(secondsOf([&] { script.setText(text); }, 1));
-        complete.push_back(
-            secondsOf([&] { (void)sql::completeAt(text, text.size(), sql::Dialect::Sqlite, catalog); }, 1));
+        complete.push_back(secondsOf([&] { (void)sql::completeAt(script, text.size(), catalog); }, 1));
     }
     std::ranges::sort(reparse);
     std::ranges::sort(complete);

@@ -79,7 +79,7 @@ void SheetPage::applySettings() {
 }
 
 sql::Completion SheetPage::completionAt(std::size_t caret) const {
-    return sql::completeAt(sheet_->text(), caret, sheet_->dialect(), *sheet_->catalogView());
+    return sql::completeAt(sheet_->script(), caret, *sheet_->catalogView());
 }
 
 /// A last statement without its terminator gets one: else the new one would become part of it.

@@ -1,6 +1,7 @@
 #include "core/base/fuzzy.h"
 
 #include <algorithm>
+#include <array>
 
 #include "core/base/text.h"
 
@@ -24,7 +25,46 @@ int gainAt(std::string_view text, std::size_t i) {
     return kHit + (startsWord(text, i) ? kWordStart : 0) + (i == 0 ? kFirst : 0);
 }
 
+constexpr std::size_t kLongestOnStack = 128;
+
+/// Whether the pattern's letters come in the text in their order at all: most candidates fail here.
+bool isScattered(std::string_view pattern, std::string_view text) {
+    std::size_t p = 0;
+    for (std::size_t i = 0; i < text.size() && p < pattern.size(); ++i) {
+        if (asciiLower(text[i]) == asciiLower(pattern[p])) ++p;
+    }
+    return p == pattern.size();
+}
+
 }  // namespace
+
+std::optional<int> fuzzyScore(std::string_view pattern, std::string_view text) {
+    if (pattern.empty()) return 0;
+    if (pattern.size() > text.size() || !isScattered(pattern, text)) return std::nullopt;
+    const std::size_t n = text.size();
+    if (n > kLongestOnStack) {
+        const auto match = fuzzyMatch(pattern, text);
+        return match ? std::optional(match->score) : std::nullopt;
+    }
+    // As in fuzzyMatch(), but only the row before is kept.
+    std::array<int, kLongestOnStack> rows[2];
+    for (std::size_t p = 0; p < pattern.size(); ++p) {
+        auto& row = rows[p % 2];
+        const auto& before = rows[(p + 1) % 2];
+        std::fill_n(row.begin(), n, kImpossible);
+        int best = kImpossible;
+        for (std::size_t i = p; i < n; ++i) {
+            if (p > 0 && i >= 2) best = std::max(best, before[i - 2]);
+            if (asciiLower(pattern[p]) != asciiLower(text[i])) continue;
+            const int run = p > 0 ? before[i - 1] + kRun : 0;
+            row[i] = (p == 0 ? 0 : std::max(run, best)) + gainAt(text, i);
+        }
+    }
+    const auto& last = rows[(pattern.size() - 1) % 2];
+    const int top = *std::max_element(last.begin(), last.begin() + static_cast<std::ptrdiff_t>(n));
+    if (top < 0) return std::nullopt;
+    return top - static_cast<int>(n - pattern.size());
+}
 
 std::optional<FuzzyMatch> fuzzyMatch(std::string_view pattern, std::string_view text) {
     if (pattern.empty()) return FuzzyMatch{};

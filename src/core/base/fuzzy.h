@@ -19,6 +19,9 @@ struct FuzzyMatch {
 /// Cost: |pattern| * |text|, after the usual dynamic programme for approximate subsequence scoring.
 [[nodiscard]] std::optional<FuzzyMatch> fuzzyMatch(std::string_view pattern, std::string_view text);
 
+/// The score alone, without asking for memory: for lists of thousands.
+[[nodiscard]] std::optional<int> fuzzyScore(std::string_view pattern, std::string_view text);
+
 /// Number of single-letter edits (insert, remove, change, swap neighbours) between two names, ignoring case;
 /// `limit` + 1 when there are more. (Damerau 1964, restricted form.)
 [[nodiscard]] std::size_t editDistance(std::string_view a, std::string_view b, std::size_t limit);

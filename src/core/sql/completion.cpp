@@ -13,6 +13,7 @@
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
 #include "core/sql/scope.h"
+#include "core/sql/script.h"
 
 namespace pantry::sql {
 namespace {
@@ -61,10 +62,15 @@ constexpr std::string_view kExpressionWords[] = {"CASE", "WHEN", "NOT",   "NULL"
 /// The caret's surroundings, worked out once.
 class Completer {
 public:
-    Completer(std::string_view text, std::size_t caret, Language dialect, const CatalogView& catalog)
-        : text_(text), caret_(caret), dialect_(dialect), catalog_(catalog) {}
+    Completer(const Script& script, std::size_t caret, const CatalogView& catalog, std::size_t maxItems)
+        : script_(script),
+          text_(script.text()),
+          caret_(caret),
+          dialect_(script.language()),
+          catalog_(catalog),
+          maxItems_(maxItems) {}
 
-    Completion complete(std::size_t maxItems) {
+    Completion complete() {
         result_.start = caret_;
         if (!locate()) return std::move(result_);
         ScopeFinder scope(statement_, tree_, catalog_);
@@ -76,40 +82,40 @@ public:
         } else {
             offerFor(place());
         }
-        rank(maxItems);
+        rank();
         return std::move(result_);
     }
 
 private:
     /// Finds statement, prefix and the token before; false inside strings and comments.
     bool locate() {
-        const std::vector<Token> tokens = lex(text_, dialect_);
-        const std::vector<StatementSpan> spans = Splitter(text_, tokens, dialect_).split();
-        for (const Token& token : tokens) {
-            if (token.start >= caret_) break;
-            const bool isInside = caret_ < token.end() || (caret_ == token.end() && !token.isClosed) ||
-                                  (caret_ == token.end() && token.kind == TokenKind::LineComment);
-            const bool isText = token.isComment() || token.kind == TokenKind::String ||
-                                token.kind == TokenKind::CopyData || token.kind == TokenKind::BackslashLine ||
-                                token.kind == TokenKind::Number || token.kind == TokenKind::Parameter;
-            if (isText && (isInside || (caret_ == token.end() && !token.isComment()))) return false;
-        }
-        const StatementSpan* span = nullptr;
-        for (const StatementSpan& s : spans) {
-            const bool isPast = s.isTerminated && caret_ >= s.regionEnd;
-            if (s.start <= caret_ && !isPast) span = &s;
-        }
-        if (span == nullptr) return noteAtStart(tokens);
-        statement_ = text_.substr(span->start, span->length);
-        const auto own = std::span(tokens).subspan(span->firstToken, span->endToken - span->firstToken);
-        tree_ = parseStatement(statement_, own, span->start, span->kind, dialect_);
-        notePrefix(caret_ - span->start, span->start);
+        if (isInText()) return false;
+        tree_ = parseStatement({}, {}, 0, StatementKind::Other, dialect_);  // between statements there is none
+        const auto& statements = script_.statements();
+        const auto after =
+            std::ranges::upper_bound(statements, caret_, {}, [](const ScriptStatement& s) { return s.span.start; });
+        if (after == statements.begin()) return true;
+        const ScriptStatement& statement = *std::prev(after);
+        const bool isPast = statement.span.isTerminated && caret_ >= statement.span.regionEnd;
+        if (isPast) return true;
+        statement_ = text_.substr(statement.span.start, statement.span.length);
+        tree_ = *statement.tree;
+        notePrefix(caret_ - statement.span.start, statement.span.start);
         return true;
     }
 
-    bool noteAtStart(const std::vector<Token>&) {
-        tree_ = parseStatement({}, {}, 0, StatementKind::Other, dialect_);
-        return true;
+    /// Whether the caret stands in a comment, a text, a number or the like, where nothing is offered.
+    [[nodiscard]] bool isInText() const {
+        const auto& tokens = script_.tokens();
+        const auto after = std::ranges::lower_bound(tokens, caret_, {}, &Token::start);
+        if (after == tokens.begin()) return false;
+        const Token& token = *std::prev(after);
+        const bool isInside = caret_ < token.end() || (caret_ == token.end() && !token.isClosed) ||
+                              (caret_ == token.end() && token.kind == TokenKind::LineComment);
+        const bool isText = token.isComment() || token.kind == TokenKind::String || token.kind == TokenKind::CopyData ||
+                            token.kind == TokenKind::BackslashLine || token.kind == TokenKind::Number ||
+                            token.kind == TokenKind::Parameter;
+        return isText && (isInside || (caret_ == token.end() && !token.isComment()));
     }
 
     void notePrefix(std::size_t caret, std::size_t base) {
@@ -238,9 +244,9 @@ private:
     }
 
     void offer(std::string text, CompletionKind kind, std::string detail, int bonus, std::string_view matched = {}) {
-        const auto match = base::fuzzyMatch(result_.prefix, matched.empty() ? std::string_view(text) : matched);
-        if (!match) return;
-        result_.items.push_back({std::move(text), kind, std::move(detail), match->score * 4 + bonus});
+        const auto score = base::fuzzyScore(result_.prefix, matched.empty() ? std::string_view(text) : matched);
+        if (!score) return;
+        result_.items.push_back({std::move(text), kind, std::move(detail), *score * 4 + bonus});
     }
 
     template <class List>
@@ -260,20 +266,37 @@ private:
         for (const ScopeRelation& c : commonTables_) {
             offer(quotedName(c.name, dialect_), CompletionKind::CommonTable, "common table", kRelatedBonus, c.name);
         }
-        for (const RelationFact& r : catalog_.relations()) {
+        for (const auto& [score, relation] : bestRelations(isJoin)) {
+            const RelationFact& r = *relation;
             const std::string name = catalog_.isOnSearchPath(r.schema)
                                          ? quotedName(r.name, dialect_)
                                          : quotedName(r.schema, dialect_) + "." + quotedName(r.name, dialect_);
             std::string detail = r.isView ? "view" : "table";
             if (r.rowEstimate) detail += " · " + base::counted(*r.rowEstimate, "row", "rows");
-            const bool isRelated = isJoin && refersToVisible(r);
-            if (isRelated) detail = "foreign key";
-            offer(name, r.isView ? CompletionKind::View : CompletionKind::Table, detail,
-                  kRelationBonus + (isRelated ? kRelatedBonus : 0), r.name);
+            if (isJoin && refersToVisible(r)) detail = "foreign key";
+            result_.items.push_back({name, r.isView ? CompletionKind::View : CompletionKind::Table, detail, score});
         }
         for (const std::string& schema : catalog_.schemas()) {
             if (catalog_.schemas().size() > 1) offer(quotedName(schema, dialect_), CompletionKind::Schema, "schema", 0);
         }
+    }
+
+    /// The relations that fit best, scored before anything is written about them: a database may have thousands.
+    [[nodiscard]] std::vector<std::pair<int, const RelationFact*>> bestRelations(bool isJoin) const {
+        std::vector<std::pair<int, const RelationFact*>> scored;
+        for (const RelationFact& r : catalog_.relations()) {
+            const auto score = base::fuzzyScore(result_.prefix, r.name);
+            if (!score) continue;
+            const int bonus = kRelationBonus + (isJoin && refersToVisible(r) ? kRelatedBonus : 0);
+            scored.emplace_back(*score * 4 + bonus, &r);
+        }
+        const auto isBetter = [](const auto& a, const auto& b) {
+            return a.first != b.first ? a.first > b.first : a.second < b.second;
+        };
+        const std::size_t wanted = std::min(scored.size(), maxItems_);
+        std::ranges::partial_sort(scored, scored.begin() + static_cast<std::ptrdiff_t>(wanted), isBetter);
+        scored.resize(wanted);
+        return scored;
     }
 
     /// Whether a foreign key leads from a relation of this query to `candidate`, or back.
@@ -433,17 +456,19 @@ private:
         }
     }
 
-    void rank(std::size_t maxItems) {
+    void rank() {
         std::ranges::stable_sort(result_.items, std::ranges::greater{}, &CompletionItem::score);
         std::set<std::string> seen;
         std::erase_if(result_.items, [&](const CompletionItem& item) { return !seen.insert(item.text).second; });
-        if (result_.items.size() > maxItems) result_.items.resize(maxItems);
+        if (result_.items.size() > maxItems_) result_.items.resize(maxItems_);
     }
 
+    const Script& script_;
     std::string_view text_;
     std::size_t caret_;
     Language dialect_;
     const CatalogView& catalog_;
+    std::size_t maxItems_;
     Completion result_;
     std::string_view statement_;
     SyntaxTree tree_;
@@ -461,9 +486,15 @@ std::string_view completionKindName(CompletionKind kind) {
     return kNames[static_cast<std::size_t>(kind)];
 }
 
+Completion completeAt(const Script& script, std::size_t caret, const CatalogView& catalog, std::size_t maxItems) {
+    return Completer(script, std::min(caret, script.text().size()), catalog, maxItems).complete();
+}
+
 Completion completeAt(std::string_view text, std::size_t caret, Language dialect, const CatalogView& catalog,
                       std::size_t maxItems) {
-    return Completer(text, std::min(caret, text.size()), dialect, catalog).complete(maxItems);
+    Script script(dialect);
+    script.setText(text);
+    return completeAt(script, caret, catalog, maxItems);
 }
 
 }  // namespace pantry::sql

@@ -13,7 +13,8 @@ constexpr int kMaxDepth = 12;  // of subqueries within subqueries whose columns 
 bool isSame(std::string_view a, std::string_view b) { return base::equalsIgnoringCase(a, b); }
 
 const ScopeColumn* columnNamed(const ScopeRelation& relation, std::string_view name) {
-    const auto found = std::ranges::find_if(relation.columns, [&](const ScopeColumn& c) { return isSame(c.name, name); });
+    const auto found =
+        std::ranges::find_if(relation.columns, [&](const ScopeColumn& c) { return isSame(c.name, name); });
     return found == relation.columns.end() ? nullptr : &*found;
 }
 
@@ -172,6 +173,7 @@ void ScopeFinder::mergeJoined(std::uint32_t join, std::size_t left, std::size_t 
     std::vector<std::string> shared;
     bool isNatural = false;
     const Node& n = tree_.nodes[join];
+    if (n.firstChild == Node::kNone) return;
     const std::uint32_t second = tree_.nodes[n.firstChild].nextSibling;
     for (std::uint32_t i = tree_.nodes[n.firstChild].endToken; i < n.endToken; ++i) {
         if (second != Node::kNone && i >= tree_.nodes[second].firstToken) break;
@@ -226,7 +228,8 @@ ScopeRelation ScopeFinder::named(std::uint32_t node, int depth) const {
     relation.name = relation.alias = parts.back();
     if (parts.size() > 1) relation.schema = parts[parts.size() - 2];
     const bool isFunction = tree_.nodes[node].kind == NodeKind::FunctionTable;
-    const std::uint32_t common = relation.schema.empty() && !isFunction ? commonTableNamed(node, relation.name) : Node::kNone;
+    const std::uint32_t common =
+        relation.schema.empty() && !isFunction ? commonTableNamed(node, relation.name) : Node::kNone;
     if (common != Node::kNone) {
         relation.isCommonTable = true;
         if (depth < kMaxDepth) {
@@ -335,7 +338,8 @@ ScopeFinder::Output ScopeFinder::output(std::uint32_t node, int depth) const {
 }
 
 void ScopeFinder::selectItems(std::uint32_t clause, const std::vector<ScopeRelation>& visible, Output& out) const {
-    for (std::uint32_t item = tree_.nodes[clause].firstChild; item != Node::kNone; item = tree_.nodes[item].nextSibling) {
+    for (std::uint32_t item = tree_.nodes[clause].firstChild; item != Node::kNone;
+         item = tree_.nodes[item].nextSibling) {
         if (tree_.nodes[item].kind != NodeKind::SelectItem) continue;
         const std::uint32_t expression = tree_.nodes[item].firstChild;
         if (expression == Node::kNone) continue;
@@ -387,7 +391,8 @@ bool ScopeFinder::isOutputName(std::uint32_t nameNode, std::string_view name) co
     std::uint32_t clause = Node::kNone;
     for (std::uint32_t n = nameNode; n != Node::kNone; n = tree_.nodes[n].parent) {
         const NodeKind kind = tree_.nodes[n].kind;
-        if (kind == NodeKind::OrderByClause || kind == NodeKind::GroupByClause || kind == NodeKind::HavingClause) clause = n;
+        if (kind == NodeKind::OrderByClause || kind == NodeKind::GroupByClause || kind == NodeKind::HavingClause)
+            clause = n;
         if (kind == NodeKind::WindowSpec || kind == NodeKind::Arguments) clause = Node::kNone;
         const bool isQuery = kind == NodeKind::SelectCore || kind == NodeKind::Query;
         if (!isQuery || clause == Node::kNone) continue;
@@ -405,7 +410,8 @@ Resolution ScopeFinder::resolve(std::uint32_t nameNode) const {
     const std::vector<ScopeRelation> visible = relationsAt(tree_.nodes[nameNode].firstToken);
     if (parts.size() > 1) {
         const std::string& qualifier = parts[parts.size() - 2];
-        const auto relation = std::ranges::find_if(visible, [&](const ScopeRelation& r) { return isSame(r.alias, qualifier); });
+        const auto relation =
+            std::ranges::find_if(visible, [&](const ScopeRelation& r) { return isSame(r.alias, qualifier); });
         if (relation == visible.end()) {
             // schema.table.column, or a composite's field: only a plain qualifier can be called unknown.
             const bool isKnownPlace = std::ranges::all_of(visible, [](const ScopeRelation& r) { return r.isKnown; });

@@ -27,5 +27,16 @@ TEST(EditDistanceTest, CountsEditsUpToALimit) {
     EXPECT_EQ(editDistance("warden", "kettle", 2), 3U);
 }
 
+TEST(FuzzyTest, TheScoreAloneIsTheSame) {
+    for (const std::string_view pattern : {"", "p", "plt", "tn", "inspection_id", "xq", "Plot_Id"}) {
+        for (const std::string_view text : {"plot", "plot_id", "treatment", "inspection_id", "PlotTree", "p"}) {
+            const auto match = fuzzyMatch(pattern, text);
+            const auto score = fuzzyScore(pattern, text);
+            ASSERT_EQ(match.has_value(), score.has_value()) << pattern << " in " << text;
+            EXPECT_EQ(match ? match->score : 0, score.value_or(0)) << pattern << " in " << text;
+        }
+    }
+}
+
 }  // namespace
 }  // namespace pantry::base

@@ -207,7 +207,8 @@ void holdsForLooseAndSound(const std::string& name, Property property) {
         property(*looseSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
     }));
     EXPECT_TRUE(rc::check(name + " (definitions)", [&] {
-        property(*soundDefinition(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
+        property(*soundDefinition(),
+                 *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
     }));
     EXPECT_TRUE(rc::check(name + " (sound)", [&] {
         property(*soundSql(), *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi));
@@ -286,12 +287,15 @@ TEST(SqlPropertiesTest, SoundQueriesAreUnderstood) {
 TEST(SqlPropertiesTest, CompletionAndFindingsTakeAnything) {
     const CatalogView catalog({{.schema = "main", .name = "plot", .columns = {{"a", "integer"}}}}, {"main"});
     EXPECT_TRUE(rc::check("no crash", [&] {
-        const std::string text = *looseSql();
+        const std::string text = *rc::gen::oneOf(looseSql(), soundSql(), soundDefinition());
         const Dialect dialect = *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi);
         const auto caret = *rc::gen::inRange<std::size_t>(0, text.size() + 1);
         const Completion completion = completeAt(text, caret, dialect, catalog);
         RC_ASSERT(completion.start + completion.length <= text.size());
-        for (const Finding& f : checkScript(text, dialect)) RC_ASSERT(f.start + f.length <= text.size());
+        for (const Finding& f : checkScript(text, dialect, {.catalog = &catalog})) {
+            RC_ASSERT(f.start + f.length <= text.size());
+            if (f.fix) RC_ASSERT(f.fix->start + f.fix->length <= text.size());
+        }
     }));
 }
 

@@ -1,0 +1,66 @@
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "core/sql/completion.h"
+#include "core/sql/findings.h"
+#include "core/sql/format_choice.h"
+#include "core/sql/lexer.h"
+#include "core/sql/script.h"
+
+namespace pantry::test {
+
+/// What must hold for any bytes in any dialect, whatever they mean. `choice` selects the caret, the edit and the style.
+/// Returns what does not hold, or an empty text.
+inline std::string brokenInvariant(std::string_view text, sql::Dialect dialect, std::uint32_t choice) {
+    using namespace sql;
+    std::size_t at = 0;
+    for (const Token& token : lex(text, dialect)) {
+        if (token.start != at || token.length == 0) return "tokens cover the text";
+        at = token.end();
+    }
+    if (at != text.size()) return "tokens reach the end";
+
+    FormatOptions style{.width = 20 + choice % 100, .indentWidth = 1 + choice % 7};
+    for (const FormatChoice& c : formatChoices()) c.set(style, choice % c.words.size());
+    const std::string once = formatScript(text, dialect, style);
+    if (!haveSameTokens(text, once, dialect)) return "formatting keeps the tokens";
+    if (formatScript(once, dialect, style) != once) return "formatting settles";
+
+    static const CatalogView catalog({{.schema = "main",
+                                       .name = "plot",
+                                       .columns = {{"plot_id", "integer", true, false}, {"name", "text"}},
+                                       .rowEstimate = 500'000},
+                                      {.schema = "main",
+                                       .name = "tree",
+                                       .columns = {{"tree_id", "integer", true, false}, {"plot_id", "integer"}},
+                                       .foreignKeys = {{{"plot_id"}, "main", "plot", {"plot_id"}}}}},
+                                     {"main"});
+    const std::size_t caret = text.empty() ? 0 : choice % (text.size() + 1);
+    const Completion completion = completeAt(text, caret, dialect, catalog);
+    if (completion.start + completion.length > text.size()) return "completion stays in the text";
+    for (const Finding& f : checkScript(text, dialect, {.catalog = &catalog})) {
+        if (f.start + f.length > text.size()) return "findings stay in the text";
+        if (f.fix && f.fix->start + f.fix->length > text.size()) return "mends stay in the text";
+    }
+
+    Script edited(dialect);
+    edited.setText(text);
+    std::string changed(text);
+    changed.insert(caret, choice % 3 == 0 ? ";" : choice % 3 == 1 ? "'" : " begin ");
+    edited.setText(changed);
+    Script fresh(dialect);
+    fresh.setText(changed);
+    if (edited.tokens() != fresh.tokens()) return "an edit reads the tokens that a new text has";
+    if (edited.statements().size() != fresh.statements().size())
+        return "an edit reads the statements that a new text has";
+    for (std::size_t i = 0; i < fresh.statements().size(); ++i) {
+        const auto& a = edited.statements()[i];
+        const auto& b = fresh.statements()[i];
+        if (a.span != b.span || a.tree->tokens != b.tree->tokens) return "an edit parses what a new text has";
+    }
+    return {};
+}
+
+}  // namespace pantry::test
