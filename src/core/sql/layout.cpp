@@ -34,9 +34,11 @@ std::vector<std::uint32_t> Layout::measure() const {
     struct Open {
         std::uint32_t flat;  // columns inside the group, from here to its end
         std::uint32_t tail;  // columns after its end up to the next break
+        std::uint32_t whole;
     };
-    std::vector<Open> groups{{0, 0}};
+    std::vector<Open> groups{{0, 0, 0}};
     std::uint32_t toBreak = 0;  // columns from here to the next possible break
+    std::uint32_t whole = 0;    // the same when groups on the way are not broken
     for (std::size_t i = items_.size(); i-- > 0;) {
         std::uint32_t& flat = groups.back().flat;
         switch (items_[i].op) {
@@ -45,35 +47,39 @@ std::vector<std::uint32_t> Layout::measure() const {
                 const std::uint32_t width = piece.hasLines ? kNeverFits : piece.width;
                 flat = plus(flat, width);
                 toBreak = plus(toBreak, width);
+                whole = plus(whole, width);
                 break;
             }
             case Op::Space:
             case Op::PadTo:
                 flat = plus(flat, 1);
                 toBreak = plus(toBreak, 1);
+                whole = plus(whole, 1);
                 break;
             case Op::Line:
                 flat = plus(flat, 1);
-                toBreak = 0;
+                toBreak = whole = 0;
                 break;
-            case Op::SoftLine: toBreak = 0; break;
+            case Op::SoftLine: toBreak = whole = 0; break;
             case Op::FillLine:
-                widths[i] = plus(toBreak, 1);
+                // What begins a new line is not torn apart to stay on this one, unless it cannot be kept whole at all.
+                widths[i] = plus(whole >= kNeverFits ? toBreak : whole, 1);
                 flat = plus(flat, 1);
-                toBreak = 0;
+                toBreak = whole = 0;
                 break;
             case Op::HardLine:
             case Op::FreshLine:
             case Op::BreakAfter:
                 flat = kNeverFits;
-                toBreak = 0;
+                toBreak = whole = 0;
                 break;
-            case Op::CloseGroup: groups.push_back({0, toBreak}); break;
+            case Op::CloseGroup: groups.push_back({0, toBreak, whole}); break;
             case Op::OpenGroup: {
                 const Open group = groups.back();
                 groups.pop_back();
                 widths[i] = plus(group.flat, group.tail);
                 groups.back().flat = plus(groups.back().flat, group.flat);
+                whole = plus(group.flat, group.whole);
                 break;
             }
             case Op::Indent:
@@ -89,11 +95,12 @@ std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
     out.reserve(texts_.size() * 8);
     std::vector<bool> broken{true};  // for each open group
     std::size_t depth = 0;
-    // Deeper than two thirds of the width nothing is indented further: what is nested ten thousand times must stay small.
+    // Deeper than two thirds of the width nothing is indented further: what is nested ten thousand times must stay
+    // small.
     const std::size_t deepest = width * 2 / 3;
     const auto indentation = [&] { return std::min(depth * indentWidth, deepest); };
     std::size_t column = 0;
-    std::size_t lineStart = 0;  // indentation of the line at hand
+    std::size_t lineStart = 0;      // indentation of the line at hand
     std::size_t pendingSpaces = 0;  // written only before text, so that no line ends in blanks
     bool mustBreak = false;
     const auto newLine = [&] {

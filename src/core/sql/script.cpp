@@ -47,8 +47,8 @@ void Script::setText(std::string_view text) {
 
 /// Statements that an edit at `offset` cannot reach: what follows them can be read by itself.
 std::size_t Script::statementsBefore(std::size_t offset) const {
-    const auto after = std::ranges::upper_bound(
-        statements_, offset, {}, [](const ScriptStatement& s) { return s.span.regionEnd; });
+    const auto after =
+        std::ranges::upper_bound(statements_, offset, {}, [](const ScriptStatement& s) { return s.span.regionEnd; });
     auto count = static_cast<std::size_t>(after - statements_.begin());
     while (count > 0 && !statements_[count - 1].isFreshAfter) --count;
     return count;
@@ -74,8 +74,8 @@ Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t
         ++tries;
         // The lexer may stand between statements while a routine's body is still open.
         window.spans = Splitter(text, window.tokens, language_).split();
-        const bool isBetween = !window.spans.empty() && window.spans.back().isTerminated &&
-                               window.spans.back().regionEnd == token.end();
+        const bool isBetween =
+            !window.spans.empty() && window.spans.back().isTerminated && window.spans.back().regionEnd == token.end();
         if (!isBetween) continue;
         window.resume = static_cast<std::size_t>(met - statements_.begin()) + 1;
         window.meets = true;
@@ -83,7 +83,8 @@ Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t
     }
     if (!window.meets) window.spans = Splitter(text, window.tokens, language_).split();
     for (const StatementSpan& span : window.spans) {
-        window.isFreshAfter.push_back(std::ranges::binary_search(freshEnds, span.regionEnd));
+        // An open body may end in a terminator without being ended by it.
+        window.isFreshAfter.push_back(span.isTerminated && std::ranges::binary_search(freshEnds, span.regionEnd));
     }
     return window;
 }
@@ -96,7 +97,8 @@ void Script::replace(std::string_view text, const Edit& edit, std::size_t kept, 
     std::vector<ScriptStatement> fresh = parseWindow(text, kept, window, firstToken);
 
     const auto byteShift = static_cast<std::ptrdiff_t>(edit.newEnd) - static_cast<std::ptrdiff_t>(edit.oldEnd);
-    const auto tokenShift = static_cast<std::ptrdiff_t>(window.tokens.size()) - static_cast<std::ptrdiff_t>(endToken - firstToken);
+    const auto tokenShift =
+        static_cast<std::ptrdiff_t>(window.tokens.size()) - static_cast<std::ptrdiff_t>(endToken - firstToken);
     const auto lineShift = std::count(text.begin() + static_cast<std::ptrdiff_t>(edit.start),
                                       text.begin() + static_cast<std::ptrdiff_t>(edit.newEnd), '\n') -
                            std::count(text_.begin() + static_cast<std::ptrdiff_t>(edit.start),
@@ -111,7 +113,8 @@ void Script::replace(std::string_view text, const Edit& edit, std::size_t kept, 
         span.line += static_cast<std::size_t>(lineShift);
     }
     const auto place = [](auto& all, std::size_t from, std::size_t to, const auto& middle) {
-        const auto at = all.erase(all.begin() + static_cast<std::ptrdiff_t>(from), all.begin() + static_cast<std::ptrdiff_t>(to));
+        const auto at =
+            all.erase(all.begin() + static_cast<std::ptrdiff_t>(from), all.begin() + static_cast<std::ptrdiff_t>(to));
         all.insert(at, middle.begin(), middle.end());
     };
     place(tokens_, firstToken, endToken, window.tokens);

@@ -1,5 +1,7 @@
 #include "core/sql/formatter.h"
 
+#include <fmt/format.h>
+
 #include "support/marked_sql.h"
 
 namespace pantry::sql {
@@ -138,6 +140,63 @@ TEST(FormatterTest, CaseExpressionsBreakByBranch) {
               "        ELSE 'x'\n"
               "    END AS y\n"
               "FROM t");
+}
+
+TEST(FormatterTest, CommasStandWhereTheStyleSays) {
+    const FormatOptions leading{.width = 30, .commas = CommaPlace::Leading};
+    EXPECT_EQ(formatScript("select alpha, beta, -- the second\n gamma_and_more from t", Dialect::Ansi, leading),
+              "SELECT\n    alpha\n    , beta -- the second\n    , gamma_and_more\nFROM t");
+    EXPECT_EQ(formatScript("select\n    alpha\n    , beta -- the second\n    , gamma_and_more from t", Dialect::Ansi,
+                           {.width = 30}),
+              "SELECT\n    alpha,\n    beta, -- the second\n    gamma_and_more\nFROM t");
+}
+
+TEST(FormatterTest, AndStandsWhereTheStyleSays) {
+    EXPECT_EQ(formatScript("select a from t where first_one = 1 and second_one = 2", Dialect::Ansi,
+                           {.width = 30, .logic = LogicPlace::LineEnd}),
+              "SELECT a\nFROM t\nWHERE first_one = 1 AND\n    second_one = 2");
+}
+
+TEST(FormatterTest, SelectItemsFillLinesOrAlignTheirNames) {
+    const std::string_view text = "select a as one, second_column as two, c + d as three_and_more from t";
+    EXPECT_EQ(formatScript(text, Dialect::Ansi, {.width = 40, .selectItems = SelectItems::Filled}),
+              "SELECT\n    a AS one, second_column AS two,\n    c + d AS three_and_more\nFROM t");
+    EXPECT_EQ(
+        formatScript(text, Dialect::Ansi, {.width = 40, .alignment = Alignment::All}),
+        "SELECT\n    a             AS one,\n    second_column AS two,\n    c + d         AS three_and_more\nFROM t");
+}
+
+TEST(FormatterTest, TablesAreAlignedUnlessTheStyleSaysOtherwise) {
+    const std::string_view text = "create table t (id integer primary key, long_name text not null)";
+    EXPECT_EQ(formatScript(text, Dialect::Sqlite),
+              "CREATE TABLE t (\n    id        integer PRIMARY KEY,\n    long_name text    NOT NULL\n)");
+    EXPECT_EQ(formatScript(text, Dialect::Sqlite, {.alignment = Alignment::None}),
+              "CREATE TABLE t (\n    id integer PRIMARY KEY,\n    long_name text NOT NULL\n)");
+}
+
+TEST(FormatterTest, BodiesInDollarQuotesStayByteForByte) {
+    const std::string_view body = "$x$\n  begin\n\tselect   1;\n  end\n$x$";
+    EXPECT_THAT(
+        formatScript(fmt::format("create function f() returns int language plpgsql as {}", body), Dialect::Postgres),
+        testing::HasSubstr(body));
+}
+
+TEST(FormatterTest, AnErrorInOneStatementLeavesTheOthers) {
+    EXPECT_EQ(formatted("select   1; select   from   where; select   2"), "SELECT 1; select   from   where;\nSELECT 2");
+}
+
+TEST(FormatterTest, OneLineOfAMegabyteIsLaidOut) {
+    std::string text = "select a from t where b in (0";
+    while (text.size() < 1'000'000) text += ", 12345";
+    text += ")";
+    const std::string out = formatScript(text, Dialect::Postgres);
+    EXPECT_GT(std::ranges::count(out, '\n'), 10'000);
+    EXPECT_TRUE(haveSameTokens(text, out, Dialect::Postgres));
+}
+
+TEST(FormatterTest, TenThousandParenthesesAreLaidOut) {
+    const std::string text = "select " + std::string(10'000, '(') + "1" + std::string(10'000, ')') + " + 2";
+    EXPECT_TRUE(haveSameTokens(text, formatted(text), Dialect::Postgres));
 }
 
 }  // namespace

@@ -7,7 +7,7 @@ using testing::ElementsAre;
 using enum TokenKind;
 
 /// The significant tokens of a text.
-std::vector<std::string> words(std::string_view text, Dialect dialect) {
+std::vector<std::string> words(std::string_view text, const Language& dialect) {
     std::vector<std::string> out;
     for (const Token& token : lex(text, dialect)) {
         if (!token.isTrivia()) out.emplace_back(token.textIn(text));
@@ -15,7 +15,7 @@ std::vector<std::string> words(std::string_view text, Dialect dialect) {
     return out;
 }
 
-std::vector<TokenKind> kinds(std::string_view text, Dialect dialect) {
+std::vector<TokenKind> kinds(std::string_view text, const Language& dialect) {
     std::vector<TokenKind> out;
     for (const Token& token : lex(text, dialect)) {
         if (token.kind != Blank) out.push_back(token.kind);
@@ -99,6 +99,76 @@ TEST(LexerTest, LinesThatBeginWithABackslashAreOneToken) {
 
 TEST(LexerTest, AGoLineEndsAStatement) {
     EXPECT_THAT(kinds("select 1\n go \nselect go", Dialect::Ansi), ElementsAre(Word, Number, Terminator, Word, Word));
+}
+
+// The cases below follow the chapters on lexical structure of each engine's manual.
+
+TEST(LexerTest, PostgresOperatorsTakeASignOnlyBesideCertainLetters) {
+    EXPECT_THAT(words("a *-b", Dialect::Postgres), ElementsAre("a", "*", "-", "b"));
+    EXPECT_THAT(words("a @-b", Dialect::Postgres), ElementsAre("a", "@-", "b"));
+    EXPECT_THAT(words("a !=-1", Dialect::Postgres), ElementsAre("a", "!=-", "1"));
+    EXPECT_THAT(words("a <->b <=> c ~~* d", Dialect::Postgres), ElementsAre("a", "<->", "b", "<=>", "c", "~~*", "d"));
+    EXPECT_THAT(words("a+/* c */b", Dialect::Postgres), ElementsAre("a", "+", "b"));
+}
+
+TEST(LexerTest, PostgresCastsAssignmentsAndSlices) {
+    EXPECT_THAT(words("x::int[], f(a => 1, b := 2)", Dialect::Postgres),
+                ElementsAre("x", "::", "int", "[", "]", ",", "f", "(", "a", "=>", "1", ",", "b", ":=", "2", ")"));
+    EXPECT_THAT(kinds("a[i:j]", Dialect::Postgres), ElementsAre(Word, OpenBracket, Word, Operator, Word, CloseBracket));
+    EXPECT_THAT(kinds("$1 $23", Dialect::Postgres), ElementsAre(Parameter, Parameter));
+}
+
+TEST(LexerTest, PostgresDollarQuotesEndAtTheirOwnTag) {
+    EXPECT_THAT(words("$a$ $$ $b$ $a$ x", Dialect::Postgres), ElementsAre("$a$ $$ $b$ $a$", "x"));
+    EXPECT_THAT(words("a$b$c", Dialect::Postgres), ElementsAre("a$b$c"));
+    EXPECT_THAT(words("$été$x$été$", Dialect::Postgres), ElementsAre("$été$x$été$"));
+}
+
+TEST(LexerTest, PostgresStringsFollowTheSession) {
+    EXPECT_THAT(words(R"('a\' b)", Dialect::Postgres), ElementsAre(R"('a\')", "b"));
+    EXPECT_THAT(words(R"('a\' b')", Language(Dialect::Postgres, false, Backslash::Escapes)), ElementsAre(R"('a\' b')"));
+    EXPECT_THAT(words("set standard_conforming_strings = off; 'a\\' b'", Dialect::Postgres),
+                ElementsAre("set", "standard_conforming_strings", "=", "off", ";", "'a\\' b'"));
+    EXPECT_THAT(words("set standard_conforming_strings to on; 'a\\' b", Dialect::Postgres),
+                ElementsAre("set", "standard_conforming_strings", "to", "on", ";", "'a\\'", "b"));
+}
+
+TEST(LexerTest, NamesMayHaveLettersOfEveryAlphabet) {
+    EXPECT_THAT(kinds("größe 名前 _x x$1", Dialect::Postgres), ElementsAre(Word, Word, Word, Word));
+    EXPECT_THAT(kinds("U&\"d\\0061t\" \"a\"\"b\"", Dialect::Postgres), ElementsAre(QuotedName, QuotedName));
+}
+
+TEST(LexerTest, MySqlQuotesFollowTheSession) {
+    EXPECT_THAT(kinds("\"a\"", Dialect::MySql), ElementsAre(String));
+    EXPECT_THAT(kinds("\"a\"", Language(Dialect::MySql, true)), ElementsAre(QuotedName));
+    EXPECT_THAT(kinds("set sql_mode = 'ANSI_QUOTES'; \"a\"", Dialect::MySql),
+                ElementsAre(Word, Word, Operator, String, Terminator, QuotedName));
+    EXPECT_THAT(kinds("set @@session.sql_mode = 'no_backslash_escapes'; 'a\\'", Dialect::MySql),
+                ElementsAre(Word, Variable, Operator, String, Terminator, String));
+    EXPECT_THAT(words(R"('a\' c')", Language(Dialect::MySql, false, Backslash::Plain)),
+                ElementsAre(R"('a\')", "c", "'"));
+}
+
+TEST(LexerTest, MySqlLiteralsVariablesAndOperators) {
+    EXPECT_THAT(words("x'4D' 0x4D b'01' 0b01 _utf8'a' N'b'", Dialect::MySql),
+                ElementsAre("x'4D'", "0x4D", "b'01'", "0b01", "_utf8", "'a'", "N'b'"));
+    EXPECT_THAT(words("@a := @`b c` <=> @@global.d -> '$.x' ->> '$.y'", Dialect::MySql),
+                ElementsAre("@a", ":=", "@`b c`", "<=>", "@@global.d", "->", "'$.x'", "->>", "'$.y'"));
+    EXPECT_THAT(words("1st 2_nd 5--3", Dialect::MySql), ElementsAre("1st", "2_nd", "5", "-", "-", "3"));
+    EXPECT_THAT(kinds("/*! x */ /*+ y */ /*M! z */", Dialect::MySql),
+                ElementsAre(ExecutableComment, BlockComment, ExecutableComment));
+}
+
+TEST(LexerTest, SqliteBlobsAndParameters) {
+    EXPECT_THAT(kinds("x'00' ? ?12 :a @b $c [a]b", Dialect::Sqlite),
+                ElementsAre(String, Parameter, Parameter, Parameter, Parameter, Parameter, QuotedName, Word));
+    EXPECT_THAT(words("a->>'b' || c == d <> e", Dialect::Sqlite),
+                ElementsAre("a", "->>", "'b'", "||", "c", "==", "d", "<>", "e"));
+}
+
+TEST(LexerTest, OnlyGoAloneOnALineSeparates) {
+    EXPECT_THAT(kinds("select go\nGO\n go \nselect 1 go", Dialect::Ansi),
+                ElementsAre(Word, Word, Terminator, Terminator, Word, Number, Word));
 }
 
 TEST(LexerTest, AMissingEndIsMarked) {

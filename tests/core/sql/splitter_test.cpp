@@ -7,6 +7,7 @@ namespace {
 
 using test::marked;
 using testing::ElementsAre;
+using testing::SizeIs;
 
 std::vector<std::string> statements(std::string_view text, Dialect dialect = Dialect::Sqlite) {
     std::vector<std::string> out;
@@ -76,6 +77,42 @@ std::string statementUnder(std::string_view sql) {
     const auto spans = splitStatements(m.text, Dialect::Sqlite);
     const auto index = statementAt(m.text, spans, m.caret);
     return index ? m.text.substr(spans[*index].start, spans[*index].length) : "none";
+}
+
+TEST(SplitterTest, KnowsTheFunctionIfFromTheStatement) {
+    EXPECT_THAT(
+        statements("create procedure p() begin select case when a then if(b, 1, 2) else if(c, 3, 4) end; end; select 2",
+                   Dialect::MySql),
+        SizeIs(2));
+    EXPECT_THAT(statements("create procedure p() begin if (a = 1) then select 1; else if (b) then set x = if(a, 1, 2); "
+                           "end if; end if; end; select 2",
+                           Dialect::MySql),
+                SizeIs(2));
+}
+
+TEST(SplitterTest, CompoundStatementsOutsideRoutinesStayWhole) {
+    EXPECT_THAT(statements("if @a then select 1; end if; select 2", Dialect::MySql), SizeIs(2));
+    EXPECT_THAT(statements("begin not atomic declare x int; set x = 1; end; select 2", Dialect::MySql), SizeIs(2));
+    EXPECT_THAT(statements("while @a < 3 do set @a = @a + 1; end while; select 2", Dialect::MySql), SizeIs(2));
+}
+
+TEST(SplitterTest, PostgresBodiesOfStandardSqlStayWhole) {
+    EXPECT_THAT(
+        statements(
+            "create function f() returns int begin atomic select 1; select case when true then 1 end; end; select 2",
+            Dialect::Postgres),
+        SizeIs(2));
+    EXPECT_THAT(statements("create rule r as on update to t do (update a set b = 1; delete from c); select 2",
+                           Dialect::Postgres),
+                SizeIs(2));
+    EXPECT_THAT(
+        statements("create schema s create table a (b int) create view v as select 1; select 2", Dialect::Postgres),
+        SizeIs(2));
+}
+
+TEST(SplitterTest, EmptyStatementsAndCommentsHaveNoSpan) {
+    EXPECT_THAT(statements(";; -- c\n; /* d */ ;", Dialect::Postgres), SizeIs(0));
+    EXPECT_THAT(statements("/*!40101 set names utf8 */;", Dialect::MySql), SizeIs(1));
 }
 
 TEST(StatementAtTest, PicksTheStatementThatHoldsTheCaret) {
