@@ -199,7 +199,7 @@ void addCheck(CLI::App& app, Context& context) {
                 json.add(findingJson(f));
             } else {
                 const std::string message =
-                    fmt::format("{} ({}): {}", sql::severityName(f.severity), f.rule, f.message);
+                    fmt::format("{} [{}: {}]", f.message, sql::severityName(f.severity), f.rule);
                 failAt(context, o->input.name(), *text, f.start, Error{.message = message});
             }
             if (f.severity == sql::Severity::Error) exitCode = kFailed;

@@ -69,6 +69,41 @@ TEST_F(CliTest, ChecksWithPlacesAndExitStatus) {
     EXPECT_EQ(pantry("check --dialect sqlite --json", "select 1").output, "[]\n");
 }
 
+TEST_F(CliTest, FindingsHaveRuleSeverityAndMend) {
+    const auto r = pantry("check --dialect postgres --json", "select a from t where b = null");
+    EXPECT_EQ(r.exitCode, 0);
+    EXPECT_THAT(r.output, testing::HasSubstr(R"("rule":"null-comparison","severity":"warning","start":22,"length":8)"));
+    EXPECT_THAT(r.output, testing::HasSubstr(R"("fix":{"start":24,"length":6,"text":"IS NULL"})"));
+}
+
+TEST_F(CliTest, FindingsKnowTheCatalogOfAConnectionOrAFile) {
+    const auto r = pantry("check --dialect sqlite -c 'Orchard records'", "select nme from plot where plot_id = 1");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(r.output, testing::HasSubstr("Did you mean name? [error: unknown-column]"));
+
+    const std::string catalog = path("catalog.json");
+    pantry("catalog -c 'Orchard records' --json > " + catalog, "");
+    const auto fromFile = pantry("check --dialect sqlite --catalog " + catalog, "select nme from plot where plot_id = 1");
+    EXPECT_EQ(fromFile.output, r.output);
+}
+
+TEST_F(CliTest, RulesCanBeListedAndLeftOut) {
+    EXPECT_THAT(pantry("check --rules", "").output, testing::HasSubstr("update-without-where"));
+    EXPECT_EQ(pantry("check --dialect sqlite --without delete-without-where", "delete from t").output, "");
+    EXPECT_EQ(pantry("check --dialect sqlite --without no-such-rule", "delete from t").exitCode, 2);
+}
+
+TEST_F(CliTest, TextsAreReadAsTheSessionReadsThem) {
+    EXPECT_EQ(pantry("format --dialect mysql --ansi-quotes", "select \"a\"  from \"t\"").output, "SELECT \"a\" FROM \"t\"");
+    EXPECT_EQ(pantry("check --dialect postgres --backslash escapes --json", "select 'a\\' b'").output, "[]\n");
+}
+
+TEST_F(CliTest, TheStyleHasChoices) {
+    EXPECT_EQ(pantry("format --dialect sqlite --width 20 --commas leading --keywords lower", "SELECT alpha, beta, gamma FROM t").output,
+              "select\n    alpha\n    , beta\n    , gamma\nfrom t");
+    EXPECT_EQ(pantry("format --dialect sqlite --commas above", "select 1").exitCode, 2);
+}
+
 TEST_F(CliTest, CompletesFromAConnection) {
     const auto r = pantry("complete --dialect sqlite --at 17 --json -c Kitchen", "select * from bat");
     EXPECT_THAT(r.output, testing::StartsWith("[{\"text\":\"batch\",\"kind\":\"table\""));

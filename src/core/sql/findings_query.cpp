@@ -220,6 +220,7 @@ void StatementCheck::relatedTables(std::uint32_t core) {
     for (std::uint32_t t = at(from).firstToken; t < at(from).endToken && !hasComma; ++t) {
         hasComma = tree_.tokens[t].kind == TokenKind::Comma;
     }
+    if (!hasComma) return;
     std::vector<std::string> names;
     std::vector<std::uint32_t> nodes;
     bool isOpen = false;
@@ -253,7 +254,7 @@ void StatementCheck::relatedTables(std::uint32_t core) {
             if (k == NodeKind::TableName || k == NodeKind::DerivedTable || k == NodeKind::FunctionTable) take(n);
         });
     }
-    if (!hasComma || isOpen || items < 2 || items > 64) return;
+    if (isOpen || items < 2 || items > 64) return;
     for (std::size_t i = 0; i < nodes.size(); ++i) {  // a common table of one row belongs to every row
         for (const ScopeRelation& c : scope_.commonTablesAt(at(core).firstToken)) {
             if (!base::equalsIgnoringCase(

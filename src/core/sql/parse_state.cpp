@@ -11,8 +11,11 @@ namespace pantry::sql {
 ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
     : dialect(tree.language), maxDepth(limit), text_(text), tree_(tree) {
     significant_.reserve(tree.tokens.size() / 2 + 1);
+    ahead_.reserve(tree.tokens.size() / 2 + 1);
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
-        if (!tree.tokens[i].isSilent()) significant_.push_back(static_cast<std::uint32_t>(i));
+        if (tree.tokens[i].isSilent()) continue;
+        significant_.push_back(static_cast<std::uint32_t>(i));
+        ahead_.push_back(tree.tokens[i]);
     }
     parens_.resize(significant_.size());
     for (std::size_t i = significant_.size(); i-- > 0;) {
@@ -21,17 +24,8 @@ ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
     }
 }
 
-TokenKind ParseState::kind(std::size_t n) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }
-
-Keyword ParseState::keyword(std::size_t n) const { return atEnd(n) ? Keyword::None : token(n).keyword; }
-
 std::string_view ParseState::text(std::size_t n) const {
     return atEnd(n) ? std::string_view() : token(n).textIn(text_);
-}
-
-bool ParseState::atAny(std::initializer_list<Keyword> keywords, std::size_t n) const {
-    const Keyword here = keyword(n);
-    return here != Keyword::None && std::ranges::find(keywords, here) != keywords.end();
 }
 
 bool ParseState::atOperator(std::string_view op, std::size_t n) const {

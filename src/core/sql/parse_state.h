@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <initializer_list>
 #include <string>
 #include <string_view>
@@ -21,12 +22,15 @@ public:
 
     // Looking ahead. `n` counts significant tokens, 0 is the next one.
     [[nodiscard]] bool atEnd(std::size_t n = 0) const { return pos_ + n >= significant_.size(); }
-    [[nodiscard]] TokenKind kind(std::size_t n = 0) const;
-    [[nodiscard]] Keyword keyword(std::size_t n = 0) const;
+    [[nodiscard]] TokenKind kind(std::size_t n = 0) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }
+    [[nodiscard]] Keyword keyword(std::size_t n = 0) const { return atEnd(n) ? Keyword::None : token(n).keyword; }
     [[nodiscard]] std::string_view text(std::size_t n = 0) const;
     [[nodiscard]] bool at(Keyword k, std::size_t n = 0) const { return keyword(n) == k; }
     [[nodiscard]] bool at(TokenKind k, std::size_t n = 0) const { return !atEnd(n) && kind(n) == k; }
-    [[nodiscard]] bool atAny(std::initializer_list<Keyword> keywords, std::size_t n = 0) const;
+    [[nodiscard]] bool atAny(std::initializer_list<Keyword> keywords, std::size_t n = 0) const {
+        const Keyword here = keyword(n);
+        return here != Keyword::None && std::ranges::find(keywords, here) != keywords.end();
+    }
     /// How many opening parentheses follow each other from the n-th token on.
     [[nodiscard]] std::size_t parensFrom(std::size_t n) const { return atEnd(n) ? 0 : parens_[pos_ + n]; }
     /// At the end of the tokens, or at a ; between the statements of a body.
@@ -81,11 +85,12 @@ public:
 private:
     [[nodiscard]] std::uint32_t place() const;
     [[nodiscard]] bool hasErrorHere() const;
-    [[nodiscard]] const Token& token(std::size_t n) const { return tree_.tokens[significant_[pos_ + n]]; }
+    [[nodiscard]] const Token& token(std::size_t n) const { return ahead_[pos_ + n]; }
 
     std::string_view text_;
     SyntaxTree& tree_;
-    std::vector<std::uint32_t> significant_;
+    std::vector<std::uint32_t> significant_;  // indices of the tokens that are not silent
+    std::vector<Token> ahead_;                // those tokens
     std::vector<std::uint32_t> parens_;  // for each significant token, the opening parentheses in a row from it on
     std::size_t pos_ = 0;
     std::vector<std::uint32_t> finished_;

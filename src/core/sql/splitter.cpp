@@ -167,10 +167,19 @@ void Splitter::add(std::size_t firstToken, std::size_t endToken, bool isTerminat
     span.firstToken = firstToken;
     span.endToken = endToken;
     span.line = lineAt(span.start);
-    span.kind = kindOf(tokens_.subspan(firstToken, endToken - firstToken));
+    const auto own = tokens_.subspan(firstToken, endToken - firstToken);
+    span.kind = own.front().kind == TokenKind::ExecutableComment ? kindInside(own.front()) : kindOf(own);
     span.isTerminated = isTerminated;
     span.regionEnd = std::max(regionEnd, span.end());
     statements_.push_back(span);
+}
+
+/// The kind of what an executable comment holds: the server reads it as any other text.
+StatementKind Splitter::kindInside(const Token& comment) const {
+    std::string_view inside = comment.textIn(text_);
+    inside.remove_prefix(std::min(inside.size(), inside.find('!') + 1));
+    inside.remove_prefix(std::min(inside.find_first_not_of("0123456789"), inside.size()));
+    return kindOf(lex(inside, dialect_));
 }
 
 std::vector<StatementSpan> Splitter::split() {

@@ -41,6 +41,7 @@ public:
 private:
     struct Body;
     void add(std::size_t firstToken, std::size_t endToken, bool isTerminated, std::size_t regionEnd);
+    [[nodiscard]] StatementKind kindInside(const Token& comment) const;
     [[nodiscard]] std::size_t lineAt(std::size_t offset);
 
     std::string_view text_;
