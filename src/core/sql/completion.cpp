@@ -73,10 +73,12 @@ public:
     Completion complete() {
         result_.start = caret_;
         if (!locate()) return std::move(result_);
-        ScopeFinder scope(statement_, tree_, catalog_);
         const auto at = static_cast<std::uint32_t>(before_ ? *before_ : 0);
-        relations_ = scope.relationsAt(at);
-        commonTables_ = scope.commonTablesAt(at);
+        tree_.visit([&] {
+            const ScopeFinder scope(statement_, tree_, catalog_);
+            relations_ = scope.relationsAt(at);
+            commonTables_ = scope.commonTablesAt(at);
+        });
         if (isAfterDot()) {
             offerQualified();
         } else {

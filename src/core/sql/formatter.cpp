@@ -11,7 +11,7 @@ namespace pantry::sql {
 namespace {
 
 bool canFormat(const SyntaxTree& tree) {
-    if (tree.hasErrors()) return false;
+    if (tree.hasErrors() || tree.isBeyondWalking()) return false;
     const bool hasData = std::ranges::any_of(tree.tokens, [](const Token& t) { return t.kind == TokenKind::CopyData; });
     if (hasData) return false;
     return std::ranges::none_of(
@@ -38,8 +38,7 @@ bool agree(std::span<const Token> left, std::string_view a, std::span<const Toke
     }
 }
 
-bool haveSameTokens(std::span<const Token> left, std::string_view a, std::span<const Token> right,
-                    std::string_view b) {
+bool haveSameTokens(std::span<const Token> left, std::string_view a, std::span<const Token> right, std::string_view b) {
     // A comment may change places with a comma, so comments are compared by themselves.
     return agree(left, a, right, b, [](const Token& t) { return !t.isTrivia(); }) &&
            agree(left, a, right, b, [](const Token& t) { return t.isComment(); });

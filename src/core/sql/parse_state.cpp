@@ -128,8 +128,10 @@ void ParseState::close(NodeKind kind, Mark from, std::size_t fromPosition) {
                                                          : static_cast<std::uint32_t>(tree_.tokens.size());
     node.endToken = pos_ > fromPosition ? significant_[pos_ - 1] + 1 : node.firstToken;
     const auto index = static_cast<std::uint32_t>(tree_.nodes.size());
+    std::uint32_t levels = 0;
     for (std::size_t i = from; i < finished_.size(); ++i) {
         tree_.nodes[finished_[i]].parent = index;
+        levels = std::max(levels, levels_[finished_[i]]);
         if (i == from) {
             node.firstChild = finished_[i];
         } else {
@@ -139,6 +141,9 @@ void ParseState::close(NodeKind kind, Mark from, std::size_t fromPosition) {
     finished_.resize(from);
     finished_.push_back(index);
     tree_.nodes.push_back(node);
+    levels_.resize(index + 1);
+    levels_[index] = levels + 1;
+    tree_.levels = std::max(tree_.levels, levels + 1);
 }
 
 std::size_t ParseState::startOfLast() const {

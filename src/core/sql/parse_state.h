@@ -91,9 +91,10 @@ private:
     SyntaxTree& tree_;
     std::vector<std::uint32_t> significant_;  // indices of the tokens that are not silent
     std::vector<Token> ahead_;                // those tokens
-    std::vector<std::uint32_t> parens_;  // for each significant token, the opening parentheses in a row from it on
+    std::vector<std::uint32_t> parens_;       // for each significant token, the opening parentheses in a row from it on
     std::size_t pos_ = 0;
     std::vector<std::uint32_t> finished_;
+    std::vector<std::uint32_t> levels_;  // for each node, how many levels stand below it, itself included
 };
 
 /// A node being parsed: remembers where it began, makes it when it goes out of scope.

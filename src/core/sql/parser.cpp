@@ -26,7 +26,7 @@ void noteUnclosed(SyntaxTree& tree, std::string_view text) {
 }
 
 SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const Token> tokens, std::size_t base,
-                       StatementKind kind, Language dialect) {
+                       StatementKind kind, Language dialect, bool& isTooDeep) {
     SyntaxTree tree;
     tree.language = dialect;
     tree.kind = kind;
@@ -39,7 +39,7 @@ SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const
     Grammar(state).statement();
     state.finish();
     noteUnclosed(tree, statement);
-    tree.isDeep = state.isTooDeep;
+    isTooDeep = state.isTooDeep;
     return tree;
 }
 
@@ -47,13 +47,11 @@ SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const
 
 SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
                           StatementKind kind, Language dialect) {
-    SyntaxTree tree = parseWithin(kOrdinaryDepth, statement, tokens, base, kind, dialect);
-    if (!tree.isDeep) return tree;
+    bool isTooDeep = false;
+    SyntaxTree tree = parseWithin(kOrdinaryDepth, statement, tokens, base, kind, dialect, isTooDeep);
+    if (!isTooDeep) return tree;
     // More levels than an ordinary stack bears: once more on one that is large.
-    base::onDeepStack([&] {
-        tree = parseWithin(kDeepest, statement, tokens, base, kind, dialect);
-        tree.isDeep = true;
-    });
+    base::onDeepStack([&] { tree = parseWithin(kDeepest, statement, tokens, base, kind, dialect, isTooDeep); });
     return tree;
 }
 

@@ -145,7 +145,9 @@ std::vector<std::uint32_t> SyntaxTree::childrenOf(std::uint32_t node) const {
 }
 
 void SyntaxTree::visit(const std::function<void()>& walk) const {
-    if (!isDeep || !base::onDeepStack(walk)) walk();
+    constexpr std::uint32_t kOrdinaryLevels = 1000;
+    if (isBeyondWalking()) return;
+    if (levels < kOrdinaryLevels || !base::onDeepStack(walk)) walk();
 }
 
 std::uint32_t SyntaxTree::childOf(std::uint32_t node, NodeKind wanted) const {

@@ -95,7 +95,7 @@ enum class NodeKind : std::uint8_t {
 
     // Definitions
     CreateTable,
-    TableElements,  ///< (columns and constraints)
+    TableElements,     ///< (columns and constraints)
     ColumnDefinition,  ///< name type constraints
     TableConstraint,
     ReferencesClause,
@@ -105,7 +105,7 @@ enum class NodeKind : std::uint8_t {
     CreateRoutine,
     RoutineParameters,
     RoutineParameter,
-    CreateTrigger,  ///< a trigger or an event
+    CreateTrigger,    ///< a trigger or an event
     CreateStatement,  ///< of any other kind
     SchemaElement,
     AlterStatement,
@@ -116,8 +116,8 @@ enum class NodeKind : std::uint8_t {
     GrantStatement,
 
     // Bodies of routines
-    Block,  ///< BEGIN … END
-    StatementList,  ///< statements with a ; behind each
+    Block,           ///< BEGIN … END
+    StatementList,   ///< statements with a ; behind each
     StatementGroup,  ///< (a; b)
     IfStatement,
     CaseStatement,
@@ -132,7 +132,7 @@ enum class NodeKind : std::uint8_t {
     PrepareStatement,
     CopyStatement,
     UtilityStatement,
-    Options,  ///< words and values that are the server's business
+    Options,      ///< words and values that are the server's business
     OptionGroup,  ///< ( … ) among them
 };
 
@@ -168,13 +168,16 @@ struct SyntaxTree {
     std::vector<TokenRole> roles;  ///< one for each token
     std::vector<Node> nodes;       ///< nodes[0] is the root
     std::vector<SyntaxError> errors;
-    bool isDeep = false;  ///< nested so deep that walks over it need a large stack; see visit()
+    std::uint32_t levels = 0;  ///< of nodes below each other; a chain of operators nests to the left
+
+    /// More levels than any walk will go down; such a statement is neither laid out nor examined.
+    [[nodiscard]] bool isBeyondWalking() const { return levels > 300'000; }
 
     [[nodiscard]] const Node& root() const { return nodes.front(); }
     [[nodiscard]] bool hasErrors() const { return !errors.empty(); }
     [[nodiscard]] std::vector<std::uint32_t> childrenOf(std::uint32_t node) const;
 
-    /// Runs a walk over the tree that may recurse, on a stack that is large enough for it.
+    /// Runs a walk over the tree that may recurse, on a stack that is large enough for it; not at all beyond that.
     void visit(const std::function<void()>& walk) const;
 
     /// The first child of that kind, or Node::kNone.

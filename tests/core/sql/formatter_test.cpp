@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "core/sql/findings.h"
+
 #include "support/marked_sql.h"
 
 namespace pantry::sql {
@@ -192,6 +194,22 @@ TEST(FormatterTest, OneLineOfAMegabyteIsLaidOut) {
     const std::string out = formatScript(text, Dialect::Postgres);
     EXPECT_GT(std::ranges::count(out, '\n'), 10'000);
     EXPECT_TRUE(haveSameTokens(text, out, Dialect::Postgres));
+}
+
+TEST(FormatterTest, LongChainsOfOperatorsJoinsAndQueriesAreLaidOut) {
+    const auto chain = [](std::string_view head, std::string_view link, std::size_t times) {
+        std::string text(head);
+        for (std::size_t i = 0; i < times; ++i) text.append(link);
+        return text;
+    };
+    for (const std::string& text :
+         {chain("select a", " || a", 100'000), chain("select a", "::int", 100'000),
+          chain("select 1", " union all select 1", 20'000), chain("select 1 from a", " join b on true", 20'000)}) {
+        const std::string out = formatScript(text, Dialect::Postgres);
+        EXPECT_NE(out, text);
+        EXPECT_TRUE(haveSameTokens(text, out, Dialect::Postgres));
+        EXPECT_TRUE(checkScript(text, Dialect::Postgres, {.off = {"duplicate-alias"}}).empty());
+    }
 }
 
 TEST(FormatterTest, TenThousandParenthesesAreLaidOut) {
