@@ -158,6 +158,7 @@ private:
     void insertColumns();
     void conflictClause();
     void updateStatement();
+    void outputClause();
     void setClause();
     void assignment();
     void deleteStatement();

@@ -20,6 +20,7 @@ void Grammar::insertStatement() {
         s_.take(TokenRole::Keyword);
     }
     insertTarget();
+    outputClause();
     overridingWords();
     if (s_.at(Keyword::Default) && s_.at(Keyword::Values, 1)) {
         s_.takePhrase({Keyword::Default, Keyword::Values});
@@ -122,12 +123,20 @@ void Grammar::updateStatement() {
         s_.skipUntil([this] { return atClause(); });
         if (s_.at(Keyword::Set)) setClause();
     }
+    outputClause();
     if (s_.at(Keyword::From)) fromClause();
     if (s_.at(Keyword::Where)) whereClause();
     if (s_.at(Keyword::Order)) orderByClause();
     while (limitClause()) {
     }
     if (s_.at(Keyword::Returning)) returningClause();
+}
+
+/// OUTPUT …, which some engines behind ODBC have where others have RETURNING.
+void Grammar::outputClause() {
+    if (s_.dialect != Dialect::Ansi || !s_.at(Keyword::Output)) return;
+    returningClause();
+    if (s_.at(Keyword::Into)) intoClause();
 }
 
 void Grammar::setClause() {
@@ -169,6 +178,7 @@ void Grammar::deleteStatement() {
         s_.skipUntil([this] { return atClause(); });
         if (s_.at(Keyword::From)) fromClause();
     }
+    outputClause();
     if (s_.at(Keyword::Using)) {
         const NodeScope clause(s_, NodeKind::UsingClause);
         s_.take(TokenRole::Keyword);

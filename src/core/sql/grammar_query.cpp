@@ -40,6 +40,7 @@ void Grammar::clauseEnd() {
     // Ends of statements that a query or change is part of: WITH CHECK OPTION, WHEN MATCHED, a loop's DO.
     if (s_.atAny({Keyword::With, Keyword::When, Keyword::Do})) return;
     if (s_.at(Keyword::As) && s_.at(Keyword::New, 1)) return;
+    if (s_.dialect == Dialect::Ansi && (s_.at(Keyword::Output) || s_.at(Keyword::For))) return;
     s_.fail("a comma, an operator or the next clause");
     s_.skipUntil([this] { return atClause(); });
 }
@@ -57,6 +58,7 @@ void Grammar::queryAfterWith(ParseState::Mark mark, std::size_t position) {
         clauseEnd();
     }
     while (limitClause()) clauseEnd();
+    if (s_.dialect == Dialect::Ansi && s_.at(Keyword::For) && s_.atAny({Keyword::Xml, Keyword::Json}, 1)) options();
     while (s_.at(Keyword::For) || (s_.at(Keyword::Lock) && s_.at(Keyword::In, 1))) lockClause();
     if (s_.at(Keyword::Into)) intoClause();
     const bool isHint = s_.at(Keyword::Option) && s_.at(TokenKind::OpenParen, 1);

@@ -156,6 +156,13 @@ void Grammar::relationSuffixes() {
         if (atExpression()) boundExpression();
         if (s_.takeIf(Keyword::To) || s_.takeIf(Keyword::And)) boundExpression();
     }
+    const bool isPattern = s_.dialect == Dialect::Ansi &&
+                           s_.atAny({Keyword::MatchRecognize, Keyword::Pivot, Keyword::Unpivot}) &&
+                           s_.at(TokenKind::OpenParen, 1);
+    if (isPattern) {  // row patterns of the standard, and what some engines turn tables with
+        s_.take(TokenRole::Keyword);
+        optionGroup();
+    }
     const bool isHint = s_.at(Keyword::With) && s_.at(TokenKind::OpenParen, 1) && s_.dialect == Dialect::Ansi;
     const bool isIndexChoice = s_.dialect == Dialect::Sqlite && s_.at(Keyword::Indexed);
     if (isHint || (isIndexChoice && s_.at(Keyword::By, 1))) {

@@ -45,8 +45,8 @@ void Grammar::routineParameter() {
     if (!s_.atName() && !s_.at(TokenKind::Variable) && !s_.at(TokenKind::Parameter)) return s_.fail("a parameter");
     const bool isTypeOnly = s_.atClose() || s_.at(TokenKind::Comma, 1) || s_.at(TokenKind::CloseParen, 1) ||
                             s_.at(TokenKind::OpenParen, 1) || s_.at(TokenKind::Dot, 1) ||
-                            s_.at(TokenKind::OpenBracket, 1) || s_.at(Keyword::Default, 1) ||
-                            s_.atOperator("=", 1) || s_.atAny({Keyword::Precision, Keyword::Varying}, 1) ||
+                            s_.at(TokenKind::OpenBracket, 1) || s_.at(Keyword::Default, 1) || s_.atOperator("=", 1) ||
+                            s_.atAny({Keyword::Precision, Keyword::Varying}, 1) ||
                             (s_.atAny({Keyword::With, Keyword::Without}, 1) && s_.at(Keyword::Time, 2));
     if (!isTypeOnly) s_.take(TokenRole::Column);
     s_.takeAll({Keyword::In, Keyword::Out, Keyword::Inout});  // name IN type
@@ -211,6 +211,11 @@ void Grammar::ifStatement() {
     const NodeScope node(s_, NodeKind::IfStatement);
     s_.take(TokenRole::Keyword);
     expression();
+    if (s_.dialect == Dialect::Ansi && !s_.at(Keyword::Then)) {  // engines whose IF takes one statement, or a block
+        bodyStatement();
+        if (s_.takeIf(Keyword::Else)) bodyStatement();
+        return;
+    }
     s_.expect(Keyword::Then);
     constexpr static std::initializer_list<Keyword> kEnds = {Keyword::Elseif, Keyword::Else, Keyword::End};
     statementList(kEnds);
@@ -287,8 +292,8 @@ void Grammar::declaration() {
     });
     if (s_.at(Keyword::Condition)) return options();
     const auto atFor = [this] { return s_.at(Keyword::For); };
-    const auto isCursorWord = s_.atAny({Keyword::Cursor, Keyword::Binary, Keyword::Insensitive, Keyword::Asensitive,
-                                        Keyword::Scroll, Keyword::No});
+    const auto isCursorWord = s_.atAny(
+        {Keyword::Cursor, Keyword::Binary, Keyword::Insensitive, Keyword::Asensitive, Keyword::Scroll, Keyword::No});
     if (isCursorWord) {
         options(atFor);
         if (s_.expect(Keyword::For) && !s_.atClose()) anyStatement();

@@ -301,12 +301,12 @@ bool Grammar::atColumnConstraint() const {
 /// One constraint or attribute of a column; false when none is here.
 bool Grammar::columnConstraint() {
     const std::size_t before = s_.position();
-    s_.takeAll({Keyword::Not,      Keyword::Null,      Keyword::Deferrable,    Keyword::Initially,
-                Keyword::Deferred, Keyword::Immediate, Keyword::AutoIncrement, Keyword::Autoincrement,
-                Keyword::Enforced, Keyword::Visible,   Keyword::Invisible,     Keyword::Valid,
-                Keyword::Virtual,  Keyword::Stored,    Keyword::Persistent,    Keyword::Compressed,
-                Keyword::Unsigned, Keyword::Zerofill,  Keyword::Binary,        Keyword::Ascii,
-                Keyword::Unicode});
+    s_.takeAll({Keyword::Not,        Keyword::Null,      Keyword::Deferrable,    Keyword::Initially,
+                Keyword::Deferred,   Keyword::Immediate, Keyword::AutoIncrement, Keyword::Autoincrement,
+                Keyword::Enforced,   Keyword::Visible,   Keyword::Invisible,     Keyword::Valid,
+                Keyword::Virtual,    Keyword::Stored,    Keyword::Persistent,    Keyword::Persisted,
+                Keyword::Compressed, Keyword::Unsigned,  Keyword::Zerofill,      Keyword::Binary,
+                Keyword::Ascii,      Keyword::Unicode});
     switch (s_.keyword()) {
         case Keyword::Constraint: constraintName(); break;
         case Keyword::Primary:

@@ -9,22 +9,25 @@ namespace {
 
 /// Verbs whose statements are words and values, no more.
 constexpr std::initializer_list<Keyword> kPlainVerbs = {
-    Keyword::Commit,     Keyword::Rollback, Keyword::Abort,    Keyword::Savepoint, Keyword::Release,  Keyword::Start,
-    Keyword::Begin,      Keyword::End,      Keyword::Reset,    Keyword::Use,       Keyword::Fetch,    Keyword::Move,
-    Keyword::Close,      Keyword::Open,     Keyword::Load,     Keyword::Vacuum,    Keyword::Analyze,  Keyword::Analyse,
-    Keyword::Reindex,    Keyword::Detach,   Keyword::Lock,     Keyword::Unlock,    Keyword::Listen,   Keyword::Unlisten,
-    Keyword::Notify,     Keyword::Kill,     Keyword::Flush,    Keyword::Optimize,  Keyword::Repair,   Keyword::Check,
-    Keyword::Checksum,   Keyword::Cluster,  Keyword::Discard,  Keyword::Checkpoint, Keyword::Security, Keyword::Reassign,
-    Keyword::Deallocate, Keyword::Handler,  Keyword::Purge,    Keyword::Change,    Keyword::Stop,     Keyword::Binlog,
-    Keyword::Install,    Keyword::Uninstall, Keyword::Help,    Keyword::Xa,        Keyword::Cache,    Keyword::Rename,
-    Keyword::Import,     Keyword::Refresh,  Keyword::Signal,   Keyword::Resignal,  Keyword::Get,      Keyword::Shutdown,
-    Keyword::Declare,    Keyword::Leave,    Keyword::Iterate,  Keyword::Backup,    Keyword::Restart,  Keyword::Exit,
+    Keyword::Commit,   Keyword::Rollback,   Keyword::Abort,    Keyword::Savepoint,  Keyword::Release,
+    Keyword::Start,    Keyword::Begin,      Keyword::End,      Keyword::Reset,      Keyword::Use,
+    Keyword::Fetch,    Keyword::Move,       Keyword::Close,    Keyword::Open,       Keyword::Load,
+    Keyword::Vacuum,   Keyword::Analyze,    Keyword::Analyse,  Keyword::Reindex,    Keyword::Detach,
+    Keyword::Lock,     Keyword::Unlock,     Keyword::Listen,   Keyword::Unlisten,   Keyword::Notify,
+    Keyword::Kill,     Keyword::Flush,      Keyword::Optimize, Keyword::Repair,     Keyword::Check,
+    Keyword::Checksum, Keyword::Cluster,    Keyword::Discard,  Keyword::Checkpoint, Keyword::Security,
+    Keyword::Reassign, Keyword::Deallocate, Keyword::Handler,  Keyword::Purge,      Keyword::Change,
+    Keyword::Stop,     Keyword::Binlog,     Keyword::Install,  Keyword::Uninstall,  Keyword::Help,
+    Keyword::Xa,       Keyword::Cache,      Keyword::Rename,   Keyword::Import,     Keyword::Refresh,
+    Keyword::Signal,   Keyword::Resignal,   Keyword::Get,      Keyword::Shutdown,   Keyword::Declare,
+    Keyword::Leave,    Keyword::Iterate,    Keyword::Backup,   Keyword::Restart,    Keyword::Exit,
     Keyword::If};
 
 /// Words that begin statements, to propose the closest when one was mistyped.
-constexpr std::string_view kVerbs[] = {"SELECT", "INSERT", "UPDATE", "DELETE", "CREATE",   "ALTER",  "DROP",  "WITH",
-                                       "VALUES", "GRANT",  "REVOKE", "MERGE",  "TRUNCATE", "COMMIT", "BEGIN", "EXPLAIN",
-                                       "SHOW",   "SET",    "CALL",   "EXECUTE", "REPLACE", "ROLLBACK", "COMMENT"};
+constexpr std::string_view kVerbs[] = {"SELECT",   "INSERT",  "UPDATE",  "DELETE",   "CREATE", "ALTER",
+                                       "DROP",     "WITH",    "VALUES",  "GRANT",    "REVOKE", "MERGE",
+                                       "TRUNCATE", "COMMIT",  "BEGIN",   "EXPLAIN",  "SHOW",   "SET",
+                                       "CALL",     "EXECUTE", "REPLACE", "ROLLBACK", "COMMENT"};
 
 }  // namespace
 
@@ -69,7 +72,7 @@ void Grammar::anyStatement() {
             if (s_.at(Keyword::Not, 1) || s_.at(Keyword::Atomic, 1)) return block(s_.mark(), s_.position());
             return plainStatement();
         case Keyword::If:
-            if (s_.dialect == Dialect::MySql) return ifStatement();
+            if (s_.dialect == Dialect::MySql || s_.dialect == Dialect::Ansi) return ifStatement();
             return unknownStatement();
         default: break;
     }

@@ -53,6 +53,10 @@ bool ParseState::atBareAlias() const {
                Keyword::Separator, Keyword::Nulls,  Keyword::Indexed,      Keyword::Minus})) {
         return false;
     }
+    // Clauses of engines behind ODBC, whose words are names everywhere else.
+    const bool isForeign = atAny({Keyword::Option, Keyword::MatchRecognize, Keyword::Pivot, Keyword::Unpivot}) &&
+                           at(TokenKind::OpenParen, 1);
+    if (dialect == Dialect::Ansi && (isForeign || at(Keyword::Output))) return false;
     return !isReserved(keyword(), dialect);
 }
 

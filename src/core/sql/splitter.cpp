@@ -45,6 +45,7 @@ struct Splitter::Body {
 
 private:
     bool isBlock_ = false;
+    bool isHeadOver_ = false;  // the kind of object is known
 
     /// MariaDB takes IF, CASE and loops outside routines too.
     static bool beginsCompound(const Token& token) {
@@ -74,19 +75,38 @@ private:
             firstWord = token.keyword;
             isCreate = token.is(Keyword::Create);
         }
-        if (!isCreate || isRoutine || token.kind != TokenKind::Word) {
-            if (words > 0 && previous == Keyword::From && token.is(Keyword::Stdin)) isCopyIn = true;
-            return;
-        }
+        if (words > 0 && previous == Keyword::From && token.is(Keyword::Stdin)) isCopyIn = true;
+        const bool isSomebody = previousKind == TokenKind::Operator;  // DEFINER = user
+        if (!isCreate || isHeadOver_ || isSomebody) return;
         switch (token.keyword) {
             case Keyword::Trigger:
             case Keyword::Event:
-            case Keyword::Package: isRoutine = words < 8; break;
+            case Keyword::Package:
             case Keyword::Function:
-            case Keyword::Procedure: isRoutine = words < 8; break;
-            case Keyword::Rule: isRule = dialect == Dialect::Postgres && words < 4; break;
+            case Keyword::Procedure:
+                isRoutine = true;
+                isHeadOver_ = true;
+                break;
+            case Keyword::Rule:
+                isRule = dialect == Dialect::Postgres;
+                isHeadOver_ = true;
+                break;
+            // Any other kind of object: what comes may be called event, function or begin.
+            case Keyword::Table:
+            case Keyword::View:
+            case Keyword::Index:
+            case Keyword::Schema:
+            case Keyword::Database:
+            case Keyword::Sequence:
+            case Keyword::Type:
+            case Keyword::Domain:
+            case Keyword::User:
+            case Keyword::Role:
+            case Keyword::Extension:
+            case Keyword::Server: isHeadOver_ = true; break;
             default: break;
         }
+        if (token.kind == TokenKind::OpenParen) isHeadOver_ = true;
     }
 
     void takeBody(const Token& token, std::size_t index) {
@@ -206,7 +226,9 @@ std::vector<StatementSpan> Splitter::split() {
             copy.regionEnd = token.end();
             continue;
         }
-        const bool endsHere = token.kind == TokenKind::Terminator && !body.isOpen();
+        // A delimiter of the text's own, or GO, ends whatever is open: only a ; may belong to a body.
+        const bool isOwn = token.kind == TokenKind::Terminator && token.textIn(text_) != ";";
+        const bool endsHere = isOwn || (token.kind == TokenKind::Terminator && !body.isOpen());
         if (endsHere) {
             finish(true, token.end());
             continue;

@@ -110,6 +110,27 @@ TEST(SplitterTest, PostgresBodiesOfStandardSqlStayWhole) {
         SizeIs(2));
 }
 
+TEST(SplitterTest, AnOwnDelimiterAndGoEndWhateverIsOpen) {
+    EXPECT_THAT(statements("delimiter //\ncreate procedure p() begin if a then//\nselect 1//", Dialect::MySql),
+                SizeIs(2));
+    EXPECT_THAT(statements("create procedure p as begin begin transaction;\nGO\nselect 1", Dialect::Ansi), SizeIs(2));
+    EXPECT_THAT(statements("create definer=user@host procedure p() begin select 1; end; select 2", Dialect::MySql),
+                SizeIs(2));
+}
+
+TEST(SplitterTest, ColumnsMayBeCalledLikeTheWordsOfBodies) {
+    EXPECT_THAT(
+        statements("create table log (event varchar(9), begin datetime, `end` datetime, function int); select 2",
+                   Dialect::MySql),
+        SizeIs(2));
+    EXPECT_THAT(statements("create table log (trigger text, begin text); select 2", Dialect::Sqlite), SizeIs(2));
+    EXPECT_THAT(
+        statements(
+            "create or replace definer = `a`@`b` aggregate function f(x int) returns int begin select 1; end; select 2",
+            Dialect::MySql),
+        SizeIs(2));
+}
+
 TEST(SplitterTest, EmptyStatementsAndCommentsHaveNoSpan) {
     EXPECT_THAT(statements(";; -- c\n; /* d */ ;", Dialect::Postgres), SizeIs(0));
     const auto spans = splitStatements("/*!40101 set names utf8 */;", Dialect::MySql);
