@@ -8,15 +8,51 @@
 namespace pantry::sql {
 namespace {
 
-constexpr std::string_view kAggregates[] = {
-    "count",      "sum",        "avg",          "min",           "max",          "total",       "group_concat",
-    "string_agg", "array_agg",  "json_agg",     "jsonb_agg",     "bool_and",     "bool_or",     "every",
-    "stddev",     "variance",   "stddev_pop",   "stddev_samp",   "var_pop",      "var_samp",    "std",
-    "corr",       "covar_pop",  "covar_samp",   "mode",          "percentile_cont", "percentile_disc", "any_value",
-    "bit_and",    "bit_or",     "bit_xor",      "xmlagg",        "json_object_agg", "jsonb_object_agg",
-    "json_arrayagg", "json_objectagg", "json_group_array", "json_group_object", "listagg", "regr_slope", "median"};
+constexpr std::string_view kAggregates[] = {"count",
+                                            "sum",
+                                            "avg",
+                                            "min",
+                                            "max",
+                                            "total",
+                                            "group_concat",
+                                            "string_agg",
+                                            "array_agg",
+                                            "json_agg",
+                                            "jsonb_agg",
+                                            "bool_and",
+                                            "bool_or",
+                                            "every",
+                                            "stddev",
+                                            "variance",
+                                            "stddev_pop",
+                                            "stddev_samp",
+                                            "var_pop",
+                                            "var_samp",
+                                            "std",
+                                            "corr",
+                                            "covar_pop",
+                                            "covar_samp",
+                                            "mode",
+                                            "percentile_cont",
+                                            "percentile_disc",
+                                            "any_value",
+                                            "bit_and",
+                                            "bit_or",
+                                            "bit_xor",
+                                            "xmlagg",
+                                            "json_object_agg",
+                                            "jsonb_object_agg",
+                                            "json_arrayagg",
+                                            "json_objectagg",
+                                            "json_group_array",
+                                            "json_group_object",
+                                            "listagg",
+                                            "regr_slope",
+                                            "median"};
 
-bool isQueryNode(NodeKind kind) { return kind == NodeKind::Subquery || kind == NodeKind::ParenQuery || kind == NodeKind::Query; }
+bool isQueryNode(NodeKind kind) {
+    return kind == NodeKind::Subquery || kind == NodeKind::ParenQuery || kind == NodeKind::Query;
+}
 
 }  // namespace
 
@@ -33,7 +69,8 @@ std::vector<Finding> StatementCheck::run() {
     if (tree_.hasErrors()) return std::move(findings_);
     for (std::uint32_t token = 0; token < tree_.tokens.size(); ++token) {
         const TokenRole role = tree_.roles[token];
-        if (role == TokenRole::AliasName || role == TokenRole::Column || role == TokenRole::Relation) keywordAsName(token);
+        if (role == TokenRole::AliasName || role == TokenRole::Column || role == TokenRole::Relation)
+            keywordAsName(token);
     }
     for (std::uint32_t node = 1; node < tree_.nodes.size(); ++node) {
         switch (kindOf(node)) {
@@ -160,22 +197,26 @@ bool StatementCheck::isInteger(std::uint32_t node) const {
     return isNumber(node) && textOf(node).find_first_of(".eExX") == std::string_view::npos;
 }
 
-/// The function's name in small letters, without a schema.
-std::string StatementCheck::functionName(std::uint32_t call) const {
+/// The function's name, without a schema.
+std::string_view StatementCheck::functionText(std::uint32_t call) const {
     const std::uint32_t name = first(call);
     if (kindOf(call) != NodeKind::Call || kindOf(name) != NodeKind::Name) return {};
-    return base::toLower(scope_.nameParts(name).back());
+    return tokenText(at(name).endToken - 1);
 }
+
+/// The same in small letters.
+std::string StatementCheck::functionName(std::uint32_t call) const { return base::toLower(functionText(call)); }
 
 bool StatementCheck::isAggregate(std::uint32_t node) const {
     if (kindOf(node) != NodeKind::Call || child(node, NodeKind::OverClause) != kNone) return false;
-    const std::string name = functionName(node);
-    const bool isScalar = tree_.language == Dialect::Sqlite && (name == "min" || name == "max");
+    const std::string_view name = functionText(node);
+    const auto isNamed = [&](std::string_view wanted) { return base::equalsIgnoringCase(name, wanted); };
+    const bool isScalar = tree_.language == Dialect::Sqlite && (isNamed("min") || isNamed("max"));
     if (isScalar) {  // max(a, b) of SQLite takes the larger of its arguments
         const std::uint32_t arguments = child(node, NodeKind::Arguments);
         if (arguments != kNone && first(arguments) != kNone && next(first(arguments)) != kNone) return false;
     }
-    return std::ranges::find(kAggregates, name) != std::end(kAggregates);
+    return std::ranges::any_of(kAggregates, isNamed);
 }
 
 bool StatementCheck::hasAggregate(std::uint32_t node) const {

@@ -89,6 +89,7 @@ private:
     [[nodiscard]] bool isInteger(std::uint32_t node) const;
     [[nodiscard]] bool isAggregate(std::uint32_t node) const;
     [[nodiscard]] bool hasAggregate(std::uint32_t node) const;
+    [[nodiscard]] std::string_view functionText(std::uint32_t call) const;
     [[nodiscard]] std::string functionName(std::uint32_t call) const;
     [[nodiscard]] bool isComparison(std::uint32_t node) const;
     [[nodiscard]] bool returnsOneRow(std::uint32_t query) const;

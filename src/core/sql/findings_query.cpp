@@ -144,7 +144,6 @@ void StatementCheck::grouping(std::uint32_t core) {
     if (groupBy != kNone) {
         isOpen = ownWord(groupBy, Keyword::All) != kNone;
         for (std::uint32_t g = first(groupBy); g != kNone; g = next(g)) {
-            forEachInside(g, [&](std::uint32_t) {});
             const auto take = [&](std::uint32_t n) {
                 if (kindOf(n) != NodeKind::Name) return;
                 const auto parts = scope_.nameParts(n);
@@ -354,7 +353,8 @@ void StatementCheck::duplicateAliases(std::uint32_t core) {
             fmt::format("Two tables of this query are called {}; give one of them another name.",
                         scope_.nameParts(named).back()));
     };
-    if (from != kNone) {
+    const bool hasOne = from != kNone && kindOf(first(from)) == NodeKind::TableName && next(first(from)) == kNone;
+    if (from != kNone && !hasOne) {
         forEachInside(from, [&](std::uint32_t n) {
             const NodeKind kind = kindOf(n);
             if (kind == NodeKind::TableName || kind == NodeKind::DerivedTable) take(n);
@@ -399,7 +399,10 @@ void StatementCheck::commonTables(std::uint32_t with) {
 /// The alias of an outer table given to another table further in.
 void StatementCheck::shadowedAlias(std::uint32_t table) {
     const std::uint32_t alias = child(table, NodeKind::Alias);
-    if (alias == kNone) return;
+    const std::uint32_t core = around(table, {NodeKind::SelectCore});
+    const bool isInside = core != kNone && around(core, {NodeKind::SelectCore, NodeKind::UpdateStatement,
+                                                         NodeKind::DeleteStatement}) != kNone;
+    if (alias == kNone || !isInside) return;
     const std::string own = scope_.nameParts(alias).back();
     const std::uint32_t name = child(table, NodeKind::Name);
     const std::string ownTable = name == kNone ? std::string() : scope_.nameParts(name).back();

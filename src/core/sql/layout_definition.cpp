@@ -71,7 +71,7 @@ void StatementLayout::createTable(std::uint32_t index) {
 
 /// (columns and constraints), the types in a column of their own.
 void StatementLayout::tableElements(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     const bool isSmall = list.size() <= 3;
     const ColumnStops outer = stops_;
     stops_ = options_.alignment == Alignment::None ? ColumnStops{} : stopsFor(list);
@@ -95,7 +95,7 @@ void StatementLayout::tableElements(std::uint32_t index) {
     stops_ = outer;
 }
 
-StatementLayout::ColumnStops StatementLayout::stopsFor(const std::vector<Part>& elements) const {
+StatementLayout::ColumnStops StatementLayout::stopsFor(const Parts& elements) const {
     ColumnStops stops;
     std::size_t widestType = 0;
     bool isFirst = true;
@@ -302,7 +302,7 @@ void StatementLayout::statementGroup(std::uint32_t index) {
 
 /// ALTER TABLE: one action on the line when it fits, several on a line each.
 void StatementLayout::alter(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     const auto actions = std::ranges::count_if(list, [&](const Part& p) { return isNode(p, NodeKind::AlterAction); });
     const Gap separator = actions > 1 ? Gap::HardLine : Gap::Line;
     openGroup();

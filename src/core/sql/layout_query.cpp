@@ -141,7 +141,7 @@ void StatementLayout::comma(const Part& p, Gap afterwards) {
 
 /// SELECT, GROUP BY, ORDER BY, SET …: a list on the clause's line when it fits, else an item a line.
 void StatementLayout::listClause(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     openGroup();
     std::size_t i = 0;
     while (i < list.size() && !list[i].isNode && tokenOf(list[i]).kind == TokenKind::Word &&
@@ -171,7 +171,7 @@ void StatementLayout::listClause(std::uint32_t index) {
 }
 
 /// Columns of the widest expression that has a name to align, of those not too wide to be aligned with.
-std::size_t StatementLayout::widestItem(const std::vector<Part>& items) const {
+std::size_t StatementLayout::widestItem(const Parts& items) const {
     std::size_t widest = 0;
     for (const Part& p : items) {
         if (!isNode(p, NodeKind::SelectItem) || tree_.childOf(p.index, NodeKind::Alias) == Node::kNone) continue;
@@ -203,7 +203,7 @@ void StatementLayout::conditionClause(std::uint32_t index) {
 }
 
 void StatementLayout::fromClause(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     part(list.front());
     const bool hasComma = std::ranges::any_of(list, [&](const Part& p) { return isToken(p, TokenKind::Comma); });
     if (!hasComma) return parts(list, 1);
@@ -222,7 +222,7 @@ void StatementLayout::fromClause(std::uint32_t index) {
 
 /// Every join on a line of its own, at the depth of FROM; its condition follows on the line, or below, indented.
 void StatementLayout::join(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     part(list.front());
     gap(clauseGap_);
     openGroup();
@@ -267,7 +267,7 @@ void StatementLayout::commonTable(std::uint32_t index) {
 }
 
 void StatementLayout::values(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     const bool hasRows = std::ranges::any_of(list, [&](const Part& p) { return isToken(p, TokenKind::Comma); });
     if (!hasRows) return parts(list);
     part(list.front());
@@ -300,7 +300,7 @@ bool StatementLayout::hugs(std::uint32_t index) const {
 /// ( … ) or [ … ] with a list: on one line when it fits, else indented between the parentheses.
 void StatementLayout::enclosed(std::uint32_t index, Gap separator) {
     if (hugs(index)) return flow(index);
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     const NodeKind parent =
         tree_.nodes[index].parent == Node::kNone ? NodeKind::Error : tree_.nodes[tree_.nodes[index].parent].kind;
     // The few columns of a key stay together: the line breaks before REFERENCES instead.
@@ -348,7 +348,7 @@ void StatementLayout::logicalChain(std::uint32_t index) {
 
 /// Comparisons keep their sides together; sums, products and the like may break before the operator.
 void StatementLayout::binary(std::uint32_t index, bool isOutermost) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     const auto mayBreakBefore = [&](const Part& p) {
         return isToken(p, TokenKind::Operator) && !isComparisonText(tokenOf(p).textIn(text_)) && &p != &list.front();
     };
@@ -398,7 +398,7 @@ void StatementLayout::caseBranch(std::uint32_t index) {
 }
 
 void StatementLayout::windowSpec(std::uint32_t index) {
-    const std::vector<Part> list = partsOf(index);
+    const Parts list = partsOf(index);
     openGroup();
     bool isFirst = true;
     for (const Part& p : list) {

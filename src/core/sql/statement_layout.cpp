@@ -29,22 +29,27 @@ std::string StatementLayout::print() {
 
 // ---- Walking ----
 
-std::vector<StatementLayout::Part> StatementLayout::partsOf(std::uint32_t index) const {
-    std::vector<Part> list;
+StatementLayout::Parts StatementLayout::partsOf(std::uint32_t index) {
+    std::vector<Part> memory;
+    if (!pool_.empty()) {
+        memory = std::move(pool_.back());
+        pool_.pop_back();
+        memory.clear();
+    }
     const Node& n = tree_.nodes[index];
     std::uint32_t token = n.firstToken;
     const auto ownUpTo = [&](std::uint32_t end) {
         for (; token < end; ++token) {
-            if (!tree_.tokens[token].isSilent()) list.push_back({false, token});
+            if (!tree_.tokens[token].isSilent()) memory.push_back({false, token});
         }
     };
     for (std::uint32_t child = n.firstChild; child != Node::kNone; child = tree_.nodes[child].nextSibling) {
         ownUpTo(tree_.nodes[child].firstToken);
-        list.push_back({true, child});
+        memory.push_back({true, child});
         token = std::max(token, tree_.nodes[child].endToken);
     }
     ownUpTo(n.endToken);
-    return list;
+    return {pool_, std::move(memory)};
 }
 
 void StatementLayout::part(const Part& p) {
@@ -55,7 +60,7 @@ void StatementLayout::part(const Part& p) {
     }
 }
 
-void StatementLayout::parts(const std::vector<Part>& list, std::size_t from) {
+void StatementLayout::parts(const Parts& list, std::size_t from) {
     for (std::size_t i = from; i < list.size(); ++i) part(list[i]);
 }
 

@@ -31,12 +31,31 @@ private:
         std::uint32_t index;
     };
 
+    /// The parts of one node. Their memory goes back to the layout at the end, since every node asks for some.
+    class Parts {
+    public:
+        Parts(std::vector<std::vector<Part>>& pool, std::vector<Part> memory) : pool_(pool), list_(std::move(memory)) {}
+        ~Parts() { pool_.push_back(std::move(list_)); }
+        Parts(const Parts&) = delete;
+        Parts& operator=(const Parts&) = delete;
+
+        [[nodiscard]] auto begin() const { return list_.begin(); }
+        [[nodiscard]] auto end() const { return list_.end(); }
+        [[nodiscard]] std::size_t size() const { return list_.size(); }
+        [[nodiscard]] const Part& front() const { return list_.front(); }
+        [[nodiscard]] const Part& operator[](std::size_t i) const { return list_[i]; }
+
+    private:
+        std::vector<std::vector<Part>>& pool_;
+        std::vector<Part> list_;
+    };
+
     // Walking.
     void node(std::uint32_t index);
     void flow(std::uint32_t index);
-    void parts(const std::vector<Part>& list, std::size_t from = 0);
+    void parts(const Parts& list, std::size_t from = 0);
     void part(const Part& p);
-    [[nodiscard]] std::vector<Part> partsOf(std::uint32_t index) const;
+    [[nodiscard]] Parts partsOf(std::uint32_t index);
     [[nodiscard]] const Token& tokenOf(const Part& p) const { return tree_.tokens[p.index]; }
     [[nodiscard]] bool isToken(const Part& p, TokenKind kind) const { return !p.isNode && tokenOf(p).kind == kind; }
     [[nodiscard]] bool isNode(const Part& p, NodeKind kind) const {
@@ -77,14 +96,14 @@ private:
     void mergeBranch(std::uint32_t index);
     void selectItem(std::uint32_t index);
     void comma(const Part& p, Gap afterwards);
-    [[nodiscard]] std::size_t widestItem(const std::vector<Part>& items) const;
+    [[nodiscard]] std::size_t widestItem(const Parts& items) const;
 
     // Rules for definitions and bodies (layout_definition.cpp).
     void root(std::uint32_t index);
     void folding(std::uint32_t index, const std::function<bool(const Part&)>& breaksBefore);
     void createTable(std::uint32_t index);
     void tableElements(std::uint32_t index);
-    [[nodiscard]] ColumnStops stopsFor(const std::vector<Part>& elements) const;
+    [[nodiscard]] ColumnStops stopsFor(const Parts& elements) const;
     void columnDefinition(std::uint32_t index);
     void tableConstraint(std::uint32_t index);
     [[nodiscard]] bool beginsConstraint(const Part& p) const;
@@ -132,8 +151,9 @@ private:
     std::vector<std::uint32_t> significant_;
     std::size_t cursor_ = 0;  // of the next significant token
     Gap gap_ = Gap::None;
-    Gap clauseGap_ = Gap::Line;  // between the clauses of the query at hand
-    bool glueNext_ = false;      // a prefix operator stands before the next token
+    Gap clauseGap_ = Gap::Line;            // between the clauses of the query at hand
+    bool glueNext_ = false;                // a prefix operator stands before the next token
+    std::vector<std::vector<Part>> pool_;  // memory of parts that is free
     bool hasComments_ = false;
     bool afterQuery_ = false;
     std::size_t aliasColumn_ = 0;          // where the names of the select list at hand line up
