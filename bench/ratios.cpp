@@ -11,6 +11,7 @@
 #include "core/data/result_view.h"
 #include "core/exchange/csv_writer.h"
 #include "core/exchange/file_export.h"
+#include "measure.h"
 #include "support/run_recorder.h"
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
@@ -18,27 +19,10 @@
 namespace {
 
 using namespace pantry;
-using Clock = std::chrono::steady_clock;
-
-constexpr int kRounds = 3;
+using bench::row;
+using bench::secondsOf;
 volatile std::size_t seen = 0;  // keeps the compiler from leaving work out
 constexpr long kRows = 1'000'000;
-
-template <class Work>
-double secondsOf(Work work, int rounds = kRounds) {
-    double best = 1e9;
-    for (int i = 0; i < rounds; ++i) {
-        const auto start = Clock::now();
-        work();
-        best = std::min(best, std::chrono::duration<double>(Clock::now() - start).count());
-    }
-    return best;
-}
-
-void row(const std::string& what, const std::string& measured, const std::string& aim) {
-    fmt::print("| {} | {} | {} |\n", what, measured, aim);
-    std::fflush(stdout);
-}
 
 std::string ratio(double ours, double least) {
     return fmt::format("{:.2f} ({:.3f} s / {:.3f} s)", ours / least, ours, least);

@@ -16,6 +16,7 @@
 #include "core/sql/formatter.h"
 #include "core/sql/lexer.h"
 #include "core/sql/script.h"
+#include "measure.h"
 
 namespace {
 std::atomic<std::size_t> allocations{0};
@@ -32,25 +33,8 @@ void operator delete(void* p, std::size_t) noexcept { std::free(p); }
 namespace {
 
 using namespace pantry;
-using Clock = std::chrono::steady_clock;
-
-constexpr int kRounds = 5;
-
-template <class Work>
-double secondsOf(Work work, int rounds = kRounds) {
-    double best = 1e9;
-    for (int i = 0; i < rounds; ++i) {
-        const auto start = Clock::now();
-        work();
-        best = std::min(best, std::chrono::duration<double>(Clock::now() - start).count());
-    }
-    return best;
-}
-
-void row(const std::string& what, const std::string& measured, const std::string& aim) {
-    fmt::print("| {} | {} | {} |\n", what, measured, aim);
-    std::fflush(stdout);
-}
+using bench::row;
+using bench::secondsOf;
 
 std::string largeScript(std::size_t bytes) {
     const std::string piece =

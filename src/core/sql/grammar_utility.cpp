@@ -88,7 +88,7 @@ void Grammar::plainStatement() {
 
 /// A statement whose first word is none that we know: told, and left as it is.
 void Grammar::unknownStatement() {
-    const bool isForeign = s_.dialect == Dialect::Ansi && s_.at(TokenKind::Word);
+    const bool isForeign = s_.dialect == Dialect::Ansi && (s_.at(TokenKind::Word) || s_.text() == "{");  // {call f(?)}
     if (isForeign) return opaque();  // other engines have verbs of their own
     if (s_.at(TokenKind::Word)) {
         const std::string word = base::toUpper(s_.text());

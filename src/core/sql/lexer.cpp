@@ -83,11 +83,7 @@ bool isSqlMode(std::string_view text) {
 }  // namespace
 
 Lexer::Lexer(std::string_view text, const Language& language, std::size_t startOffset)
-    : text_(text),
-      dialect_(language.dialect),
-      rules_(rulesOf(language)),
-      startRules_(rules_),
-      pos_(startOffset) {
+    : text_(text), dialect_(language.dialect), rules_(rulesOf(language)), startRules_(rules_), pos_(startOffset) {
     assert(text.size() < UINT32_MAX);
 }
 
@@ -131,7 +127,8 @@ bool Lexer::isGoLine() const {
 Token Lexer::next() {
     if (pos_ >= text_.size()) return make(TokenKind::Blank, pos_);
     const char c = text_[pos_];
-    if (c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank)) return make(TokenKind::Blank, pos_ + 1);
+    if (c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank))
+        return make(TokenKind::Blank, pos_ + 1);
     const Token token = scan(c);
     // Few tokens mean something beyond themselves.
     const bool ends = token.kind >= TokenKind::Terminator;
@@ -152,9 +149,7 @@ void Lexer::endStatement() {
 /// Follows what changes the reading of the text after it.
 void Lexer::noteSignificant(const Token& token) {
     switch (token.kind) {
-        case TokenKind::Terminator:
-            copyDataNext_ = copy_ == CopyPhase::Due;
-            return endStatement();
+        case TokenKind::Terminator: copyDataNext_ = copy_ == CopyPhase::Due; return endStatement();
         case TokenKind::BackslashLine:
         case TokenKind::DelimiterLine:
         case TokenKind::CopyData: return endStatement();
@@ -406,6 +401,15 @@ Token Lexer::scanBlockComment() {
     return make(kind, text_.size(), false);
 }
 
+/// SQLite's $name may go on with ::name and end in (…), as variables of Tcl do.
+std::size_t Lexer::tclNameEnd(std::size_t offset) const {
+    std::size_t end = wordEnd(offset);
+    while (at(end) == ':' && at(end + 1) == ':' && isNamePart(at(end + 2))) end = wordEnd(end + 2);
+    if (at(end) != '(') return end;
+    const std::size_t close = text_.find_first_of(") \t\r\n", end);
+    return close != std::string_view::npos && text_[close] == ')' ? close + 1 : end;
+}
+
 Token Lexer::scanDollar() {
     if (rules_.dollarQuotes) {
         if (isAsciiDigit(at(pos_ + 1))) {
@@ -424,7 +428,7 @@ Token Lexer::scanDollar() {
             return make(TokenKind::String, close + tag.size());
         }
     }
-    if (rules_.dollarParameters && isNamePart(at(pos_ + 1))) return make(TokenKind::Parameter, wordEnd(pos_ + 1));
+    if (rules_.dollarParameters && isNamePart(at(pos_ + 1))) return make(TokenKind::Parameter, tclNameEnd(pos_ + 1));
     if (rules_.digitNames && isNamePart(at(pos_ + 1))) return make(TokenKind::Word, wordEnd(pos_ + 1));
     return make(TokenKind::Invalid, pos_ + 1);
 }

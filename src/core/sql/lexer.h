@@ -42,6 +42,7 @@ private:
     Token scanOperator();
     Token scanDash();
     Token scanBlockComment();
+    [[nodiscard]] std::size_t tclNameEnd(std::size_t offset) const;
     Token scanDollar();
     Token scanColon();
     Token scanVariable();

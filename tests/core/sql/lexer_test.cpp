@@ -162,6 +162,7 @@ TEST(LexerTest, MySqlLiteralsVariablesAndOperators) {
 TEST(LexerTest, SqliteBlobsAndParameters) {
     EXPECT_THAT(kinds("x'00' ? ?12 :a @b $c [a]b", Dialect::Sqlite),
                 ElementsAre(String, Parameter, Parameter, Parameter, Parameter, Parameter, QuotedName, Word));
+    EXPECT_THAT(kinds("$a::b(c) $d + 1", Dialect::Sqlite), ElementsAre(Parameter, Parameter, Operator, Number));
     EXPECT_THAT(words("a->>'b' || c == d <> e", Dialect::Sqlite),
                 ElementsAre("a", "->>", "'b'", "||", "c", "==", "d", "<>", "e"));
 }

@@ -94,6 +94,41 @@ TEST(ParserTest, KnowsWhatAWordIsUsedAs) {
     EXPECT_EQ(tree.roles.back(), TokenRole::Relation);
 }
 
+TEST(ParserTest, MistakesInDefinitionsHaveTheirPlace) {
+    struct Case {
+        std::string_view text;
+        std::string_view place;
+        std::string_view expected;
+    };
+    for (const Case& c : {Case{"create table t (a int,, b int)", ", b int)", "a column or a constraint"},
+                          Case{"create table t (a int b int)", "b int)", "a comma or )"},
+                          Case{"create table t (foreign key (a) reference u (b))", "reference u (b))", "REFERENCES"},
+                          Case{"create table t (a int references u on delete perhaps)", "perhaps)", "CASCADE"},
+                          Case{"drop tabel t", "tabel t", "the kind of object to drop"},
+                          Case{"alter table t", "", "what to change"}, Case{"create index i on (a)", "(a)", "a table"},
+                          Case{"merge into t using s when matched then delete", "when matched then delete", "ON"},
+                          Case{"create view v as 1", "1", "SELECT"},
+                          Case{"create trigger r after on t execute function f()", "on t execute function f()",
+                               "INSERT, UPDATE or DELETE"},
+                          Case{"explain", "", "a statement to explain"}}) {
+        const SyntaxTree tree = parsed(c.text);
+        ASSERT_FALSE(tree.errors.empty()) << c.text;
+        const SyntaxError& error = tree.errors.front();
+        const std::size_t at = error.token < tree.tokens.size() ? tree.tokens[error.token].start : c.text.size();
+        EXPECT_EQ(c.text.substr(at), c.place) << c.text;
+        EXPECT_THAT(error.message, testing::HasSubstr(std::string(c.expected))) << c.text;
+    }
+}
+
+TEST(ParserTest, WhatOtherEnginesHaveIsNoMistakeInTheirLanguage) {
+    for (const std::string_view text :
+         {"{call f(?)}", "exec f 1, 'a'", "select top 3 [a b] from [t] with (nolock) option (maxdop 1)",
+          "update t set a = 1 output inserted.a where b = 2", "select a from t for xml path('x')",
+          "select * from t match_recognize (pattern (a+)) as m", "declare @x int = 5"}) {
+        EXPECT_FALSE(parsed(text, Dialect::Ansi).hasErrors()) << text;
+    }
+}
+
 TEST(ParserTest, SurvivesNestingThatNobodyWrites) {
     const auto within = [](std::size_t levels, std::string_view open, std::string_view close) {
         std::string text = "select ";
