@@ -127,10 +127,24 @@ bool Lexer::isGoLine() const {
 Token Lexer::next() {
     if (pos_ >= text_.size()) return make(TokenKind::Blank, pos_);
     const char c = text_[pos_];
-    if (c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank))
-        return make(TokenKind::Blank, pos_ + 1);
-    const Token token = scan(c);
-    // Few tokens mean something beyond themselves.
+    const std::uint8_t classes = kClasses[static_cast<unsigned char>(c)];
+    // The three commonest tokens first: a single space, a word, a parenthesis or comma.
+    if ((classes & kBlank) != 0) {
+        if (copyDataNext_) return noted(scan(c));
+        return c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank)
+                   ? make(TokenKind::Blank, pos_ + 1)
+                   : scanBlank();
+    }
+    if (hasOwnDelimiter_) return noted(scan(c));
+    if ((classes & kNameStart) != 0) return noted(scanWord());
+    if (const TokenKind single = kSingles[static_cast<unsigned char>(c)]; single != TokenKind::Blank) {
+        return noted(make(single, pos_ + 1));
+    }
+    return noted(scan(c));
+}
+
+/// Few tokens mean something beyond themselves.
+Token Lexer::noted(const Token& token) {
     const bool ends = token.kind >= TokenKind::Terminator;
     if ((isWatching_ || ends) && !token.isTrivia()) {
         noteSignificant(token);

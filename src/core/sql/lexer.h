@@ -33,6 +33,7 @@ private:
     /// SET sql_mode and SET standard_conforming_strings change how the rest of a script is read.
     enum class SetPhase : std::uint8_t { None, Set, Mode, Strings };
 
+    Token noted(const Token& token);
     Token scan(char c);
     Token scanBlank();
     Token scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix);
