@@ -98,6 +98,8 @@ private:
     void statementList(std::initializer_list<Keyword> ends);
     void bodyStatement();
     void block(ParseState::Mark mark, std::size_t position);
+    void branch(std::initializer_list<Keyword> ends);
+    void lastBranch(Keyword kind);
     void ifStatement();
     void caseStatement();
     void loopStatement(ParseState::Mark mark, std::size_t position);

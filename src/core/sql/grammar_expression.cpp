@@ -517,7 +517,9 @@ void Grammar::arguments() {
     };
     while (!s_.atEnd() && !s_.at(TokenKind::CloseParen)) {
         const std::size_t before = s_.position();
-        if (atQuery() && !s_.at(TokenKind::OpenParen)) {
+        const bool isJsonWord = s_.at(Keyword::With) && !s_.at(Keyword::Recursive, 1) && !s_.at(Keyword::As, 2) &&
+                                !s_.at(TokenKind::OpenParen, 2);  // WITH WRAPPER, WITH UNIQUE KEYS
+        if (atQuery() && !s_.at(TokenKind::OpenParen) && !isJsonWord) {
             query();
         } else if (s_.at(Keyword::Order)) {
             orderByClause();

@@ -219,15 +219,23 @@ void Grammar::ifStatement() {
     s_.expect(Keyword::Then);
     constexpr static std::initializer_list<Keyword> kEnds = {Keyword::Elseif, Keyword::Else, Keyword::End};
     statementList(kEnds);
-    while (s_.at(Keyword::Elseif)) {
-        s_.take(TokenRole::Keyword);
-        expression();
-        s_.expect(Keyword::Then);
-        statementList(kEnds);
-    }
+    while (s_.at(Keyword::Elseif)) branch(kEnds);
+    lastBranch(Keyword::If);
+}
+
+/// WHEN or ELSEIF, its condition, THEN and the statements.
+void Grammar::branch(std::initializer_list<Keyword> ends) {
+    s_.take(TokenRole::Keyword);
+    expression();
+    s_.expect(Keyword::Then);
+    statementList(ends);
+}
+
+/// ELSE where there is one, and the end.
+void Grammar::lastBranch(Keyword kind) {
     if (s_.takeIf(Keyword::Else)) statementList({Keyword::End});
     s_.expect(Keyword::End);
-    s_.expect(Keyword::If);
+    s_.expect(kind);
 }
 
 void Grammar::caseStatement() {
@@ -235,15 +243,8 @@ void Grammar::caseStatement() {
     s_.take(TokenRole::Keyword);
     if (!s_.at(Keyword::When)) expression();
     constexpr static std::initializer_list<Keyword> kEnds = {Keyword::When, Keyword::Else, Keyword::End};
-    while (s_.at(Keyword::When)) {
-        s_.take(TokenRole::Keyword);
-        expression();
-        s_.expect(Keyword::Then);
-        statementList(kEnds);
-    }
-    if (s_.takeIf(Keyword::Else)) statementList({Keyword::End});
-    s_.expect(Keyword::End);
-    s_.expect(Keyword::Case);
+    while (s_.at(Keyword::When)) branch(kEnds);
+    lastBranch(Keyword::Case);
 }
 
 /// LOOP, WHILE … DO, REPEAT … UNTIL, FOR … DO, each with its END.

@@ -161,13 +161,12 @@ bool StatementLayout::beginsConstraint(const Part& p) const {
 
 /// CREATE VIEW … AS, and the query below.
 void StatementLayout::createView(std::uint32_t index) {
+    bool afterQuery = false;
     for (const Part& p : partsOf(index)) {
-        const bool isTail = isNode(p, NodeKind::Options) && cursor_ > 0 && afterQuery_;
-        if (isNode(p, NodeKind::Query) || isTail) gap(Gap::HardLine);
+        if (isNode(p, NodeKind::Query) || afterQuery) gap(Gap::HardLine);
         part(p);
-        afterQuery_ = isNode(p, NodeKind::Query);
+        afterQuery = isNode(p, NodeKind::Query);
     }
-    afterQuery_ = false;
 }
 
 /// CREATE FUNCTION: head, RETURNS, LANGUAGE, AS below each other unless all fits; a body in lines of its own.

@@ -155,7 +155,6 @@ private:
     bool glueNext_ = false;                // a prefix operator stands before the next token
     std::vector<std::vector<Part>> pool_;  // memory of parts that is free
     bool hasComments_ = false;
-    bool afterQuery_ = false;
     std::size_t aliasColumn_ = 0;          // where the names of the select list at hand line up
     ColumnStops stops_;                    // of the table at hand
     std::uint32_t owner_ = Node::kNone;    // token whose comments are still to be printed

@@ -94,6 +94,15 @@ TEST(ParserTest, KnowsWhatAWordIsUsedAs) {
     EXPECT_EQ(tree.roles.back(), TokenRole::Relation);
 }
 
+TEST(ParserTest, UnderstandsTheWordsBetweenArgumentsOfJson) {
+    for (const std::string_view text :
+         {"select json_query(j, '$' with wrapper)", "select json_object('a' : 1 with unique keys)",
+          "select json_value(j, '$.a' returning int default 0 on empty)",
+          "select f(with x as (select 1) select * from x)"}) {
+        EXPECT_FALSE(parsed(text).hasErrors()) << text;
+    }
+}
+
 TEST(ParserTest, MistakesInDefinitionsHaveTheirPlace) {
     struct Case {
         std::string_view text;
