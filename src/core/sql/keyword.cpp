@@ -1,57 +1,15 @@
 #include "core/sql/keyword.h"
 
+#include <algorithm>
 #include <array>
 
 #include "core/base/text.h"
+#include "core/sql/keyword_table.h"
 
 namespace pantry::sql {
 namespace {
 
-struct Entry {
-    std::string_view spelling;
-    std::string_view dialects;
-};
-
-constexpr auto kEntries = std::to_array<Entry>({
-    {"", ""},
-#define PANTRY_KEYWORD(enumerator, spelling, dialects) {spelling, dialects},
-#include "core/sql/keywords.def"
-#undef PANTRY_KEYWORD
-});
-
-constexpr std::size_t kSlots = 4096;  // a power of two, so sparse that a look-up ends after a step or two
-
-/// Length, first three letters and last two in capitals, mixed: enough to tell keywords apart, whatever their length.
-constexpr std::size_t slotOf(std::string_view word) {
-    const auto letter = [&](std::size_t i) -> std::uint32_t { return static_cast<unsigned char>(word[i]) & 0xDFU; };
-    const std::size_t n = word.size();
-    std::uint32_t hash = letter(0) | letter(n > 1 ? 1 : 0) << 8U | letter(n > 2 ? 2 : 0) << 16U | letter(n - 1) << 24U;
-    hash ^= static_cast<std::uint32_t>(n) << 5U;
-    hash = hash * 2654435761U ^ (letter(n / 2) * 40503U);
-    return (hash ^ (hash >> 15U)) % kSlots;
-}
-
-constexpr std::array<std::uint16_t, kSlots> makeTable() {
-    std::array<std::uint16_t, kSlots> table{};
-    for (std::size_t i = 1; i < kEntries.size(); ++i) {
-        std::size_t slot = slotOf(kEntries[i].spelling);
-        while (table[slot] != 0) slot = (slot + 1) % kSlots;
-        table[slot] = static_cast<std::uint16_t>(i);
-    }
-    return table;
-}
-
-constexpr auto kTable = makeTable();
-
-bool spells(std::string_view word, std::string_view spelling) {
-    if (word.size() != spelling.size()) return false;
-    for (std::size_t i = 0; i < word.size(); ++i) {
-        // Spellings are letters and _, so a small letter differs from its capital in one bit.
-        if (word[i] != spelling[i] && (word[i] ^ 0x20) != spelling[i]) return false;
-        if (spelling[i] == '_' && word[i] != '_') return false;
-    }
-    return true;
-}
+using keyword_table::kEntries;
 
 /// All spellings in small letters, one after the other.
 struct SmallSpellings {
@@ -72,12 +30,29 @@ constexpr SmallSpellings makeSmallSpellings() {
 
 constexpr auto kSmall = makeSmallSpellings();
 
+/// Those that the table does not hold.
+constexpr auto kLongKeywords = [] {
+    constexpr auto isLong = [](const auto& entry) {
+        return entry.spelling.size() > keyword_table::PackedWord::kLetters;
+    };
+    std::array<Keyword, std::ranges::count_if(kEntries, isLong)> found{};
+    std::size_t count = 0;
+    for (std::size_t i = 0; i < kEntries.size(); ++i) {
+        if (isLong(kEntries[i])) found[count++] = static_cast<Keyword>(i);
+    }
+    return found;
+}();
+
 }  // namespace
 
 Keyword keywordOf(std::string_view word) {
     if (word.size() > kLongestKeyword || word.empty()) return Keyword::None;
-    for (std::size_t slot = slotOf(word); kTable[slot] != 0; slot = (slot + 1) % kSlots) {
-        if (spells(word, kEntries[kTable[slot]].spelling)) return static_cast<Keyword>(kTable[slot]);
+    if (word.size() <= keyword_table::PackedWord::kLetters) {
+        const Keyword found = keyword_table::find(keyword_table::packed(word));
+        return spellingOf(found).size() == word.size() ? found : Keyword::None;  // a blank looks like the word's end
+    }
+    for (const Keyword keyword : kLongKeywords) {
+        if (base::equalsIgnoringCase(word, spellingOf(keyword))) return keyword;
     }
     return Keyword::None;
 }
@@ -86,7 +61,8 @@ std::string_view spellingOf(Keyword keyword) { return kEntries[static_cast<std::
 
 std::string_view smallSpellingOf(Keyword keyword) {
     const auto i = static_cast<std::size_t>(keyword);
-    return {kSmall.letters.data() + kSmall.starts[i], static_cast<std::size_t>(kSmall.starts[i + 1] - kSmall.starts[i])};
+    return {kSmall.letters.data() + kSmall.starts[i],
+            static_cast<std::size_t>(kSmall.starts[i + 1] - kSmall.starts[i])};
 }
 
 bool isReserved(Keyword keyword, Dialect dialect) {

@@ -6,6 +6,7 @@
 #include <cstring>
 
 #include "core/base/text.h"
+#include "core/sql/keyword_table.h"
 
 namespace pantry::sql {
 namespace {
@@ -82,8 +83,13 @@ bool isSqlMode(std::string_view text) {
 
 }  // namespace
 
-Lexer::Lexer(std::string_view text, const Language& language, std::size_t startOffset)
-    : text_(text), dialect_(language.dialect), rules_(rulesOf(language)), startRules_(rules_), pos_(startOffset) {
+Lexer::Lexer(std::string_view text, const Language& language, std::vector<Token>& tokens, std::size_t startOffset)
+    : text_(text),
+      tokens_(tokens),
+      dialect_(language.dialect),
+      rules_(rulesOf(language)),
+      startRules_(rules_),
+      pos_(startOffset) {
     assert(text.size() < UINT32_MAX);
 }
 
@@ -91,11 +97,11 @@ bool Lexer::isAtFreshStart() const {
     return atStatementStart_ && !hasOwnDelimiter_ && !copyDataNext_ && rules_ == startRules_;
 }
 
-Token Lexer::make(TokenKind kind, std::size_t end, bool isClosed) {
-    Token token{static_cast<std::uint32_t>(pos_), static_cast<std::uint32_t>(end - pos_), Keyword::None, kind,
-                isClosed};
+/// Written where it stays: a token put together elsewhere and copied as a whole waits for its own writes.
+void Lexer::make(TokenKind kind, std::size_t end, bool isClosed, Keyword keyword) {
+    tokens_.push_back(
+        {static_cast<std::uint32_t>(pos_), static_cast<std::uint32_t>(end - pos_), keyword, kind, isClosed});
     pos_ = end;
-    return token;
 }
 
 std::size_t Lexer::lineEnd(std::size_t offset) const {
@@ -124,33 +130,43 @@ bool Lexer::isGoLine() const {
     return base::equalsIgnoringCase(base::trimmed(text_.substr(pos_, lineEnd(pos_) - pos_)), "go");
 }
 
-Token Lexer::next() {
-    if (pos_ >= text_.size()) return make(TokenKind::Blank, pos_);
-    const char c = text_[pos_];
-    const std::uint8_t classes = kClasses[static_cast<unsigned char>(c)];
-    // The three commonest tokens first: a single space, a word, a parenthesis or comma.
-    if ((classes & kBlank) != 0) {
-        if (copyDataNext_) return noted(scan(c));
-        return c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank)
-                   ? make(TokenKind::Blank, pos_ + 1)
-                   : scanBlank();
-    }
-    if (hasOwnDelimiter_) return noted(scan(c));
-    if ((classes & kNameStart) != 0) return noted(scanWord());
-    if (const TokenKind single = kSingles[static_cast<unsigned char>(c)]; single != TokenKind::Blank) {
-        return noted(make(single, pos_ + 1));
-    }
-    return noted(scan(c));
+bool Lexer::next() {
+    if (pos_ >= text_.size()) return false;
+    scanNext();
+    // Few tokens mean something beyond themselves.
+    const TokenKind kind = tokens_.back().kind;
+    if ((isWatching_ || kind >= TokenKind::Terminator) && !tokens_.back().isTrivia()) noteSignificant(tokens_.back());
+    return true;
 }
 
-/// Few tokens mean something beyond themselves.
-Token Lexer::noted(const Token& token) {
-    const bool ends = token.kind >= TokenKind::Terminator;
-    if ((isWatching_ || ends) && !token.isTrivia()) {
-        noteSignificant(token);
-        isWatching_ = atStatementStart_ || copy_ != CopyPhase::None || set_ != SetPhase::None;
+/// The three commonest tokens first: a single space, a word, a parenthesis or comma.
+void Lexer::scanNext() {
+    const char c = text_[pos_];
+    const std::uint8_t classes = kClasses[static_cast<unsigned char>(c)];
+    if (hasOwnDelimiter_ || copyDataNext_) return scan(c);
+    if ((classes & kBlank) != 0) {
+        const bool isSingle = c == ' ' && pos_ + 1 < text_.size() && !hasClass(text_[pos_ + 1], kBlank);
+        return isSingle ? make(TokenKind::Blank, pos_ + 1) : scanBlank();
     }
-    return token;
+    if ((classes & kNameStart) != 0) return scanShortWord();
+    if (const TokenKind single = kSingles[static_cast<unsigned char>(c)]; single != TokenKind::Blank) {
+        return make(single, pos_ + 1);
+    }
+    scan(c);
+}
+
+/// A word as most are, short enough for one look, and the space after it.
+void Lexer::scanShortWord() {
+    if (pos_ + 2 * sizeof(Bytes) > text_.size()) return scanWord();
+    const char* const start = text_.data() + pos_;
+    const std::size_t length = leadingNameBytes(start);
+    const char after = start[length];
+    if (length == sizeof(Bytes) || (length == 1 && (after == '\'' || after == '&'))) return scanWord();
+    if (length == 2 && rules_.goLines) return scanWord();
+    const Keyword keyword = keyword_table::find(keyword_table::packedAt(start, length));
+    if (keyword == Keyword::Delimiter) return scanWord();
+    make(TokenKind::Word, pos_ + length, true, keyword);
+    if (!isWatching_ && after == ' ' && !hasClass(start[length + 1], kBlank)) make(TokenKind::Blank, pos_ + 1);
 }
 
 void Lexer::endStatement() {
@@ -162,6 +178,11 @@ void Lexer::endStatement() {
 
 /// Follows what changes the reading of the text after it.
 void Lexer::noteSignificant(const Token& token) {
+    noteKind(token);
+    isWatching_ = atStatementStart_ || copy_ != CopyPhase::None || set_ != SetPhase::None;
+}
+
+void Lexer::noteKind(const Token& token) {
     switch (token.kind) {
         case TokenKind::Terminator: copyDataNext_ = copy_ == CopyPhase::Due; return endStatement();
         case TokenKind::BackslashLine:
@@ -214,7 +235,7 @@ void Lexer::applyMode(std::string_view mode) {
     rules_.backslashEscapes = !contains(mode, "no_backslash_escapes");
 }
 
-Token Lexer::scanBlank() {
+void Lexer::scanBlank() {
     std::size_t end = pos_ + 1;
     while (end < text_.size() && hasClass(text_[end], kBlank)) {
         if (copyDataNext_ && (text_[end] == '\n' || text_[end] == '\r')) break;
@@ -223,7 +244,7 @@ Token Lexer::scanBlank() {
     return make(TokenKind::Blank, end);
 }
 
-Token Lexer::scan(char c) {
+void Lexer::scan(char c) {
     if (hasClass(c, kBlank)) {
         if (copyDataNext_ && (c == '\n' || c == '\r')) return scanCopyData();
         return scanBlank();
@@ -288,14 +309,14 @@ Token Lexer::scan(char c) {
 }
 
 /// A line comment or an operator that begins with a minus.
-Token Lexer::scanDash() {
+void Lexer::scanDash() {
     if (at(pos_ + 1) != '-') return scanOperator();
     const bool isApart = pos_ + 2 >= text_.size() || static_cast<unsigned char>(text_[pos_ + 2]) <= ' ';
     if (rules_.dashNeedsBlank && !isApart) return scanOperator();
     return make(TokenKind::LineComment, lineEnd(pos_));
 }
 
-Token Lexer::scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix) {
+void Lexer::scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix) {
     const char* const end = text_.data() + text_.size();
     const char* i = text_.data() + pos_ + prefix + 1;
     while (i < end) {
@@ -315,12 +336,12 @@ Token Lexer::scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t 
     return make(kind, text_.size(), false);
 }
 
-Token Lexer::scanWord() {
+void Lexer::scanWord() {
     std::size_t end = wordEnd(pos_ + 1);
     const char second = at(pos_ + 1);
     if (end == pos_ + 1 && (second == '\'' || second == '&')) {
         const char c = base::asciiLower(text_[pos_]);
-        if (const Token literal = scanPrefixed(c, second); literal.length > 0) return literal;
+        if (scanPrefixed(c, second)) return;
     }
     if (rules_.goLines && end == pos_ + 2 && isGoLine()) return make(TokenKind::Terminator, end);
     if (hasOwnDelimiter_) {  // a delimiter such as $$ may follow a word directly
@@ -332,27 +353,29 @@ Token Lexer::scanWord() {
         (at(end) == ' ' || at(end) == '\t')) {
         return scanDelimiterLine();
     }
-    Token token = make(TokenKind::Word, end);
-    token.keyword = keyword;
-    return token;
+    make(TokenKind::Word, end, true, keyword);
 }
 
-/// E'…', B'…', X'…', N'…', U&'…', U&"…"; a token of length 0 when the letter is a word by itself.
-Token Lexer::scanPrefixed(char c, char second) {
+/// E'…', B'…', X'…', N'…', U&'…', U&"…"; false when the letter is a word by itself.
+bool Lexer::scanPrefixed(char c, char second) {
+    const auto quoted = [this](TokenKind kind, char quote, bool backslash, std::size_t prefix) {
+        scanQuoted(kind, quote, backslash, prefix);
+        return true;
+    };
     if (second == '\'') {
-        if (c == 'e' && rules_.prefixedStrings) return scanQuoted(TokenKind::String, '\'', true, 1);
+        if (c == 'e' && rules_.prefixedStrings) return quoted(TokenKind::String, '\'', true, 1);
         if (c == 'b' || c == 'x' || c == 'n') {
-            return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes && c == 'n', 1);
+            return quoted(TokenKind::String, '\'', rules_.backslashEscapes && c == 'n', 1);
         }
     }
     if (c == 'u' && second == '&' && rules_.prefixedStrings) {
-        if (at(pos_ + 2) == '\'') return scanQuoted(TokenKind::String, '\'', false, 2);
-        if (at(pos_ + 2) == '"') return scanQuoted(TokenKind::QuotedName, '"', false, 2);
+        if (at(pos_ + 2) == '\'') return quoted(TokenKind::String, '\'', false, 2);
+        if (at(pos_ + 2) == '"') return quoted(TokenKind::QuotedName, '"', false, 2);
     }
-    return {};
+    return false;
 }
 
-Token Lexer::scanNumber() {
+void Lexer::scanNumber() {
     std::size_t i = pos_;
     const char prefix = base::asciiLower(at(pos_ + 1));
     if (text_[i] == '0' && (prefix == 'x' || prefix == 'b' || prefix == 'o') && isNamePart(at(pos_ + 2))) {
@@ -377,7 +400,7 @@ Token Lexer::scanNumber() {
     return make(TokenKind::Number, i);
 }
 
-Token Lexer::scanOperator() {
+void Lexer::scanOperator() {
     if (!rules_.freeOperators) {
         for (const std::string_view op : kOperators) {
             if (text_.substr(pos_).starts_with(op)) return make(TokenKind::Operator, pos_ + op.size());
@@ -398,7 +421,7 @@ Token Lexer::scanOperator() {
     return make(TokenKind::Operator, end);
 }
 
-Token Lexer::scanBlockComment() {
+void Lexer::scanBlockComment() {
     const bool isExecutable =
         rules_.executableComments && (at(pos_ + 2) == '!' || (at(pos_ + 2) == 'M' && at(pos_ + 3) == '!'));
     const TokenKind kind = isExecutable ? TokenKind::ExecutableComment : TokenKind::BlockComment;
@@ -424,7 +447,7 @@ std::size_t Lexer::tclNameEnd(std::size_t offset) const {
     return close != std::string_view::npos && text_[close] == ')' ? close + 1 : end;
 }
 
-Token Lexer::scanDollar() {
+void Lexer::scanDollar() {
     if (rules_.dollarQuotes) {
         if (isAsciiDigit(at(pos_ + 1))) {
             std::size_t end = pos_ + 1;
@@ -448,7 +471,7 @@ Token Lexer::scanDollar() {
 }
 
 /// `:name` is a parameter unless the colon belongs to what stands before it: a cast, a slice, a label, a time.
-Token Lexer::scanColon() {
+void Lexer::scanColon() {
     if (at(pos_ + 1) == ':' || at(pos_ + 1) == '=') return make(TokenKind::Operator, pos_ + 2);
     const char before = pos_ > 0 ? text_[pos_ - 1] : ' ';
     const bool isAttached = isNamePart(before) || before == ':' || before == '\'' || before == '"' || before == '`' ||
@@ -459,7 +482,7 @@ Token Lexer::scanColon() {
     return make(TokenKind::Operator, pos_ + 1);
 }
 
-Token Lexer::scanVariable() {
+void Lexer::scanVariable() {
     std::size_t start = pos_ + 1;
     if (at(start) == '@') ++start;
     const char quote = at(start);
@@ -472,13 +495,13 @@ Token Lexer::scanVariable() {
     return make(dialect_ == Dialect::Sqlite ? TokenKind::Parameter : TokenKind::Variable, end);
 }
 
-Token Lexer::scanQuestion() {
+void Lexer::scanQuestion() {
     std::size_t end = pos_ + 1;
     while (dialect_ == Dialect::Sqlite && isAsciiDigit(at(end))) ++end;
     return make(TokenKind::Parameter, end);
 }
 
-Token Lexer::scanDelimiterLine() {
+void Lexer::scanDelimiterLine() {
     const std::size_t end = lineEnd(pos_);
     constexpr std::size_t kWordLength = 9;
     const std::string_view wanted = base::trimmed(text_.substr(pos_ + kWordLength, end - pos_ - kWordLength));
@@ -488,7 +511,7 @@ Token Lexer::scanDelimiterLine() {
 }
 
 /// The lines after COPY … FROM STDIN; from the line break on, up to a line with \. alone.
-Token Lexer::scanCopyData() {
+void Lexer::scanCopyData() {
     copyDataNext_ = false;
     for (std::size_t i = pos_; i < text_.size();) {
         const std::size_t lineStart = i + (text_.substr(i, 2) == "\r\n" ? 2 : 1);
@@ -501,9 +524,10 @@ Token Lexer::scanCopyData() {
 
 std::vector<Token> lex(std::string_view text, const Language& language) {
     std::vector<Token> tokens;
-    tokens.reserve(text.size() / 4 + 8);
-    Lexer lexer(text, language);
-    for (Token token = lexer.next(); token.length > 0; token = lexer.next()) tokens.push_back(token);
+    tokens.reserve(text.size() / 2 + 8);  // what is not used is never touched
+    Lexer lexer(text, language, tokens);
+    while (lexer.next()) {
+    }
     return tokens;
 }
 

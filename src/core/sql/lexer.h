@@ -9,17 +9,17 @@
 
 namespace pantry::sql {
 
-/// Cuts a text into tokens, one after another. Any bytes are accepted.
+/// Cuts a text into tokens, one after another, and appends them to a list. Any bytes are accepted.
 ///
-/// Lifetime: views the text it was given.
+/// Lifetime: views the text and the list that it was given.
 /// Cost:     linear; constant memory beside the text.
 class Lexer {
 public:
     /// Requires: text.size() < 4 GiB.
-    Lexer(std::string_view text, const Language& language, std::size_t startOffset = 0);
+    Lexer(std::string_view text, const Language& language, std::vector<Token>& tokens, std::size_t startOffset = 0);
 
-    /// The next token, or one of length 0 at the end.
-    Token next();
+    /// Appends the next token, a word together with the space after it; false at the end of the text.
+    bool next();
 
     /// Byte offset of the next token.
     [[nodiscard]] std::size_t position() const { return pos_; }
@@ -33,24 +33,25 @@ private:
     /// SET sql_mode and SET standard_conforming_strings change how the rest of a script is read.
     enum class SetPhase : std::uint8_t { None, Set, Mode, Strings };
 
-    Token noted(const Token& token);
-    Token scan(char c);
-    Token scanBlank();
-    Token scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix);
-    Token scanWord();
-    Token scanPrefixed(char c, char second);
-    Token scanNumber();
-    Token scanOperator();
-    Token scanDash();
-    Token scanBlockComment();
+    void scanNext();
+    void scanShortWord();
+    void scan(char c);
+    void scanBlank();
+    void scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix);
+    void scanWord();
+    bool scanPrefixed(char c, char second);
+    void scanNumber();
+    void scanOperator();
+    void scanDash();
+    void scanBlockComment();
     [[nodiscard]] std::size_t tclNameEnd(std::size_t offset) const;
-    Token scanDollar();
-    Token scanColon();
-    Token scanVariable();
-    Token scanQuestion();
-    Token scanDelimiterLine();
-    Token scanCopyData();
-    Token make(TokenKind kind, std::size_t end, bool isClosed = true);
+    void scanDollar();
+    void scanColon();
+    void scanVariable();
+    void scanQuestion();
+    void scanDelimiterLine();
+    void scanCopyData();
+    void make(TokenKind kind, std::size_t end, bool isClosed = true, Keyword keyword = Keyword::None);
 
     [[nodiscard]] char at(std::size_t offset) const { return offset < text_.size() ? text_[offset] : '\0'; }
     [[nodiscard]] std::size_t lineEnd(std::size_t offset) const;
@@ -58,12 +59,14 @@ private:
     [[nodiscard]] bool isFirstOnLine() const;
     [[nodiscard]] bool isGoLine() const;
     void noteSignificant(const Token& token);
+    void noteKind(const Token& token);
     void noteWord(const Token& token);
     void noteSet(const Token& token);
     void applyMode(std::string_view mode);
     void endStatement();
 
     std::string_view text_;
+    std::vector<Token>& tokens_;
     Dialect dialect_;
     DialectRules rules_;
     DialectRules startRules_;

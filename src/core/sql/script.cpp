@@ -59,11 +59,11 @@ Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t
     Window window;
     window.start = kept == 0 ? 0 : statements_[kept - 1].span.regionEnd;
     window.resume = statements_.size();
-    Lexer lexer(text, language_, window.start);
+    Lexer lexer(text, language_, window.tokens, window.start);
     std::vector<std::size_t> freshEnds;
     int tries = 0;
-    for (Token token = lexer.next(); token.length > 0; token = lexer.next()) {
-        window.tokens.push_back(token);
+    while (lexer.next()) {
+        const Token token = window.tokens.back();
         if (token.kind != TokenKind::Terminator || !lexer.isAtFreshStart() || text[token.start] != ';') continue;
         freshEnds.push_back(token.end());
         if (token.end() < edit.newEnd || tries >= kMeetingTries) continue;
