@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "cli/command.h"
+#include "core/base/utf8.h"
 #include "core/exchange/json_text.h"
 #include "core/sql/completion.h"
 #include "core/sql/findings.h"
@@ -193,18 +194,21 @@ void addCheck(CLI::App& app, Context& context) {
         if (!catalog) return fail(context, catalog.error());
         if (o->catalog.isGiven()) options->catalog = catalog->get();
         JsonLines json;
+        std::string lines;
+        base::LineFinder finder(*text);
         int exitCode = kAllWell;
         for (const sql::Finding& f : sql::checkScript(*text, o->dialect.language(), *options)) {
             if (o->asJson) {
                 json.add(findingJson(f));
             } else {
-                const std::string message =
-                    fmt::format("{} [{}: {}]", f.message, sql::severityName(f.severity), f.rule);
-                failAt(context, o->input.name(), *text, f.start, Error{.message = message});
+                const base::LinePosition place = finder.at(f.start);
+                lines += fmt::format("{}:{}:{}: {} [{}: {}]\n", o->input.name(), place.line, place.column, f.message,
+                                     sql::severityName(f.severity), f.rule);
             }
             if (f.severity == sql::Severity::Error) exitCode = kFailed;
         }
         context.exitCode = exitCode;
+        fmt::print(stderr, "{}", lines);
         if (o->asJson) writeOrFail(context, "", json.text());
     });
 }

@@ -93,19 +93,20 @@ std::string_view prefixOf(std::string_view text, std::size_t maxBytes) {
     return text.substr(0, maxBytes);
 }
 
-LinePosition linePositionAt(std::string_view text, std::size_t offset) {
-    offset = std::min(offset, text.size());
-    LinePosition position;
-    std::size_t lineStart = 0;
-    for (std::size_t i = 0; i < offset; ++i) {
-        const bool isBreak = text[i] == '\n' || (text[i] == '\r' && (i + 1 == text.size() || text[i + 1] != '\n'));
+LinePosition LineFinder::at(std::size_t offset) {
+    offset = std::min(offset, text_.size());
+    if (offset < seenTo_) *this = LineFinder(text_);
+    for (; seenTo_ < offset; ++seenTo_) {
+        const char c = text_[seenTo_];
+        const bool isBreak = c == '\n' || (c == '\r' && (seenTo_ + 1 == text_.size() || text_[seenTo_ + 1] != '\n'));
         if (!isBreak) continue;
-        ++position.line;
-        lineStart = i + 1;
+        ++line_;
+        lineStart_ = seenTo_ + 1;
     }
-    position.column = codePointCount(text.substr(lineStart, offset - lineStart)) + 1;
-    return position;
+    return {line_, codePointCount(text_.substr(lineStart_, offset - lineStart_)) + 1};
 }
+
+LinePosition linePositionAt(std::string_view text, std::size_t offset) { return LineFinder(text).at(offset); }
 
 std::size_t displayWidth(std::string_view text) {
     unsigned char all = 0;

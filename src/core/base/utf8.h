@@ -41,6 +41,21 @@ struct LinePosition {
 /// Where `offset` (bytes, clamped to the text's end) lies. Lines end with \n, \r\n or \r.
 [[nodiscard]] LinePosition linePositionAt(std::string_view text, std::size_t offset);
 
+/// The same for many places of one text: in order, all of them together cost one walk through it.
+///
+/// Lifetime: views the text.
+class LineFinder {
+public:
+    explicit LineFinder(std::string_view text) : text_(text) {}
+    [[nodiscard]] LinePosition at(std::size_t offset);
+
+private:
+    std::string_view text_;
+    std::size_t line_ = 1;
+    std::size_t lineStart_ = 0;
+    std::size_t seenTo_ = 0;  // line breaks before it are counted
+};
+
 /// Columns that a text takes in a terminal: wide characters count two, combining ones none.
 [[nodiscard]] std::size_t displayWidth(std::string_view text);
 

@@ -7,7 +7,8 @@
 #include "core/base/text.h"
 #include "core/sql/finding_rules.h"
 #include "core/sql/lexer.h"
-#include "core/sql/script.h"
+#include "core/sql/parser.h"
+#include "core/sql/splitter.h"
 
 namespace pantry::sql {
 namespace {
@@ -37,7 +38,8 @@ constexpr auto kRules = std::to_array<FindingRule>({
     {"duplicate-alias", Error, false, "The same name for two relations, or for two columns of a result"},
     {"unused-cte", Warning, false, "WITH a query that nothing uses"},
     {"shadowed-alias", Hint, false, "A name that hides the same name of the query around"},
-    {"star-in-definition", Hint, false, "SELECT * in INSERT … SELECT or in a view, whose columns then depend on others"},
+    {"star-in-definition", Hint, false,
+     "SELECT * in INSERT … SELECT or in a view, whose columns then depend on others"},
     {"number-as-text", Warning, false, "A number compared with a text"},
     {"keyword-as-name", Warning, false, "A reserved word as a name, which needs quotes"},
     {"value-count", Error, false, "INSERT with more or fewer values than columns"},
@@ -73,56 +75,94 @@ std::vector<std::string> allowedIn(std::string_view text, std::span<const Token>
     return names;
 }
 
-/// The tokens whose comments speak about a statement: its own, those directly above it, and the rest of its last line.
-std::span<const Token> tokensAbout(const Script& script, std::size_t index) {
-    const auto& tokens = script.tokens();
-    const StatementSpan& span = script.statements()[index].span;
-    std::size_t first = span.firstToken;
-    while (first > 0 && tokens[first - 1].isTrivia()) {
-        const bool isGap = tokens[first - 1].kind == TokenKind::Blank &&
-                           std::ranges::count(tokens[first - 1].textIn(script.text()), '\n') > 1;
-        if (isGap) break;
-        --first;
-    }
-    std::size_t end = span.endToken;
-    while (end < tokens.size() && (tokens[end].isTrivia() || tokens[end].endsStatement())) {
-        if (tokens[end].kind == TokenKind::Blank &&
-            tokens[end].textIn(script.text()).find('\n') != std::string_view::npos) {
-            break;
-        }
-        ++end;
-    }
-    return std::span(tokens).subspan(first, end - first);
-}
-
 bool isAllowed(const std::vector<std::string>& allowed, std::string_view rule) {
     return std::ranges::any_of(allowed, [&](const std::string& name) { return name == rule || name == "all"; });
 }
 
-/// The tables and views that a script makes: later statements may use them before any database has them.
-void addDefined(const Script& script, std::set<std::string, std::less<>>& names) {
-    for (const ScriptStatement& statement : script.statements()) {
-        const SyntaxTree& tree = *statement.tree;
-        for (const Node& node : tree.nodes) {
-            const bool defines = node.kind == NodeKind::CreateTable || node.kind == NodeKind::CreateView;
-            if (!defines) continue;
-            const std::uint32_t name = tree.childOf(static_cast<std::uint32_t>(&node - tree.nodes.data()), NodeKind::Name);
+/// A script while it is checked: one tree at a time, so that a long script takes no more memory than its tokens.
+class ScriptCheck {
+public:
+    ScriptCheck(std::string_view text, const Language& language, const CheckOptions& options)
+        : text_(text), language_(language), options_(options), tokens_(lex(text, language)) {
+        spans_ = Splitter(text, tokens_, language).split();
+    }
+
+    std::vector<Finding> run() {
+        if (options_.catalog != nullptr) {
+            for (const StatementSpan& span : spans_) addDefined(span);
+        }
+        for (const StatementSpan& span : spans_) {
+            std::vector<Finding> own = checkStatement(text_, span, treeOf(span), options_);
+            if (own.empty()) continue;
+            const auto allowed = allowedIn(text_, tokensAbout(span));
+            std::erase_if(own, [&](const Finding& f) { return isAllowed(allowed, f.rule); });
+            std::ranges::move(own, std::back_inserter(findings_));
+        }
+        addBackslashLines();
+        std::erase_if(findings_, [&](const Finding& f) { return options_.off.contains(f.rule); });
+        std::ranges::stable_sort(findings_, {}, &Finding::start);
+        return std::move(findings_);
+    }
+
+private:
+    [[nodiscard]] std::span<const Token> tokensOf(const StatementSpan& span) const {
+        return std::span(tokens_).subspan(span.firstToken, span.endToken - span.firstToken);
+    }
+    [[nodiscard]] SyntaxTree treeOf(const StatementSpan& span) const {
+        return parseStatement(text_.substr(span.start, span.length), tokensOf(span), span.start, span.kind, language_);
+    }
+
+    /// The tables and views that the script makes: later statements may use them before any database has them.
+    void addDefined(const StatementSpan& span) {
+        if (std::ranges::none_of(tokensOf(span), [](const Token& t) { return t.is(Keyword::Create); })) return;
+        const SyntaxTree tree = treeOf(span);
+        for (std::uint32_t i = 0; i < tree.nodes.size(); ++i) {
+            const NodeKind kind = tree.nodes[i].kind;
+            if (kind != NodeKind::CreateTable && kind != NodeKind::CreateView) continue;
+            const std::uint32_t name = tree.childOf(i, NodeKind::Name);
             if (name == Node::kNone) continue;
             const Token& last = tree.tokens[tree.nodes[name].endToken - 1];
-            const std::string_view own = std::string_view(script.text()).substr(statement.span.start, statement.span.length);
-            names.insert(base::toLower(unquotedName(last.textIn(own))));
+            const std::string_view own = text_.substr(span.start, span.length);
+            options_.definedInScript.insert(base::toLower(unquotedName(last.textIn(own))));
         }
     }
-}
 
-void addBackslashLines(const Script& script, std::vector<Finding>& findings) {
-    for (const Token& token : script.tokens()) {
-        if (token.kind != TokenKind::BackslashLine) continue;
-        const FindingRule& rule = kRules[static_cast<std::size_t>(Rule::BackslashLine)];
-        findings.push_back({rule.name, rule.severity, token.start, token.length,
-                            "This line is meant for another program; it is not sent to the database.", {}});
+    /// The tokens whose comments speak about a statement: its own, those directly above it, and the rest of its last
+    /// line.
+    [[nodiscard]] std::span<const Token> tokensAbout(const StatementSpan& span) const {
+        const auto lineBreaks = [this](const Token& t) {
+            return t.kind == TokenKind::Blank ? std::ranges::count(t.textIn(text_), '\n') : 0;
+        };
+        std::size_t first = span.firstToken;
+        while (first > 0 && tokens_[first - 1].isTrivia() && lineBreaks(tokens_[first - 1]) <= 1) --first;
+        std::size_t end = span.endToken;
+        while (end < tokens_.size() && (tokens_[end].isTrivia() || tokens_[end].endsStatement()) &&
+               lineBreaks(tokens_[end]) == 0) {
+            ++end;
+        }
+        return std::span(tokens_).subspan(first, end - first);
     }
-}
+
+    void addBackslashLines() {
+        for (const Token& token : tokens_) {
+            if (token.kind != TokenKind::BackslashLine) continue;
+            const FindingRule& rule = kRules[static_cast<std::size_t>(Rule::BackslashLine)];
+            findings_.push_back({rule.name,
+                                 rule.severity,
+                                 token.start,
+                                 token.length,
+                                 "This line is meant for another program; it is not sent to the database.",
+                                 {}});
+        }
+    }
+
+    std::string_view text_;
+    Language language_;
+    CheckOptions options_;
+    std::vector<Token> tokens_;
+    std::vector<StatementSpan> spans_;
+    std::vector<Finding> findings_;
+};
 
 }  // namespace
 
@@ -137,13 +177,10 @@ std::string_view severityName(Severity severity) {
     return "hint";
 }
 
-std::vector<Finding> checkStatement(std::string_view script, const ScriptStatement& statement,
+std::vector<Finding> checkStatement(std::string_view script, const StatementSpan& span, const SyntaxTree& tree,
                                     const CheckOptions& options) {
-    const StatementSpan& span = statement.span;
     std::vector<Finding> findings;
-    statement.tree->visit([&] {
-        findings = StatementCheck(script.substr(span.start, span.length), *statement.tree, options).run();
-    });
+    tree.visit([&] { findings = StatementCheck(script.substr(span.start, span.length), tree, options).run(); });
     for (Finding& finding : findings) {
         finding.start += span.start;
         if (finding.fix) finding.fix->start += span.start;
@@ -151,23 +188,8 @@ std::vector<Finding> checkStatement(std::string_view script, const ScriptStateme
     return findings;
 }
 
-std::vector<Finding> checkScript(std::string_view text, const Language& language, const CheckOptions& given) {
-    Script script(language);
-    script.setText(text);
-    CheckOptions options = given;
-    if (options.catalog != nullptr) addDefined(script, options.definedInScript);
-    std::vector<Finding> findings;
-    for (std::size_t i = 0; i < script.statements().size(); ++i) {
-        std::vector<Finding> own = checkStatement(text, script.statements()[i], options);
-        if (own.empty()) continue;
-        const auto allowed = allowedIn(text, tokensAbout(script, i));
-        std::erase_if(own, [&](const Finding& f) { return isAllowed(allowed, f.rule); });
-        std::ranges::move(own, std::back_inserter(findings));
-    }
-    addBackslashLines(script, findings);
-    std::erase_if(findings, [&](const Finding& f) { return options.off.contains(f.rule); });
-    std::ranges::stable_sort(findings, {}, &Finding::start);
-    return findings;
+std::vector<Finding> checkScript(std::string_view text, const Language& language, const CheckOptions& options) {
+    return ScriptCheck(text, language, options).run();
 }
 
 }  // namespace pantry::sql

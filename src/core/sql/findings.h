@@ -13,7 +13,8 @@
 
 namespace pantry::sql {
 
-struct ScriptStatement;
+struct StatementSpan;
+struct SyntaxTree;
 
 enum class Severity { Error, Warning, Hint };
 
@@ -49,9 +50,9 @@ struct FindingRule {
 [[nodiscard]] std::span<const FindingRule> findingRules();
 
 struct CheckOptions {
-    const CatalogView* catalog = nullptr;    ///< what the database has; without it fewer rules apply
-    std::set<std::string, std::less<>> off;  ///< names of rules that stay silent
-    std::int64_t manyRows = 100'000;         ///< a table with more should not be read without a condition
+    const CatalogView* catalog = nullptr;                ///< what the database has; without it fewer rules apply
+    std::set<std::string, std::less<>> off;              ///< names of rules that stay silent
+    std::int64_t manyRows = 100'000;                     ///< a table with more should not be read without a condition
     std::set<std::string, std::less<>> definedInScript;  ///< tables, in small letters, that the script itself makes
 };
 
@@ -61,7 +62,7 @@ struct CheckOptions {
                                                const CheckOptions& options = {});
 
 /// The findings of one statement of a script; for a sheet whose other statements did not change.
-[[nodiscard]] std::vector<Finding> checkStatement(std::string_view script, const ScriptStatement& statement,
-                                                  const CheckOptions& options = {});
+[[nodiscard]] std::vector<Finding> checkStatement(std::string_view script, const StatementSpan& span,
+                                                  const SyntaxTree& tree, const CheckOptions& options = {});
 
 }  // namespace pantry::sql

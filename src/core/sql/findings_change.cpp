@@ -41,7 +41,7 @@ void StatementCheck::insert(std::uint32_t node) {
             afterDot = tree_.tokens[t].kind == TokenKind::Dot;
         }
     } else if (hasCatalog_ && target != kNone) {
-        const auto relations = scope_.relationsAt(at(target).firstToken);
+        const auto& relations = scope_.relationsAt(at(target).firstToken);
         if (!relations.empty() && relations.front().fact != nullptr) wanted = relations.front().fact->columns.size();
     }
     std::uint32_t values = child(node, NodeKind::ValuesClause);
@@ -55,8 +55,10 @@ void StatementCheck::insert(std::uint32_t node) {
         });
         const bool isSelect = values == kNone && child(query, NodeKind::TableCommand) == kNone;
         if (isSelect && !hasStar && isListed && wanted != output.size() && !output.empty()) {
-            return add(Rule::ValueCount, list,
-                       fmt::format("{} to fill, but the query returns {}.", base::counted(static_cast<std::int64_t>(wanted), "column", "columns"), output.size()));
+            return add(
+                Rule::ValueCount, list,
+                fmt::format("{} to fill, but the query returns {}.",
+                            base::counted(static_cast<std::int64_t>(wanted), "column", "columns"), output.size()));
         }
     }
     if (values == kNone) return;
@@ -71,9 +73,13 @@ void StatementCheck::insert(std::uint32_t node) {
         // Columns left out at the end take their defaults in PostgreSQL when no list is given.
         const bool mayBeShort = !isListed && tree_.language == Dialect::Postgres && count < due && wanted > 0;
         if (count == due || mayBeShort) continue;
-        const std::string what = wanted > 0 ? fmt::format("{} to fill", base::counted(static_cast<std::int64_t>(wanted), "column", "columns"))
-                                            : fmt::format("{} in the first row", base::counted(static_cast<std::int64_t>(due), "value", "values"));
-        return add(Rule::ValueCount, row, fmt::format("{}, but {} here.", what, base::counted(static_cast<std::int64_t>(count), "value", "values")));
+        const std::string what =
+            wanted > 0
+                ? fmt::format("{} to fill", base::counted(static_cast<std::int64_t>(wanted), "column", "columns"))
+                : fmt::format("{} in the first row", base::counted(static_cast<std::int64_t>(due), "value", "values"));
+        return add(
+            Rule::ValueCount, row,
+            fmt::format("{}, but {} here.", what, base::counted(static_cast<std::int64_t>(count), "value", "values")));
     }
 }
 
@@ -91,7 +97,7 @@ void StatementCheck::starInDefinition(std::uint32_t query, std::string_view wher
         if (r.level == 0) isComplete = isComplete && r.isKnown;
     }
     if (isComplete && tree_.nodes[first(item)].endToken - tree_.nodes[first(item)].firstToken == 1) {
-        const auto relations = scope_.relationsAt(at(item).firstToken);
+        const auto& relations = scope_.relationsAt(at(item).firstToken);
         if (relations.size() == 1) {
             std::string list;
             for (const ScopeColumn& c : columns) list += (list.empty() ? "" : ", ") + quoted(c.name);
@@ -99,7 +105,8 @@ void StatementCheck::starInDefinition(std::uint32_t query, std::string_view wher
         }
     }
     add(Rule::StarInDefinition, item,
-        fmt::format("In {} * takes the columns of today; one that is added later is missed or breaks it. Name them.", where),
+        fmt::format("In {} * takes the columns of today; one that is added later is missed or breaks it. Name them.",
+                    where),
         fix);
 }
 

@@ -45,16 +45,19 @@ void StatementCheck::nullComparison(std::uint32_t node, std::uint32_t left, std:
     if (isNull(right) && (isEquality || isInequality)) {
         const std::uint32_t op1 = ownOperator(node);
         const std::size_t start = tree_.tokens[op1].start;
-        const TextEdit fix{start, tree_.tokens[at(right).endToken - 1].end() - start, isEquality ? "IS NULL" : "IS NOT NULL"};
+        const TextEdit fix{start, tree_.tokens[at(right).endToken - 1].end() - start,
+                           isEquality ? "IS NULL" : "IS NOT NULL"};
         return add(Rule::NullComparison, node,
-                   fmt::format("A comparison with NULL is never true; {} asks for it.", isEquality ? "IS NULL" : "IS NOT NULL"),
+                   fmt::format("A comparison with NULL is never true; {} asks for it.",
+                               isEquality ? "IS NULL" : "IS NOT NULL"),
                    fix);
     }
     add(Rule::NullComparison, node, "A comparison with NULL is never true; IS NULL asks for it.");
 }
 
 /// 1 = 2, a.x = a.x; that 1 = 1 stands in generated conditions is known and let pass.
-void StatementCheck::constantCondition(std::uint32_t node, std::uint32_t left, std::uint32_t right, std::string_view op) {
+void StatementCheck::constantCondition(std::uint32_t node, std::uint32_t left, std::uint32_t right,
+                                       std::string_view op) {
     if (isNull(left) || isNull(right)) return;
     if (kindOf(left) == NodeKind::Name && kindOf(right) == NodeKind::Name) {
         if (!base::equalsIgnoringCase(textOf(left), textOf(right))) return;
@@ -72,7 +75,9 @@ void StatementCheck::constantCondition(std::uint32_t node, std::uint32_t left, s
 
 /// A number beside a text: the server converts one of them in every row, or refuses.
 void StatementCheck::numberAsText(std::uint32_t node, std::uint32_t left, std::uint32_t right) {
-    const auto isTextColumn = [this](std::uint32_t n) { return kindOf(n) == NodeKind::Name && familyOf(typeOf(n)) == TypeFamily::Text; };
+    const auto isTextColumn = [this](std::uint32_t n) {
+        return kindOf(n) == NodeKind::Name && familyOf(typeOf(n)) == TypeFamily::Text;
+    };
     const auto isNumberColumn = [this](std::uint32_t n) {
         return (kindOf(n) == NodeKind::Name && familyOf(typeOf(n)) == TypeFamily::Number) ||
                (isAggregate(n) && functionName(n) == "count");
@@ -209,21 +214,22 @@ std::optional<bool> StatementCheck::mayReturnNull(std::uint32_t query) const {
     if (kindOf(expression) != NodeKind::Name) return std::nullopt;
     const std::uint32_t where = child(core, NodeKind::WhereClause);
     const std::string column = base::toLower(scope_.nameParts(expression).back());
-    const bool isExcluded = where != kNone && hasInside(where, [&](std::uint32_t n) {
-        // The column IS NOT NULL, or compared with something: rows where it is NULL do not come.
-        if (kindOf(n) != NodeKind::Binary && kindOf(n) != NodeKind::Unary && kindOf(n) != NodeKind::Between &&
-            kindOf(n) != NodeKind::InList) {
-            return false;
-        }
-        const std::uint32_t side = first(n);
-        if (kindOf(side) != NodeKind::Name || base::toLower(scope_.nameParts(side).back()) != column) return false;
-        const bool isIs = ownWord(n, Keyword::Is) != kNone || ownWord(n, Keyword::Isnull) != kNone;
-        return !isIs || ownWord(n, Keyword::Not) != kNone;
-    });
+    const bool isExcluded =
+        where != kNone && hasInside(where, [&](std::uint32_t n) {
+            // The column IS NOT NULL, or compared with something: rows where it is NULL do not come.
+            if (kindOf(n) != NodeKind::Binary && kindOf(n) != NodeKind::Unary && kindOf(n) != NodeKind::Between &&
+                kindOf(n) != NodeKind::InList) {
+                return false;
+            }
+            const std::uint32_t side = first(n);
+            if (kindOf(side) != NodeKind::Name || base::toLower(scope_.nameParts(side).back()) != column) return false;
+            const bool isIs = ownWord(n, Keyword::Is) != kNone || ownWord(n, Keyword::Isnull) != kNone;
+            return !isIs || ownWord(n, Keyword::Not) != kNone;
+        });
     if (isExcluded) return false;
     const Resolution found = scope_.resolve(expression);
-    if (found.kind != Resolution::Kind::Column || found.column.origin == nullptr) return std::nullopt;
-    return found.column.isNullable && !found.column.isPrimaryKey;
+    if (found.kind != Resolution::Kind::Column || found.column->origin == nullptr) return std::nullopt;
+    return found.column->isNullable && !found.column->isPrimaryKey;
 }
 
 }  // namespace pantry::sql

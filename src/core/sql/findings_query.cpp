@@ -149,8 +149,8 @@ void StatementCheck::grouping(std::uint32_t core) {
                 const auto parts = scope_.nameParts(n);
                 grouped.insert(base::toLower(parts.back()));
                 const Resolution found = scope_.resolve(n);
-                const bool mayBeKey = found.kind == Resolution::Kind::Column && found.column.origin != nullptr
-                                          ? found.column.isPrimaryKey
+                const bool mayBeKey = found.kind == Resolution::Kind::Column && found.column->origin != nullptr
+                                          ? found.column->isPrimaryKey
                                           : true;
                 if (mayBeKey) groupedFrom.insert(parts.size() > 1 ? base::toLower(parts[parts.size() - 2]) : "");
             };
@@ -177,7 +177,7 @@ void StatementCheck::grouping(std::uint32_t core) {
                                (qualifier.empty() && !groupedFrom.empty());
         if (groupBy != kNone && (isByNumber || mayDepend)) continue;
         const Resolution found = scope_.resolve(expression);
-        if (found.kind == Resolution::Kind::Column && found.relation.level > 0) continue;  // of the query around
+        if (found.kind == Resolution::Kind::Column && found.relation->level > 0) continue;  // of the query around
         if (around(core, {NodeKind::Subquery}) != kNone && found.kind != Resolution::Kind::Column) continue;
         add(Rule::UngroupedColumn, expression,
             fmt::format("{} is neither in GROUP BY nor inside an aggregate: of which row should it be?",
@@ -284,7 +284,7 @@ void StatementCheck::relatedTables(std::uint32_t core) {
                         return;
                     }
                     for (std::size_t i = 0; i < names.size(); ++i) {
-                        if (base::equalsIgnoringCase(names[i], found.relation.alias))
+                        if (base::equalsIgnoringCase(names[i], found.relation->alias))
                             met.insert(groupOf[static_cast<std::uint32_t>(i)]);
                     }
                     return;

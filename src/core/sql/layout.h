@@ -32,7 +32,8 @@ public:
     /// What follows must begin on a new line: a line comment stands before it.
     void breakAfter() { add(Op::BreakAfter); }
 
-    /// In a group that breaks: blanks up to `column`, counted from the indentation of the line, and at least one. Else a space.
+    /// In a group that breaks: blanks up to `column`, counted from the indentation of the line, and at least one. Else
+    /// a space.
     void padTo(std::size_t column) { items_.push_back({Op::PadTo, static_cast<std::uint32_t>(column)}); }
 
     void openGroup() { add(Op::OpenGroup); }
@@ -61,7 +62,7 @@ private:
     };
     struct Piece {
         std::string_view text;
-        std::uint32_t width;     ///< in columns; of the last line, where it has several
+        std::uint32_t width;  ///< in columns; of the last line, where it has several
         bool hasLines;
     };
     struct Item {

@@ -17,11 +17,20 @@ ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
         significant_.push_back(static_cast<std::uint32_t>(i));
         ahead_.push_back(tree.tokens[i]);
     }
-    parens_.resize(significant_.size());
-    for (std::size_t i = significant_.size(); i-- > 0;) {
-        const bool opens = tree.tokens[significant_[i]].kind == TokenKind::OpenParen;
-        parens_[i] = opens ? 1 + (i + 1 < parens_.size() ? parens_[i + 1] : 0) : 0;
+    finished_.reserve(16);
+}
+
+/// Counted for the whole statement at once: each of ten thousand parentheses in a row asks.
+std::size_t ParseState::parensFrom(std::size_t n) const {
+    if (!at(TokenKind::OpenParen, n)) return 0;
+    if (!at(TokenKind::OpenParen, n + 1)) return 1;
+    if (parens_.empty()) {
+        parens_.resize(ahead_.size() + 1);
+        for (std::size_t i = ahead_.size(); i-- > 0;) {
+            parens_[i] = ahead_[i].kind == TokenKind::OpenParen ? 1 + parens_[i + 1] : 0;
+        }
     }
+    return parens_[pos_ + n];
 }
 
 std::string_view ParseState::text(std::size_t n) const {
@@ -127,46 +136,41 @@ void ParseState::report(std::string message) {
 
 void ParseState::close(NodeKind kind, Mark from, std::size_t fromPosition) {
     if (pos_ == fromPosition && from == finished_.size()) return;  // nothing taken: no node
-    Node node{.kind = kind};
+    const auto index = static_cast<std::uint32_t>(tree_.nodes.size());
+    const std::uint32_t levels = adopt(index, from) + 1;
+    Node& node = tree_.nodes.emplace_back();
+    node.kind = kind;
     node.firstToken = fromPosition < significant_.size() ? significant_[fromPosition]
                                                          : static_cast<std::uint32_t>(tree_.tokens.size());
     node.endToken = pos_ > fromPosition ? significant_[pos_ - 1] + 1 : node.firstToken;
-    const auto index = static_cast<std::uint32_t>(tree_.nodes.size());
+    if (from < finished_.size()) node.firstChild = finished_[from].node;
+    finished_.resize(from);
+    finished_.push_back({index, levels});
+    tree_.levels = std::max(tree_.levels, levels);
+}
+
+/// Makes the siblings finished since `from` the children of a node; how many levels they have.
+std::uint32_t ParseState::adopt(std::uint32_t parent, Mark from) {
     std::uint32_t levels = 0;
     for (std::size_t i = from; i < finished_.size(); ++i) {
-        tree_.nodes[finished_[i]].parent = index;
-        levels = std::max(levels, levels_[finished_[i]]);
-        if (i == from) {
-            node.firstChild = finished_[i];
-        } else {
-            tree_.nodes[finished_[i - 1]].nextSibling = finished_[i];
-        }
+        tree_.nodes[finished_[i].node].parent = parent;
+        levels = std::max(levels, finished_[i].levels);
+        if (i > from) tree_.nodes[finished_[i - 1].node].nextSibling = finished_[i].node;
     }
-    finished_.resize(from);
-    finished_.push_back(index);
-    tree_.nodes.push_back(node);
-    levels_.resize(index + 1);
-    levels_[index] = levels + 1;
-    tree_.levels = std::max(tree_.levels, levels + 1);
+    return levels;
 }
 
 std::size_t ParseState::startOfLast() const {
-    const std::uint32_t token = tree_.nodes[finished_.back()].firstToken;
+    const std::uint32_t token = tree_.nodes[finished_.back().node].firstToken;
     return static_cast<std::size_t>(std::ranges::lower_bound(significant_, token) - significant_.begin());
 }
 
 void ParseState::finish() {
-    Node root{
-        .kind = NodeKind::Statement, .firstToken = 0, .endToken = static_cast<std::uint32_t>(tree_.tokens.size())};
-    for (std::size_t i = 0; i < finished_.size(); ++i) {
-        tree_.nodes[finished_[i]].parent = 0;
-        if (i == 0) {
-            root.firstChild = finished_[i];
-        } else {
-            tree_.nodes[finished_[i - 1]].nextSibling = finished_[i];
-        }
-    }
-    tree_.nodes[0] = root;
+    adopt(0, 0);
+    Node& root = tree_.nodes[0];
+    root.kind = NodeKind::Statement;
+    root.endToken = static_cast<std::uint32_t>(tree_.tokens.size());
+    if (!finished_.empty()) root.firstChild = finished_.front().node;
 }
 
 }  // namespace pantry::sql

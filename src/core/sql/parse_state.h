@@ -32,7 +32,7 @@ public:
         return here != Keyword::None && std::ranges::find(keywords, here) != keywords.end();
     }
     /// How many opening parentheses follow each other from the n-th token on.
-    [[nodiscard]] std::size_t parensFrom(std::size_t n) const { return atEnd(n) ? 0 : parens_[pos_ + n]; }
+    [[nodiscard]] std::size_t parensFrom(std::size_t n) const;
     /// At the end of the tokens, or at a ; between the statements of a body.
     [[nodiscard]] bool atStop(std::size_t n = 0) const { return atEnd(n) || token(n).endsStatement(); }
     /// Nothing more can follow in what a parenthesis or a statement encloses.
@@ -83,6 +83,7 @@ public:
     bool isTooDeep = false;  ///< the nesting went beyond it
 
 private:
+    std::uint32_t adopt(std::uint32_t parent, Mark from);
     [[nodiscard]] std::uint32_t place() const;
     [[nodiscard]] bool hasErrorHere() const;
     [[nodiscard]] const Token& token(std::size_t n) const { return ahead_[pos_ + n]; }
@@ -91,10 +92,15 @@ private:
     SyntaxTree& tree_;
     std::vector<std::uint32_t> significant_;  // indices of the tokens that are not silent
     std::vector<Token> ahead_;                // those tokens
-    std::vector<std::uint32_t> parens_;       // for each significant token, the opening parentheses in a row from it on
+    mutable std::vector<std::uint32_t>
+        parens_;  // for each significant token, the opening parentheses in a row from it on
     std::size_t pos_ = 0;
-    std::vector<std::uint32_t> finished_;
-    std::vector<std::uint32_t> levels_;  // for each node, how many levels stand below it, itself included
+    /// A node that waits for its parent.
+    struct Sibling {
+        std::uint32_t node;
+        std::uint32_t levels;  // that stand below it, itself included
+    };
+    std::vector<Sibling> finished_;
 };
 
 /// A node being parsed: remembers where it began, makes it when it goes out of scope.

@@ -1,6 +1,7 @@
 #include "core/sql/scope.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/base/text.h"
 #include "core/sql/lexer.h"
@@ -56,12 +57,28 @@ std::uint32_t ScopeFinder::innermostAt(std::uint32_t token) const {
     return tree_.nodeAt(std::min(token, last));
 }
 
-/// Climbs from the place outwards. What stands in FROM does not see its neighbours, unless it says LATERAL.
-std::vector<ScopeRelation> ScopeFinder::relationsAt(std::uint32_t token) const {
+/// Whether what can be seen changes at this node.
+bool ScopeFinder::isScope(std::uint32_t node) const {
+    const NodeKind kind = tree_.nodes[node].kind;
+    return kind == NodeKind::DerivedTable || kind == NodeKind::Query || holdsRelations(kind);
+}
+
+/// All places in the same part of a query (its WHERE, say) see the same relations.
+const std::vector<ScopeRelation>& ScopeFinder::relationsAt(std::uint32_t token) const& {
+    std::uint32_t from = Node::kNone;
+    std::uint32_t node = innermostAt(token);
+    while (node != Node::kNone && !isScope(node)) from = std::exchange(node, tree_.nodes[node].parent);
+    const std::uint32_t part = from == Node::kNone ? node : from;
+    if (const auto found = visible_.find(part); found != visible_.end()) return found->second;
+    std::vector<ScopeRelation> visible = visibleFrom(node, from);  // may ask for others on its way
+    return visible_[part] = std::move(visible);
+}
+
+/// Climbs outwards from a node and its child. What stands in FROM does not see its neighbours, unless it says LATERAL.
+std::vector<ScopeRelation> ScopeFinder::visibleFrom(std::uint32_t node, std::uint32_t from) const {
     std::vector<ScopeRelation> out;
     int level = 0;
     bool seesNeighbours = true;
-    std::uint32_t from = Node::kNone;
     const auto add = [&](std::uint32_t holder) {
         if (!seesNeighbours) {
             seesNeighbours = true;
@@ -73,7 +90,7 @@ std::vector<ScopeRelation> ScopeFinder::relationsAt(std::uint32_t token) const {
         }
         ++level;
     };
-    for (std::uint32_t n = innermostAt(token); n != Node::kNone; from = n, n = tree_.nodes[n].parent) {
+    for (std::uint32_t n = node; n != Node::kNone; from = n, n = tree_.nodes[n].parent) {
         const NodeKind kind = tree_.nodes[n].kind;
         const NodeKind fromKind = from == Node::kNone ? NodeKind::Error : tree_.nodes[from].kind;
         if (kind == NodeKind::DerivedTable) {
@@ -402,12 +419,12 @@ bool ScopeFinder::isOutputName(std::uint32_t nameNode, std::string_view name) co
     return false;
 }
 
-Resolution ScopeFinder::resolve(std::uint32_t nameNode) const {
+Resolution ScopeFinder::resolve(std::uint32_t nameNode) const& {
     Resolution out;
     const std::vector<std::string> parts = nameParts(nameNode);
     if (parts.empty()) return out;
     const std::string& name = parts.back();
-    const std::vector<ScopeRelation> visible = relationsAt(tree_.nodes[nameNode].firstToken);
+    const std::vector<ScopeRelation>& visible = relationsAt(tree_.nodes[nameNode].firstToken);
     if (parts.size() > 1) {
         const std::string& qualifier = parts[parts.size() - 2];
         const auto relation =
@@ -418,10 +435,10 @@ Resolution ScopeFinder::resolve(std::uint32_t nameNode) const {
             if (parts.size() == 2 && isKnownPlace) out.kind = Resolution::Kind::UnknownQualifier;
             return out;
         }
-        out.relation = *relation;
+        out.relation = &*relation;
         if (const ScopeColumn* column = columnNamed(*relation, name)) {
             out.kind = Resolution::Kind::Column;
-            out.column = *column;
+            out.column = column;
         } else if (relation->isKnown) {
             out.kind = Resolution::Kind::UnknownColumn;
         }
@@ -436,13 +453,13 @@ Resolution ScopeFinder::resolve(std::uint32_t nameNode) const {
         if (column == nullptr || column->isMerged) continue;
         if (foundAt) {
             out.kind = Resolution::Kind::Ambiguous;
-            out.other = relation;
+            out.other = &relation;
             continue;
         }
         foundAt = relation.level;
         out.kind = Resolution::Kind::Column;
-        out.relation = relation;
-        out.column = *column;
+        out.relation = &relation;
+        out.column = column;
     }
     if (isOutputName(nameNode, name)) {
         out.kind = Resolution::Kind::Output;

@@ -37,6 +37,8 @@ struct ScopeRelation {
 };
 
 /// What a column's name means at its place.
+///
+/// Lifetime: points into the ScopeFinder that was asked.
 struct Resolution {
     enum class Kind {
         Column,            ///< `relation` and `column` say which
@@ -48,9 +50,9 @@ struct Resolution {
         Uncertain          ///< some relation's columns are not known
     };
     Kind kind = Kind::Uncertain;
-    ScopeRelation relation;
-    ScopeRelation other;
-    ScopeColumn column;
+    const ScopeRelation* relation = nullptr;
+    const ScopeRelation* other = nullptr;
+    const ScopeColumn* column = nullptr;
 };
 
 /// Names of a statement: which relations can be seen from a place, with which columns, and what a name means.
@@ -62,7 +64,9 @@ public:
     ScopeFinder(std::string_view statement, const SyntaxTree& tree, const CatalogView& catalog);
 
     /// The relations visible at a token, nearest query first, in the order they are written.
-    [[nodiscard]] std::vector<ScopeRelation> relationsAt(std::uint32_t token) const;
+    [[nodiscard]] const std::vector<ScopeRelation>& relationsAt(std::uint32_t token) const&;
+    const std::vector<ScopeRelation>& relationsAt(std::uint32_t token) const&& =
+        delete;  // it would not outlive the finder
 
     /// The common tables visible at a token.
     [[nodiscard]] std::vector<ScopeRelation> commonTablesAt(std::uint32_t token) const;
@@ -71,7 +75,8 @@ public:
     [[nodiscard]] std::vector<ScopeColumn> outputOf(std::uint32_t queryNode, int depth = 0) const;
 
     /// What the dotted name of a Name node means, as a column.
-    [[nodiscard]] Resolution resolve(std::uint32_t nameNode) const;
+    [[nodiscard]] Resolution resolve(std::uint32_t nameNode) const&;
+    Resolution resolve(std::uint32_t nameNode) const&& = delete;
 
     /// The parts of a name, quotes taken off.
     [[nodiscard]] std::vector<std::string> nameParts(std::uint32_t node) const;
@@ -82,6 +87,8 @@ private:
         bool isKnown = true;
     };
 
+    [[nodiscard]] bool isScope(std::uint32_t node) const;
+    [[nodiscard]] std::vector<ScopeRelation> visibleFrom(std::uint32_t node, std::uint32_t from) const;
     void collect(std::uint32_t node, std::vector<ScopeRelation>& out, int depth) const;
     [[nodiscard]] const std::vector<ScopeRelation>& relationsOf(std::uint32_t parent, int depth) const;
     void mergeJoined(std::uint32_t join, std::size_t left, std::size_t right, std::vector<ScopeRelation>& out) const;
@@ -95,7 +102,8 @@ private:
     void nameColumns(std::uint32_t list, ScopeRelation& relation) const;
     [[nodiscard]] Output output(std::uint32_t node, int depth) const;
     void selectItems(std::uint32_t clause, const std::vector<ScopeRelation>& visible, Output& out) const;
-    void unfoldStar(const std::vector<std::string>& names, const std::vector<ScopeRelation>& visible, Output& out) const;
+    void unfoldStar(const std::vector<std::string>& names, const std::vector<ScopeRelation>& visible,
+                    Output& out) const;
     [[nodiscard]] bool isOutputName(std::uint32_t nameNode, std::string_view name) const;
     [[nodiscard]] std::uint32_t innermostAt(std::uint32_t token) const;
 
@@ -103,6 +111,8 @@ private:
     const SyntaxTree& tree_;
     const CatalogView& catalog_;
     mutable std::unordered_map<std::uint32_t, std::vector<ScopeRelation>> known_;  // by the node that has them
+    mutable std::unordered_map<std::uint32_t, std::vector<ScopeRelation>>
+        visible_;  // by the part of a query they are visible in
 };
 
 }  // namespace pantry::sql

@@ -215,6 +215,7 @@ StatementLayout::Gap StatementLayout::naturalGap(std::uint32_t before, std::uint
             return a.kind == TokenKind::Operator || a.kind == TokenKind::Comma ? Gap::Space : Gap::None;
         default: break;
     }
+    if (a.kind != TokenKind::Operator && b.kind != TokenKind::Operator) return Gap::Space;
     const bool isCast = a.textIn(text_) == "::" || b.textIn(text_) == "::";
     const bool hasColon = a.textIn(text_) == ":" || b.textIn(text_) == ":";
     const bool isSlice = hasColon && (tree_.nodes[tree_.nodeAt(after)].kind == NodeKind::Subscript ||

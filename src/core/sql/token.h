@@ -25,8 +25,8 @@ enum class TokenKind : std::uint8_t {
     CloseParen,
     OpenBracket,
     CloseBracket,
-    Semicolon,      ///< a ; that does not end a statement, since another delimiter is in force
-    Invalid,        ///< a byte that no rule knows
+    Semicolon,  ///< a ; that does not end a statement, since another delimiter is in force
+    Invalid,    ///< a byte that no rule knows
     // From here on: what ends a statement, or is none.
     Terminator,     ///< what ends a statement: ; or the delimiter in force, or a GO line
     BackslashLine,  ///< a line that begins with \: for some other program, never sent

@@ -24,7 +24,8 @@ std::vector<std::string> visible(std::string_view sql) {
     std::uint32_t token = 0;
     while (token + 1 < tree.tokens.size() && tree.tokens[token].end() < m.caret) ++token;
     std::vector<std::string> out;
-    for (const ScopeRelation& r : ScopeFinder(m.text, tree, catalog()).relationsAt(token)) {
+    const ScopeFinder finder(m.text, tree, catalog());
+    for (const ScopeRelation& r : finder.relationsAt(token)) {
         std::string text = r.alias + "(";
         for (const ScopeColumn& c : r.columns) text += (text.back() == '(' ? "" : ", ") + c.name;
         out.push_back(text + ")");
@@ -78,9 +79,10 @@ std::string meaning(std::string_view sql) {
     std::uint32_t token = 0;
     while (token + 1 < tree.tokens.size() && tree.tokens[token].end() < m.caret) ++token;
     std::uint32_t node = tree.nodeAt(token);
-    const Resolution found = ScopeFinder(m.text, tree, catalog()).resolve(node);
+    const ScopeFinder finder(m.text, tree, catalog());
+    const Resolution found = finder.resolve(node);
     switch (found.kind) {
-        case Resolution::Kind::Column: return found.relation.alias + "." + found.column.name;
+        case Resolution::Kind::Column: return found.relation->alias + "." + found.column->name;
         case Resolution::Kind::Output: return "output";
         case Resolution::Kind::Row: return "row";
         case Resolution::Kind::Ambiguous: return "ambiguous";
