@@ -163,6 +163,16 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     EXPECT_EQ(window_->currentSheet()->sheet().script().statements().size(), 2U);
 }
 
+TEST_F(WindowTest, FormatsWhatIsSelectedAndLeavesTheRest) {
+    openSheet(QStringLiteral("select 1;\nselect name from plot where hectares > 1;\nselect 3"));
+    window_->currentSheet()->editor()->setCaret(10);
+    key(Qt::Key_Down, Qt::ShiftModifier);
+    key(Qt::Key_F, Qt::ControlModifier | Qt::AltModifier);
+    const std::string laidOut = "SELECT name\nFROM plot\nWHERE hectares > 1;\n";
+    EXPECT_EQ(editorText(), "select 1;\n" + laidOut + "select 3");
+    EXPECT_EQ(window_->currentSheet()->editor()->selection(), laidOut);
+}
+
 TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
     EVENTUALLY(find("connectionCard") != nullptr);
     QTest::mouseDClick(find("connectionCard"), Qt::LeftButton);

@@ -101,9 +101,11 @@ void SheetPage::format() {
     const std::string text = editor_->text();
     const std::string selection = editor_->selection();
     if (!selection.empty()) {
-        const std::string formatted = sql::formatScript(selection, sheet_->dialect(), desk_.settings().format);
+        const std::string formatted = sql::formatSelection(selection, sheet_->dialect(), desk_.settings().format);
         if (formatted == selection) return Q_EMIT remarked(tr("The selection is laid out already, or cannot be read."));
-        return editor_->insertText(formatted);
+        const std::size_t start = editor_->selectionStart();
+        editor_->insertText(formatted);
+        return editor_->select(start, start + formatted.size());
     }
     const auto formatted = sql::formatKeepingCaret(text, editor_->caret(), sheet_->dialect(), desk_.settings().format);
     if (formatted.text == text) return Q_EMIT remarked(tr("The sheet is laid out already, or cannot be read."));

@@ -18,31 +18,50 @@ bool canFormat(const SyntaxTree& tree) {
         tree.nodes, [](const Node& node) { return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque; });
 }
 
-/// Of two token sequences, those for which `counts` holds.
-template <class Counts>
-bool agree(std::span<const Token> left, std::string_view a, std::span<const Token> right, std::string_view b,
-           Counts counts) {
-    std::size_t i = 0;
-    std::size_t j = 0;
-    for (;;) {
-        while (i < left.size() && !counts(left[i])) ++i;
-        while (j < right.size() && !counts(right[j])) ++j;
-        if (i == left.size() || j == right.size()) return i == left.size() && j == right.size();
-        const Token& x = left[i++];
-        const Token& y = right[j++];
-        if (x.kind != y.kind || x.length != y.length) return false;
-        const std::string_view s = x.textIn(a);
-        const std::string_view t = y.textIn(b);
-        const bool isSame = x.kind == TokenKind::Word ? s == t || base::equalsIgnoringCase(s, t) : s == t;
-        if (!isSame) return false;
-    }
-}
+/// Whether `formatted` reads as the tokens of `text` again, but for blanks and the case of words. It is read piece by
+/// piece, so that the check takes no memory. Comments are compared by themselves: one may change places with a comma.
+class TokenComparison {
+public:
+    TokenComparison(std::span<const Token> tokens, std::string_view text) : tokens_(tokens), text_(text) {}
 
-bool haveSameTokens(std::span<const Token> left, std::string_view a, std::span<const Token> right, std::string_view b) {
-    // A comment may change places with a comma, so comments are compared by themselves.
-    return agree(left, a, right, b, [](const Token& t) { return !t.isTrivia(); }) &&
-           agree(left, a, right, b, [](const Token& t) { return t.isComment(); });
-}
+    bool matches(std::string_view formatted, const Language& language) {
+        constexpr std::size_t kPiece = 512;
+        std::vector<Token> piece;
+        piece.reserve(kPiece + 1);
+        Lexer lexer(formatted, language, piece);
+        for (bool hasMore = true; hasMore;) {
+            piece.clear();
+            while (hasMore && piece.size() < kPiece) hasMore = lexer.next();
+            for (const Token& token : piece) {
+                if (token.kind == TokenKind::Blank) continue;
+                const Token* other = token.isComment() ? nextComment() : nextSignificant();
+                if (other == nullptr || !isSame(*other, token, formatted)) return false;
+            }
+        }
+        return nextComment() == nullptr && nextSignificant() == nullptr;
+    }
+
+private:
+    const Token* nextSignificant() {
+        while (significant_ < tokens_.size() && tokens_[significant_].isTrivia()) ++significant_;
+        return significant_ < tokens_.size() ? &tokens_[significant_++] : nullptr;
+    }
+    const Token* nextComment() {
+        while (comment_ < tokens_.size() && !tokens_[comment_].isComment()) ++comment_;
+        return comment_ < tokens_.size() ? &tokens_[comment_++] : nullptr;
+    }
+    [[nodiscard]] bool isSame(const Token& own, const Token& other, std::string_view formatted) const {
+        if (own.kind != other.kind || own.length != other.length) return false;
+        const std::string_view s = own.textIn(text_);
+        const std::string_view t = other.textIn(formatted);
+        return s == t || (own.kind == TokenKind::Word && base::equalsIgnoringCase(s, t));
+    }
+
+    std::span<const Token> tokens_;
+    std::string_view text_;
+    std::size_t significant_ = 0;
+    std::size_t comment_ = 0;
+};
 
 /// A statement laid out, or itself when it cannot be.
 std::string laidOut(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {
@@ -70,7 +89,7 @@ public:
 
 private:
     [[nodiscard]] bool isSame(std::string_view formatted) const {
-        return haveSameTokens(tokens_, text_, lex(formatted, dialect_), formatted);
+        return TokenComparison(tokens_, text_).matches(formatted, dialect_);
     }
 
     std::string pass() {
@@ -158,17 +177,25 @@ std::vector<Token> withoutBlanks(std::string_view text, Language dialect) {
 }  // namespace
 
 bool haveSameTokens(std::string_view a, std::string_view b, Language dialect) {
-    return haveSameTokens(lex(a, dialect), a, lex(b, dialect), b);
+    return TokenComparison(lex(a, dialect), a).matches(b, dialect);
 }
 
 std::string formatStatement(std::string_view statement, const SyntaxTree& tree, const FormatOptions& options) {
     std::string formatted = laidOut(statement, tree, options);
-    const bool isSame = haveSameTokens(tree.tokens, statement, lex(formatted, tree.language), formatted);
+    const bool isSame = TokenComparison(tree.tokens, statement).matches(formatted, tree.language);
     return isSame ? formatted : std::string(statement);
 }
 
 std::string formatScript(std::string_view text, Language dialect, const FormatOptions& options) {
     return ScriptFormatter(text, dialect, options).format();
+}
+
+std::string formatSelection(std::string_view selection, Language dialect, const FormatOptions& options) {
+    const std::string_view inner = base::trimmed(selection);
+    if (inner.empty()) return std::string(selection);
+    const auto start = static_cast<std::size_t>(inner.data() - selection.data());
+    std::string out(selection.substr(0, start));
+    return out.append(formatScript(inner, dialect, options)).append(selection.substr(start + inner.size()));
 }
 
 FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Language dialect,

@@ -32,6 +32,10 @@ struct FormatOptions {
 /// do backslash lines and COPY data. At most one blank line is kept between statements.
 [[nodiscard]] std::string formatScript(std::string_view text, Language dialect, const FormatOptions& options = {});
 
+/// The same for a part of a text that somebody selected: blanks around it stay as they are.
+[[nodiscard]] std::string formatSelection(std::string_view selection, Language dialect,
+                                          const FormatOptions& options = {});
+
 /// One statement's text laid out from column 0, without its terminator; the text itself when it cannot be.
 [[nodiscard]] std::string formatStatement(std::string_view statement, const SyntaxTree& tree,
                                           const FormatOptions& options = {});

@@ -21,6 +21,12 @@ void Layout::reserve(std::size_t texts) {
 
 void Layout::text(std::string_view text) {
     items_.push_back({Op::Text, static_cast<std::uint32_t>(texts_.size())});
+    // Neither a line break nor a part of a longer character.
+    const auto isPlain = [](char c) { return static_cast<unsigned char>(c - ' ') < 0x60; };
+    if (std::ranges::all_of(text, isPlain)) {
+        texts_.push_back({text, static_cast<std::uint32_t>(text.size()), false});
+        return;
+    }
     const std::size_t lineBreak = text.rfind('\n');
     const bool hasLines = lineBreak != std::string_view::npos;
     const std::string_view lastLine = hasLines ? text.substr(lineBreak + 1) : text;
@@ -119,7 +125,8 @@ std::string Layout::print(std::size_t width, std::size_t indentWidth) const {
             case Op::Text: {
                 if (mustBreak) newLine();
                 const Piece& piece = texts_[items_[i].text];
-                out.append(pendingSpaces, ' ').append(piece.text);
+                if (pendingSpaces > 0) out.append(pendingSpaces, ' ');
+                out.append(piece.text);
                 pendingSpaces = 0;
                 column = piece.hasLines ? piece.width : column + piece.width;
                 break;

@@ -35,6 +35,8 @@ StatementLayout::Parts StatementLayout::partsOf(std::uint32_t index) {
         memory = std::move(pool_.back());
         pool_.pop_back();
         memory.clear();
+    } else {
+        memory.reserve(16);
     }
     const Node& n = tree_.nodes[index];
     std::uint32_t token = n.firstToken;

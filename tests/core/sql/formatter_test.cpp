@@ -212,6 +212,11 @@ TEST(FormatterTest, LongChainsOfOperatorsJoinsAndQueriesAreLaidOut) {
     }
 }
 
+TEST(FormatterTest, BlanksAroundASelectionStay) {
+    EXPECT_EQ(formatSelection("\n\n  select 1;  select 2 \n", Dialect::Postgres), "\n\n  SELECT 1;\nSELECT 2 \n");
+    EXPECT_EQ(formatSelection(" \n", Dialect::Postgres), " \n");
+}
+
 TEST(FormatterTest, TenThousandParenthesesAreLaidOut) {
     const std::string text = "select " + std::string(10'000, '(') + "1" + std::string(10'000, ')') + " + 2";
     EXPECT_TRUE(haveSameTokens(text, formatted(text), Dialect::Postgres));
