@@ -92,7 +92,11 @@ public:
     explicit Waiter(bool showsProgress) : showsProgress_(showsProgress) {}
 
     void started(base::Moment) override {}
-    void columns(data::ResultSetPtr result) override { result_ = std::move(result); }
+    void columns(data::ResultSetPtr result) override { results_.push_back(std::move(result)); }
+    void notice(const db::Notice& notice) override {
+        const std::lock_guard lock(mutex_);
+        notices_.push_back(notice);
+    }
     void rows(std::size_t count) override { rows_ = count; }
     void paused(std::size_t) override { end({}, {}, true); }
     void finished(const db::RunSummary& summary) override { end(summary, {}, false); }
@@ -113,7 +117,8 @@ public:
 
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
     [[nodiscard]] const std::optional<Error>& error() const { return error_; }
-    [[nodiscard]] const data::ResultSetPtr& result() const { return result_; }
+    [[nodiscard]] const std::vector<data::ResultSetPtr>& results() const { return results_; }
+    [[nodiscard]] const std::vector<db::Notice>& notices() const { return notices_; }
     [[nodiscard]] bool isPaused() const { return isPaused_; }
 
 private:
@@ -135,7 +140,8 @@ private:
     std::atomic<std::size_t> rows_{0};
     db::RunSummary summary_;
     std::optional<Error> error_;
-    data::ResultSetPtr result_;
+    std::vector<data::ResultSetPtr> results_;
+    std::vector<db::Notice> notices_;
 };
 
 /// Runs the statements of one script, one after another.
@@ -231,6 +237,8 @@ private:
         waiter->wait(handle);
         const bool hasEnough = writer && writer->hasEnough() && waiter->error();
         noteEnd(id, *waiter, hasEnough || waiter->isPaused());
+        for (const db::Notice& n : waiter->notices())
+            fmt::print(stderr, "{}: {}\n", base::toLower(n.severity), n.message);
         if (waiter->error() && !hasEnough) return report(script, span, *waiter->error());
         if (writer) {
             if (Status status = writer->finish(); !status) return report(script, span, status.error());
@@ -261,15 +269,15 @@ private:
 
     void print(const Waiter& waiter, const std::string& statement) {
         std::string out;
-        if (waiter.result()) {
-            const std::size_t rows = waiter.result()->rowCount();
-            out = exchange::tableText(*waiter.result(), rows);
-            if (waiter.isPaused()) {
-                out += fmt::format("first {}; there are more\n",
-                                   base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
-            } else {
-                out += base::counted(static_cast<std::int64_t>(rows), "row", "rows") + "\n";
-            }
+        for (const data::ResultSetPtr& result : waiter.results()) {
+            const std::size_t rows = result->rowCount();
+            const bool hasMore = waiter.isPaused() && result == waiter.results().back();
+            out += exchange::tableText(*result, rows);
+            out += fmt::format(fmt::runtime(hasMore ? "first {}; there are more\n" : "{}\n"),
+                               base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
+        }
+        if (!waiter.results().empty()) {
+            // The rows say it all.
         } else if (waiter.summary().result.affectedRows) {
             out = fmt::format("{} changed\n", base::counted(*waiter.summary().result.affectedRows, "row", "rows"));
         } else {

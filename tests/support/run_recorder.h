@@ -18,12 +18,18 @@ public:
     void columns(data::ResultSetPtr result) override {
         const std::lock_guard lock(mutex_);
         result_ = std::move(result);
+        results_.push_back(result_);
         events_.emplace_back("columns");
         wake_.notify_all();
     }
     void rows(std::size_t count) override {
         const std::lock_guard lock(mutex_);
         rows_ = count;
+        wake_.notify_all();
+    }
+    void notice(const db::Notice& notice) override {
+        const std::lock_guard lock(mutex_);
+        notices_.push_back(notice.severity + ": " + notice.message);
         wake_.notify_all();
     }
     void paused(std::size_t) override { note("paused"); }
@@ -44,16 +50,15 @@ public:
     /// Until the event was told the n-th time.
     void waitFor(const std::string& event, int times = 1) {
         std::unique_lock lock(mutex_);
-        wake_.wait(lock, [&] { return std::count(events_.begin(), events_.end(), event) >= times; });
+        wake_.wait(lock, [&] { return isOver() || std::count(events_.begin(), events_.end(), event) >= times; });
     }
     void waitForEnd() {
         std::unique_lock lock(mutex_);
-        wake_.wait(lock,
-                   [&] { return !events_.empty() && (events_.back() == "finished" || events_.back() == "failed"); });
+        wake_.wait(lock, [&] { return isOver(); });
     }
     void waitForRows(std::size_t count) {
         std::unique_lock lock(mutex_);
-        wake_.wait(lock, [&] { return rows_ >= count; });
+        wake_.wait(lock, [&] { return isOver() || rows_ >= count; });
     }
 
     std::vector<std::string> events() {
@@ -63,6 +68,14 @@ public:
     data::ResultSetPtr result() {
         const std::lock_guard lock(mutex_);
         return result_;
+    }
+    std::vector<data::ResultSetPtr> results() {
+        const std::lock_guard lock(mutex_);
+        return results_;
+    }
+    std::vector<std::string> notices() {
+        const std::lock_guard lock(mutex_);
+        return notices_;
     }
     std::optional<Error> error() {
         const std::lock_guard lock(mutex_);
@@ -74,6 +87,10 @@ public:
     }
 
 private:
+    /// What is waited for cannot come any more.
+    [[nodiscard]] bool isOver() const {
+        return !events_.empty() && (events_.back() == "finished" || events_.back() == "failed");
+    }
     void note(const std::string& event) {
         const std::lock_guard lock(mutex_);
         events_.push_back(event);
@@ -84,6 +101,8 @@ private:
     std::condition_variable wake_;
     std::vector<std::string> events_;
     data::ResultSetPtr result_;
+    std::vector<data::ResultSetPtr> results_;
+    std::vector<std::string> notices_;
     std::size_t rows_ = 0;
     std::optional<Error> error_;
     db::RunSummary summary_;

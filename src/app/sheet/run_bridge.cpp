@@ -42,8 +42,14 @@ void RunBridge::started(base::Moment) {
 
 void RunBridge::columns(data::ResultSetPtr result) {
     const std::lock_guard lock(mutex_);
-    mail_.result = std::move(result);
+    mail_.results.push_back(std::move(result));
     ring(true);
+}
+
+void RunBridge::notice(const db::Notice& notice) {
+    const std::lock_guard lock(mutex_);
+    mail_.notices.push_back(notice);
+    ring(false);
 }
 
 void RunBridge::rows(std::size_t rowCount) {
@@ -81,7 +87,8 @@ void RunBridge::deliver() {
         isRung_ = false;
     }
     if (mail.hasStarted) Q_EMIT runStarted();
-    if (mail.result) Q_EMIT columnsArrived(mail.result);
+    for (const data::ResultSetPtr& result : mail.results) Q_EMIT columnsArrived(result);
+    for (const db::Notice& notice : mail.notices) Q_EMIT noticeArrived(notice);
     if (mail.isPaused) {
         Q_EMIT pageArrived(*mail.rows);
     } else if (mail.rows) {

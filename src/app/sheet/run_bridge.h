@@ -4,6 +4,7 @@
 #include <memory>
 #include <mutex>
 #include <optional>
+#include <vector>
 
 #include "core/db/session.h"
 
@@ -23,6 +24,7 @@ public:
     void started(base::Moment when) override;
     void columns(data::ResultSetPtr result) override;
     void rows(std::size_t rowCount) override;
+    void notice(const db::Notice& notice) override;
     void paused(std::size_t rowCount) override;
     void finished(const db::RunSummary& summary) override;
     void failed(const Error& error, const db::RunSummary& summary) override;
@@ -31,6 +33,7 @@ Q_SIGNALS:
     void runStarted();
     void columnsArrived(const data::ResultSetPtr& result);
     void rowsArrived(qulonglong rowCount);
+    void noticeArrived(const db::Notice& notice);
     void pageArrived(qulonglong rowCount);
     void runFinished(const db::RunSummary& summary);
     void runFailed(const Error& error, const db::RunSummary& summary);
@@ -42,7 +45,8 @@ private:
 
     struct Mail {
         bool hasStarted = false;
-        data::ResultSetPtr result;
+        std::vector<data::ResultSetPtr> results;
+        std::vector<db::Notice> notices;
         std::optional<std::size_t> rows;
         bool isPaused = false;
         std::optional<db::RunSummary> summary;

@@ -2,6 +2,12 @@
 
 namespace pantry {
 
-std::string Error::text() const { return hint.empty() ? message : message + " " + hint; }
+std::string Error::text() const {
+    std::string out = message;
+    for (const std::string* part : {&detail, &hint}) {
+        if (!part->empty()) out += " " + *part;
+    }
+    return out;
+}
 
 }  // namespace pantry

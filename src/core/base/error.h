@@ -28,8 +28,10 @@ struct Error {
     std::string hint = {};                       ///< what to do about it; may be empty
     std::optional<std::size_t> byteOffset = {};  ///< place in the text that was given, in bytes
     std::string code = {};                       ///< SQLSTATE or the engine's own code
+    std::string detail = {};                     ///< what the server adds to its message; may be empty
+    std::string constraint = {};                 ///< the constraint that was not kept, where the server names it
 
-    /// Message and hint in one line.
+    /// Message, detail and hint in one line.
     [[nodiscard]] std::string text() const;
     friend bool operator==(const Error&, const Error&) = default;
 };

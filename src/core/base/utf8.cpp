@@ -87,6 +87,16 @@ std::string toValidUtf8(std::string_view text) {
     return out;
 }
 
+std::size_t byteOffsetOf(std::string_view text, std::size_t codePoint) {
+    std::size_t offset = 0;
+    while (codePoint > 0 && offset < text.size()) {
+        ++offset;
+        while (offset < text.size() && isContinuation(text[offset])) ++offset;
+        --codePoint;
+    }
+    return offset;
+}
+
 std::string_view prefixOf(std::string_view text, std::size_t maxBytes) {
     if (text.size() <= maxBytes) return text;
     while (maxBytes > 0 && isContinuation(text[maxBytes])) --maxBytes;

@@ -22,6 +22,9 @@ struct CodePoint {
 /// Number of code points; each byte that is not UTF-8 counts as one.
 [[nodiscard]] std::size_t codePointCount(std::string_view text);
 
+/// Where the n-th code point of `text` begins, counted from 0; the text's end when there are fewer.
+[[nodiscard]] std::size_t byteOffsetOf(std::string_view text, std::size_t codePoint);
+
 /// Appends the encoding of `codePoint` to `out`. Requires: codePoint <= 0x10FFFF.
 void appendUtf8(std::string& out, std::uint32_t codePoint);
 

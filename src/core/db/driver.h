@@ -18,15 +18,27 @@
 
 namespace pantry::db {
 
+/// Something that the server said beside its results: a warning, a notice, a notification of another session.
+struct Notice {
+    std::string severity;  ///< as the server words it: NOTICE, WARNING
+    std::string message;
+    std::string code = {};  ///< SQLSTATE or the engine's own code
+
+    friend bool operator==(const Notice&, const Notice&) = default;
+};
+
 /// Takes what a statement returns, as it comes.
 class RowSink {
 public:
     virtual ~RowSink() = default;
 
+    /// A result begins; called again when a statement returns several.
     virtual void columns(std::vector<data::Column> columns) = 0;
 
-    /// Hands rows on; `isLast` when the driver knows that no more follow. May wait until somebody wants more; false
-    /// when nobody will.
+    virtual void notice(const Notice& notice) = 0;
+
+    /// Hands rows on; `isLast` when the driver knows that no more follow in this result. May wait until somebody wants
+    /// more; false when nobody will.
     virtual bool rows(data::ChunkPtr chunk, bool isLast) = 0;
 
     /// Rows to gather at most before handing them on: few at first, so that the first page shows at once.
@@ -44,7 +56,27 @@ struct StatementResult {
     bool hasRows = false;                      ///< it returned columns, though perhaps no row
     bool isComplete = true;                    ///< all its rows were read
     std::optional<std::int64_t> affectedRows;  ///< for statements that change rows
-    std::vector<std::string> notices;          ///< what the server said beside
+    std::string generatedKey;                  ///< the last key made for a new row, where the engine tells it
+};
+
+enum class TransactionState {
+    None,
+    Open,
+    Failed,  ///< open, but the server refuses everything but its end
+};
+
+/// What holds on a line, as the last statement left it. Texts are empty where the engine has no such thing.
+struct LineState {
+    std::string database;
+    std::string schema;  ///< where names without a schema are looked for first
+    std::string user;
+    std::string isolation;                       ///< as the engine words it: read committed
+    std::chrono::milliseconds statementLimit{};  ///< 0: none
+    bool isReadOnly = false;
+    TransactionState transaction = TransactionState::None;
+    bool hasTemporaryTables = false;
+
+    friend bool operator==(const LineState&, const LineState&) = default;
 };
 
 /// One open line to a database. An engine's driver makes it; a Session works it.
@@ -58,8 +90,17 @@ public:
     virtual Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
                                         const base::Cancellation& cancellation) = 0;
 
-    /// Asks the engine to stop what runs now. From any thread; returns at once.
+    /// Asks the engine to stop what runs now. From any thread; returns at once. A server that does not answer within a
+    /// second loses the line instead.
     virtual void cancel() = 0;
+
+    /// False once the line is known to be lost, or found so now.
+    [[nodiscard]] virtual bool isUsable() = 0;
+
+    [[nodiscard]] virtual LineState state() const = 0;
+
+    /// Tells what the server said while nothing ran, without waiting.
+    virtual void readNotices(RowSink& /*sink*/) {}
 
     virtual Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) = 0;
 

@@ -1,16 +1,25 @@
 #include <fmt/format.h>
 
 #include "core/db/driver.h"
-#include "core/db/drivers/sqlite_driver.h"
+#include "core/db/drivers/mariadb/driver.h"
+#include "core/db/drivers/postgres/driver.h"
+#include "core/db/drivers/sqlite/driver.h"
 
 namespace pantry::db {
 
 Result<const Driver*> driverFor(Engine engine) {
     static const SqliteDriver sqlite;
-    if (engine == Engine::Sqlite) return &sqlite;
+    static const PostgresDriver postgres;
+    static const MariaDbDriver mariadb;
+    switch (engine) {
+        case Engine::Sqlite: return &sqlite;
+        case Engine::Postgres: return &postgres;
+        case Engine::MariaDb: return &mariadb;
+        case Engine::Odbc: break;
+    }
     return Error{.kind = ErrorKind::Connection,
                  .message = fmt::format("This version does not connect to {} yet.", engineName(engine)),
-                 .hint = "SQLite databases can be opened."};
+                 .hint = "PostgreSQL, MariaDB/MySQL and SQLite can be connected."};
 }
 
 std::vector<Engine> availableEngines() {

@@ -1,7 +1,15 @@
 #include "core/db/session.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <condition_variable>
+#include <utility>
+
+#include "core/base/text.h"
+#include "core/db/connecting.h"
+#include "core/sql/lexer.h"
+#include "core/sql/risk.h"
 
 namespace pantry::db {
 namespace {
@@ -68,6 +76,7 @@ public:
 
     void columns(std::vector<data::Column> columns) override {
         noteFirst();
+        if (result_) beginNextResult();
         if (request_.consumer) {
             failure_ = request_.consumer->begin(columns);
             if (!failure_) state_.cancellation.request();
@@ -76,6 +85,8 @@ public:
         result_ = std::make_shared<data::ResultSet>(std::move(columns));
         observer_.columns(result_);
     }
+
+    void notice(const Notice& notice) override { observer_.notice(notice); }
 
     bool rows(data::ChunkPtr chunk, bool isLast) override {
         noteFirst();
@@ -111,6 +122,13 @@ public:
 private:
     void noteFirst() {
         if (!first_) first_ = Clock::now();
+    }
+
+    /// Each result of a statement has a first page of its own.
+    void beginNextResult() {
+        const std::lock_guard lock(state_.mutex);
+        rowCount_ = 0;
+        if (state_.wanted != kUnlimited) state_.wanted = request_.pageRows.value_or(kUnlimited);
     }
 
     bool waitForDemand() {
@@ -174,12 +192,62 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
 
 void Session::loadCatalog(std::function<void(Result<CatalogPtr>)> callback) {
     worker_.post([this, callback = std::move(callback)] {
-        auto opened = link(closing_);
+        auto opened = link(closing_, nullptr);
         callback(opened ? (*opened)->loadCatalog(closing_) : Result<CatalogPtr>(opened.error()));
+        lastUse_ = Clock::now();
     });
 }
 
-Result<EngineLink*> Session::link(const base::Cancellation& cancellation) {
+void Session::closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback) {
+    worker_.post([this, limit, callback = std::move(callback)] {
+        const bool isIdle = link_ && Clock::now() - lastUse_ >= limit;
+        const bool holdsSomething = state_.line.transaction != TransactionState::None || state_.line.hasTemporaryTables;
+        if (!isIdle || holdsSomething) return callback(false);
+        link_.reset();
+        wasConnected_ = false;  // it was we who closed it: nothing to tell
+        state_.isConnected = false;
+        publish(state_);
+        callback(true);
+    });
+}
+
+SessionState Session::state() const {
+    const std::lock_guard lock(stateMutex_);
+    SessionState state = published_;
+    state.commitsByHand = commitsByHand_;
+    return state;
+}
+
+void Session::publish(const SessionState& state) {
+    const std::lock_guard lock(stateMutex_);
+    published_ = state;
+}
+
+/// What goes with a line, in words; empty when nothing does.
+std::string Session::lossOf(const SessionState& state) const {
+    std::string lost;
+    if (state.line.transaction != TransactionState::None) {
+        lost = fmt::format("The open transaction with {} is lost with it.",
+                           base::counted(state.openChanges, "change", "changes"));
+    }
+    if (state.line.hasTemporaryTables) lost += fmt::format("{}Its temporary tables are gone.", lost.empty() ? "" : " ");
+    return lost;
+}
+
+Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObserver* observer) {
+    if (link_ && !link_->isUsable()) {
+        link_.reset();
+        const bool hadTransaction = state_.line.transaction != TransactionState::None;
+        loss_ = lossOf(state_);
+        state_ = {};
+        publish(state_);
+        if (hadTransaction) {
+            return Error{.kind = ErrorKind::Connection,
+                         .message = fmt::format("The line to {} was lost while nothing ran.", placeOf(profile_)),
+                         .hint = "Nothing was run now; the next run connects again.",
+                         .detail = std::exchange(loss_, {})};
+        }
+    }
     if (link_) return link_.get();
     if (cancellation.isRequested()) return Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
     auto driver = driverFor(profile_.engine);
@@ -187,7 +255,46 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation) {
     auto opened = (*driver)->open(profile_, password_, cancellation);
     if (!opened) return opened.error();
     link_ = std::move(*opened);
+    if (wasConnected_ && observer != nullptr) {
+        observer->notice({"CONNECTED", fmt::format("Connected again to {}, since the line before was lost.{}{}",
+                                                   placeOf(profile_), loss_.empty() ? "" : " ", loss_)});
+        loss_.clear();
+    }
+    wasConnected_ = true;
+    state_ = {.line = link_->state(), .isConnected = true};
+    publish(state_);
     return link_.get();
+}
+
+/// A change begins a transaction when it is to be committed by hand.
+Status Session::beginByHand(std::string_view statement, RowSink& sink, const base::Cancellation& cancellation) {
+    if (!commitsByHand_ || link_->state().transaction != TransactionState::None) return {};
+    if (!sql::mayChangeData(statement, dialectOf(profile_.engine))) return {};
+    const std::string_view begin = profile_.engine == Engine::MariaDb ? "START TRANSACTION" : "BEGIN";
+    auto begun = link_->run(begin, {}, sink, cancellation);
+    return begun ? Status() : Status(begun.error());
+}
+
+/// Follows the transaction: when it began, and how much it has changed.
+void Session::noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result) {
+    lastUse_ = Clock::now();
+    if (!link_ || !link_->isUsable()) {
+        loss_ = lossOf(state_);
+        link_.reset();
+        state_ = {};
+        return publish(state_);
+    }
+    const bool wasOpen = state_.line.transaction != TransactionState::None;
+    state_.line = link_->state();
+    const bool isOpen = state_.line.transaction != TransactionState::None;
+    if (!isOpen || !wasOpen) state_.openChanges = 0;
+    if (isOpen && !wasOpen) state_.openSince = summary.startedAt;
+    if (isOpen && result) {
+        const auto kind = sql::kindOf(sql::lex(statement, dialectOf(profile_.engine)));
+        const bool defines = sql::effectOf(kind) == sql::StatementEffect::Defines;
+        state_.openChanges += result->affectedRows.value_or(0) + (defines ? 1 : 0);
+    }
+    publish(state_);
 }
 
 void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer) {
@@ -196,12 +303,16 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
         return observer.failed({.kind = ErrorKind::Cancelled, .message = "Not run: a statement before it failed."},
                                summary);
     }
-    const auto fail = [&](const Error& error) {
+    const auto fail = [&](Error error) {
         if (request.batch) request.batch->isBroken = true;
+        if (!loss_.empty() && error.kind == ErrorKind::Connection) {
+            error.detail += (error.detail.empty() ? "" : " ") + std::exchange(loss_, {});
+        }
+        summary.session = this->state();
         observer.failed(error, summary);
     };
     observer.started(summary.startedAt);
-    auto opened = link(state->cancellation);
+    auto opened = link(state->cancellation, &observer);
     if (!opened) return fail(opened.error());
     summary.serverVersion = (*opened)->serverVersion();
     {
@@ -209,19 +320,24 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
         state->link = *opened;
     }
     Sink sink(*state, request, observer);
-    auto result = state->cancellation.isRequested()
-                      ? Result<StatementResult>(Error{.kind = ErrorKind::Cancelled, .message = "Stopped."})
-                      : (*opened)->run(request.statement, request.parameters, sink, state->cancellation);
+    Result<StatementResult> result = stopped();
+    if (!state->cancellation.isRequested()) {
+        const Status begun = beginByHand(request.statement, sink, state->cancellation);
+        result = begun ? (*opened)->run(request.statement, request.parameters, sink, state->cancellation)
+                       : Result<StatementResult>(begun.error());
+    }
     {
         const std::lock_guard lock(state->mutex);
         state->link = nullptr;
     }
     sink.fill(summary);
+    noteEnd(summary, request.statement, result);
     if (!sink.failure()) return fail(sink.failure().error());
     const bool wasStopped = result && !result->isComplete && state->cancellation.isRequested();
-    if (wasStopped) result = Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
+    if (wasStopped) result = stopped();
     if (!result) return fail(result.error());
     summary.result = std::move(*result);
+    summary.session = this->state();
     observer.finished(summary);
 }
 

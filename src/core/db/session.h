@@ -16,6 +16,15 @@
 
 namespace pantry::db {
 
+/// A session as it stands after a run.
+struct SessionState {
+    LineState line;
+    bool isConnected = false;
+    bool commitsByHand = false;
+    std::int64_t openChanges = 0;  ///< rows changed and objects defined in the open transaction
+    base::Moment openSince{};      ///< when that transaction began
+};
+
 /// How a run ended.
 struct RunSummary {
     base::Moment startedAt{};
@@ -24,16 +33,21 @@ struct RunSummary {
     std::size_t rowCount = 0;                ///< rows read
     StatementResult result;
     std::string serverVersion;
+    SessionState session;
 };
 
 /// Hears what becomes of a run. All calls come on the session's thread, in this order: started, columns (for
-/// statements with rows), rows and paused as they happen, then exactly one of finished and failed.
+/// statements with rows; once for each result), rows, notices and paused as they happen, then exactly one of finished
+/// and failed.
 class RunObserver {
 public:
     virtual ~RunObserver() = default;
     virtual void started(base::Moment when) = 0;
     virtual void columns(data::ResultSetPtr result) = 0;
+    /// Rows of the result at hand so far.
     virtual void rows(std::size_t rowCount) = 0;
+    /// Something that the server, or the session itself, says beside.
+    virtual void notice(const Notice& notice) = 0;
     /// The page is full; more rows come on demand.
     virtual void paused(std::size_t rowCount) = 0;
     virtual void finished(const RunSummary& summary) = 0;
@@ -90,6 +104,9 @@ private:
 
 /// One line to a database and the thread that works it. Opens on first use; work is done in the order asked for.
 ///
+/// A line that was lost is opened again for the next run, which says so. Only when a transaction was open on it the
+/// first run after the loss is refused, since what it continues is gone.
+///
 /// Threads: internally synchronised; observers and callbacks are called on the session's thread.
 class Session {
 public:
@@ -105,11 +122,25 @@ public:
     /// Loads the catalog and calls back once.
     void loadCatalog(std::function<void(Result<CatalogPtr>)> callback);
 
+    /// Whether a change begins a transaction that stays open until somebody ends it. Holds from the next run on.
+    void setCommitsByHand(bool byHand) { commitsByHand_ = byHand; }
+
+    /// Closes the line when nothing used it for so long, no transaction is open and no temporary table would be lost;
+    /// calls back with whether it did. The next run opens it again.
+    void closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback);
+
+    /// The state that the last work left; from any thread.
+    [[nodiscard]] SessionState state() const;
+
     [[nodiscard]] const ConnectionProfile& profile() const { return profile_; }
 
 private:
     class Sink;
-    Result<EngineLink*> link(const base::Cancellation& cancellation);
+    Result<EngineLink*> link(const base::Cancellation& cancellation, RunObserver* observer);
+    Status beginByHand(std::string_view statement, RowSink& sink, const base::Cancellation& cancellation);
+    void noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result);
+    [[nodiscard]] std::string lossOf(const SessionState& state) const;
+    void publish(const SessionState& state);
     void run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer);
 
     ConnectionProfile profile_;
@@ -119,8 +150,17 @@ private:
     std::vector<std::shared_ptr<RunHandle::State>> runs_;  // guarded by mutex_: asked for and not ended
     base::Cancellation closing_;
 
-    std::unique_ptr<EngineLink> link_;  // the worker's thread only
-    base::SerialWorker worker_;         // last: starts when everything above is there
+    std::atomic<bool> commitsByHand_{false};
+    mutable std::mutex stateMutex_;
+    SessionState published_;  // guarded by stateMutex_
+
+    // The worker's thread only:
+    std::unique_ptr<EngineLink> link_;
+    SessionState state_;
+    bool wasConnected_ = false;
+    std::string loss_;  // what went with a line that was lost; told with the next one
+    std::chrono::steady_clock::time_point lastUse_ = std::chrono::steady_clock::now();
+    base::SerialWorker worker_;  // last: starts when everything above is there
 };
 
 }  // namespace pantry::db

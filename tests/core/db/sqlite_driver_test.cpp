@@ -1,4 +1,4 @@
-#include "core/db/drivers/sqlite_driver.h"
+#include "core/db/drivers/sqlite/driver.h"
 
 #include <unistd.h>
 

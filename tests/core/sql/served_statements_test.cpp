@@ -11,7 +11,7 @@
 #include "core/sql/format_choice.h"
 #include "core/sql/parser.h"
 #include "core/sql/script.h"
-#include "support/throwaway_server.h"
+#include "demo/throwaway_server.h"
 
 namespace pantry::sql {
 namespace {
@@ -31,7 +31,7 @@ public:
 
 class PostgresDatabase : public Database {
 public:
-    PostgresDatabase(const test::PostgresServer& server, const std::string& name)
+    PostgresDatabase(const demo::PostgresServer& server, const std::string& name)
         : line_(PQconnectdb(server.address(name).c_str()), PQfinish) {
         PQsetNoticeProcessor(
             line_.get(), [](void*, const char*) {}, nullptr);
@@ -71,7 +71,7 @@ private:
 
 class MariaDbDatabase : public Database {
 public:
-    MariaDbDatabase(const test::MariaDbServer& server, const std::string& name)
+    MariaDbDatabase(const demo::MariaDbServer& server, const std::string& name)
         : line_(mysql_init(nullptr), mysql_close) {
         mysql_real_connect(line_.get(), nullptr, "root", nullptr, name.c_str(), 0, server.socket().c_str(),
                            CLIENT_MULTI_RESULTS);
@@ -191,7 +191,7 @@ FormatOptions oppositeStyle() {
 }
 
 TEST(ServedStatementsTest, PostgresAnswersTheSame) {
-    const test::PostgresServer server;
+    const demo::PostgresServer server;
     ASSERT_EQ(server.startup(), "");
     PostgresDatabase first(server, "postgres");
     const std::string script = scriptNamed("common") + scriptNamed("postgres");
@@ -208,7 +208,7 @@ TEST(ServedStatementsTest, PostgresAnswersTheSame) {
 }
 
 TEST(ServedStatementsTest, MariaDbAnswersTheSame) {
-    const test::MariaDbServer server;
+    const demo::MariaDbServer server;
     ASSERT_EQ(server.startup(), "");
     MariaDbDatabase first(server, "mysql");
     const std::string script = scriptNamed("common") + scriptNamed("mariadb");

@@ -1,4 +1,4 @@
-#include "core/db/drivers/sqlite_driver.h"
+#include "core/db/drivers/sqlite/driver.h"
 
 #include <fmt/format.h>
 #include <unistd.h>
@@ -8,8 +8,9 @@
 
 #include "core/base/text.h"
 #include "core/base/time.h"
-#include "core/db/drivers/sqlite_catalog.h"
-#include "core/db/drivers/sqlite_handle.h"
+#include "core/db/connecting.h"
+#include "core/db/drivers/sqlite/catalog.h"
+#include "core/db/drivers/sqlite/handle.h"
 #include "core/sql/lexer.h"
 #include "core/sql/splitter.h"
 
@@ -23,8 +24,6 @@ using sqlite::StatementHandle;
 constexpr int kStepsBetweenChecks = 20'000;  // virtual-machine steps, some fraction of a millisecond
 constexpr int kDefaultBusyWaitMs = 5000;
 constexpr int kBusyStepMs = 20;
-
-Error cancelled() { return {.kind = ErrorKind::Cancelled, .message = "Stopped."}; }
 
 /// Lets a cancellation reach the engine while it computes: an interrupt that comes between two steps is lost.
 class ProgressWatch {
@@ -70,6 +69,15 @@ public:
 
     void cancel() override { sqlite3_interrupt(db_.get()); }
 
+    bool isUsable() override { return true; }
+
+    LineState state() const override {
+        return {
+            .database = "main",
+            .isReadOnly = isReadOnly_,
+            .transaction = sqlite3_get_autocommit(db_.get()) == 0 ? TransactionState::Open : TransactionState::None};
+    }
+
     Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override {
         running_ = &cancellation;
         const ProgressWatch watch(db_.get(), cancellation);
@@ -97,7 +105,7 @@ private:
     Result<StatementResult> runPrepared(std::string_view text, const ParameterValues& parameters, RowSink& sink,
                                         const base::Cancellation& cancellation) {
         auto statement = sqlite::prepare(db_.get(), text);
-        if (!statement) return cancellation.isRequested() ? cancelled() : statement.error();
+        if (!statement) return cancellation.isRequested() ? stopped() : statement.error();
         StatementResult result;
         if (statement->get() == nullptr) return result;  // only comments
         if (Status status = bind(statement->get(), parameters, text); !status) return status.error();
@@ -109,6 +117,9 @@ private:
         if (!read) return read.error();
         result.isComplete = *read;
         if (sqlite3_stmt_readonly(statement->get()) == 0 && isRowChange(text)) {
+            if (sql::kindOf(sql::lex(text, sql::Dialect::Sqlite)) == sql::StatementKind::Insert) {
+                result.generatedKey = std::to_string(sqlite3_last_insert_rowid(db_.get()));
+            }
             // Rows that triggers changed are left out: nobody who writes UPDATE expects to see them counted.
             result.affectedRows =
                 sqlite3_total_changes64(db_.get()) == changesBefore ? 0 : sqlite3_changes64(db_.get());
@@ -178,7 +189,7 @@ private:
         }
         const bool isWhole = code == SQLITE_DONE;
         // Taken before handing on: that may wait, and the engine's message must still be this one.
-        const Error error = isWhole || cancellation.isRequested() ? cancelled() : sqlite::errorOf(db_.get(), code);
+        const Error error = isWhole || cancellation.isRequested() ? stopped() : sqlite::errorOf(db_.get(), code);
         if (builder.rowCount() > 0) sink.rows(builder.take(), true);  // rows that came before an error are kept
         if (isWhole) return true;
         return error;
@@ -255,38 +266,6 @@ Status probe(sqlite3* db, const std::string& path) {
     return error;
 }
 
-/// Takes everything and keeps nothing: for statements run on connecting.
-class NullSink final : public RowSink {
-public:
-    void columns(std::vector<data::Column>) override {}
-    bool rows(data::ChunkPtr, bool) override { return true; }
-    std::size_t rowsWanted() const override { return 8192; }
-    bool isHandOverDue() const override { return false; }
-};
-
-Status runOnConnect(EngineLink& link, const std::string& script, const base::Cancellation& cancellation) {
-    NullSink sink;
-    for (const sql::StatementSpan& span : sql::splitStatements(script, sql::Dialect::Sqlite)) {
-        auto result = link.run(std::string_view(script).substr(span.start, span.length), {}, sink, cancellation);
-        if (!result) {
-            Error error = result.error();
-            error.message = "A statement to run on connecting failed: " + error.message;
-            return error;
-        }
-    }
-    return {};
-}
-
-template <class Step>
-bool stage(std::vector<TestStage>& stages, std::string name, Step step) {
-    const auto start = std::chrono::steady_clock::now();
-    const Status status = step();
-    const auto duration = std::chrono::steady_clock::now() - start;
-    stages.push_back({std::move(name), status ? std::nullopt : std::optional<Error>(status.error()),
-                      std::chrono::duration_cast<std::chrono::microseconds>(duration)});
-    return status.has_value();
-}
-
 }  // namespace
 
 Result<std::unique_ptr<EngineLink>> SqliteDriver::open(const ConnectionProfile& profile,
@@ -299,41 +278,27 @@ Result<std::unique_ptr<EngineLink>> SqliteDriver::open(const ConnectionProfile& 
     if (Status status = probe(db->get(), profile.database); !status) return status.error();
     const bool isReadOnly = sqlite3_db_readonly(db->get(), "main") == 1;
     std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(*db), isReadOnly, busyWaitOf(profile));
-    if (Status status = runOnConnect(*link, profile.onConnect, cancellation); !status) return status.error();
+    if (Status status = runOnConnect(*link, profile, cancellation); !status) return status.error();
     return link;
 }
 
 std::vector<TestStage> SqliteDriver::test(const ConnectionProfile& profile, const std::optional<std::string>&,
                                           const base::Cancellation& cancellation) const {
-    std::vector<TestStage> stages;
-    if (!stage(stages, "Found the file", [&] { return checkFile(profile.database); })) return stages;
+    TestStages stages;
+    if (!stages.tryOne("Found the file", [&] { return checkFile(profile.database); })) return stages.take();
     DatabaseHandle db;
-    const bool isOpen = stage(stages, "Opened it as an SQLite database", [&]() -> Status {
+    const bool isOpen = stages.tryOne("Opened it as an SQLite database", [&]() -> Status {
         auto opened = openFile(profile);
         if (!opened) return opened.error();
         db = std::move(*opened);
         return probe(db.get(), profile.database);
     });
-    if (!isOpen) return stages;
+    if (!isOpen) return stages.take();
     const bool isReadOnly = sqlite3_db_readonly(db.get(), "main") == 1;
-    stage(stages, isReadOnly ? "It can be read, not written" : "It can be read and written", [] { return Status(); });
-    std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(db), isReadOnly, busyWaitOf(profile));
-    if (!profile.onConnect.empty()) {
-        const bool ran = stage(stages, "Ran the statements for connecting",
-                               [&] { return runOnConnect(*link, profile.onConnect, cancellation); });
-        if (!ran) return stages;
-    }
-    std::size_t relations = 0;
-    const bool isRead = stage(stages, "Read the catalog", [&]() -> Status {
-        auto catalog = link->loadCatalog(cancellation);
-        if (!catalog) return catalog.error();
-        relations = (*catalog)->relations().size();
-        return {};
-    });
-    if (isRead)
-        stages.back().name = fmt::format("Read the catalog: {}", base::counted(static_cast<std::int64_t>(relations),
-                                                                               "table or view", "tables and views"));
-    return stages;
+    stages.tryOne(isReadOnly ? "It can be read, not written" : "It can be read and written", [] { return Status(); });
+    SqliteLink link(std::move(db), isReadOnly, busyWaitOf(profile));
+    stages.finishWith(link, profile, cancellation);
+    return stages.take();
 }
 
 }  // namespace pantry::db

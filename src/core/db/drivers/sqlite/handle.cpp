@@ -1,4 +1,4 @@
-#include "core/db/drivers/sqlite_handle.h"
+#include "core/db/drivers/sqlite/handle.h"
 
 #include <fmt/format.h>
 

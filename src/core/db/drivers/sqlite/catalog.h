@@ -2,7 +2,7 @@
 
 #include "core/base/cancellation.h"
 #include "core/db/catalog.h"
-#include "core/db/drivers/sqlite_handle.h"
+#include "core/db/drivers/sqlite/handle.h"
 
 namespace pantry::db::sqlite {
 

@@ -1,4 +1,4 @@
-#include "core/db/drivers/sqlite_catalog.h"
+#include "core/db/drivers/sqlite/catalog.h"
 
 #include <fmt/format.h>
 

@@ -1,0 +1,123 @@
+#include "core/db/connecting.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <filesystem>
+
+#include "core/base/text.h"
+#include "core/sql/splitter.h"
+
+namespace pantry::db {
+namespace {
+
+struct ModeWord {
+    std::string_view word;
+    TlsMode mode;
+};
+
+/// The words that addresses of PostgreSQL use for the same stand behind our own.
+constexpr auto kModes = std::to_array<ModeWord>({{"auto", TlsMode::Auto},
+                                                 {"off", TlsMode::Off},
+                                                 {"encrypt", TlsMode::Encrypt},
+                                                 {"verify-ca", TlsMode::VerifyCa},
+                                                 {"verify", TlsMode::Verify},
+                                                 {"disable", TlsMode::Off},
+                                                 {"prefer", TlsMode::Auto},
+                                                 {"require", TlsMode::Encrypt},
+                                                 {"verify-full", TlsMode::Verify}});
+
+Status checkFile(const std::string& file, std::string_view what) {
+    std::error_code ignored;
+    if (file.empty() || std::filesystem::exists(file, ignored)) return {};
+    return Error{.kind = ErrorKind::InvalidInput,
+                 .message = fmt::format("There is no file {} ({}).", file, what),
+                 .hint = "Check the path in the connection's properties."};
+}
+
+}  // namespace
+
+Error stopped() { return {.kind = ErrorKind::Cancelled, .message = "Stopped."}; }
+
+std::string optionOf(const ConnectionProfile& profile, std::string_view name) {
+    const auto found = profile.options.find(std::string(name));
+    return found == profile.options.end() ? std::string() : found->second;
+}
+
+Result<TlsChoice> tlsOf(const ConnectionProfile& profile) {
+    TlsChoice choice{.ca = optionOf(profile, "tls-ca"),
+                     .certificate = optionOf(profile, "tls-certificate"),
+                     .key = optionOf(profile, "tls-key")};
+    std::string word = optionOf(profile, "tls");
+    if (word.empty()) word = optionOf(profile, "sslmode");
+    if (!word.empty()) {
+        const auto found = std::ranges::find(kModes, word, &ModeWord::word);
+        if (found == kModes.end()) {
+            return Error{.kind = ErrorKind::InvalidInput,
+                         .message = fmt::format("“{}” is no way of encrypting a connection.", word),
+                         .hint = "Choose auto, off, encrypt, verify-ca or verify."};
+        }
+        choice.mode = found->mode;
+    }
+    for (const auto& [file, what] :
+         {std::pair(&choice.ca, "certificates to trust"), std::pair(&choice.certificate, "our certificate"),
+          std::pair(&choice.key, "its key")}) {
+        if (Status status = checkFile(*file, what); !status) return status.error();
+    }
+    return choice;
+}
+
+bool isOnThisMachine(const ConnectionProfile& profile) {
+    const std::string& host = profile.host;
+    return host.empty() || host.starts_with('/') || host == "localhost" || host.starts_with("127.") || host == "::1";
+}
+
+std::string systemCertificates() {
+    const std::string file = "/etc/ssl/certs/ca-certificates.crt";
+    std::error_code ignored;
+    return std::filesystem::exists(file, ignored) ? file : "";
+}
+
+std::chrono::seconds patienceOf(const ConnectionProfile& profile) {
+    int seconds = 15;
+    const std::string option = optionOf(profile, "connect-seconds");
+    std::from_chars(option.data(), option.data() + option.size(), seconds);
+    return std::chrono::seconds(std::max(seconds, 1));
+}
+
+Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation) {
+    DiscardingSink sink;
+    const std::string_view script = profile.onConnect;
+    for (const sql::StatementSpan& span : sql::splitStatements(script, dialectOf(profile.engine))) {
+        auto result = link.run(script.substr(span.start, span.length), {}, sink, cancellation);
+        if (result) continue;
+        Error error = result.error();
+        error.message = "A statement to run on connecting failed: " + error.message;
+        error.byteOffset.reset();  // it is not in the text that the user looks at
+        return error;
+    }
+    return {};
+}
+
+void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
+                            const base::Cancellation& cancellation) {
+    if (!profile.onConnect.empty()) {
+        const bool ran =
+            tryOne("Ran the statements for connecting", [&] { return runOnConnect(link, profile, cancellation); });
+        if (!ran) return;
+    }
+    std::size_t relations = 0;
+    const bool isRead = tryOne("Read the catalog", [&]() -> Status {
+        auto catalog = link.loadCatalog(cancellation);
+        if (!catalog) return catalog.error();
+        relations = (*catalog)->relations().size();
+        return {};
+    });
+    if (!isRead) return;
+    rename(fmt::format("Read the catalog: {}",
+                       base::counted(static_cast<std::int64_t>(relations), "table or view", "tables and views")));
+}
+
+}  // namespace pantry::db

@@ -1,0 +1,85 @@
+#pragma once
+
+#include <chrono>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/cancellation.h"
+#include "core/base/result.h"
+#include "core/db/driver.h"
+#include "core/db/profile.h"
+
+/// What the drivers of several engines share when they open a line.
+namespace pantry::db {
+
+/// How a line is encrypted.
+enum class TlsMode {
+    Auto,      ///< encrypted and verified where the server offers it; on this machine as the server likes
+    Off,       ///< never
+    Encrypt,   ///< encrypted, whoever answers
+    VerifyCa,  ///< and the certificate is signed by one we trust
+    Verify,    ///< and it is the certificate of that host
+};
+
+struct TlsChoice {
+    TlsMode mode = TlsMode::Auto;
+    std::string ca;           ///< file of certificates to trust; empty for the system's
+    std::string certificate;  ///< file of our own certificate; may be empty
+    std::string key;          ///< and of its key
+};
+
+/// Reads the options tls (auto, off, encrypt, verify-ca, verify), tls-ca, tls-certificate and tls-key of a profile.
+/// Errors: InvalidInput for an unknown mode or a file that is not there.
+Result<TlsChoice> tlsOf(const ConnectionProfile& profile);
+
+/// Whether nobody can stand between here and there: a socket, or a loopback address.
+[[nodiscard]] bool isOnThisMachine(const ConnectionProfile& profile);
+
+/// The certificates that this system trusts; empty when it has none.
+[[nodiscard]] std::string systemCertificates();
+
+/// How long connecting may take: the option connect-seconds, else fifteen seconds.
+[[nodiscard]] std::chrono::seconds patienceOf(const ConnectionProfile& profile);
+
+[[nodiscard]] Error stopped();
+
+/// A driver property, empty when it is not set.
+[[nodiscard]] std::string optionOf(const ConnectionProfile& profile, std::string_view name);
+
+/// Takes everything and keeps nothing.
+class DiscardingSink final : public RowSink {
+public:
+    void columns(std::vector<data::Column> /*columns*/) override {}
+    void notice(const Notice& /*notice*/) override {}
+    bool rows(data::ChunkPtr /*chunk*/, bool /*isLast*/) override { return true; }
+    std::size_t rowsWanted() const override { return 8192; }
+    bool isHandOverDue() const override { return false; }
+};
+
+/// Runs the statements that a profile wants on connecting. Errors: those of the first that fails.
+Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
+
+/// The stages of a connection test, one after another up to the first that fails.
+class TestStages {
+public:
+    /// Tries one; false when it failed.
+    template <class Step>
+    bool tryOne(std::string name, Step step) {
+        const auto start = std::chrono::steady_clock::now();
+        const Status status = step();
+        const auto duration = std::chrono::steady_clock::now() - start;
+        stages_.push_back({std::move(name), status ? std::nullopt : std::optional<Error>(status.error()),
+                           std::chrono::duration_cast<std::chrono::microseconds>(duration)});
+        return status.has_value();
+    }
+    void rename(std::string name) { stages_.back().name = std::move(name); }
+    /// The stages that every engine has once its line is open: the statements for connecting, the catalog.
+    void finishWith(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
+    [[nodiscard]] std::vector<TestStage> take() { return std::move(stages_); }
+
+private:
+    std::vector<TestStage> stages_;
+};
+
+}  // namespace pantry::db

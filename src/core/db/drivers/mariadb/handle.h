@@ -1,0 +1,38 @@
+#pragma once
+
+#include <mysql.h>
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "core/base/cancellation.h"
+#include "core/base/result.h"
+#include "core/db/profile.h"
+
+// Only for .cpp files of the MariaDB driver: this header shows the engine's own types.
+
+namespace pantry::db::mariadb {
+
+struct CloseConnection {
+    void operator()(MYSQL* connection) const { mysql_close(connection); }
+};
+struct FreeResult {
+    void operator()(MYSQL_RES* result) const { mysql_free_result(result); }
+};
+using ConnectionHandle = std::unique_ptr<MYSQL, CloseConnection>;
+using ResultHandle = std::unique_ptr<MYSQL_RES, FreeResult>;
+
+/// Opens a line; a cancellation ends the wait at once (looking up a host's name excepted).
+/// Errors: Connection, Permission, NotFound, Busy, Cancelled.
+Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::optional<std::string>& password,
+                                 const base::Cancellation& cancellation);
+
+/// The Error for what the engine refused last. `statement` is the text that was sent, for its place.
+Error errorOf(MYSQL* connection, std::string_view statement, const ConnectionProfile& profile);
+
+/// Whether an engine's code says that the line is gone.
+[[nodiscard]] bool isLost(unsigned code);
+
+}  // namespace pantry::db::mariadb

@@ -1,0 +1,66 @@
+#pragma once
+
+#include <condition_variable>
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/db/driver.h"
+#include "core/db/drivers/mariadb/handle.h"
+
+// Only for .cpp files of the MariaDB driver.
+
+namespace pantry::db::mariadb {
+
+/// A line to a MariaDB or MySQL server.
+///
+/// Its client library reads rows without a way to be interrupted, so a stop goes two ways: KILL QUERY on a line of its
+/// own, and, for a server that does not answer, the closing of the socket.
+class MariaDbLink final : public EngineLink {
+public:
+    MariaDbLink(ConnectionHandle connection, ConnectionProfile profile, std::optional<std::string> password);
+    ~MariaDbLink() override;
+
+    /// What every new line is set to. Errors: those of the server.
+    Status prepare(const base::Cancellation& cancellation);
+
+    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+                                const base::Cancellation& cancellation) override;
+    void cancel() override;
+    bool isUsable() override;
+    LineState state() const override { return state_; }
+    Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override;
+    std::string serverVersion() override;
+    std::string remark() const override;
+
+    using RowTaker = std::function<void(MYSQL_ROW row, const unsigned long* lengths)>;
+    /// Runs a query of our own and hands over each row.
+    Status ask(const std::string& query, const RowTaker& take);
+
+private:
+    class Reading;
+    struct Stopping;
+
+    Result<StatementResult> runText(const std::string& text, RowSink& sink, const base::Cancellation& cancellation);
+    Status readResults(Reading& reading, StatementResult& out);
+    Status readRows(Reading& reading, MYSQL_RES* result, StatementResult& out);
+    void tellWarnings(RowSink& sink);
+    void refreshState(std::string_view statement);
+    void noteTransaction();
+    Error failure(std::string_view statement, const base::Cancellation& cancellation);
+    [[nodiscard]] std::string literal(const std::optional<std::string>& value) const;
+
+    ConnectionHandle connection_;
+    ConnectionProfile profile_;
+    std::optional<std::string> password_;
+    LineState state_;
+    std::shared_ptr<Stopping> stopping_;  // shared with the threads that stop
+};
+
+Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion,
+                               const base::Cancellation& cancellation);
+
+}  // namespace pantry::db::mariadb

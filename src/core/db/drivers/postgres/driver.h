@@ -1,0 +1,17 @@
+#pragma once
+
+#include "core/db/driver.h"
+
+namespace pantry::db {
+
+/// PostgreSQL, and what speaks its protocol, through libpq.
+class PostgresDriver final : public Driver {
+public:
+    Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
+                                             const std::optional<std::string>& password,
+                                             const base::Cancellation& cancellation) const override;
+    std::vector<TestStage> test(const ConnectionProfile& profile, const std::optional<std::string>& password,
+                                const base::Cancellation& cancellation) const override;
+};
+
+}  // namespace pantry::db

@@ -1,0 +1,85 @@
+#pragma once
+
+#include <atomic>
+#include <future>
+#include <memory>
+#include <optional>
+#include <set>
+#include <string>
+
+#include "core/db/driver.h"
+#include "core/db/drivers/postgres/handle.h"
+#include "core/db/drivers/postgres/names.h"
+#include "core/db/parameters.h"
+
+// Only for .cpp files of the PostgreSQL driver.
+
+namespace pantry::db::postgres {
+
+/// A line to a PostgreSQL server.
+///
+/// Before a statement that may return rows is sent, the server is asked to describe its columns, so that their types
+/// and origins have names from the first row on; unknown ones are looked up once. The statement itself goes as the
+/// user wrote it, in the simple protocol, which allows everything and lets a pooler between stay.
+class PostgresLink final : public EngineLink {
+public:
+    PostgresLink(ConnectionHandle connection, ConnectionProfile profile);
+    ~PostgresLink() override;
+
+    /// What every new line is set to. Errors: those of the server.
+    Status prepare(const base::Cancellation& cancellation);
+
+    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+                                const base::Cancellation& cancellation) override;
+    void cancel() override;
+    bool isUsable() override;
+    LineState state() const override { return state_; }
+    void readNotices(RowSink& sink) override;
+    Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override;
+    std::string serverVersion() override;
+    std::string remark() const override;
+
+    /// Runs a query of our own and gives its rows whole.
+    Result<ResultHandle> ask(const std::string& query, const base::Cancellation& cancellation);
+    [[nodiscard]] int versionNumber() const { return PQserverVersion(connection_.get()); }
+
+private:
+    class Reading;
+    enum class Step { Ready, Idle, Lost };
+
+    Status send(const BoundStatement& bound, const std::vector<std::optional<std::string>>& values);
+    Status describe(const std::string& text, const base::Cancellation& cancellation);
+    Result<ResultHandle> describeOne(const std::string& text, const base::Cancellation& cancellation);
+    Result<ResultHandle> nextResult(Reading& reading);
+    Step waitForResult(int milliseconds);
+    Step waitForInput(int milliseconds);
+    Status flush();
+    Status readResults(Reading& reading, StatementResult& out);
+    Status takeRow(Reading& reading, const PGresult* row);
+    void copyOut(Reading& reading, StatementResult& out);
+    Status copyIn(Reading& reading);
+    Status discardRest(Reading& reading);
+    void refreshState(std::string_view statement, const base::Cancellation& cancellation);
+    void takeNotifications(RowSink& sink);
+    [[nodiscard]] TransactionState transaction() const;
+    Error loseLine(bool wasStopped);
+    static void receiveNotice(void* self, const PGresult* notice);
+
+    ConnectionHandle connection_;
+    ConnectionProfile profile_;
+    Names names_;
+    LineState state_;
+    base::WakeSignal wake_;
+    std::shared_ptr<PGcancel> cancelKey_;
+    std::atomic<bool> isCancelling_{false};
+    RowSink* sink_ = nullptr;  // of what runs now, for notices
+};
+
+/// Whether a name of the engine means values that are kept as something else than text.
+enum class Decoding { Text, Integer, Boolean, Bytes };
+[[nodiscard]] Decoding decodingOf(Oid type);
+
+Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion,
+                               const base::Cancellation& cancellation);
+
+}  // namespace pantry::db::postgres

@@ -1,0 +1,45 @@
+#include "core/db/parameters.h"
+
+#include <fmt/format.h>
+
+#include "core/sql/lexer.h"
+
+namespace pantry::db {
+
+Result<BoundStatement> BoundStatement::make(std::string_view statement, const sql::Language& language,
+                                            const ParameterValues& values, const Place& place) {
+    BoundStatement out;
+    std::size_t copied = 0;
+    for (const sql::Token& token : sql::lex(statement, language)) {
+        const std::string_view shown = token.textIn(statement);
+        if (token.kind != sql::TokenKind::Parameter || !shown.starts_with(':')) continue;
+        const auto found = values.find(shown.substr(1));
+        if (found == values.end()) {
+            return Error{.kind = ErrorKind::InvalidInput,
+                         .message = fmt::format("The parameter {} has no value.", shown),
+                         .hint = "Write a value in its place, or give one.",
+                         .byteOffset = token.start};
+        }
+        out.text_ += statement.substr(copied, token.start - copied);
+        const std::string written = place(found->first, found->second);
+        out.changes_.push_back({token.start, out.text_.size(), written.size(), token.length});
+        out.text_ += written;
+        copied = token.end();
+    }
+    out.text_ += statement.substr(copied);
+    return out;
+}
+
+std::size_t BoundStatement::originOf(std::size_t byteOffset) const {
+    std::size_t shiftFrom = 0;
+    std::size_t shiftTo = 0;
+    for (const Change& change : changes_) {
+        if (byteOffset < change.start) break;
+        if (byteOffset < change.start + change.length) return change.origin;
+        shiftFrom = change.start + change.length;
+        shiftTo = change.origin + change.originLength;
+    }
+    return byteOffset - shiftFrom + shiftTo;
+}
+
+}  // namespace pantry::db

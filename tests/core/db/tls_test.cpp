@@ -1,0 +1,131 @@
+// Encrypted lines, with certificates made on the spot.
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <fstream>
+
+#include "core/db/engine_bench.h"
+
+namespace pantry::db {
+namespace {
+
+using test::Line;
+using testing::HasSubstr;
+
+const demo::ServerOptions kEncrypted{.overTcp = true, .withTls = true};
+
+demo::PostgresServer& postgres() {
+    static demo::PostgresServer server(kEncrypted);
+    return server;
+}
+demo::MariaDbServer& mariadb() {
+    static demo::MariaDbServer server(kEncrypted);
+    return server;
+}
+
+class TlsTest : public testing::TestWithParam<Engine> {
+protected:
+    void SetUp() override {
+        ASSERT_EQ(server().startup(), "");
+        if (!isPostgres()) Line(test::profileFor(mariadb())).run("CREATE USER IF NOT EXISTS warden");
+    }
+    [[nodiscard]] bool isPostgres() const { return GetParam() == Engine::Postgres; }
+    [[nodiscard]] const demo::ThrowawayServer& server() const {
+        return isPostgres() ? static_cast<const demo::ThrowawayServer&>(postgres()) : mariadb();
+    }
+    [[nodiscard]] ConnectionProfile profile(const std::string& mode, const std::string& ca = "ca.crt") const {
+        ConnectionProfile p = isPostgres() ? test::profileFor(postgres()) : test::profileFor(mariadb());
+        if (!isPostgres()) p.user = "warden";
+        p.host = "localhost";
+        p.port = server().port();
+        p.options["tls"] = mode;
+        if (!ca.empty()) p.options["tls-ca"] = server().certificates() / ca;
+        return p;
+    }
+    /// The cipher of a line; empty when it is not encrypted.
+    std::string cipherOf(Line& line) {
+        const auto rows =
+            line.rows(isPostgres() ? "SELECT coalesce(cipher, '') FROM pg_stat_ssl WHERE pid = pg_backend_pid()"
+                                   : "SHOW STATUS LIKE 'Ssl_cipher'");
+        return isPostgres() ? rows.front() : rows.front().substr(rows.front().find('|') + 1);
+    }
+};
+
+TEST_P(TlsTest, AVerifiedLineIsEncrypted) {
+    Line line(profile("verify"));
+    EXPECT_THAT(cipherOf(line), HasSubstr("_"));  // TLS_AES_256_GCM_SHA384
+}
+
+TEST_P(TlsTest, OffMeansOff) {
+    Line line(profile("off", ""));
+    EXPECT_EQ(cipherOf(line), "");
+}
+
+TEST_P(TlsTest, EncryptingAloneAsksForNoCertificateAuthority) {
+    Line line(profile("encrypt", ""));
+    EXPECT_THAT(cipherOf(line), HasSubstr("_"));
+}
+
+TEST_P(TlsTest, ACertificateOfAStrangerIsRefused) {
+    const auto run = Line(profile("verify", "stranger.crt")).run("SELECT 1");
+    ASSERT_TRUE(run->error());
+    EXPECT_EQ(run->error()->kind, ErrorKind::Connection);
+    EXPECT_THAT(run->error()->hint, HasSubstr("encrypt")) << run->error()->text();
+}
+
+TEST_P(TlsTest, ACertificateForAnotherHostIsRefused) {
+    ConnectionProfile p = profile("verify");
+    p.host = "127.0.0.1";  // the certificate says localhost
+    const auto run = Line(p).run("SELECT 1");
+    ASSERT_TRUE(run->error());
+    EXPECT_EQ(run->error()->kind, ErrorKind::Connection) << run->error()->text();
+    p.options["tls"] = "verify-ca";
+    Line line(p);
+    EXPECT_THAT(cipherOf(line), HasSubstr("_"));
+}
+
+TEST_P(TlsTest, AFileThatIsNotThereIsNamed) {
+    const auto run = Line(profile("verify", "nowhere.crt")).run("SELECT 1");
+    ASSERT_TRUE(run->error());
+    EXPECT_EQ(run->error()->kind, ErrorKind::InvalidInput);
+    EXPECT_THAT(run->error()->message, HasSubstr("nowhere.crt"));
+}
+
+TEST_P(TlsTest, AnUnknownModeIsRefusedWithTheKnownOnes) {
+    const auto run = Line(profile("maybe")).run("SELECT 1");
+    ASSERT_TRUE(run->error());
+    EXPECT_THAT(run->error()->text(), HasSubstr("verify-ca"));
+}
+
+TEST_P(TlsTest, ServersWithoutEncryptionAreRefusedWhereItIsAskedFor) {
+    const demo::ServerOptions plain{.overTcp = true};
+    std::unique_ptr<demo::ThrowawayServer> bare;
+    ConnectionProfile p;
+    if (isPostgres()) {
+        auto made = std::make_unique<demo::PostgresServer>(plain);
+        p = test::profileFor(*made);
+        bare = std::move(made);
+    } else {
+        auto made = std::make_unique<demo::MariaDbServer>(plain);
+        p = test::profileFor(*made);
+        Line(p).run("CREATE USER warden");
+        p.user = "warden";
+        bare = std::move(made);
+    }
+    ASSERT_EQ(bare->startup(), "");
+    p.host = "127.0.0.1";
+    p.port = bare->port();
+    Line automatic(p);
+    EXPECT_FALSE(automatic.run("SELECT 1")->error());
+    p.options["tls"] = "encrypt";
+    const auto run = Line(p).run("SELECT 1");
+    ASSERT_TRUE(run->error());
+    EXPECT_EQ(run->error()->kind, ErrorKind::Connection) << run->error()->text();
+}
+
+INSTANTIATE_TEST_SUITE_P(All, TlsTest, testing::Values(Engine::Postgres, Engine::MariaDb),
+                         [](const auto& engine) { return engine.param == Engine::Postgres ? "Postgres" : "MariaDb"; });
+
+}  // namespace
+}  // namespace pantry::db
