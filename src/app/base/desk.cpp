@@ -135,6 +135,51 @@ void Desk::loadCatalog(const QString& profileId) {
     Q_EMIT catalogChanged(profileId);
 }
 
+namespace {
+
+/// Waits for the one number of a query.
+class CountObserver final : public db::RunObserver {
+public:
+    using Done = std::function<void(Result<std::int64_t>)>;
+    explicit CountObserver(Done done) : done_(std::move(done)) {}
+    void started(base::Moment) override {}
+    void columns(data::ResultSetPtr result) override { result_ = std::move(result); }
+    void rows(std::size_t) override {}
+    void notice(const db::Notice&) override {}
+    void paused(std::size_t) override {}
+    void finished(const db::RunSummary&) override {
+        const bool hasNumber = result_ && result_->rowCount() == 1 && !result_->columns().empty();
+        done_(hasNumber ? Result<std::int64_t>(result_->cell(0, 0).integer)
+                        : Result<std::int64_t>(Error{.message = "The server gave no number."}));
+    }
+    void failed(const Error& error, const db::RunSummary&) override {
+        Error told = error;
+        if (error.kind == ErrorKind::Cancelled) told.message = "Counting took too long.";
+        done_(told);
+    }
+
+private:
+    Done done_;
+    data::ResultSetPtr result_;
+};
+
+}  // namespace
+
+void Desk::countRows(const QString& profileId, const std::string& query, QObject* context,
+                     std::function<void(Result<std::int64_t>)> done) {
+    constexpr int kPatienceMs = 5000;
+    const db::ConnectionProfile* p = profile(profileId);
+    if (p == nullptr) return;
+    auto& session = catalogSessions_[profileId];
+    if (!session) session = std::make_shared<db::Session>(*p, std::nullopt);
+    const auto observer = std::make_shared<CountObserver>(
+        [guard = QPointer<QObject>(context), done = std::move(done)](const Result<std::int64_t>& rows) {
+            onWindowThread(guard, [done, rows] { done(rows); });
+        });
+    const db::RunHandle handle = session->execute({.statement = query, .pageRows = std::nullopt}, observer);
+    QTimer::singleShot(kPatienceMs, this, [handle] { handle.cancel(); });
+}
+
 // ---- Settings ----
 
 void Desk::changeSettings(const std::function<void(workspace::Settings&)>& change) {

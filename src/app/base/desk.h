@@ -52,6 +52,9 @@ public:
         std::optional<Error> error;  ///< why the last reading failed
     };
     [[nodiscard]] CatalogState catalog(const QString& profileId) const;
+    /// Counts with a query of its own line, so that a sheet's transaction is not touched; gives up after some seconds.
+    void countRows(const QString& profileId, const std::string& query, QObject* context,
+                   std::function<void(Result<std::int64_t>)> done);
     /// Reads the catalog again; catalogChanged() follows.
     void loadCatalog(const QString& profileId);
 

@@ -26,6 +26,9 @@ QString Card::outcomeWords() const {
         case State::Done: break;
     }
     if (result_) return rows;
+    if (!summary_.result.generatedKey.empty() && summary_.result.affectedRows == 1) {
+        return tr("1 row added, key %1").arg(toQt(summary_.result.generatedKey));
+    }
     if (summary_.result.affectedRows)
         return tr("%1 changed").arg(toQt(base::counted(*summary_.result.affectedRows, "row", "rows")));
     return tr("done");
@@ -46,6 +49,18 @@ void Card::noteResult(const data::ResultSetPtr& result) {
     result_ = result;
     view_.emplace(result);
     Q_EMIT resultArrived();
+}
+
+void Card::noteNotice(const db::Notice& notice) {
+    notices_.push_back(notice);
+    Q_EMIT changed();
+}
+
+void Card::noteNextResult() {
+    state_ = State::Done;
+    summary_.totalTime = std::chrono::duration_cast<std::chrono::microseconds>(base::now() - startedAt_);
+    noteRows();
+    workOutShapes();
 }
 
 void Card::noteRows() {

@@ -35,6 +35,8 @@ public:
     [[nodiscard]] const std::optional<Error>& error() const { return error_; }
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
     [[nodiscard]] base::Moment startedAt() const { return startedAt_; }
+    /// What the server said beside, in its order.
+    [[nodiscard]] const std::vector<db::Notice>& notices() const { return notices_; }
 
     /// “24 rows · 18 ms”, “first 1 000 rows · 31 ms”, “stopped”: the second line of the card.
     [[nodiscard]] QString outcome() const;
@@ -48,6 +50,9 @@ public:
     /// Follows the run; called by the sheet.
     void noteStarted();
     void noteResult(const data::ResultSetPtr& result);
+    void noteNotice(const db::Notice& notice);
+    /// Another result of its statement begins, which has a card of its own: this one is whole.
+    void noteNextResult();
     void noteRows();
     void notePaused();
     void noteResumed();
@@ -81,6 +86,7 @@ private:
     std::vector<data::ColumnShape> shapes_;
     base::Cancellation shapeCancellation_;
     std::optional<Error> error_;
+    std::vector<db::Notice> notices_;
     db::RunSummary summary_;
     base::Moment startedAt_ = base::now();
 };

@@ -7,6 +7,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/sheet/session_menu.h"
 #include "app/theme/theme.h"
 
 namespace pantry::app {
@@ -22,7 +23,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       sheet_(sheet),
       environment_(makeLabel({}, "chip", this)),
       connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
-      place_(makeLabel({}, "quiet", this)),
+      place_(makeButton({}, "crumb", objectName::kBandPlace, tr("Database, schema and session"), this)),
       run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
       runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),
@@ -52,6 +53,10 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     connect(stop_, &QPushButton::clicked, this, &ContextBand::stopRequested);
     connect(format_, &QPushButton::clicked, this, &ContextBand::formatRequested);
     connect(connection_, &QPushButton::clicked, this, &ContextBand::offerConnections);
+    connect(place_, &QPushButton::clicked, this, [this] {
+        makeSessionMenu(desk_, sheet_, this)->popup(place_->mapToGlobal(QPoint(0, place_->height())));
+    });
+    connect(&sheet_, &Sheet::sessionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);
     connect(&Theme::current(), &Theme::changed, this, &ContextBand::refresh);
@@ -70,11 +75,27 @@ void ContextBand::refresh() {
         const QColor fill = Theme::current().connectionColour(p->colour);
         environment_->setStyleSheet(QStringLiteral("background: %1").arg(fill.name()));
         connection_->setText(toQt(p->name) + QStringLiteral(" ▾"));
-        const QString place = QFontMetrics(font()).elidedText(toQt(db::placeOf(*p)), Qt::ElideMiddle, 150);
-        place_->setText(QStringLiteral("› ") + place + QStringLiteral(" › main"));
-        place_->setToolTip(toQt(p->database));
+        place_->setText(placeWords(*p) + QStringLiteral(" ▾"));
+        place_->setToolTip(tr("%1 — schema, commits and limits of this sheet").arg(toQt(db::placeOf(*p))));
     }
     update();
+}
+
+/// “› orchard › public”, as it holds on the line, else as the profile says.
+QString ContextBand::placeWords(const db::ConnectionProfile& p) const {
+    constexpr int kWidest = 190;
+    const db::LineState& line = sheet_.sessionState().line;
+    QStringList parts;
+    if (p.engine == db::Engine::Sqlite) {
+        parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
+    } else {
+        parts = {toQt(line.database.empty() ? p.database : line.database), toQt(line.schema)};
+        if (parts[0].isEmpty()) parts[0] = toQt(db::placeOf(p));
+    }
+    parts.removeAll(QString());
+    if (line.isReadOnly) parts += tr("reading only");
+    const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
+    return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, kWidest);
 }
 
 void ContextBand::offerConnections() {

@@ -27,12 +27,13 @@ protected:
 private:
     void refresh();
     void offerConnections();
+    [[nodiscard]] QString placeWords(const db::ConnectionProfile& p) const;
 
     Desk& desk_;
     Sheet& sheet_;
     QLabel* environment_;
     QPushButton* connection_;
-    QLabel* place_;
+    QPushButton* place_;
     QPushButton* run_;
     QPushButton* runAll_;
     QPushButton* stop_;

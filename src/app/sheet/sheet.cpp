@@ -7,6 +7,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/sheet/run_bridge.h"
+#include "core/base/text.h"
 #include "core/sql/lexer.h"
 #include "core/sql/secrets.h"
 #include "core/sql/statement_title.h"
@@ -26,8 +27,15 @@ Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
     connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
+    constexpr int kLookForIdleMs = 60'000;
+    idleTimer_.setInterval(kLookForIdleMs);
+    connect(&idleTimer_, &QTimer::timeout, this, [this] {
+        if (session_) session_->closeIfIdle(std::chrono::minutes(desk_.settings().idleMinutes), [](bool) {});
+    });
+    idleTimer_.start();
     connect(&desk_, &Desk::profilesChanged, this, [this] {
         destroyInBackground(std::move(session_));  // the profile may lead elsewhere now
+        noteSession({});
         Q_EMIT connectionChanged();
     });
 }
@@ -50,6 +58,8 @@ void Sheet::setConnection(const QString& profileId) {
     if (connectionId() == profileId) return;
     state_.connectionId = fromQt(profileId);
     destroyInBackground(std::move(session_));
+    dismissHeld();
+    noteSession({});
     if (const auto* p = profile()) script_.setLanguage(db::dialectOf(p->engine));
     keepTimer_.start();
     Q_EMIT connectionChanged();
@@ -101,31 +111,99 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
     if (!selection.empty()) {
         sql::Script selected(dialect());
         selected.setText(selection);
-        batch_ = std::make_shared<db::RunBatch>();
         if (selected.statements().empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
+        std::vector<Statement> statements;
         for (const sql::ScriptStatement& s : selected.statements()) {
             std::string text = selection.substr(s.span.start, s.span.length);
             QString title = toQt(sql::titleOf(text, *s.tree));
-            run({std::move(text), std::move(title)});
+            statements.push_back({std::move(text), std::move(title)});
         }
-        return;
+        return runInOrder(std::move(statements));
     }
     const auto index = script_.indexAt(caret);
-    batch_ = std::make_shared<db::RunBatch>();
     if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
-    run(statementAt(*index));
+    runInOrder({statementAt(*index)});
 }
 
 void Sheet::runAll() {
     if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
+    std::vector<Statement> statements;
+    for (std::size_t i = 0; i < script_.statements().size(); ++i) statements.push_back(statementAt(i));
+    runInOrder(std::move(statements));
+}
+
+void Sheet::runStatement(const std::string& statement) {
+    runInOrder({{statement, toQt(base::oneLine(statement, 60))}});
+}
+
+/// What comes next takes the place of what was held back.
+void Sheet::runInOrder(std::vector<Statement> statements) {
     batch_ = std::make_shared<db::RunBatch>();
-    for (std::size_t i = 0; i < script_.statements().size(); ++i) run(statementAt(i));
+    waiting_ = std::move(statements);
+    held_.reset();
+    Q_EMIT heldChanged();
+    runWaiting(false);
+}
+
+/// Runs what waits, up to a statement that must be confirmed first. When errors are asked about, one at a time.
+void Sheet::runWaiting(bool isConfirmed) {
+    while (!waiting_.empty()) {
+        const Statement next = waiting_.front();
+        const db::ConnectionProfile* p = profile();
+        if (p != nullptr && !isConfirmed) {
+            if (auto why = db::heldBack(*p, next.text)) {
+                held_ = Held{next.text, std::move(*why), waiting_.size() - 1};
+                return Q_EMIT heldChanged();
+            }
+        }
+        isConfirmed = false;
+        waiting_.erase(waiting_.begin());
+        if (run(next) == nullptr) return waiting_.clear();
+        if (onError_ == OnError::Ask) return;  // the next one follows when this one has ended
+    }
+}
+
+void Sheet::confirmHeld() {
+    if (!held_) return;
+    held_.reset();
+    Q_EMIT heldChanged();
+    runWaiting(true);
+}
+
+void Sheet::dismissHeld() {
+    if (!held_) return;
+    held_.reset();
+    waiting_.clear();
+    Q_EMIT heldChanged();
+}
+
+/// Of the statements behind one that failed, when that is to be asked about.
+void Sheet::askAfter(const Card* failed) {
+    if (waiting_.empty() || onError_ != OnError::Ask) return;
+    const QString why = tr("Statement %1 failed: %2").arg(failed->number()).arg(failed->outcomeWords());
+    held_ = Held{waiting_.front().text, {.reason = fromQt(why)}, waiting_.size() - 1};
+    batch_ = std::make_shared<db::RunBatch>();
+    Q_EMIT heldChanged();
+}
+
+void Sheet::setCommitsByHand(bool byHand) {
+    commitsByHand_ = byHand;
+    if (session_) session_->setCommitsByHand(byHand);
+    Q_EMIT sessionChanged();
+}
+
+void Sheet::noteSession(const db::SessionState& state) {
+    sessionState_ = state;
+    Q_EMIT sessionChanged();
 }
 
 db::Session* Sheet::session() {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return nullptr;
-    if (!session_) session_ = std::make_unique<db::Session>(*p, std::nullopt);
+    if (!session_) {
+        session_ = std::make_unique<db::Session>(*p, std::nullopt);
+        session_->setCommitsByHand(commitsByHand_);
+    }
     return session_.get();
 }
 
@@ -157,37 +235,71 @@ Card* Sheet::run(const Statement& statement) {
                           if (!guard->isGoingOn()) noteEnd(guard);
                       });
     card->handle =
-        line->execute({.statement = statement.text, .pageRows = desk_.settings().pageRows, .batch = batch_}, bridge);
+        line->execute({.statement = statement.text,
+                       .pageRows = desk_.settings().pageRows,
+                       .batch = onError_ == OnError::GoOn ? nullptr : batch_},
+                      bridge);
     while (cards_.size() > kCardsKept && !cards_.front()->isGoingOn()) removeCard(cards_.front());
     Q_EMIT runningChanged();
     return card;
 }
 
-void Sheet::connectBridge(RunBridge* bridge, Card* card) {
-    connect(bridge, &RunBridge::runStarted, card, [this, card] {
-        card->noteStarted();
-        Q_EMIT cardChanged(card);
+/// Every result of a statement has a card; what the run tells is about the last one.
+void Sheet::connectBridge(RunBridge* bridge, Card* first) {
+    auto card = std::make_shared<QPointer<Card>>(first);
+    connect(bridge, &RunBridge::runStarted, this, [this, card] {
+        if (*card) (*card)->noteStarted();
+        if (*card) Q_EMIT cardChanged(*card);
     });
-    connect(bridge, &RunBridge::columnsArrived, card, [card](const data::ResultSetPtr& r) { card->noteResult(r); });
-    connect(bridge, &RunBridge::rowsArrived, card, [this, card] {
-        card->noteRows();
-        Q_EMIT cardChanged(card);
+    connect(bridge, &RunBridge::columnsArrived, this, [this, card](const data::ResultSetPtr& r) {
+        if (*card && (*card)->result()) *card = addResultCard(*card);
+        if (*card) (*card)->noteResult(r);
     });
-    connect(bridge, &RunBridge::pageArrived, card, [this, card] {
-        card->notePaused();
-        noteEnd(card);
+    connect(bridge, &RunBridge::noticeArrived, this, [this, card](const db::Notice& notice) {
+        if (!*card) return;
+        (*card)->noteNotice(notice);
+        Q_EMIT cardChanged(*card);
     });
-    connect(bridge, &RunBridge::runFinished, card, [this, card](const db::RunSummary& summary) {
-        card->noteFinished(summary);
-        noteEnd(card);
+    connect(bridge, &RunBridge::rowsArrived, this, [this, card] {
+        if (!*card) return;
+        (*card)->noteRows();
+        Q_EMIT cardChanged(*card);
+    });
+    connect(bridge, &RunBridge::pageArrived, this, [this, card] {
+        if (!*card) return;
+        (*card)->notePaused();
+        noteEnd(*card);
+        if (onError_ == OnError::Ask) runWaiting(false);
+    });
+    connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
+        noteSession(summary.session);
+        if (!*card) return;
+        const bool wasPaused = (*card)->state() == Card::State::Paused;
+        (*card)->noteFinished(summary);
+        noteEnd(*card);
         // A statement that defines something changes what there is to see.
-        const auto kind = sql::kindOf(sql::lex(card->statement(), dialect()));
+        const auto kind = sql::kindOf(sql::lex((*card)->statement(), dialect()));
         if (sql::effectOf(kind) == sql::StatementEffect::Defines) desk_.loadCatalog(connectionId());
+        if (onError_ == OnError::Ask && !wasPaused) runWaiting(false);
     });
-    connect(bridge, &RunBridge::runFailed, card, [this, card](const Error& error, const db::RunSummary& summary) {
-        card->noteFailed(error, summary);
-        noteEnd(card);
+    connect(bridge, &RunBridge::runFailed, this, [this, card](const Error& error, const db::RunSummary& summary) {
+        noteSession(summary.session);
+        if (!*card) return;
+        (*card)->noteFailed(error, summary);
+        noteEnd(*card);
+        askAfter(*card);
     });
+}
+
+/// A card for the next result of a statement.
+Card* Sheet::addResultCard(Card* before) {
+    before->noteNextResult();
+    auto* card = new Card(nextNumber_++, before->title(), before->statement(), this);
+    card->handle = before->handle;
+    card->noteStarted();
+    cards_.push_back(card);
+    Q_EMIT cardAdded(card);
+    return card;
 }
 
 /// Tells the ledger how a run stands. A paused one counts as well done so far, and is completed again when it goes on.

@@ -8,6 +8,7 @@
 
 #include "app/base/desk.h"
 #include "app/sheet/card.h"
+#include "core/db/guard.h"
 #include "core/sql/script.h"
 
 namespace pantry::app {
@@ -50,8 +51,34 @@ public:
     /// none.
     void runAt(std::size_t caret, const std::string& selection);
     void runAll();
+    /// Runs a statement that is not in the text: what a click in the band means.
+    void runStatement(const std::string& statement);
     void stop();
     [[nodiscard]] bool isRunning() const;
+
+    // Held back
+    /// A statement that waits for a confirmation, and those that were to run after it.
+    struct Held {
+        std::string statement;
+        db::HeldBack why;
+        std::size_t after = 0;  ///< statements that wait behind it
+    };
+    [[nodiscard]] const std::optional<Held>& held() const { return held_; }
+    void confirmHeld();
+    void dismissHeld();
+
+    // Session
+    [[nodiscard]] const db::SessionState& sessionState() const { return sessionState_; }
+    [[nodiscard]] bool hasOpenChanges() const {
+        return sessionState_.line.transaction != db::TransactionState::None && sessionState_.openChanges > 0;
+    }
+    [[nodiscard]] bool commitsByHand() const { return commitsByHand_; }
+    void setCommitsByHand(bool byHand);
+
+    /// What happens to the statements behind one that fails.
+    enum class OnError { Stop, Ask, GoOn };
+    [[nodiscard]] OnError onError() const { return onError_; }
+    void setOnError(OnError choice) { onError_ = choice; }
     void fetchMore(Card* card);
     /// Reads all rows of a card: goes on where it paused, or runs the statement anew when its line was needed since.
     void fetchAll(Card* card);
@@ -72,6 +99,8 @@ Q_SIGNALS:
     void cardChanged(pantry::app::Card* card);
     void cardRemoved(pantry::app::Card* card);
     void runningChanged();
+    void heldChanged();
+    void sessionChanged();
     /// Something to tell at the sheet, such as “There is no statement here.”
     void remarked(const QString& text);
 
@@ -80,9 +109,14 @@ private:
         std::string text;
         QString title;
     };
+    void runInOrder(std::vector<Statement> statements);
+    void runWaiting(bool isConfirmed);
+    void noteSession(const db::SessionState& state);
+    void askAfter(const Card* failed);
     Card* run(const Statement& statement);
     db::Session* session();
-    void connectBridge(RunBridge* bridge, Card* card);
+    void connectBridge(RunBridge* bridge, Card* first);
+    Card* addResultCard(Card* before);
     void noteEnd(Card* card);
     [[nodiscard]] Statement statementAt(std::size_t index) const;
 
@@ -94,6 +128,12 @@ private:
     std::vector<Card*> cards_;
     int nextNumber_ = 1;
     std::shared_ptr<db::RunBatch> batch_;
+    std::vector<Statement> waiting_;  // behind one that is held back, or asked about
+    std::optional<Held> held_;
+    db::SessionState sessionState_;
+    bool commitsByHand_ = false;
+    OnError onError_ = OnError::Stop;
+    QTimer idleTimer_;
 };
 
 }  // namespace pantry::app

@@ -14,6 +14,8 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       desk_(desk),
       sheet_(sheet),
       band_(new ContextBand(desk, *sheet, this)),
+      strip_(new TransactionStrip(*sheet, this)),
+      held_(new HeldPanel(desk, *sheet, this)),
       editor_(new SqlEditor(this)),
       tray_(new Tray(*sheet, this)),
       result_(new ResultPane(*sheet, this)),
@@ -36,6 +38,8 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(band_);
+    layout->addWidget(strip_);
+    layout->addWidget(held_);
     layout->addWidget(splitter_, 1);
     setFocusProxy(editor_);
 
@@ -59,6 +63,9 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(sheet_, &Sheet::cardChanged, this, &SheetPage::refreshMarks);
     connect(sheet_, &Sheet::cardRemoved, this, &SheetPage::refreshMarks);
     connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
+    connect(sheet_, &Sheet::heldChanged, this, [this] {
+        if (!sheet_->held()) editor_->setFocus();
+    });
     connect(sheet_, &Sheet::connectionChanged, this, [this] {
         editor_->setScript(&sheet_->script());
         desk_.loadCatalog(sheet_->connectionId());

@@ -6,8 +6,10 @@
 #include "app/result/result_pane.h"
 #include "app/result/tray.h"
 #include "app/sheet/context_band.h"
+#include "app/sheet/held_panel.h"
 #include "app/sheet/sheet.h"
 #include "app/sheet/sql_editor.h"
+#include "app/sheet/transaction_strip.h"
 
 namespace pantry::app {
 
@@ -45,6 +47,8 @@ private:
     Desk& desk_;
     Sheet* sheet_;
     ContextBand* band_;
+    TransactionStrip* strip_;
+    HeldPanel* held_;
     SqlEditor* editor_;
     Tray* tray_;
     ResultPane* result_;

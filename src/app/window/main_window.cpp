@@ -361,6 +361,7 @@ void MainWindow::closePage(int index) {
     if (index < 0 || index >= pages_->count()) return;
     QWidget* page = pages_->widget(index);
     if (page == connections_ && pages_->count() == 1) return;
+    if (const auto* leaving = qobject_cast<SheetPage*>(page); leaving != nullptr && !mayLeave({leaving})) return;
     pages_->removeWidget(page);
     tabs_->removeTab(index);
     if (auto* sheet = qobject_cast<SheetPage*>(page)) {
@@ -499,7 +500,37 @@ void MainWindow::resizeEvent(QResizeEvent* event) {
 }
 
 /// Nothing is asked: sheets are kept as they are and come back at the next start.
+/// Asks before open changes are lost; true when the sheets may go.
+bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
+    std::int64_t changes = 0;
+    QStringList names;
+    for (const SheetPage* page : pages) {
+        if (!page->sheet().hasOpenChanges()) continue;
+        changes += page->sheet().sessionState().openChanges;
+        names += page->sheet().title();
+    }
+    if (names.isEmpty()) return true;
+    QMessageBox question(QMessageBox::NoIcon, tr("Open changes"),
+                         tr("%1 not committed in %2.").arg(toQt(base::counted(changes, "change is", "changes are")),
+                                                          names.join(QStringLiteral(", "))),
+                         QMessageBox::NoButton, this);
+    question.setObjectName(QLatin1String(objectName::kOpenChanges));
+    question.setInformativeText(tr("Going now undoes them. To keep them, stay and commit."));
+    auto* stay = question.addButton(tr("Stay"), QMessageBox::RejectRole);
+    auto* go = question.addButton(tr("Undo them and go"), QMessageBox::DestructiveRole);
+    go->setObjectName(QLatin1String(objectName::kOpenChangesGo));
+    question.setDefaultButton(stay);
+    question.setEscapeButton(stay);
+    question.exec();
+    return question.clickedButton() == go;
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
+    std::vector<const SheetPage*> pages;
+    for (int i = 0; i < pages_->count(); ++i) {
+        if (const auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) pages.push_back(page);
+    }
+    if (!mayLeave(pages)) return event->ignore();
     for (int i = 0; i < pages_->count(); ++i) {
         if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) page->sheet().keepNow();
     }

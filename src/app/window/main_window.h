@@ -53,6 +53,7 @@ private:
     SheetPage* addSheet(workspace::SheetState state, bool isInFront);
     int addPage(QWidget* page, const QString& title);
     void closePage(int index);
+    bool mayLeave(const std::vector<const SheetPage*>& pages);
     void choosePage(int index);
     void refreshTab(SheetPage* page);
     void keepPositions();

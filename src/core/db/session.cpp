@@ -8,6 +8,7 @@
 
 #include "core/base/text.h"
 #include "core/db/connecting.h"
+#include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
 #include "core/sql/risk.h"
 
@@ -270,8 +271,7 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
 Status Session::beginByHand(std::string_view statement, RowSink& sink, const base::Cancellation& cancellation) {
     if (!commitsByHand_ || link_->state().transaction != TransactionState::None) return {};
     if (!sql::mayChangeData(statement, dialectOf(profile_.engine))) return {};
-    const std::string_view begin = profile_.engine == Engine::MariaDb ? "START TRANSACTION" : "BEGIN";
-    auto begun = link_->run(begin, {}, sink, cancellation);
+    auto begun = link_->run(beginTransaction(profile_.engine), {}, sink, cancellation);
     return begun ? Status() : Status(begun.error());
 }
 

@@ -28,6 +28,7 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     Settings s;
     s.theme = memberOr(object, "theme", defaults.theme);
     s.textSize = within(object, "textSize", defaults.textSize, 6, 40);
+    s.idleMinutes = within<int>(object, "idleMinutes", defaults.idleMinutes, 1, 100'000);
     s.pageRows = within<std::size_t>(object, "pageRows", defaults.pageRows, 10, 1'000'000);
     s.format.width = within<std::size_t>(object, "formatWidth", defaults.format.width, 40, 400);
     s.format.indentWidth = within<std::size_t>(object, "formatIndent", defaults.format.indentWidth, 1, 16);
@@ -52,6 +53,7 @@ Status saveSettings(const std::filesystem::path& path, const Settings& s) {
     object["version"] = kVersion;
     object["theme"] = s.theme;
     object["textSize"] = s.textSize;
+    object["idleMinutes"] = s.idleMinutes;
     object["pageRows"] = s.pageRows;
     object["formatWidth"] = s.format.width;
     object["formatIndent"] = s.format.indentWidth;

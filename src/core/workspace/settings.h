@@ -14,6 +14,7 @@ namespace pantry::workspace {
 struct Settings {
     std::string theme = "daylight";  ///< name of a theme file
     int textSize = 10;               ///< of editor and cells, in points
+    int idleMinutes = 30;            ///< after which a sheet's line that nothing holds open is closed
     std::size_t pageRows = 1000;     ///< rows that arrive before the reading pauses
     sql::FormatOptions format;
     std::vector<std::string> findingsOff;  ///< rules that stay silent

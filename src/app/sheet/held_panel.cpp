@@ -1,0 +1,115 @@
+#include "app/sheet/held_panel.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QVBoxLayout>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr std::size_t kStatementShown = 400;
+
+}  // namespace
+
+HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
+    : QFrame(parent),
+      desk_(desk),
+      sheet_(sheet),
+      title_(makeLabel({}, "bigHeading", this)),
+      reason_(makeLabel({}, "", this)),
+      statement_(makeLabel({}, "code", this)),
+      count_(makeLabel({}, "heading", this)),
+      name_(new QLineEdit(this)),
+      run_(makeButton({}, "danger", objectName::kHeldRun, tr("Run the statement that is held back"), this)),
+      leave_(makeButton(tr("Leave it  Esc"), "", objectName::kHeldLeave, tr("Do not run it"), this)) {
+    name(this, objectName::kHeldPanel, tr("Held back"));
+    setProperty("look", "held");
+    name(name_, objectName::kHeldName, tr("The connection's name, to run the statement"));
+    name(count_, objectName::kHeldCount, tr("Rows it would touch"));
+    reason_->setWordWrap(true);
+    statement_->setWordWrap(true);
+    statement_->setMaximumHeight(96);
+    name_->setFixedWidth(250);
+    auto* verbs = new QHBoxLayout;
+    verbs->setSpacing(8);
+    verbs->addWidget(name_);
+    verbs->addWidget(run_);
+    verbs->addStretch();
+    verbs->addWidget(leave_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(16, 12, 16, 12);
+    layout->setSpacing(6);
+    layout->addWidget(title_);
+    layout->addWidget(statement_);
+    layout->addWidget(reason_);
+    layout->addWidget(count_);
+    layout->addSpacing(4);
+    layout->addLayout(verbs);
+    connect(&sheet_, &Sheet::heldChanged, this, &HeldPanel::refresh);
+    connect(run_, &QPushButton::clicked, &sheet_, &Sheet::confirmHeld);
+    connect(leave_, &QPushButton::clicked, &sheet_, &Sheet::dismissHeld);
+    connect(name_, &QLineEdit::returnPressed, this, &HeldPanel::confirm);
+    run_->setAutoDefault(false);
+    hide();
+}
+
+bool HeldPanel::isNamed() const {
+    const db::ConnectionProfile* p = sheet_.profile();
+    return p != nullptr && name_->text().trimmed() == toQt(p->name);
+}
+
+void HeldPanel::confirm() {
+    if (isNamed()) return sheet_.confirmHeld();
+    const db::ConnectionProfile* p = sheet_.profile();
+    if (p != nullptr) Q_EMIT sheet_.remarked(tr("To run it, type the connection's name: %1").arg(toQt(p->name)));
+}
+
+void HeldPanel::refresh() {
+    const auto& held = sheet_.held();
+    const db::ConnectionProfile* p = sheet_.profile();
+    setVisible(held.has_value() && p != nullptr);
+    if (!isVisibleTo(parentWidget()) || !held || p == nullptr) {
+        ++asked_;
+        return;
+    }
+    const QString connection = toQt(p->name);
+    title_->setText(tr("Held back on %1 (%2)").arg(connection, toQt(db::environmentWord(p->environment))));
+    const std::string shown = base::oneLine(held->statement, kStatementShown);
+    statement_->setText(toQt(shown));
+    QString reason = toQt(held->why.reason);
+    if (held->after > 0) {
+        reason += tr(" Behind it wait %1.")
+                      .arg(toQt(base::counted(static_cast<std::int64_t>(held->after), "statement", "statements")));
+    }
+    reason_->setText(reason);
+    name_->clear();
+    name_->setPlaceholderText(tr("type “%1” to run it").arg(connection));
+    run_->setText(tr("Run it on %1").arg(connection));
+    countRows();
+    name_->setFocus();
+}
+
+void HeldPanel::countRows() {
+    const std::string query = sheet_.held()->why.countQuery;
+    count_->setVisible(!query.empty());
+    if (query.empty()) return;
+    count_->setText(tr("Counting the rows…"));
+    const int asked = ++asked_;
+    desk_.countRows(sheet_.connectionId(), query, this, [this, asked](const Result<std::int64_t>& rows) {
+        if (asked != asked_) return;
+        count_->setText(rows ? tr("%1 match now.").arg(toQt(base::counted(*rows, "row", "rows")))
+                             : tr("How many rows match is not known: %1").arg(toQt(rows.error().message)));
+    });
+}
+
+void HeldPanel::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) return sheet_.dismissHeld();
+    QFrame::keyPressEvent(event);
+}
+
+}  // namespace pantry::app

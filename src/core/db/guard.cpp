@@ -1,0 +1,27 @@
+#include "core/db/guard.h"
+
+#include "core/db/connecting.h"
+#include "core/sql/lexer.h"
+#include "core/sql/risk.h"
+
+namespace pantry::db {
+
+Guard guardOf(const ConnectionProfile& profile) {
+    const std::string option = optionOf(profile, "guard");
+    if (option == "off") return Guard::Off;
+    if (option == "reckless") return Guard::Reckless;
+    if (option == "changes" || profile.environment == Environment::Live) return Guard::Changes;
+    return Guard::Reckless;
+}
+
+std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement) {
+    const Guard guard = guardOf(profile);
+    if (guard == Guard::Off) return std::nullopt;
+    const sql::Dialect dialect = dialectOf(profile.engine);
+    sql::StatementRisk risk = sql::riskOf(statement, dialect);
+    const bool isHeld = risk.isReckless || (guard == Guard::Changes && sql::mayChangeData(statement, dialect));
+    if (!isHeld) return std::nullopt;
+    return HeldBack{std::move(risk.reason), std::move(risk.countQuery), risk.isReckless};
+}
+
+}  // namespace pantry::db
