@@ -371,6 +371,12 @@ Status PostgresLink::describe(const std::string& text, const base::Cancellation&
 Result<StatementResult> PostgresLink::run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
                                           const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
+    if (const std::size_t zero = statement.find('\0'); zero != std::string_view::npos) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = "The statement holds a zero byte, which PostgreSQL cannot take.",
+                     .hint = "Take it out, or write the value as bytea.",
+                     .byteOffset = zero};
+    }
     isCancelling_ = false;
     wake_.reset();
     const auto tokens = sql::lex(statement, sql::Dialect::Postgres);
