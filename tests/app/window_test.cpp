@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 
+#include <QMessageBox>
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
@@ -161,6 +162,71 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     key(Qt::Key_Return);
     EXPECT_THAT(editorText(), testing::EndsWith("ORDER BY 1 DESC;"));
     EXPECT_EQ(window_->currentSheet()->sheet().script().statements().size(), 2U);
+}
+
+TEST_F(WindowTest, AChangeOnALiveConnectionWaitsForItsName) {
+    db::ConnectionProfile live = *desk_->profile(QStringLiteral("orchard"));
+    live.id = "live";
+    live.name = "Live orchard";
+    live.environment = db::Environment::Live;
+    desk_->putProfile(live);
+    window_->openSheet(QStringLiteral("live"), QStringLiteral("update plot set hectares = 2 where plot_id < 4"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    EXPECT_EQ(card(0), nullptr) << "nothing runs yet";
+    EVENTUALLY(find<QLabel>(objectName::kHeldCount)->text() == QLatin1String("3 rows match now."));
+
+    // Return alone confirms nothing, nor does another name.
+    ASSERT_EQ(QApplication::focusWidget(), find(objectName::kHeldName));
+    key(Qt::Key_Return);
+    type(QStringLiteral("orchard"));
+    key(Qt::Key_Return);
+    EXPECT_NE(find(objectName::kHeldPanel), nullptr);
+    EXPECT_EQ(card(0), nullptr);
+    key(Qt::Key_Escape);
+    EXPECT_EQ(find(objectName::kHeldPanel), nullptr);
+    EXPECT_EQ(card(0), nullptr);
+
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    type(QStringLiteral("Live orchard"));
+    key(Qt::Key_Return);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->summary().result.affectedRows, 3);
+    EXPECT_EQ(find(objectName::kHeldPanel), nullptr);
+}
+
+TEST_F(WindowTest, WhatReadsIsNeverHeldBackAndTheRecklessAlwaysIs) {
+    openSheet(
+        QStringLiteral("select 1;\nupdate plot set name = name where plot_id = 1;\ndelete from picking;\nselect 2"));
+    key(Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(isOver(0) && isOver(1));
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    EXPECT_EQ(card(2), nullptr) << "what stands behind it waits as well";
+    click(objectName::kHeldLeave);
+    EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 2U);
+}
+
+TEST_F(WindowTest, OpenChangesAreShownAndAskedAbout) {
+    openSheet(QStringLiteral("update plot set hectares = 3 where plot_id < 3"));
+    window_->currentSheet()->sheet().setCommitsByHand(true);
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EVENTUALLY(find<QLabel>(objectName::kTransactionWords)->text().startsWith(QLatin1String("2 changes open since")));
+
+    // Closing asks; staying keeps the sheet and its changes.
+    bool hasAsked = false;
+    QTimer::singleShot(100, window_.get(), [&] {
+        auto* question = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+        hasAsked = question != nullptr && question->objectName() == QLatin1String(objectName::kOpenChanges);
+        if (question != nullptr) question->reject();
+    });
+    key(Qt::Key_W, Qt::ControlModifier);
+    EXPECT_TRUE(hasAsked);
+    ASSERT_NE(window_->currentSheet(), nullptr);
+    click(objectName::kUndoButton);
+    EVENTUALLY(!window_->currentSheet()->sheet().hasOpenChanges());
+    EVENTUALLY(!window_->currentSheet()->sheet().isRunning());
 }
 
 TEST_F(WindowTest, FormatsWhatIsSelectedAndLeavesTheRest) {

@@ -45,6 +45,7 @@ inline constexpr const char* kTray = "tray";
 inline constexpr const char* kResultPane = "resultPane";
 inline constexpr const char* kResultGrid = "resultGrid";
 inline constexpr const char* kResultSummary = "resultSummary";
+inline constexpr const char* kResultNotices = "resultNotices";
 inline constexpr const char* kResultFind = "resultFind";
 inline constexpr const char* kResultFilter = "resultFilter";
 inline constexpr const char* kAllRowsButton = "allRowsButton";

@@ -45,6 +45,7 @@ ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
       pages_(new QStackedWidget(this)),
       grid_(new QTableView(this)),
       message_(makeLabel({}, "quiet", this)),
+      notices_(makeLabel({}, "notices", this)),
       exportPanel_(new ExportPanel(sheet, this)) {
     name(this, objectName::kResultPane, tr("Result"));
     makeGrid();
@@ -62,7 +63,11 @@ ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeBar());
+    layout->addWidget(notices_);
     layout->addLayout(body, 1);
+    name(notices_, objectName::kResultNotices, tr("What the server said beside"));
+    notices_->setWordWrap(true);
+    notices_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     filterTimer_.setSingleShot(true);
     filterTimer_.setInterval(kFilterRestMs);
     sumTimer_.setSingleShot(true);
@@ -187,6 +192,7 @@ void ResultPane::refresh() {
     const bool hasResult = c != nullptr && c->result() != nullptr;
     setLook(message_, c != nullptr && c->state() == Card::State::Failed && !hasRows ? "bad" : "quiet");
     message_->setText(emptyWords());
+    refreshNotices();
     pages_->setCurrentWidget(hasRows ? static_cast<QWidget*>(grid_) : message_);
     allRows_->setVisible(c != nullptr && c->hasMore());
     for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(copy_),
@@ -207,6 +213,25 @@ void ResultPane::refresh() {
                           .arg(words, toQt(base::counted(columns, "column", "columns")),
                                toQt(base::spoken(c->startedAt(), base::now()))));
     if (c->error()) summary_->setText(summary_->text() + QStringLiteral(" · ") + toQt(c->error()->message));
+}
+
+/// The last lines of what the server said; all of them in the tool tip.
+void ResultPane::refreshNotices() {
+    constexpr std::size_t kMostLines = 4;
+    const Card* c = model_->card();
+    const std::size_t count = c == nullptr ? 0 : c->notices().size();
+    notices_->setVisible(count > 0);
+    if (count == 0) return;
+    QStringList lines;
+    for (const db::Notice& notice : c->notices()) {
+        lines += toQt(base::toLower(notice.severity)) + QStringLiteral(": ") + toQt(notice.message);
+    }
+    notices_->setToolTip(lines.join(QLatin1Char('\n')));
+    if (count > kMostLines) {
+        lines = lines.last(kMostLines);
+        lines.prepend(tr("%1 earlier ones").arg(count - kMostLines));
+    }
+    notices_->setText(lines.join(QLatin1Char('\n')));
 }
 
 /// Columns as wide as what they show at first; widths the user sets later stay.

@@ -44,6 +44,7 @@ private:
     QWidget* makeBar();
     void makeGrid();
     void refresh();
+    void refreshNotices();
     void fitColumns();
     void sortBy(int column, bool adds);
     void find(bool forward);
@@ -63,6 +64,7 @@ private:
     QStackedWidget* pages_;
     QTableView* grid_;
     QLabel* message_;
+    QLabel* notices_;
     ExportPanel* exportPanel_;
     QTimer filterTimer_;
     QTimer sumTimer_;

@@ -78,7 +78,8 @@ void HeldPanel::refresh() {
         return;
     }
     const QString connection = toQt(p->name);
-    title_->setText(tr("Held back on %1 (%2)").arg(connection, toQt(db::environmentWord(p->environment))));
+    const bool isLive = p->environment == db::Environment::Live;
+    title_->setText(isLive ? tr("Held back on %1, a live connection").arg(connection) : tr("Held back on %1").arg(connection));
     const std::string shown = base::oneLine(held->statement, kStatementShown);
     statement_->setText(toQt(shown));
     QString reason = toQt(held->why.reason);

@@ -24,8 +24,9 @@ TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
     layout->setContentsMargins(12, 3, 10, 3);
     layout->setSpacing(8);
     layout->addWidget(words_);
-    layout->addStretch();
+    layout->addSpacing(12);
     layout->addWidget(commit_);
+    layout->addStretch();  // what takes changes back does not stand beside what keeps them
     layout->addWidget(undo_);
     connect(commit_, &QPushButton::clicked, this, [this] { sheet_.runStatement("COMMIT"); });
     connect(undo_, &QPushButton::clicked, this, [this] { sheet_.runStatement("ROLLBACK"); });

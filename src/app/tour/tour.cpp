@@ -176,6 +176,39 @@ void Tour::addSteps() {
         },
         {}, QStringLiteral("object"));
     step(
+        tr("Change something on the live records: it is held back"),
+        [this] {
+            SheetPage* page = window_.openSheet(QStringLiteral("demo-live"),
+                                                tr("SELECT plot_id, name, hectares\nFROM plot\nWHERE hectares < "
+                                                   "1;\n\nUPDATE plot\nSET name = upper(name)\n"
+                                                   "WHERE hectares < 1;"));
+            page->sheet().setTitle(tr("Small plots"));
+            page->editor()->setCaret(1);
+            page->runAtCaret();
+            page->editor()->setCaret(70);
+            page->runAtCaret();
+        },
+        [this] { return find<QLabel>(objectName::kHeldCount)->text().contains(tr("match now")) && isResultThere(); },
+        QStringLiteral("held-back"));
+    step(
+        tr("Leave it; on the trial records commit by hand"),
+        [this] {
+            find<QPushButton>(objectName::kHeldLeave)->click();
+            SheetPage* page = window_.openSheet(QStringLiteral("demo-orchard"),
+                                                tr("UPDATE inspection\nSET remark = 'seen again'\nWHERE scab_score > "
+                                                   "8;\n\nSELECT wheer, remark\nFROM inspection;"));
+            page->sheet().setTitle(tr("Second look"));
+            page->sheet().setCommitsByHand(true);
+            page->runAll();
+        },
+        [this] {
+            return !window_.currentSheet()->sheet().isRunning() && window_.currentSheet()->sheet().hasOpenChanges();
+        },
+        QStringLiteral("open-changes"));
+    step(
+        tr("Undo the changes"), [this] { find<QPushButton>(objectName::kUndoButton)->click(); },
+        [this] { return !window_.currentSheet()->sheet().hasOpenChanges(); });
+    step(
         tr("Reach for anything"),
         [this] {
             window_.openReach();
