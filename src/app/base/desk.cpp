@@ -96,16 +96,29 @@ void Desk::removeProfile(const QString& id) {
     Q_EMIT profilesChanged();
 }
 
-void Desk::testProfile(const db::ConnectionProfile& profile, QObject* context,
-                       std::function<void(std::vector<db::TestStage>)> done) {
+void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password,
+                       QObject* context, std::function<void(std::vector<db::TestStage>)> done) {
     inBackground(
         context,
-        [profile]() -> std::vector<db::TestStage> {
+        [profile, password]() -> std::vector<db::TestStage> {
             auto driver = db::driverFor(profile.engine);
             if (!driver) return {{.name = "Found a driver", .error = driver.error()}};
-            return (*driver)->test(profile, std::nullopt, {});
+            return (*driver)->test(profile, password, {});
         },
         std::move(done));
+}
+
+void Desk::setPassword(const QString& profileId, const std::string& password) {
+    if (password.empty()) {
+        passwords_.remove(profileId);
+    } else {
+        passwords_[profileId] = password;
+    }
+}
+
+std::optional<std::string> Desk::passwordOf(const QString& profileId) const {
+    const auto found = passwords_.constFind(profileId);
+    return found == passwords_.constEnd() ? std::nullopt : std::optional(*found);
 }
 
 // ---- Catalogs ----
@@ -117,7 +130,7 @@ void Desk::loadCatalog(const QString& profileId) {
     if (p == nullptr || catalogs_[profileId].isLoading) return;
     catalogs_[profileId].isLoading = true;
     auto& session = catalogSessions_[profileId];
-    if (!session) session = std::make_shared<db::Session>(*p, std::nullopt);
+    if (!session) session = std::make_shared<db::Session>(*p, passwordOf(profileId));
     session->loadCatalog([this, guard = QPointer<QObject>(this), profileId](Result<db::CatalogPtr> result) {
         onWindowThread(guard, [this, profileId, result = std::move(result)] {
             CatalogState& state = catalogs_[profileId];
@@ -171,7 +184,7 @@ void Desk::countRows(const QString& profileId, const std::string& query, QObject
     const db::ConnectionProfile* p = profile(profileId);
     if (p == nullptr) return;
     auto& session = catalogSessions_[profileId];
-    if (!session) session = std::make_shared<db::Session>(*p, std::nullopt);
+    if (!session) session = std::make_shared<db::Session>(*p, passwordOf(profileId));
     const auto observer = std::make_shared<CountObserver>(
         [guard = QPointer<QObject>(context), done = std::move(done)](const Result<std::int64_t>& rows) {
             onWindowThread(guard, [done, rows] { done(rows); });

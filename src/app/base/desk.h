@@ -42,8 +42,11 @@ public:
     [[nodiscard]] const db::ConnectionProfile* profile(const QString& id) const;
     void putProfile(const db::ConnectionProfile& profile);
     void removeProfile(const QString& id);
-    void testProfile(const db::ConnectionProfile& profile, QObject* context,
+    void testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password, QObject* context,
                      std::function<void(std::vector<db::TestStage>)> done);
+    /// Passwords that were entered, in memory and nowhere else; empty takes one away.
+    void setPassword(const QString& profileId, const std::string& password);
+    [[nodiscard]] std::optional<std::string> passwordOf(const QString& profileId) const;
 
     // Catalogs
     struct CatalogState {
@@ -100,6 +103,7 @@ private:
     workspace::Settings settings_;
     std::vector<workspace::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;
+    QHash<QString, std::string> passwords_;
     QHash<QString, std::shared_ptr<db::Session>> catalogSessions_;
     std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only
     std::unique_ptr<base::SerialWorker> ledgerWorker_;

@@ -77,7 +77,11 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       address_(new QLineEdit),
       nameField_(new QLineEdit),
       group_(new QComboBox),
+      engine_(new QComboBox),
+      fileFields_(plainBox()),
       file_(new QLineEdit),
+      server_(new ServerFields),
+      guard_(new QComboBox),
       environment_(new QButtonGroup(this)),
       colour_(new QButtonGroup(this)),
       onConnect_(new QPlainTextEdit),
@@ -129,7 +133,16 @@ QWidget* ConnectionForm::makeFields() {
     name(readOnly_, objectName::kFormReadOnly, tr("Open for reading only"));
     name(state_, objectName::kFormState, tr("State of the form"));
     address_->setProperty("look", "code");
-    address_->setPlaceholderText(QStringLiteral("sqlite:///srv/kitchen.db"));
+    address_->setPlaceholderText(QStringLiteral("postgresql://inspector@trial-db/orchard"));
+    name(engine_, objectName::kFormEngine, tr("Engine"));
+    for (const db::Engine engine : db::availableEngines()) {
+        engine_->addItem(toQt(db::engineName(engine)), static_cast<int>(engine));
+    }
+    name(guard_, objectName::kFormGuard, tr("What is held back until it is confirmed"));
+    guard_->addItem(tr("as the environment says"), QString());
+    guard_->addItem(tr("every change"), QStringLiteral("changes"));
+    guard_->addItem(tr("only the reckless"), QStringLiteral("reckless"));
+    guard_->addItem(tr("nothing"), QStringLiteral("off"));
     file_->setProperty("look", "code");
     file_->setPlaceholderText(QStringLiteral("/srv/kitchen.db"));
     onConnect_->setProperty("look", "code");
@@ -143,13 +156,21 @@ QWidget* ConnectionForm::makeFields() {
     names->addLayout(field(tr("Name (your own)"), nameField_), 1);
     names->addLayout(field(tr("Group"), group_), 1);
     layout->addLayout(names);
+    layout->addLayout(field(tr("Engine"), engine_));
     auto* choose = makeButton(tr("Choose…"), "", objectName::kFormChooseFile, tr("Choose the database file"));
     auto* fileRow = plainBox();
     auto* fileLayout = new QHBoxLayout(fileRow);
     fileLayout->setContentsMargins(0, 0, 0, 0);
     fileLayout->addWidget(file_, 1);
     fileLayout->addWidget(choose);
-    layout->addLayout(field(tr("Database file (SQLite)"), fileRow));
+    auto* fileBox = field(tr("Database file"), fileRow);
+    fileBox->setContentsMargins(0, 0, 0, 0);
+    fileFields_->setLayout(fileBox);
+    layout->addWidget(fileFields_);
+    layout->addWidget(server_);
+    connect(engine_, &QComboBox::currentIndexChanged, this, &ConnectionForm::showEngine);
+    connect(server_, &ServerFields::changed, this, &ConnectionForm::refreshChanged);
+    connect(guard_, &QComboBox::currentIndexChanged, this, &ConnectionForm::refreshChanged);
     connect(address_, &QLineEdit::textEdited, this, &ConnectionForm::takeAddress);
     connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
     for (QLineEdit* edit : {nameField_, file_})
@@ -194,6 +215,7 @@ QWidget* ConnectionForm::makeChoices() {
     row->addLayout(field(tr("Colour"), colours), 1);
     layout->addLayout(row);
     layout->addLayout(field(tr("On connecting, run"), onConnect_));
+    layout->addLayout(field(tr("Held back"), guard_));
     layout->addWidget(readOnly_);
     connect(environment_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
     connect(colour_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
@@ -238,7 +260,12 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     isAsking_ = false;
     body_->setVisible(true);
     heading_->setText(isNew ? tr("New connection") : toQt(profile.name));
-    address_->setText(profile.database.empty() ? QString() : toQt(db::addressOf(profile)));
+    address_->setText(profile.database.empty() && profile.host.empty() ? QString() : toQt(db::addressOf(profile)));
+    engine_->setCurrentIndex(std::max(0, engine_->findData(static_cast<int>(profile.engine))));
+    server_->show(profile, toQt(desk_.passwordOf(toQt(profile.id)).value_or("")));
+    const auto guard = profile.options.find("guard");
+    guard_->setCurrentIndex(guard == profile.options.end() ? 0 : std::max(0, guard_->findData(toQt(guard->second))));
+    showEngine();
     nameField_->setText(toQt(profile.name));
     std::set<std::string> groups;
     for (const auto& p : desk_.profiles()) groups.insert(p.group);
@@ -270,12 +297,31 @@ db::ConnectionProfile ConnectionForm::edited() const {
     db::ConnectionProfile p = profile_;
     p.name = fromQt(nameField_->text().trimmed());
     p.group = fromQt(group_->currentText().trimmed());
-    p.database = fromQt(file_->text().trimmed());
+    p.engine = chosenEngine();
+    if (p.engine == db::Engine::Sqlite) {
+        p.database = fromQt(file_->text().trimmed());
+    } else {
+        server_->applyTo(p);
+    }
+    const std::string guard = fromQt(guard_->currentData().toString());
+    p.options.erase("guard");
+    if (!guard.empty()) p.options["guard"] = guard;
     p.environment = static_cast<db::Environment>(std::max(0, environment_->checkedId()));
     p.colour = connectionColours()[static_cast<std::size_t>(std::max(0, colour_->checkedId()))];
     p.onConnect = fromQt(onConnect_->toPlainText());
     p.isReadOnly = readOnly_->isChecked();
     return p;
+}
+
+db::Engine ConnectionForm::chosenEngine() const { return static_cast<db::Engine>(engine_->currentData().toInt()); }
+
+void ConnectionForm::showEngine() {
+    const bool isFile = chosenEngine() == db::Engine::Sqlite;
+    fileFields_->setVisible(isFile);
+    server_->setVisible(!isFile);
+    onConnect_->setPlaceholderText(isFile ? QStringLiteral("PRAGMA foreign_keys = ON;")
+                                          : QStringLiteral("SET time_zone = '+00:00';"));
+    refreshChanged();
 }
 
 void ConnectionForm::refreshChanged() {
@@ -290,14 +336,18 @@ void ConnectionForm::takeAddress() {
         advice_->setText(address_->text().isEmpty() ? QString() : toQt(address.error()));
         return;
     }
-    if (address->profile.engine != db::Engine::Sqlite) {
-        const auto driver = db::driverFor(address->profile.engine);
-        advice_->setText(driver ? QString() : toQt(driver.error()));
-        return;
-    }
-    advice_->setText(address->password ? tr("The password of the address is not kept.") : QString());
+    const auto driver = db::driverFor(address->profile.engine);
+    if (!driver) return advice_->setText(toQt(driver.error()));
     profile_.options = address->profile.options;
-    file_->setText(toQt(address->profile.database));
+    engine_->setCurrentIndex(engine_->findData(static_cast<int>(address->profile.engine)));
+    if (address->profile.engine == db::Engine::Sqlite) {
+        file_->setText(toQt(address->profile.database));
+    } else {
+        server_->show(address->profile, toQt(address->password.value_or("")));
+        // The address is shown again without its secret, which is in a field of its own now.
+        if (address->password) address_->setText(toQt(db::addressOf(address->profile)));
+    }
+    advice_->setText(address->password ? tr("The password is kept only until the program ends.") : QString());
     if (nameField_->text().isEmpty())
         nameField_->setText(toQt(db::placeOf(address->profile)).section(QLatin1Char('.'), 0, 0));
 }
@@ -324,6 +374,7 @@ bool ConnectionForm::save() {
     }
     profile_ = p;
     isNew_ = false;
+    if (p.engine != db::Engine::Sqlite) desk_.setPassword(toQt(p.id), fromQt(server_->password()));
     desk_.putProfile(p);
     show(p, false);
     state_->setText(tr("saved"));
@@ -336,7 +387,9 @@ void ConnectionForm::test() {
     stages_->addWidget(makeLabel(tr("Trying…"), "quiet"));
     stagesBox_->show();
     advice_->clear();
-    desk_.testProfile(edited(), this, [this](const std::vector<db::TestStage>& stages) { showStages(stages); });
+    const std::string password = fromQt(server_->password());
+    desk_.testProfile(edited(), password.empty() ? std::nullopt : std::optional(password), this,
+                      [this](const std::vector<db::TestStage>& stages) { showStages(stages); });
 }
 
 void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {

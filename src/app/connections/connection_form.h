@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/base/desk.h"
+#include "app/connections/server_fields.h"
 
 namespace pantry::app {
 
@@ -37,6 +38,8 @@ private:
     QWidget* makeChoices();
     QWidget* makeButtons();
     void takeAddress();
+    void showEngine();
+    [[nodiscard]] db::Engine chosenEngine() const;
     void refreshChanged();
     [[nodiscard]] db::ConnectionProfile edited() const;
     bool save();
@@ -55,7 +58,11 @@ private:
     QLineEdit* address_;
     QLineEdit* nameField_;
     QComboBox* group_;
+    QComboBox* engine_;
+    QWidget* fileFields_;
     QLineEdit* file_;
+    ServerFields* server_;
+    QComboBox* guard_;
     QButtonGroup* environment_;
     QButtonGroup* colour_;
     QPlainTextEdit* onConnect_;

@@ -16,6 +16,7 @@
 #include "app/base/widgets.h"
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
+#include "core/sql/risk.h"
 
 namespace pantry::app {
 namespace {
@@ -235,11 +236,15 @@ void ExportPanel::startFromView(std::shared_ptr<exchange::ExportFile> file) {
 }
 
 void ExportPanel::startFromServer(std::shared_ptr<exchange::ExportFile> file) {
-    const db::ConnectionProfile* p = sheet_.profile();
-    if (p == nullptr) return finish(Error{.message = "The sheet's connection is gone."}, 0);
+    if (sql::mayChangeData(card_->statement(), sheet_.dialect())) {
+        return finish(Error{.message = "The statement changes data, so it is not run again for an export.",
+                            .hint = "Read all rows first, then export them."},
+                      0);
+    }
+    session_ = sheet_.anotherSession();
+    if (!session_) return finish(Error{.message = "The sheet's connection is gone."}, 0);
     total_ = 0;
     progress_->setRange(0, 0);
-    session_ = std::make_unique<db::Session>(*p, std::nullopt);
     auto bridge = RunBridge::make();
     connect(bridge.get(), &RunBridge::rowsArrived, this, &ExportPanel::showProgress);
     connect(bridge.get(), &RunBridge::runFailed, this,

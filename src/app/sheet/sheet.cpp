@@ -8,7 +8,9 @@
 #include "app/base/text.h"
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
+#include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
+#include "core/sql/risk.h"
 #include "core/sql/secrets.h"
 #include "core/sql/statement_title.h"
 
@@ -197,11 +199,21 @@ void Sheet::noteSession(const db::SessionState& state) {
     Q_EMIT sessionChanged();
 }
 
+std::unique_ptr<db::Session> Sheet::anotherSession() const {
+    const db::ConnectionProfile* p = profile();
+    if (p == nullptr) return nullptr;
+    db::ConnectionProfile there = *p;
+    const db::LineState& line = sessionState_.line;
+    if (!line.database.empty() && p->engine != db::Engine::Sqlite) there.database = line.database;
+    if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(p->engine, line.schema);
+    return std::make_unique<db::Session>(std::move(there), desk_.passwordOf(connectionId()));
+}
+
 db::Session* Sheet::session() {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return nullptr;
     if (!session_) {
-        session_ = std::make_unique<db::Session>(*p, std::nullopt);
+        session_ = std::make_unique<db::Session>(*p, desk_.passwordOf(connectionId()));
         session_->setCommitsByHand(commitsByHand_);
     }
     return session_.get();
@@ -234,11 +246,10 @@ Card* Sheet::run(const Statement& statement) {
                           guard->ledgerId = id;
                           if (!guard->isGoingOn()) noteEnd(guard);
                       });
-    card->handle =
-        line->execute({.statement = statement.text,
-                       .pageRows = desk_.settings().pageRows,
-                       .batch = onError_ == OnError::GoOn ? nullptr : batch_},
-                      bridge);
+    card->handle = line->execute({.statement = statement.text,
+                                  .pageRows = desk_.settings().pageRows,
+                                  .batch = onError_ == OnError::GoOn ? nullptr : batch_},
+                                 bridge);
     while (cards_.size() > kCardsKept && !cards_.front()->isGoingOn()) removeCard(cards_.front());
     Q_EMIT runningChanged();
     return card;
@@ -339,6 +350,9 @@ void Sheet::fetchAll(Card* card) {
         card->handle.fetchAll();
         Q_EMIT runningChanged();
     } else if (card->state() == Card::State::Partial) {
+        if (sql::mayChangeData(card->statement(), dialect())) {
+            return Q_EMIT remarked(tr("The statement changes data, so it is not run again for its other rows."));
+        }
         if (Card* fresh = run({card->statement(), card->title()})) fresh->handle.fetchAll();
     }
 }

@@ -68,6 +68,8 @@ public:
     void dismissHeld();
 
     // Session
+    /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
+    [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
     [[nodiscard]] const db::SessionState& sessionState() const { return sessionState_; }
     [[nodiscard]] bool hasOpenChanges() const {
         return sessionState_.line.transaction != db::TransactionState::None && sessionState_.openChanges > 0;
