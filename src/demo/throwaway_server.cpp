@@ -87,11 +87,11 @@ ThrowawayServer::~ThrowawayServer() {
 void ThrowawayServer::stop() {
     if (pid_ <= 0) return;
     signalAll(SIGCONT);
-    ::kill(pid_, SIGINT);  // at once and in order, for both servers: MariaDB is asked again below
+    ::kill(pid_, stopSignal_);
     int status = 0;
-    const auto deadline = std::chrono::steady_clock::now() + std::chrono::seconds(2);
+    const auto deadline = std::chrono::steady_clock::now() + std::chrono::seconds(20);
     while (waitpid(pid_, &status, WNOHANG) == 0) {
-        if (std::chrono::steady_clock::now() > deadline) ::kill(pid_, SIGTERM);
+        if (std::chrono::steady_clock::now() > deadline) signalAll(SIGKILL);
         std::this_thread::sleep_for(kPause);
     }
     pid_ = -1;
@@ -140,6 +140,7 @@ void ThrowawayServer::giveUp(std::string why) {
 pid_t ThrowawayServer::spawn(const std::vector<std::string>& command) const {
     const pid_t child = fork();
     if (child != 0) return child;
+    setpgid(0, 0);  // Ctrl+C is for us; we stop it in good order
     if (getuid() == 0 && (setgroups(0, nullptr) != 0 || setgid(gid_) != 0 || setuid(uid_) != 0)) _exit(126);
     prctl(PR_SET_PDEATHSIG, SIGTERM);  // it must not outlive a program that dies
     if (chdir(folder_.c_str()) != 0) _exit(126);
@@ -187,6 +188,7 @@ void ThrowawayServer::launch() {
 }
 
 PostgresServer::PostgresServer(ServerOptions options) : ThrowawayServer("postgres", "postgres", std::move(options)) {
+    setStopSignal(SIGINT);
     const std::string programs = "/usr/lib/postgresql/15/bin/";
     const std::string data = folder() / "data";
     runToEnd({programs + "initdb", "-D", data, "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "-N"});

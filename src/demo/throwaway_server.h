@@ -1,5 +1,6 @@
 #pragma once
 
+#include <signal.h>
 #include <sys/types.h>
 
 #include <cstdint>
@@ -55,6 +56,8 @@ protected:
     void giveUp(std::string why);
     void makeCertificates();
     [[nodiscard]] pid_t pid() const { return pid_; }
+    /// The signal that ends it at once and in order, without waiting for its clients to leave.
+    void setStopSignal(int signal) { stopSignal_ = signal; }
     [[nodiscard]] const ServerOptions& options() const { return options_; }
 
 private:
@@ -69,6 +72,7 @@ private:
     gid_t gid_;
     std::uint16_t port_ = 0;
     pid_t pid_ = -1;
+    int stopSignal_ = SIGTERM;
     std::vector<std::string> command_;
     std::function<bool()> isReady_;
     std::string startup_;

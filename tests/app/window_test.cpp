@@ -1,12 +1,13 @@
 #include "app/window/main_window.h"
 
-#include <QMessageBox>
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
 #include <QHeaderView>
+#include <QMessageBox>
 #include <QProcess>
 #include <QSignalSpy>
+#include <QTabBar>
 #include <QTest>
 #include <QThreadPool>
 #include <csignal>
@@ -227,6 +228,25 @@ TEST_F(WindowTest, OpenChangesAreShownAndAskedAbout) {
     click(objectName::kUndoButton);
     EVENTUALLY(!window_->currentSheet()->sheet().hasOpenChanges());
     EVENTUALLY(!window_->currentSheet()->sheet().isRunning());
+}
+
+TEST_F(WindowTest, RestoredSheetsHaveTheirTabs) {
+    openSheet(QStringLiteral("select 1"));
+    openSheet(QStringLiteral("select 2"));
+    closeWindow();
+    openWindow();
+    auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+    ASSERT_EQ(tabs->count(), 2);
+    EXPECT_GE(tabs->width(), tabs->tabRect(0).width() + tabs->tabRect(1).width());
+    EXPECT_TRUE(tabs->rect().contains(tabs->tabRect(0).center()));
+    EXPECT_TRUE(tabs->rect().contains(tabs->tabRect(1).center()));
+}
+
+TEST_F(WindowTest, AClickOnAConnectionInTheBandLeavesTheCaretInTheText) {
+    openSheet();
+    click(objectName::kRunButton);
+    type(QStringLiteral("select"));
+    EXPECT_EQ(editorText(), "select");
 }
 
 TEST_F(WindowTest, FormatsWhatIsSelectedAndLeavesTheRest) {

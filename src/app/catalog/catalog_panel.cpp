@@ -207,8 +207,10 @@ void CatalogPanel::chooseConnection(const QString& id) {
 }
 
 void CatalogPanel::addRelation(const db::CatalogRelation& relation) {
-    auto* item = addRow(objects_, Object,
-                        toQt(relation.schema == "main" ? relation.name : relation.schema + "." + relation.name));
+    // Names that need no schema stand without it.
+    const auto catalog = desk_.catalog(connectionId_).catalog;
+    const bool isNearest = catalog && !catalog->schemas().empty() && catalog->schemas().front() == relation.schema;
+    auto* item = addRow(objects_, Object, toQt(isNearest ? relation.name : relation.schema + "." + relation.name));
     item->setIcon(iconOf(relation.kind));
     item->setData(SchemaRole, toQt(relation.schema));
     item->setData(NameRole, toQt(relation.name));

@@ -320,7 +320,9 @@ void ConnectionForm::showEngine() {
     fileFields_->setVisible(isFile);
     server_->setVisible(!isFile);
     onConnect_->setPlaceholderText(isFile ? QStringLiteral("PRAGMA foreign_keys = ON;")
-                                          : QStringLiteral("SET time_zone = '+00:00';"));
+                                   : chosenEngine() == db::Engine::Postgres
+                                       ? QStringLiteral("SET TIME ZONE 'UTC';")
+                                       : QStringLiteral("SET time_zone = '+00:00';"));
     refreshChanged();
 }
 

@@ -61,6 +61,7 @@ ServerFields::ServerFields(QWidget* parent)
     const auto put = [grid](const QString& words, QWidget* widget, int row, int column, int span) {
         auto* label = makeLabel(words, "field");
         label->setBuddy(widget);
+        if (row > 0) label->setContentsMargins(0, 6, 0, 0);
         grid->addWidget(label, row * 2, column, 1, span);
         grid->addWidget(widget, row * 2 + 1, column, 1, span);
     };

@@ -48,14 +48,16 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     layout->addWidget(stop_);
     layout->addWidget(format_);
     layout->addStretch();
+    // A click in the band leaves the caret where it was: in the text.
+    for (QPushButton* button : {connection_, place_, run_, runAll_, stop_, format_})
+        button->setFocusPolicy(Qt::TabFocus);
     connect(run_, &QPushButton::clicked, this, &ContextBand::runRequested);
     connect(runAll_, &QPushButton::clicked, this, &ContextBand::runAllRequested);
     connect(stop_, &QPushButton::clicked, this, &ContextBand::stopRequested);
     connect(format_, &QPushButton::clicked, this, &ContextBand::formatRequested);
     connect(connection_, &QPushButton::clicked, this, &ContextBand::offerConnections);
-    connect(place_, &QPushButton::clicked, this, [this] {
-        makeSessionMenu(desk_, sheet_, this)->popup(place_->mapToGlobal(QPoint(0, place_->height())));
-    });
+    connect(place_, &QPushButton::clicked, this,
+            [this] { makeSessionMenu(desk_, sheet_, this)->popup(place_->mapToGlobal(QPoint(0, place_->height()))); });
     connect(&sheet_, &Sheet::sessionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);

@@ -28,6 +28,7 @@ TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
     layout->addWidget(commit_);
     layout->addStretch();  // what takes changes back does not stand beside what keeps them
     layout->addWidget(undo_);
+    for (QPushButton* button : {commit_, undo_}) button->setFocusPolicy(Qt::TabFocus);
     connect(commit_, &QPushButton::clicked, this, [this] { sheet_.runStatement("COMMIT"); });
     connect(undo_, &QPushButton::clicked, this, [this] { sheet_.runStatement("ROLLBACK"); });
     connect(&sheet_, &Sheet::sessionChanged, this, &TransactionStrip::refresh);
@@ -48,9 +49,10 @@ void TransactionStrip::refresh() {
     if (state.line.transaction == db::TransactionState::Failed) {
         return words_->setText(tr("The transaction failed: nothing runs in it until it is undone."));
     }
-    words_->setText(state.openChanges == 0
-                        ? tr("A transaction is open since %1, without changes so far.").arg(since)
-                        : tr("%1 open since %2").arg(toQt(base::counted(state.openChanges, "change", "changes")), since));
+    words_->setText(
+        state.openChanges == 0
+            ? tr("A transaction is open since %1, without changes so far.").arg(since)
+            : tr("%1 open since %2").arg(toQt(base::counted(state.openChanges, "change", "changes")), since));
 }
 
 }  // namespace pantry::app

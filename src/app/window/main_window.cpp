@@ -325,6 +325,7 @@ void MainWindow::refreshTab(SheetPage* page) {
     const Theme& theme = Theme::current();
     const QColor colour = p != nullptr ? theme.connectionColour(p->colour) : theme.colour("quiet");
     tabs_->setTabText(index, page->sheet().title());
+    tabs_->updateGeometry();
     tabs_->setTabIcon(index, colourDot(colour));
     tabs_->setTabData(index, theme.tinted(colour, 0.16));
     tabs_->setTabToolTip(
@@ -510,10 +511,11 @@ bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
         names += page->sheet().title();
     }
     if (names.isEmpty()) return true;
-    QMessageBox question(QMessageBox::NoIcon, tr("Open changes"),
-                         tr("%1 not committed in %2.").arg(toQt(base::counted(changes, "change is", "changes are")),
-                                                          names.join(QStringLiteral(", "))),
-                         QMessageBox::NoButton, this);
+    QMessageBox question(
+        QMessageBox::NoIcon, tr("Open changes"),
+        tr("%1 not committed in %2.")
+            .arg(toQt(base::counted(changes, "change is", "changes are")), names.join(QStringLiteral(", "))),
+        QMessageBox::NoButton, this);
     question.setObjectName(QLatin1String(objectName::kOpenChanges));
     question.setInformativeText(tr("Going now undoes them. To keep them, stay and commit."));
     auto* stay = question.addButton(tr("Stay"), QMessageBox::RejectRole);

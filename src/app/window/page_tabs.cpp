@@ -52,6 +52,7 @@ void PageTabs::tabInserted(int index) {
         }
     });
     setTabButton(index, QTabBar::RightSide, close);
+    updateGeometry();  // while it is hidden, the bar itself does not say that it has grown
 }
 
 void PageTabs::paintEvent(QPaintEvent*) {

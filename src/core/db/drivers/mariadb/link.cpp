@@ -254,6 +254,10 @@ Result<StatementResult> MariaDbLink::run(std::string_view statement, const Param
         std::ranges::any_of(tokens, [](const sql::Token& t) { return t.is(sql::Keyword::Temporary); })) {
         state_.hasTemporaryTables = true;
     }
+    // The server counts rows for every statement, also where there are none to change.
+    const auto effect = sql::effectOf(sql::kindOf(tokens));
+    const bool changesRows = effect == sql::StatementEffect::Writes || effect == sql::StatementEffect::Unknown;
+    if (!changesRows) result->affectedRows.reset();
     tellWarnings(sink);
     refreshState(statement);
     return result;

@@ -1,0 +1,133 @@
+// Prints rows of the table in docs/benchmarks.md: what reading a million rows from real servers takes, as a ratio to a
+// bare loop over the same C client that reads each value's length and throws it away; best of several.
+#include <fmt/format.h>
+#include <libpq-fe.h>
+#include <malloc.h>
+#include <mysql.h>
+
+#include <fstream>
+#include <memory>
+
+#include "core/db/engine_bench.h"
+#include "core/exchange/csv_writer.h"
+#include "core/exchange/file_export.h"
+#include "demo/throwaway_server.h"
+#include "measure.h"
+#include "support/temporary_folder.h"
+
+namespace {
+
+using namespace pantry;
+using bench::row;
+using bench::secondsOf;
+
+std::string ratio(double ours, double least) {
+    return fmt::format("{:.2f} ({:.3f} s / {:.3f} s)", ours / least, ours, least);
+}
+
+std::string tenColumns(bool isPostgres) {
+    return isPostgres
+               ? "SELECT n, n * 3 AS b, n / 7.0 AS c, 'plot ' || (n % 24) AS d, DATE '2026-11-01' + n % 20 AS e, n % "
+                 "11 AS f, 'a remark of some length, as people write them ' || n AS g, n * 1000003::int8 AS h, "
+                 "NULL::text AS i, '\\x0102'::bytea AS j FROM big"
+               : "SELECT n, n * 3 AS b, n / 7.0 AS c, concat('plot ', n % 24) AS d, DATE '2026-11-01' + INTERVAL n "
+                 "% 20 DAY AS e, n % 11 AS f, concat('a remark of some length, as people write them ', n) AS g, n "
+                 "* 1000003 AS h, NULL AS i, x'0102' AS j FROM big";
+}
+
+std::uint64_t barePostgres(const demo::PostgresServer& server, const std::string& query) {
+    PGconn* c = PQconnectdb(server.address("postgres").c_str());
+    PQsendQuery(c, query.c_str());
+    PQsetSingleRowMode(c);
+    std::uint64_t bytes = 0;
+    while (PGresult* r = PQgetResult(c)) {
+        for (int i = 0; i < PQntuples(r); ++i) {
+            for (int column = 0; column < PQnfields(r); ++column) {
+                bytes += static_cast<std::uint64_t>(PQgetlength(r, i, column));
+            }
+        }
+        PQclear(r);
+    }
+    PQfinish(c);
+    return bytes;
+}
+
+std::uint64_t bareMariaDb(const demo::MariaDbServer& server, const std::string& query) {
+    MYSQL* c = mysql_init(nullptr);
+    mysql_real_connect(c, nullptr, "root", nullptr, "records", 0, server.socket().c_str(), 0);
+    mysql_query(c, query.c_str());
+    MYSQL_RES* result = mysql_use_result(c);
+    const unsigned columns = mysql_num_fields(result);
+    std::uint64_t bytes = 0;
+    while (mysql_fetch_row(result) != nullptr) {
+        const unsigned long* lengths = mysql_fetch_lengths(result);
+        for (unsigned i = 0; i < columns; ++i) bytes += lengths[i];
+    }
+    mysql_free_result(result);
+    mysql_close(c);
+    return bytes;
+}
+
+/// Memory of this program that is in use, in bytes.
+std::uint64_t memoryInUse() {
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);) {
+        if (line.starts_with("VmRSS:")) return std::stoull(line.substr(6)) * 1024;
+    }
+    return 0;
+}
+
+void engine(const std::string& name, const db::ConnectionProfile& profile, const std::string& query,
+            const std::function<std::uint64_t()>& bareLoop) {
+    std::uint64_t bytes = 0;
+    const double bare = secondsOf([&] { bytes = bareLoop(); });
+    data::ResultSetPtr result;
+    const double fetch = secondsOf([&] {
+        result.reset();
+        result = test::Line(profile).run(query)->result();
+    });
+    row(fmt::format("fetch {} x {} into a ResultSet ({})", result->rowCount(), result->columns().size(), name),
+        ratio(fetch, bare), "1.10");
+    row(fmt::format("memory for those rows ({})", name),
+        fmt::format("{:.2f} ({:.0f} MB / {:.0f} MB)", double(result->memoryBytes()) / double(bytes),
+                    double(result->memoryBytes()) / 1e6, double(bytes) / 1e6),
+        "1.35");
+    result.reset();
+    malloc_trim(0);
+    const test::TemporaryFolder folder;
+    const std::uint64_t before = memoryInUse();
+    std::uint64_t most = 0;
+    const double stream = secondsOf([&] {
+        db::Session session(profile, std::nullopt);
+        auto file = std::make_shared<exchange::ExportFile>(
+            folder / "out.csv", std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{}));
+        auto run = std::make_shared<test::RunRecorder>();
+        session.execute({.statement = query,
+                         .pageRows = std::nullopt,
+                         .consumer = std::make_shared<exchange::ExportConsumer>(file)},
+                        run);
+        run->waitForEnd();
+        most = std::max(most, memoryInUse());
+        (void)file->finish();
+    });
+    row(fmt::format("stream them to a CSV file ({})", name), ratio(stream, bare), "1.25");
+    row(fmt::format("memory above the idle program while streaming ({})", name),
+        fmt::format("{:.0f} MiB", double(most > before ? most - before : 0) / (1 << 20)), "64 MiB");
+}
+
+}  // namespace
+
+int main() {
+    fmt::print("| what | measured | to reach |\n|---|---|---|\n");
+    const demo::PostgresServer postgres;
+    const demo::MariaDbServer mariadb;
+    if (!postgres.startup().empty() || !mariadb.startup().empty()) return 1;
+    const auto records = test::profileFor(postgres);
+    test::Line(records).run("CREATE TABLE big AS SELECT n FROM generate_series(1, 1000000) n");
+    auto kitchen = test::profileFor(mariadb);
+    test::Line(kitchen).run("CREATE DATABASE records");
+    kitchen.database = "records";
+    test::Line(kitchen).run("CREATE TABLE big AS SELECT seq AS n FROM seq_1_to_1000000");
+    engine("PostgreSQL", records, tenColumns(true), [&] { return barePostgres(postgres, tenColumns(true)); });
+    engine("MariaDB", kitchen, tenColumns(false), [&] { return bareMariaDb(mariadb, tenColumns(false)); });
+}
