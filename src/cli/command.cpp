@@ -32,7 +32,8 @@ Result<std::string> TextInput::read() const {
 CLI::Option* DialectOption::addTo(CLI::App& command) {
     command.add_flag("--ansi-quotes", ansiQuotes, "In MariaDB and MySQL: double quotes hold names (ANSI_QUOTES)");
     command
-        .add_option("--backslash", backslash, "Whether \\ in '…' escapes what follows, where the session says other than the dialect")
+        .add_option("--backslash", backslash,
+                    "Whether \\ in '…' escapes what follows, where the session says other than the dialect")
         ->check(CLI::IsMember({"escapes", "plain"}))
         ->type_name("HOW");
     return command.add_option("-d,--dialect", name, "Language of the text: postgres, mysql, sqlite or ansi")

@@ -1,6 +1,10 @@
+#include <cstring>
 #include <exception>
+#include <string>
+#include <vector>
 
 #include "cli/command.h"
+#include "core/db/address.h"
 #include "core/workspace/log.h"
 
 namespace {
@@ -16,6 +20,19 @@ Exit status: 0 when all is well, 1 when a statement or a check failed, 2 for wro
 
 --connection takes the name of a saved connection or an address such as sqlite:///srv/kitchen.db.
 Each sub-command explains itself: pantry run --help.)";
+
+/// The arguments as they were given. What other users see of them (ps) loses the passwords of addresses.
+std::vector<std::string> takeArguments(int argc, char** argv) {
+    std::vector<std::string> arguments(argv, argv + argc);
+    for (int i = 0; i < argc; ++i) {
+        const std::string shown = pantry::db::withoutSecrets(arguments[static_cast<std::size_t>(i)]);
+        if (shown == arguments[static_cast<std::size_t>(i)]) continue;
+        const std::size_t length = std::strlen(argv[i]);
+        std::memset(argv[i], 0, length);
+        shown.copy(argv[i], length);
+    }
+    return arguments;
+}
 
 }  // namespace
 
@@ -42,7 +59,10 @@ int main(int argc, char** argv) try {
     addHistory(app, context);
     addDemo(app, context);
     try {
-        app.parse(argc, argv);
+        const std::vector<std::string> arguments = takeArguments(argc, argv);
+        std::vector<const char*> words;
+        for (const std::string& word : arguments) words.push_back(word.c_str());
+        app.parse(argc, words.data());
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? kAllWell : kWrongUse;
     }

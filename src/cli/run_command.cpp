@@ -11,6 +11,7 @@
 
 #include "cli/command.h"
 #include "core/base/text.h"
+#include "core/db/guard.h"
 #include "core/db/session.h"
 #include "core/exchange/csv_writer.h"
 #include "core/exchange/file_export.h"
@@ -31,6 +32,7 @@ struct RunOptions {
     std::size_t rows = 0;  // 0: all
     std::vector<std::string> values;
     std::string onError = "stop";
+    std::string confirmed;  // the live connection whose changes may run
     std::string nullText;
     bool showsProgress = false;
 };
@@ -163,6 +165,7 @@ public:
         }
         const auto statements = sql::splitStatements(script, db::dialectOf(profile_.engine));
         if (statements.empty()) return fail(context_, {.message = "There is no statement to run."});
+        if (!mayRun(script, statements)) return;
         for (const sql::StatementSpan& span : statements) {
             const bool isWell = runOne(script, span, *values);
             if (interrupted || (!isWell && options_.onError == "stop")) break;
@@ -178,6 +181,21 @@ private:
         auto ledger = workspace::Ledger::open(home.ledgerFile());
         if (!ledger) return warn(ledger.error());  // the work goes on; it is only not kept
         ledger_ = std::move(*ledger);
+    }
+
+    /// Before anything runs: changes on a live connection need its name once more.
+    bool mayRun(const std::string& script, const std::vector<sql::StatementSpan>& statements) {
+        if (profile_.environment != db::Environment::Live || options_.confirmed == profile_.name) return true;
+        for (const sql::StatementSpan& span : statements) {
+            const auto held = db::heldBack(profile_, std::string_view(script).substr(span.start, span.length));
+            if (!held) continue;
+            failAt(
+                context_, options_.input.name(), script, span.start,
+                {.message = fmt::format("Held back: {} is live, so nothing was run. {}", profile_.name, held->reason),
+                 .hint = fmt::format("To run it, add --confirm \"{}\".", profile_.name)});
+            return false;
+        }
+        return true;
     }
 
     Result<db::ParameterValues> parameterValues() const {
@@ -314,6 +332,8 @@ void addRun(CLI::App& app, Context& context) {
     command->add_option("--null", o->nullText, "Text for NULL in csv (nothing)");
     command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
         ->check(CLI::IsMember({"stop", "continue"}));
+    command->add_option("--confirm", o->confirmed, "Name of the live connection on which changes may run")
+        ->type_name("NAME");
     command->add_flag("--progress", o->showsProgress, "Count the rows on standard error");
     command->callback([o, &context] {
         auto text = o->input.read();

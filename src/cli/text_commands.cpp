@@ -122,9 +122,9 @@ void addSplit(CLI::App& app, Context& context) {
 namespace {
 
 std::string findingJson(const sql::Finding& f) {
-    std::string out = fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{})",
-                                  exchange::jsonString(f.rule), sql::severityName(f.severity), f.start, f.length,
-                                  exchange::jsonString(f.message));
+    std::string out =
+        fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{})", exchange::jsonString(f.rule),
+                    sql::severityName(f.severity), f.start, f.length, exchange::jsonString(f.message));
     if (f.fix) {
         out += fmt::format(R"(,"fix":{{"start":{},"length":{},"text":{}}})", f.fix->start, f.fix->length,
                            exchange::jsonString(f.fix->text));

@@ -83,7 +83,8 @@ TEST_F(CliTest, FindingsKnowTheCatalogOfAConnectionOrAFile) {
 
     const std::string catalog = path("catalog.json");
     pantry("catalog -c 'Orchard records' --json > " + catalog, "");
-    const auto fromFile = pantry("check --dialect sqlite --catalog " + catalog, "select nme from plot where plot_id = 1");
+    const auto fromFile =
+        pantry("check --dialect sqlite --catalog " + catalog, "select nme from plot where plot_id = 1");
     EXPECT_EQ(fromFile.output, r.output);
 }
 
@@ -94,12 +95,15 @@ TEST_F(CliTest, RulesCanBeListedAndLeftOut) {
 }
 
 TEST_F(CliTest, TextsAreReadAsTheSessionReadsThem) {
-    EXPECT_EQ(pantry("format --dialect mysql --ansi-quotes", "select \"a\"  from \"t\"").output, "SELECT \"a\" FROM \"t\"");
+    EXPECT_EQ(pantry("format --dialect mysql --ansi-quotes", "select \"a\"  from \"t\"").output,
+              "SELECT \"a\" FROM \"t\"");
     EXPECT_EQ(pantry("check --dialect postgres --backslash escapes --json", "select 'a\\' b'").output, "[]\n");
 }
 
 TEST_F(CliTest, TheStyleHasChoices) {
-    EXPECT_EQ(pantry("format --dialect sqlite --width 20 --commas leading --keywords lower", "SELECT alpha, beta, gamma FROM t").output,
+    EXPECT_EQ(pantry("format --dialect sqlite --width 20 --commas leading --keywords lower",
+                     "SELECT alpha, beta, gamma FROM t")
+                  .output,
               "select\n    alpha\n    , beta\n    , gamma\nfrom t");
     EXPECT_EQ(pantry("format --dialect sqlite --commas above", "select 1").exitCode, 2);
 }
@@ -170,6 +174,19 @@ TEST_F(CliTest, NeverKeepsOrShowsAPassword) {
         EXPECT_EQ(test::contentOf(entry.path()).find("hush"), std::string::npos) << entry.path();
     }
     pantry("connections remove Far");
+}
+
+TEST_F(CliTest, ChangesOnALiveConnectionNeedItsName) {
+    const std::string change = "update plot set hectares = hectares where plot_id = 1";
+    const std::string live = "run -c \"Orchard records (live)\"";
+    const auto held = pantry(live, "select 1;\n" + change);
+    EXPECT_EQ(held.exitCode, 1);
+    EXPECT_THAT(held.output, testing::StartsWith("-:2:1: Held back")) << "nothing runs, not even what stands before";
+    EXPECT_THAT(held.output, testing::HasSubstr("--confirm"));
+    EXPECT_EQ(pantry(live + " --confirm \"Orchard records\"", change).exitCode, 1) << "another name confirms nothing";
+    const auto confirmed = pantry(live + " --confirm \"Orchard records (live)\"", change);
+    EXPECT_EQ(confirmed.output, "1 row changed\n");
+    EXPECT_EQ(pantry(live, "select count(*) from plot").exitCode, 0);
 }
 
 TEST_F(CliTest, ShowsTheCatalog) {

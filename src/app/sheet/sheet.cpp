@@ -35,6 +35,17 @@ Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
         if (session_) session_->closeIfIdle(std::chrono::minutes(desk_.settings().idleMinutes), [](bool) {});
     });
     idleTimer_.start();
+    constexpr int kLookAroundMs = 2000;
+    lookTimer_.setInterval(kLookAroundMs);
+    connect(&lookTimer_, &QTimer::timeout, this, [this] {
+        if (!session_ || isRunning()) return;
+        session_->lookAround([this, guard = QPointer<QObject>(this)](const std::vector<db::Notice>& notices) {
+            onWindowThread(guard, [this, notices] {
+                for (const db::Notice& n : notices) Q_EMIT remarked(toQt(base::toLower(n.severity) + ": " + n.message));
+            });
+        });
+    });
+    lookTimer_.start();
     connect(&desk_, &Desk::profilesChanged, this, [this] {
         destroyInBackground(std::move(session_));  // the profile may lead elsewhere now
         noteSession({});

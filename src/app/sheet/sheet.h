@@ -136,6 +136,7 @@ private:
     bool commitsByHand_ = false;
     OnError onError_ = OnError::Stop;
     QTimer idleTimer_;
+    QTimer lookTimer_;
 };
 
 }  // namespace pantry::app

@@ -212,6 +212,31 @@ void Session::closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> 
     });
 }
 
+namespace {
+
+/// Keeps what is said, and nothing else.
+class NoticeKeeper final : public RowSink {
+public:
+    void columns(std::vector<data::Column> /*columns*/) override {}
+    void notice(const Notice& notice) override { notices.push_back(notice); }
+    bool rows(data::ChunkPtr /*chunk*/, bool /*isLast*/) override { return false; }
+    std::size_t rowsWanted() const override { return 1; }
+    bool isHandOverDue() const override { return false; }
+
+    std::vector<Notice> notices;
+};
+
+}  // namespace
+
+void Session::lookAround(std::function<void(std::vector<Notice>)> callback) {
+    worker_.post([this, callback = std::move(callback)] {
+        if (!link_) return;
+        NoticeKeeper keeper;
+        link_->readNotices(keeper);
+        if (!keeper.notices.empty()) callback(std::move(keeper.notices));
+    });
+}
+
 SessionState Session::state() const {
     const std::lock_guard lock(stateMutex_);
     SessionState state = published_;

@@ -4,7 +4,9 @@
 #include <gtest/gtest.h>
 
 #include <algorithm>
+#include <atomic>
 #include <future>
+#include <thread>
 
 #include "core/db/engine_bench.h"
 
@@ -338,6 +340,21 @@ TEST(PostgresTest, NoticesAndNotificationsAreTold) {
     for (int i = 0; i < 50 && heard.empty(); ++i) heard = line.run("SELECT pg_sleep(0.02)")->notices();
     ASSERT_EQ(heard.size(), 1U);
     EXPECT_THAT(heard[0], HasSubstr("frost: plot 7"));
+}
+
+TEST(PostgresTest, NotificationsAreHeardWhileNothingRuns) {
+    Line line(test::profileFor(servers().postgres));
+    line.run("LISTEN sun");
+    Line(test::profileFor(servers().postgres)).run("NOTIFY sun, 'at last'");
+    std::promise<std::vector<Notice>> promise;
+    std::atomic<bool> isHeard{false};
+    while (!isHeard) {
+        line->lookAround([&](std::vector<Notice> notices) {
+            if (!isHeard.exchange(true)) promise.set_value(std::move(notices));
+        });
+        std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    }
+    EXPECT_THAT(promise.get_future().get().at(0).message, HasSubstr("sun: at last"));
 }
 
 TEST(PostgresTest, CopyReadsAndWritesTheLinesOfAScript) {
