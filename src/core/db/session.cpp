@@ -229,7 +229,9 @@ public:
 }  // namespace
 
 void Session::lookAround(std::function<void(std::vector<Notice>)> callback) {
+    if (isLookDue_.exchange(true)) return;  // one is enough, however long a paused run keeps the line
     worker_.post([this, callback = std::move(callback)] {
+        isLookDue_ = false;
         if (!link_) return;
         NoticeKeeper keeper;
         link_->readNotices(keeper);

@@ -155,6 +155,7 @@ private:
     base::Cancellation closing_;
 
     std::atomic<bool> commitsByHand_{false};
+    std::atomic<bool> isLookDue_{false};  // lookAround() waits for its turn
     mutable std::mutex stateMutex_;
     SessionState published_;  // guarded by stateMutex_
 
