@@ -37,45 +37,60 @@ std::string_view encodingName(Encoding encoding) {
 }
 
 CsvWriter::CsvWriter(CsvOptions options) : options_(std::move(options)) {
-    for (const char c : {options_.delimiter, '"', '\r', '\n'}) isSpecial_[static_cast<unsigned char>(c)] = true;
+    numbersArePlain_ = std::string_view("0123456789+-.eEinfa").find(options_.delimiter) == std::string_view::npos &&
+                       !options_.quotesEverything;
+}
+
+/// Where a line is gathered: at once behind the others when it is written as it is, else apart.
+std::string& CsvWriter::lineIn(std::string& out) {
+    const bool isAsItIs = options_.encoding == Encoding::Utf8 || options_.encoding == Encoding::Utf8WithMark;
+    return isAsItIs ? out : line_;
 }
 
 void CsvWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     if (options_.encoding == Encoding::Utf8WithMark) out += "\xEF\xBB\xBF";
     if (options_.encoding == Encoding::Utf16LittleEndian) out += "\xFF\xFE";
     if (!options_.hasHeadings) return;
-    for (const data::Column& column : columns) field(column.name);
-    flush(out);
+    std::string& line = lineIn(out);
+    for (const data::Column& column : columns) field(line, column.name);
+    endLine(line, out);
 }
 
-void CsvWriter::separate() {
-    if (!isFirst_) line_ += options_.delimiter;
+void CsvWriter::separate(std::string& line) {
+    if (!isFirst_) line += options_.delimiter;
     isFirst_ = false;
 }
 
 void CsvWriter::row(const RowSource& source, std::string& out) {
-    for (std::size_t i = 0; i < source.columnCount(); ++i) {
+    std::string& line = lineIn(out);
+    const std::size_t columns = source.columnCount();
+    for (std::size_t i = 0; i < columns; ++i) {
         const data::Cell cell = source.cell(i);
         switch (cell.kind) {
             case data::CellKind::Null:
-                separate();
-                line_ += options_.nullText;
+                separate(line);
+                line += options_.nullText;
                 break;
-            case data::CellKind::Text: field(cell.bytes); break;
+            case data::CellKind::Text: field(line, cell.bytes); break;
             case data::CellKind::Integer:
             case data::CellKind::Real:
+                if (numbersArePlain_ && options_.nullText.empty()) {
+                    separate(line);
+                    data::appendText(line, cell);
+                    break;
+                }
                 scratch_.clear();
                 data::appendText(scratch_, cell);
-                field(scratch_);
+                field(line, scratch_);
                 break;
             case data::CellKind::Binary:
                 scratch_.clear();
                 appendHex(scratch_, cell.bytes);
-                field(scratch_);
+                field(line, scratch_);
                 break;
         }
     }
-    flush(out);
+    endLine(line, out);
 }
 
 void CsvWriter::end(std::string&) {}
@@ -84,32 +99,35 @@ void CsvWriter::end(std::string&) {}
 /// empty string and a text that looks like the one for NULL.
 bool CsvWriter::needsQuotes(std::string_view text) const {
     if (options_.quotesEverything || text.empty() || text.front() == ' ' || text.back() == ' ') return true;
+    // Without a way out of the loop the compiler looks at many bytes at a time.
+    const char delimiter = options_.delimiter;
+    unsigned char special = 0;
     for (const char c : text) {
-        if (isSpecial_[static_cast<unsigned char>(c)]) return true;
+        special |= static_cast<unsigned char>((c == delimiter) | (c == '"') | (c == '\r') | (c == '\n'));
     }
-    return text == options_.nullText;
+    return special != 0 || text == options_.nullText;
 }
 
-void CsvWriter::field(std::string_view text) {
-    separate();
+void CsvWriter::field(std::string& line, std::string_view text) {
+    separate(line);
     if (!needsQuotes(text)) {
-        line_ += text;
+        line += text;
         return;
     }
-    line_ += '"';
+    line += '"';
     for (const char c : text) {
-        if (c == '"') line_ += '"';
-        line_ += c;
+        if (c == '"') line += '"';
+        line += c;
     }
-    line_ += '"';
+    line += '"';
 }
 
-void CsvWriter::flush(std::string& out) {
-    line_ += options_.lineEnd;
+void CsvWriter::endLine(std::string& line, std::string& out) {
+    line += options_.lineEnd;
     isFirst_ = true;
     switch (options_.encoding) {
         case Encoding::Utf8:
-        case Encoding::Utf8WithMark: out += line_; break;
+        case Encoding::Utf8WithMark: return;  // it is there already
         case Encoding::Utf16LittleEndian:
         case Encoding::Latin1:
             for (std::size_t i = 0; i < line_.size();) {

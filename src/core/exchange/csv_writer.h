@@ -1,6 +1,5 @@
 #pragma once
 
-#include <array>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -36,13 +35,14 @@ public:
     [[nodiscard]] std::size_t lostCharacters() const override { return lost_; }
 
 private:
-    void separate();
-    void field(std::string_view text);
+    [[nodiscard]] std::string& lineIn(std::string& out);
+    void separate(std::string& line);
+    void field(std::string& line, std::string_view text);
     [[nodiscard]] bool needsQuotes(std::string_view text) const;
-    void flush(std::string& out);
+    void endLine(std::string& line, std::string& out);
 
     CsvOptions options_;
-    std::array<bool, 256> isSpecial_{};  // bytes that a field must be quoted for
+    bool numbersArePlain_ = true;  // no number can be taken for something else
     std::string line_;
     std::string scratch_;
     std::size_t lost_ = 0;
