@@ -120,4 +120,30 @@ void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
                        base::counted(static_cast<std::int64_t>(relations), "table or view", "tables and views")));
 }
 
+Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
+                                               const base::Cancellation& cancellation) {
+    auto link = signIn();
+    if (!link) return link.error();
+    if (Status status = runOnConnect(**link, profile, cancellation); !status) return status.error();
+    return link;
+}
+
+std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile,
+                                  const base::Cancellation& cancellation) {
+    TestStages stages;
+    std::unique_ptr<EngineLink> link;
+    const bool isOpen = stages.tryOne("Reached the server and signed in", [&]() -> Status {
+        auto opened = signIn();
+        if (!opened) return opened.error();
+        link = std::move(*opened);
+        return {};
+    });
+    if (!isOpen) return stages.take();
+    stages.rename("Reached the server and signed in: " + link->serverVersion());
+    const std::string remark = link->remark();
+    if (!remark.empty()) stages.tryOne("The line is " + remark, [] { return Status(); });
+    stages.finishWith(*link, profile, cancellation);
+    return stages.take();
+}
+
 }  // namespace pantry::db

@@ -1,6 +1,8 @@
 #pragma once
 
 #include <chrono>
+#include <functional>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -81,5 +83,16 @@ public:
 private:
     std::vector<TestStage> stages_;
 };
+
+/// A line that is signed in and set to what every new line is, before the profile's own statements.
+using SignIn = std::function<Result<std::unique_ptr<EngineLink>>()>;
+
+/// Signs in and runs the statements for connecting.
+Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
+                                               const base::Cancellation& cancellation);
+
+/// The stages of testing a server.
+std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile,
+                                  const base::Cancellation& cancellation);
 
 }  // namespace pantry::db

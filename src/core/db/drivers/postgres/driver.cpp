@@ -4,35 +4,29 @@
 #include "core/db/drivers/postgres/link.h"
 
 namespace pantry::db {
+namespace {
 
-Result<std::unique_ptr<EngineLink>> PostgresDriver::open(const ConnectionProfile& profile,
-                                                         const std::optional<std::string>& password,
-                                                         const base::Cancellation& cancellation) const {
+Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile, const std::optional<std::string>& password,
+                                           const base::Cancellation& cancellation) {
     auto connection = postgres::connect(profile, password, cancellation);
     if (!connection) return connection.error();
     auto link = std::make_unique<postgres::PostgresLink>(std::move(*connection), profile);
     if (Status status = link->prepare(cancellation); !status) return status.error();
-    if (Status status = runOnConnect(*link, profile, cancellation); !status) return status.error();
     return std::unique_ptr<EngineLink>(std::move(link));
+}
+
+}  // namespace
+
+Result<std::unique_ptr<EngineLink>> PostgresDriver::open(const ConnectionProfile& profile,
+                                                         const std::optional<std::string>& password,
+                                                         const base::Cancellation& cancellation) const {
+    return openServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
 }
 
 std::vector<TestStage> PostgresDriver::test(const ConnectionProfile& profile,
                                             const std::optional<std::string>& password,
                                             const base::Cancellation& cancellation) const {
-    TestStages stages;
-    std::unique_ptr<postgres::PostgresLink> link;
-    const bool isOpen = stages.tryOne("Reached the server and signed in", [&]() -> Status {
-        auto connection = postgres::connect(profile, password, cancellation);
-        if (!connection) return connection.error();
-        link = std::make_unique<postgres::PostgresLink>(std::move(*connection), profile);
-        return link->prepare(cancellation);
-    });
-    if (!isOpen) return stages.take();
-    stages.rename("Reached the server and signed in: " + link->serverVersion());
-    const std::string remark = link->remark();
-    if (!remark.empty()) stages.tryOne("The line is " + remark, [] { return Status(); });
-    stages.finishWith(*link, profile, cancellation);
-    return stages.take();
+    return testServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
 }
 
 }  // namespace pantry::db
