@@ -4,8 +4,10 @@
 #include <gtest/gtest.h>
 
 #include <fstream>
+#include <thread>
 
 #include "core/db/engine_bench.h"
+#include "support/temporary_folder.h"
 
 namespace pantry::db {
 namespace {
@@ -81,6 +83,37 @@ TEST_P(TlsTest, ACertificateForAnotherHostIsRefused) {
     ASSERT_TRUE(run->error());
     EXPECT_EQ(run->error()->kind, ErrorKind::Connection) << run->error()->text();
     p.options["tls"] = "verify-ca";
+    Line line(p);
+    EXPECT_THAT(cipherOf(line), HasSubstr("_"));
+}
+
+TEST_P(TlsTest, ACertificateOfOnesOwnSignsIn) {
+    if (isPostgres()) {
+        Line owner(test::profileFor(postgres()));
+        owner.run("CREATE ROLE guarded LOGIN");
+        std::ofstream rules(server().folder() / "data" / "pg_hba.conf");
+        rules << "hostssl all guarded all trust clientcert=verify-ca\nlocal all all trust\nhost all all all trust\n";
+        rules.close();
+        owner.run("SELECT pg_reload_conf()");
+    } else {
+        Line(test::profileFor(mariadb())).run("CREATE USER guarded REQUIRE X509");
+    }
+    ConnectionProfile p = profile("verify");
+    p.user = "guarded";
+    std::optional<Error> refused;
+    for (int i = 0; i < 100 && !refused; ++i) {  // the server reads its rules when it likes
+        refused = Line(p).run("SELECT 1")->error();
+        std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    }
+    EXPECT_TRUE(refused) << "without a certificate";
+    // A key has to be our own, and nobody else's to read.
+    const test::TemporaryFolder folder;
+    for (const char* name : {"client.crt", "client.key"}) {
+        test::writeFile(folder / name, test::contentOf(server().certificates() / name));
+        std::filesystem::permissions(folder / name, std::filesystem::perms::owner_read);
+    }
+    p.options["tls-certificate"] = folder / "client.crt";
+    p.options["tls-key"] = folder / "client.key";
     Line line(p);
     EXPECT_THAT(cipherOf(line), HasSubstr("_"));
 }
