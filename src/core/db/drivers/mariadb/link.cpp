@@ -44,15 +44,18 @@ struct MariaDbLink::Stopping {
     bool isRunning = false;  // a statement is on its way
     bool isAsked = false;    // to stop it
     int threads = 0;         // that still work on stopping it
+    // Of the line while a statement runs; the line itself belongs to the thread that works it.
     my_socket socket = -1;
+    unsigned long id = 0;
 
-    void begin(my_socket s) {
+    void begin(my_socket s, unsigned long connectionId) {
         std::unique_lock lock(mutex);
         // What stops the statement before must not reach this one.
         changed.wait_for(lock, std::chrono::seconds(2), [this] { return threads == 0; });
         isRunning = true;
         isAsked = false;
         socket = s;
+        id = connectionId;
     }
     void end() {
         std::unique_lock lock(mutex);
@@ -169,10 +172,9 @@ void MariaDbLink::cancel() {
     if (!stopping_->isRunning || stopping_->isAsked) return;
     stopping_->isAsked = true;
     stopping_->threads += 2;
-    const unsigned long id = mysql_thread_id(connection_.get());
     std::thread([stopping = stopping_] { stopping->watch(); }).detach();
     // On a line and a thread of its own, which own what they use: whoever stops must not be held up.
-    std::thread([stopping = stopping_, id, profile = profile_, password = password_]() mutable {
+    std::thread([stopping = stopping_, id = stopping_->id, profile = profile_, password = password_]() mutable {
         profile.options["connect-seconds"] = "1";
         if (auto side = connect(profile, password, base::Cancellation())) {
             mysql_query(side->get(), fmt::format("KILL QUERY {}", id).c_str());
@@ -237,14 +239,16 @@ Result<StatementResult> MariaDbLink::run(std::string_view statement, const Param
         statement, sql::Dialect::MySql, parameters,
         [this](const std::string&, const std::optional<std::string>& value) { return literal(value); });
     if (!bound) return bound.error();
-    stopping_->begin(mysql_get_socket(connection_.get()));
+    stopping_->begin(mysql_get_socket(connection_.get()), mysql_thread_id(connection_.get()));
     if (cancellation.isRequested()) cancel();  // it was asked for before there was anything to stop
     auto result = runText(bound->text(), sink, cancellation);
     stopping_->end();
     if (!result) {
         Error error = result.error();
         if (error.byteOffset) error.byteOffset = bound->originOf(*error.byteOffset);
-        if (error.kind == ErrorKind::Connection) connection_.reset();
+        // Closed only now, when nobody who stops can mean its socket any more.
+        if (isLost_ || error.kind == ErrorKind::Connection) connection_.reset();
+        isLost_ = false;
         if (connection_) noteTransaction();
         if (!connection_) state_.transaction = TransactionState::None;
         return error;
@@ -269,7 +273,7 @@ Error MariaDbLink::failure(std::string_view statement, const base::Cancellation&
     Error stop = stopped();
     if (error.kind == ErrorKind::Connection) {
         stop.hint = "The server did not answer in time, so the line was closed, and with it an open transaction.";
-        connection_.reset();
+        isLost_ = true;
     }
     return stop;
 }

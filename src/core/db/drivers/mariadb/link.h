@@ -57,6 +57,7 @@ private:
     ConnectionProfile profile_;
     std::optional<std::string> password_;
     LineState state_;
+    bool isLost_ = false;  // a stop closed the socket
     std::shared_ptr<Stopping> stopping_;  // shared with the threads that stop
 };
 
