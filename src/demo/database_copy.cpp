@@ -6,40 +6,13 @@
 #include <future>
 
 #include "core/base/text.h"
-#include "core/db/session.h"
+#include "core/db/run_and_wait.h"
 #include "core/sql/lexer.h"
 
 namespace pantry::demo {
 namespace {
 
 constexpr std::size_t kBytesOfInsert = 400'000;
-
-/// Waits for one run.
-class Waiter final : public db::RunObserver {
-public:
-    void started(base::Moment) override {}
-    void columns(data::ResultSetPtr result) override { result_ = std::move(result); }
-    void rows(std::size_t) override {}
-    void notice(const db::Notice&) override {}
-    void paused(std::size_t) override {}
-    void finished(const db::RunSummary&) override { end_.set_value({}); }
-    void failed(const Error& error, const db::RunSummary&) override { end_.set_value(error); }
-    Result<data::ResultSetPtr> wait() {
-        const Status status = end_.get_future().get();
-        if (!status) return status.error();
-        return result_;
-    }
-
-private:
-    data::ResultSetPtr result_;
-    std::promise<Status> end_;
-};
-
-Result<data::ResultSetPtr> run(db::Session& session, std::string statement) {
-    const auto waiter = std::make_shared<Waiter>();
-    session.execute({.statement = std::move(statement), .pageRows = std::nullopt}, waiter);
-    return waiter->wait();
-}
 
 class Copy {
 public:
@@ -74,7 +47,7 @@ private:
         return fmt::format("{}", fmt::join(out, ", "));
     }
     Status execute(std::string statement) {
-        const auto done = run(target_, std::move(statement));
+        const auto done = db::runAndWait(target_, std::move(statement));
         return done ? Status() : Status(done.error());
     }
 
@@ -141,7 +114,8 @@ private:
     }
 
     Status fill(const db::CatalogRelation& table) {
-        const auto rows = run(source_, fmt::format("SELECT * FROM {}", sql::quotedName(table.name, sql::Dialect::Sqlite)));
+        const auto rows =
+            db::runAndWait(source_, fmt::format("SELECT * FROM {}", sql::quotedName(table.name, sql::Dialect::Sqlite)));
         if (!rows) return rows.error();
         const data::ResultSet& result = **rows;
         std::string insert;
@@ -160,19 +134,19 @@ private:
 
     Status addKeys(const db::CatalogRelation& table) {
         for (const db::CatalogForeignKey& key : table.foreignKeys) {
-            Status status = execute(fmt::format("ALTER TABLE {} ADD FOREIGN KEY ({}) REFERENCES {} ({})", quoted(table.name),
-                                                quotedList(key.columns), quoted(key.relation),
-                                                quotedList(key.referencedColumns)));
+            Status status =
+                execute(fmt::format("ALTER TABLE {} ADD FOREIGN KEY ({}) REFERENCES {} ({})", quoted(table.name),
+                                    quotedList(key.columns), quoted(key.relation), quotedList(key.referencedColumns)));
             if (!status) return status;
         }
         if (engine_ != db::Engine::Postgres) return execute(fmt::format("ANALYZE TABLE {}", quoted(table.name)));
         for (const db::CatalogColumn& column : table.columns) {
             if (column.keyPosition != 1 || column.typeName != "INTEGER") continue;
             // Tables whose key is not numbered have no sequence; then this does nothing.
-            Status status = execute(fmt::format("SELECT setval(pg_get_serial_sequence({0}, {1}), (SELECT max({2}) FROM {3}))",
-                                                sql::quotedString(quoted(table.name), dialect_),
-                                                sql::quotedString(column.name, dialect_), quoted(column.name),
-                                                quoted(table.name)));
+            Status status =
+                execute(fmt::format("SELECT setval(pg_get_serial_sequence({0}, {1}), (SELECT max({2}) FROM {3}))",
+                                    sql::quotedString(quoted(table.name), dialect_),
+                                    sql::quotedString(column.name, dialect_), quoted(column.name), quoted(table.name)));
             if (!status) return status;
         }
         return execute(fmt::format("ANALYZE {}", quoted(table.name)));

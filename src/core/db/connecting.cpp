@@ -41,6 +41,19 @@ Status checkFile(const std::string& file, std::string_view what) {
 
 Error stopped() { return {.kind = ErrorKind::Cancelled, .message = "Stopped."}; }
 
+Error answeredTooLate(const ConnectionProfile& profile) {
+    return {
+        .kind = ErrorKind::Connection,
+        .message = fmt::format("{} did not answer within {} seconds.", placeOf(profile), patienceOf(profile).count()),
+        .hint = "Check host and port; a firewall may swallow the request."};
+}
+
+Error noEncryption(const ConnectionProfile& profile) {
+    return {.kind = ErrorKind::Connection,
+            .message = fmt::format("{} offers no encryption.", placeOf(profile)),
+            .hint = "Choose “off” or “auto” for TLS if that is acceptable."};
+}
+
 std::string optionOf(const ConnectionProfile& profile, std::string_view name) {
     const auto found = profile.options.find(std::string(name));
     return found == profile.options.end() ? std::string() : found->second;

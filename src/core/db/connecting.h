@@ -46,6 +46,12 @@ Result<TlsChoice> tlsOf(const ConnectionProfile& profile);
 
 [[nodiscard]] Error stopped();
 
+/// Nobody answered within patienceOf().
+[[nodiscard]] Error answeredTooLate(const ConnectionProfile& profile);
+
+/// The server has no encryption, and it was asked for.
+[[nodiscard]] Error noEncryption(const ConnectionProfile& profile);
+
 /// A driver property, empty when it is not set.
 [[nodiscard]] std::string optionOf(const ConnectionProfile& profile, std::string_view name);
 

@@ -129,8 +129,8 @@ public:
     /// calls back with whether it did. The next run opens it again.
     void closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback);
 
-    /// Looks, without waiting for the server, what it said while nothing ran, and whether the line is still there; calls
-    /// back when there is something to tell.
+    /// Looks, without waiting for the server, what it said while nothing ran, and whether the line is still there;
+    /// calls back when there is something to tell.
     void lookAround(std::function<void(std::vector<Notice>)> callback);
 
     /// The state that the last work left; from any thread.

@@ -58,6 +58,8 @@ void keepAlive(my_socket socket) {
 }
 
 Error connectError(MYSQL* connection, const ConnectionProfile& profile) {
+    const std::string_view said = mysql_error(connection);
+    if (said.find("server does not support it") != std::string_view::npos) return noEncryption(profile);
     Error error = errorOf(connection, {}, profile);
     if (error.kind == ErrorKind::Statement) error.kind = ErrorKind::Connection;
     error.detail = error.message;
@@ -77,13 +79,6 @@ Error connectError(MYSQL* connection, const ConnectionProfile& profile) {
         default: error.message = fmt::format("No line to {} came about.", placeOf(profile));
     }
     return error;
-}
-
-Error tooLate(const ConnectionProfile& profile) {
-    return {
-        .kind = ErrorKind::Connection,
-        .message = fmt::format("{} did not answer within {} seconds.", placeOf(profile), patienceOf(profile).count()),
-        .hint = "Check host and port; a firewall may swallow the request."};
 }
 
 /// Waits for what the client waits for; the events that came.
@@ -137,14 +132,12 @@ Result<ConnectionHandle> connectWith(const ConnectionProfile& profile, const std
         if (happened != 0) waits = mysql_real_connect_cont(&connected, c, happened);
     }
     if (cancellation.isRequested()) return stopped();
-    if (isGivenUp) return tooLate(profile);
+    if (isGivenUp) return answeredTooLate(profile);
     if (connected == nullptr) return connectError(c, profile);
     // The client goes on in the open where the server offers nothing, whatever it was told.
     const bool mustBeEncrypted = tls.mode != TlsMode::Off && tls.mode != TlsMode::Auto;
     if (mustBeEncrypted && mysql_get_ssl_cipher(c) == nullptr) {
-        return Error{.kind = ErrorKind::Connection,
-                     .message = fmt::format("{} offers no encryption.", placeOf(profile)),
-                     .hint = "Choose “off” or “auto” for TLS if that is acceptable."};
+        return noEncryption(profile);
     }
     if (!isSocket) keepAlive(mysql_get_socket(c));
     return connection;
@@ -157,9 +150,8 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
     auto tls = tlsOf(profile);
     if (!tls) return tls.error();
     auto connection = connectWith(profile, password, *tls, cancellation);
-    const bool offersNone = !connection && tls->mode == TlsMode::Auto &&
-                            connection.error().detail.find("does not support") != std::string::npos;
-    if (!offersNone) return connection;
+    const bool offersNone = !connection && connection.error() == noEncryption(profile);
+    if (!offersNone || tls->mode != TlsMode::Auto) return connection;
     tls->mode = TlsMode::Off;
     return connectWith(profile, password, *tls, cancellation);
 }

@@ -89,8 +89,6 @@ constexpr auto kMeanings = std::to_array<Meaning>({
      "Check the certificate and the user it is made for."},
     {"no pg_hba.conf entry", ErrorKind::Permission, "{} lets nobody in from here with this user and database.",
      "Ask whoever runs the server to allow it."},
-    {"server does not support SSL", ErrorKind::Connection, "{} offers no encryption.",
-     "Choose “off” or “auto” for TLS if that is acceptable."},
     {"certificate verify failed", ErrorKind::Connection, "The certificate of {} is signed by nobody we trust.",
      "Name the file of its certificate authority, or choose “encrypt” to go without the check."},
     {"does not match host name", ErrorKind::Connection, "The certificate of {} is made for another host.",
@@ -118,6 +116,7 @@ Error failureOf(const PGconn* connection, const ConnectionProfile& profile) {
     std::string last(base::trimmed(said));
     if (const std::size_t line = last.rfind('\n'); line != std::string::npos) last = last.substr(line + 1);
     if (const std::size_t fatal = last.find("FATAL:"); fatal != std::string::npos) last = last.substr(fatal + 6);
+    if (said.find("server does not support SSL") != std::string::npos) return noEncryption(profile);
     Error error{.kind = ErrorKind::Connection,
                 .message = fmt::format("No line to {} came about.", placeOf(profile)),
                 .detail = base::oneLine(base::trimmed(last), 300)};
@@ -138,13 +137,6 @@ Error failureOf(const PGconn* connection, const ConnectionProfile& profile) {
     return error;
 }
 
-Error tooLate(const ConnectionProfile& profile) {
-    return {
-        .kind = ErrorKind::Connection,
-        .message = fmt::format("{} did not answer within {} seconds.", placeOf(profile), patienceOf(profile).count()),
-        .hint = "Check host and port; a firewall may swallow the request."};
-}
-
 Result<ConnectionHandle> connectWith(const ConnectionWords& words, const ConnectionProfile& profile,
                                      const base::Cancellation& cancellation) {
     constexpr int kLookEveryMs = 50;  // for a cancellation
@@ -158,7 +150,7 @@ Result<ConnectionHandle> connectWith(const ConnectionWords& words, const Connect
                       .revents = 0};
         const int ready = ::poll(&socket, 1, kLookEveryMs);
         if (cancellation.isRequested()) return stopped();
-        if (Clock::now() > deadline) return tooLate(profile);
+        if (Clock::now() > deadline) return answeredTooLate(profile);
         if (ready <= 0) continue;
         status = PQconnectPoll(connection.get());
         if (status == PGRES_POLLING_OK) return connection;
@@ -174,9 +166,8 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
     auto tls = tlsOf(profile);
     if (!tls) return tls.error();
     auto connection = connectWith(wordsOf(profile, password, *tls), profile, cancellation);
-    const bool offersNone = !connection && tls->mode == TlsMode::Auto &&
-                            connection.error().message.find("offers no encryption") != std::string::npos;
-    if (!offersNone) return connection;
+    const bool offersNone = !connection && connection.error() == noEncryption(profile);
+    if (!offersNone || tls->mode != TlsMode::Auto) return connection;
     tls->mode = TlsMode::Off;
     return connectWith(wordsOf(profile, password, *tls), profile, cancellation);
 }

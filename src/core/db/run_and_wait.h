@@ -1,0 +1,16 @@
+#pragma once
+
+#include <string>
+
+#include "core/base/result.h"
+#include "core/db/session.h"
+
+namespace pantry::db {
+
+/// Runs a statement to its end and waits for it: for programs without a window. The last result's rows; nullptr for a
+/// statement without any.
+///
+/// Threads: any but the session's own.
+Result<data::ResultSetPtr> runAndWait(Session& session, std::string statement);
+
+}  // namespace pantry::db
