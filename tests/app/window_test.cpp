@@ -230,6 +230,29 @@ TEST_F(WindowTest, OpenChangesAreShownAndAskedAbout) {
     EVENTUALLY(!window_->currentSheet()->sheet().isRunning());
 }
 
+TEST_F(WindowTest, AfterAnErrorItStopsAsksOrGoesOn) {
+    openSheet(QStringLiteral("select 1; select nonsense; select 2"));
+    Sheet& sheet = window_->currentSheet()->sheet();
+    sheet.runAll();
+    EVENTUALLY(isOver(2));
+    EXPECT_EQ(card(2)->state(), Card::State::Stopped) << "not run";
+
+    sheet.setOnError(Sheet::OnError::GoOn);
+    sheet.runAll();
+    EVENTUALLY(isOver(5));
+    EXPECT_EQ(card(4)->state(), Card::State::Failed);
+    EXPECT_EQ(card(5)->state(), Card::State::Done);
+
+    sheet.setOnError(Sheet::OnError::Ask);
+    sheet.runAll();
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    EXPECT_TRUE(isOver(7));
+    EXPECT_EQ(card(8), nullptr) << "it asks before it goes on";
+    click(objectName::kHeldRun);
+    EVENTUALLY(isOver(8));
+    EXPECT_EQ(card(8)->state(), Card::State::Done);
+}
+
 TEST_F(WindowTest, RestoredSheetsHaveTheirTabs) {
     openSheet(QStringLiteral("select 1"));
     openSheet(QStringLiteral("select 2"));
