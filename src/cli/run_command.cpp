@@ -55,15 +55,14 @@ public:
         return flush();
     }
     Status take(const data::Chunk& chunk) override {
-        for (std::size_t i = 0; i < chunk.rowCount(); ++i) {
-            if (limit_ > 0 && rows_ == limit_) return Error{.kind = ErrorKind::Cancelled, .message = "Enough rows."};
-            ++rows_;
-            if (file_) {
-                if (Status status = file_->row(exchange::ChunkRow(chunk, i)); !status) return status;
-            } else {
-                writer_->row(exchange::ChunkRow(chunk, i), buffer_);
-            }
+        const std::size_t count = limit_ > 0 ? std::min(limit_ - rows_, chunk.rowCount()) : chunk.rowCount();
+        rows_ += count;
+        if (file_) {
+            if (Status status = file_->rows(chunk, count); !status) return status;
+        } else {
+            writer_->rows(chunk, count, buffer_);
         }
+        if (count < chunk.rowCount()) return Error{.kind = ErrorKind::Cancelled, .message = "Enough rows."};
         return flush();
     }
     Status finish() {

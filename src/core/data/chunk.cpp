@@ -57,24 +57,13 @@ std::string toText(const Cell& cell) {
     return out;
 }
 
-Cell ChunkColumn::cell(std::size_t row) const {
-    if (storage_ == Storage::AllNull || isNull(row)) return {};
-    switch (storage_) {
-        case Storage::AllNull: break;
-        case Storage::Integer: return {.kind = CellKind::Integer, .integer = integers_[row]};
-        case Storage::Real: return {.kind = CellKind::Real, .real = reals_[row]};
-        case Storage::Text: return {.kind = CellKind::Text, .bytes = bytesAt(row)};
-        case Storage::Binary: return {.kind = CellKind::Binary, .bytes = bytesAt(row)};
-        case Storage::Mixed: {
-            Cell cell{.kind = kinds_[row]};
-            const std::string_view raw = bytesAt(row);
-            if (cell.kind == CellKind::Integer) std::memcpy(&cell.integer, raw.data(), sizeof cell.integer);
-            if (cell.kind == CellKind::Real) std::memcpy(&cell.real, raw.data(), sizeof cell.real);
-            if (cell.kind == CellKind::Text || cell.kind == CellKind::Binary) cell.bytes = raw;
-            return cell;
-        }
-    }
-    return {};
+Cell ChunkColumn::mixedCell(std::size_t row) const {
+    Cell cell{.kind = kinds_[row]};
+    const std::string_view raw = bytesAt(row);
+    if (cell.kind == CellKind::Integer) std::memcpy(&cell.integer, raw.data(), sizeof cell.integer);
+    if (cell.kind == CellKind::Real) std::memcpy(&cell.real, raw.data(), sizeof cell.real);
+    if (cell.kind == CellKind::Text || cell.kind == CellKind::Binary) cell.bytes = raw;
+    return cell;
 }
 
 std::uint64_t ChunkColumn::memoryBytes() const {

@@ -28,13 +28,25 @@ void appendText(std::string& out, const Cell& cell);
 /// One column of a chunk: values of one kind packed, or a mixture with a tag each.
 class ChunkColumn {
 public:
-    [[nodiscard]] Cell cell(std::size_t row) const;
+    [[nodiscard]] Cell cell(std::size_t row) const {
+        if (storage_ == Storage::AllNull || isNull(row)) return {};
+        switch (storage_) {
+            case Storage::Integer: return {.kind = CellKind::Integer, .integer = integers_[row]};
+            case Storage::Real: return {.kind = CellKind::Real, .real = reals_[row]};
+            case Storage::Text: return {.kind = CellKind::Text, .bytes = bytesAt(row)};
+            case Storage::Binary: return {.kind = CellKind::Binary, .bytes = bytesAt(row)};
+            default: return mixedCell(row);
+        }
+    }
     [[nodiscard]] std::uint64_t memoryBytes() const;
+    /// The bytes of all its values behind each other, for looking through all at once; nothing for packed numbers.
+    [[nodiscard]] std::string_view allBytes() const { return bytes_; }
 
 private:
     friend class ChunkBuilder;
     enum class Storage : std::uint8_t { AllNull, Integer, Real, Text, Binary, Mixed };
 
+    [[nodiscard]] Cell mixedCell(std::size_t row) const;
     [[nodiscard]] bool isNull(std::size_t row) const {
         return !nulls_.empty() && (nulls_[row / 64] >> (row % 64) & 1U) != 0;
     }
@@ -60,6 +72,7 @@ public:
     [[nodiscard]] std::size_t rowCount() const { return rowCount_; }
     [[nodiscard]] std::size_t columnCount() const { return columns_.size(); }
     [[nodiscard]] Cell cell(std::size_t row, std::size_t column) const { return columns_[column].cell(row); }
+    [[nodiscard]] const ChunkColumn& column(std::size_t column) const { return columns_[column]; }
     [[nodiscard]] std::uint64_t memoryBytes() const;
 
 private:

@@ -8,6 +8,7 @@
 
 #include "core/base/text.h"
 #include "core/db/connecting.h"
+#include "core/db/consumer_thread.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
 #include "core/sql/risk.h"
@@ -79,7 +80,8 @@ public:
         noteFirst();
         if (result_) beginNextResult();
         if (request_.consumer) {
-            failure_ = request_.consumer->begin(columns);
+            if (!consumer_) consumer_.emplace(request_.consumer);
+            failure_ = consumer_->begin(columns);
             if (!failure_) state_.cancellation.request();
             return;
         }
@@ -94,7 +96,7 @@ public:
         rowCount_ += chunk->rowCount();
         lastHandOver_ = Clock::now();
         if (request_.consumer) {
-            failure_ = request_.consumer->take(*chunk);
+            failure_ = consumer_->take(std::move(chunk));
             observer_.rows(rowCount_);
             return failure_.has_value();
         }
@@ -111,6 +113,11 @@ public:
     }
 
     bool isHandOverDue() const override { return Clock::now() - lastHandOver_ > kHandOverEvery; }
+
+    /// Waits until a consumer has taken all rows.
+    void finish() {
+        if (consumer_ && failure_) failure_ = consumer_->finish();
+    }
 
     void fill(RunSummary& summary) const {
         const auto end = Clock::now();
@@ -158,6 +165,7 @@ private:
     std::optional<Clock::time_point> first_;
     Clock::duration pausedFor_{};
     Status failure_;
+    std::optional<ConsumerThread> consumer_;
 };
 
 Session::Session(ConnectionProfile profile, std::optional<std::string> password)
@@ -357,6 +365,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
         const std::lock_guard lock(state->mutex);
         state->link = nullptr;
     }
+    sink.finish();
     sink.fill(summary);
     noteEnd(summary, request.statement, result);
     if (!sink.failure()) return fail(sink.failure().error());

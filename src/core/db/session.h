@@ -54,7 +54,8 @@ public:
     virtual void failed(const Error& error, const RunSummary& summary) = 0;
 };
 
-/// Takes rows instead of a ResultSet: for exports in constant memory. Called on the session's thread.
+/// Takes rows instead of a ResultSet: for exports in constant memory. Called on one thread at a time, beside the
+/// session's; everything is taken before the run ends.
 class ChunkConsumer {
 public:
     virtual ~ChunkConsumer() = default;

@@ -11,10 +11,12 @@ constexpr std::string_view kHexDigits = "0123456789abcdef";
 
 void appendHex(std::string& out, std::string_view bytes) {
     out += "\\x";
+    std::size_t at = out.size();
+    out.resize(at + 2 * bytes.size());
     for (const char c : bytes) {
         const auto byte = static_cast<unsigned char>(c);
-        out += kHexDigits[byte >> 4];
-        out += kHexDigits[byte & 15];
+        out[at++] = kHexDigits[byte >> 4];
+        out[at++] = kHexDigits[byte & 15];
     }
 }
 
@@ -37,14 +39,16 @@ std::string_view encodingName(Encoding encoding) {
 }
 
 CsvWriter::CsvWriter(CsvOptions options) : options_(std::move(options)) {
-    numbersArePlain_ = std::string_view("0123456789+-.eEinfa").find(options_.delimiter) == std::string_view::npos &&
-                       !options_.quotesEverything;
+    numbersArePlain_ =
+        std::string_view("0123456789+-.abcdefintyINx\\").find(options_.delimiter) == std::string_view::npos &&
+        !options_.quotesEverything;
 }
 
 /// Where a line is gathered: at once behind the others when it is written as it is, else apart.
-std::string& CsvWriter::lineIn(std::string& out) {
-    const bool isAsItIs = options_.encoding == Encoding::Utf8 || options_.encoding == Encoding::Utf8WithMark;
-    return isAsItIs ? out : line_;
+std::string& CsvWriter::lineIn(std::string& out) { return isAsItIs() ? out : line_; }
+
+bool CsvWriter::isAsItIs() const {
+    return options_.encoding == Encoding::Utf8 || options_.encoding == Encoding::Utf8WithMark;
 }
 
 void CsvWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
@@ -64,48 +68,85 @@ void CsvWriter::separate(std::string& line) {
 void CsvWriter::row(const RowSource& source, std::string& out) {
     std::string& line = lineIn(out);
     const std::size_t columns = source.columnCount();
-    for (std::size_t i = 0; i < columns; ++i) {
-        const data::Cell cell = source.cell(i);
-        switch (cell.kind) {
-            case data::CellKind::Null:
-                separate(line);
-                line += options_.nullText;
-                break;
-            case data::CellKind::Text: field(line, cell.bytes); break;
-            case data::CellKind::Integer:
-            case data::CellKind::Real:
-                if (numbersArePlain_ && options_.nullText.empty()) {
-                    separate(line);
-                    data::appendText(line, cell);
-                    break;
-                }
-                scratch_.clear();
-                data::appendText(scratch_, cell);
-                field(line, scratch_);
-                break;
-            case data::CellKind::Binary:
-                scratch_.clear();
-                appendHex(scratch_, cell.bytes);
-                field(line, scratch_);
-                break;
-        }
-    }
+    for (std::size_t i = 0; i < columns; ++i) cell(source.cell(i), line);
     endLine(line, out);
+}
+
+/// Columns are looked through as a whole for what must be quoted; most have none of it, and their values go as they
+/// are.
+void CsvWriter::rows(const data::Chunk& chunk, std::size_t count, std::string& out) {
+    const std::size_t columns = chunk.columnCount();
+    std::vector<char> isPlain(columns);
+    for (std::size_t i = 0; i < columns; ++i) {
+        isPlain[i] = !options_.quotesEverything && !hasSpecial(chunk.column(i).allBytes());
+    }
+    std::string& line = lineIn(out);
+    for (std::size_t row = 0; row < count; ++row) {
+        for (std::size_t i = 0; i < columns; ++i) {
+            const data::Cell value = chunk.cell(row, i);
+            if (isPlain[i] != 0 && value.kind == data::CellKind::Text && looksPlain(value.bytes)) {
+                separate(line);
+                line += value.bytes;
+            } else {
+                cell(value, line);
+            }
+        }
+        endLine(line, out);
+    }
+}
+
+void CsvWriter::cell(const data::Cell& cell, std::string& line) {
+    switch (cell.kind) {
+        case data::CellKind::Null:
+            separate(line);
+            line += options_.nullText;
+            break;
+        case data::CellKind::Text: field(line, cell.bytes); break;
+        case data::CellKind::Integer:
+        case data::CellKind::Real:
+            if (numbersArePlain_ && options_.nullText.empty()) {
+                separate(line);
+                data::appendText(line, cell);
+                break;
+            }
+            scratch_.clear();
+            data::appendText(scratch_, cell);
+            field(line, scratch_);
+            break;
+        case data::CellKind::Binary:
+            if (numbersArePlain_ && options_.nullText.empty()) {
+                separate(line);
+                appendHex(line, cell.bytes);
+                break;
+            }
+            scratch_.clear();
+            appendHex(scratch_, cell.bytes);
+            field(line, scratch_);
+            break;
+    }
 }
 
 void CsvWriter::end(std::string&) {}
 
-/// Quotes what a reader could take for something else: delimiters, quotes, line breaks, blanks at the ends, the
-/// empty string and a text that looks like the one for NULL.
-bool CsvWriter::needsQuotes(std::string_view text) const {
-    if (options_.quotesEverything || text.empty() || text.front() == ' ' || text.back() == ' ') return true;
+bool CsvWriter::hasSpecial(std::string_view text) const {
     // Without a way out of the loop the compiler looks at many bytes at a time.
     const char delimiter = options_.delimiter;
     unsigned char special = 0;
     for (const char c : text) {
         special |= static_cast<unsigned char>((c == delimiter) | (c == '"') | (c == '\r') | (c == '\n'));
     }
-    return special != 0 || text == options_.nullText;
+    return special != 0;
+}
+
+/// Whether a text without special characters can stand unquoted.
+bool CsvWriter::looksPlain(std::string_view text) const {
+    return !text.empty() && text.front() != ' ' && text.back() != ' ' && text != options_.nullText;
+}
+
+/// Quotes what a reader could take for something else: delimiters, quotes, line breaks, blanks at the ends, the
+/// empty string and a text that looks like the one for NULL.
+bool CsvWriter::needsQuotes(std::string_view text) const {
+    return options_.quotesEverything || !looksPlain(text) || hasSpecial(text);
 }
 
 void CsvWriter::field(std::string& line, std::string_view text) {
@@ -115,11 +156,11 @@ void CsvWriter::field(std::string& line, std::string_view text) {
         return;
     }
     line += '"';
-    for (const char c : text) {
-        if (c == '"') line += '"';
-        line += c;
+    for (std::size_t quote = text.find('"'); quote != std::string_view::npos; quote = text.find('"')) {
+        line.append(text.substr(0, quote + 1)) += '"';
+        text.remove_prefix(quote + 1);
     }
-    line += '"';
+    line.append(text) += '"';
 }
 
 void CsvWriter::endLine(std::string& line, std::string& out) {

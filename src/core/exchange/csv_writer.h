@@ -30,19 +30,24 @@ public:
 
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
     void row(const RowSource& source, std::string& out) override;
+    void rows(const data::Chunk& chunk, std::size_t count, std::string& out) override;
     void end(std::string& out) override;
 
     [[nodiscard]] std::size_t lostCharacters() const override { return lost_; }
 
 private:
+    [[nodiscard]] bool isAsItIs() const;
     [[nodiscard]] std::string& lineIn(std::string& out);
+    void cell(const data::Cell& cell, std::string& line);
     void separate(std::string& line);
     void field(std::string& line, std::string_view text);
+    [[nodiscard]] bool hasSpecial(std::string_view text) const;
     [[nodiscard]] bool needsQuotes(std::string_view text) const;
+    [[nodiscard]] bool looksPlain(std::string_view text) const;
     void endLine(std::string& line, std::string& out);
 
     CsvOptions options_;
-    bool numbersArePlain_ = true;  // no number can be taken for something else
+    bool numbersArePlain_ = true;  // no number, and no binary value, can be taken for something else
     std::string line_;
     std::string scratch_;
     std::size_t lost_ = 0;

@@ -51,6 +51,11 @@ Status ExportFile::row(const RowSource& source) {
     return buffer_.size() >= kBufferBytes ? flush() : Status();
 }
 
+Status ExportFile::rows(const data::Chunk& chunk, std::size_t count) {
+    writer_->rows(chunk, count, buffer_);
+    return buffer_.size() >= kBufferBytes ? flush() : Status();
+}
+
 Status ExportFile::flush() {
     std::string_view rest = buffer_;
     while (!rest.empty()) {
@@ -96,13 +101,6 @@ Status exportView(const data::ResultView& view, ExportFile& file, const base::Ca
     }
     progress(rows);
     return file.finish();
-}
-
-Status ExportConsumer::take(const data::Chunk& chunk) {
-    for (std::size_t i = 0; i < chunk.rowCount(); ++i) {
-        if (Status status = file_->row(ChunkRow(chunk, i)); !status) return status;
-    }
-    return {};
 }
 
 }  // namespace pantry::exchange

@@ -27,6 +27,8 @@ public:
 
     Status begin(const std::vector<data::Column>& columns);
     Status row(const RowSource& source);
+    /// The first `count` rows of a chunk.
+    Status rows(const data::Chunk& chunk, std::size_t count);
     Status finish();
 
     [[nodiscard]] std::uint64_t byteCount() const { return byteCount_; }
@@ -53,7 +55,7 @@ class ExportConsumer final : public db::ChunkConsumer {
 public:
     explicit ExportConsumer(std::shared_ptr<ExportFile> file) : file_(std::move(file)) {}
     Status begin(const std::vector<data::Column>& columns) override { return file_->begin(columns); }
-    Status take(const data::Chunk& chunk) override;
+    Status take(const data::Chunk& chunk) override { return file_->rows(chunk, chunk.rowCount()); }
 
 private:
     std::shared_ptr<ExportFile> file_;

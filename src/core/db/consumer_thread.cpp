@@ -1,0 +1,60 @@
+#include "core/db/consumer_thread.h"
+
+namespace pantry::db {
+
+ConsumerThread::ConsumerThread(std::shared_ptr<ChunkConsumer> consumer)
+    : consumer_(std::move(consumer)), thread_([this] { work(); }) {}
+
+ConsumerThread::~ConsumerThread() {
+    {
+        const std::lock_guard lock(mutex_);
+        isClosing_ = true;
+        waiting_.clear();
+        changed_.notify_all();
+    }
+    thread_.join();
+}
+
+Status ConsumerThread::begin(const std::vector<data::Column>& columns) {
+    if (Status status = finish(); !status) return status;
+    return consumer_->begin(columns);
+}
+
+Status ConsumerThread::take(data::ChunkPtr chunk) {
+    std::unique_lock lock(mutex_);
+    changed_.wait(lock, [this] { return !status_ || waiting_.size() < kMostWaiting; });
+    if (!status_) return status_;
+    waiting_.push_back(std::move(chunk));
+    changed_.notify_all();
+    return {};
+}
+
+Status ConsumerThread::finish() {
+    std::unique_lock lock(mutex_);
+    changed_.wait(lock, [this] { return !status_ || (waiting_.empty() && !isBusy_); });
+    return status_;
+}
+
+void ConsumerThread::work() {
+    std::unique_lock lock(mutex_);
+    for (;;) {
+        changed_.wait(lock, [this] { return isClosing_ || !waiting_.empty(); });
+        if (isClosing_) return;
+        data::ChunkPtr chunk = std::move(waiting_.front());
+        waiting_.pop_front();
+        isBusy_ = true;
+        changed_.notify_all();
+        lock.unlock();
+        Status taken = consumer_->take(*chunk);
+        chunk.reset();
+        lock.lock();
+        isBusy_ = false;
+        if (!taken) {
+            status_ = std::move(taken);
+            waiting_.clear();
+        }
+        changed_.notify_all();
+    }
+}
+
+}  // namespace pantry::db

@@ -1,0 +1,46 @@
+#pragma once
+
+#include <condition_variable>
+#include <deque>
+#include <memory>
+#include <mutex>
+#include <thread>
+
+#include "core/db/session.h"
+
+namespace pantry::db {
+
+/// Lets a consumer work beside the reading of rows: they wait for each other only when one is far ahead.
+///
+/// Threads: one at a time, except that the consumer is called on a thread of this object's own.
+class ConsumerThread {
+public:
+    explicit ConsumerThread(std::shared_ptr<ChunkConsumer> consumer);
+    /// Drops what the consumer has not taken yet.
+    ~ConsumerThread();
+    ConsumerThread(const ConsumerThread&) = delete;
+    ConsumerThread& operator=(const ConsumerThread&) = delete;
+
+    /// A result begins. Waits until the rows before it are taken.
+    Status begin(const std::vector<data::Column>& columns);
+    /// Hands rows over. Errors: what the consumer said of earlier rows.
+    Status take(data::ChunkPtr chunk);
+    /// Waits until all rows are taken.
+    Status finish();
+
+private:
+    void work();
+
+    static constexpr std::size_t kMostWaiting = 10;  // chunks of at most some megabytes each
+
+    std::shared_ptr<ChunkConsumer> consumer_;
+    std::mutex mutex_;
+    std::condition_variable changed_;
+    std::deque<data::ChunkPtr> waiting_;  // guarded by mutex_
+    bool isBusy_ = false;                 // guarded by mutex_
+    bool isClosing_ = false;              // guarded by mutex_
+    Status status_;                       // guarded by mutex_
+    std::thread thread_;                  // last: starts when everything above is there
+};
+
+}  // namespace pantry::db
