@@ -60,7 +60,8 @@ Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
     if (connection.empty()) return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>());
     auto found = findConnection(context, connection);
     if (!found) return found.error();
-    auto loaded = loadCatalogOf(*found);
+    db::Session session(found->profile, found->password);
+    auto loaded = loadCatalogOf(session);
     if (!loaded) return loaded.error();
     return (*loaded)->view();
 }
@@ -90,10 +91,10 @@ Result<workspace::ResolvedConnection> findConnection(const Context& context, con
     return workspace::resolveConnection(wanted, saved->profiles);
 }
 
-Result<db::CatalogPtr> loadCatalogOf(const workspace::ResolvedConnection& connection) {
-    db::Session session(connection.profile, connection.password);
+Result<db::CatalogPtr> loadCatalogOf(db::Session& session, db::CatalogRequest request) {
     std::promise<Result<db::CatalogPtr>> promise;
-    session.loadCatalog([&](Result<db::CatalogPtr> catalog) { promise.set_value(std::move(catalog)); });
+    session.loadCatalog(std::move(request),
+                        [&](Result<db::CatalogPtr> catalog) { promise.set_value(std::move(catalog)); });
     return promise.get_future().get();
 }
 

@@ -9,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/db/catalog.h"
+#include "core/db/session.h"
 #include "core/sql/dialect.h"
 #include "core/workspace/connections_file.h"
 #include "core/workspace/home.h"
@@ -72,8 +73,8 @@ void failAt(Context& context, const std::string& file, std::string_view text, st
 /// The saved connection or address that --connection names.
 Result<workspace::ResolvedConnection> findConnection(const Context& context, const std::string& wanted);
 
-/// Opens the connection and loads its catalog.
-Result<db::CatalogPtr> loadCatalogOf(const workspace::ResolvedConnection& connection);
+/// Loads a catalog and waits for it.
+Result<db::CatalogPtr> loadCatalogOf(db::Session& session, db::CatalogRequest request = {});
 
 // Each adds its sub-command; the callbacks run while the command line is parsed.
 void addFormat(CLI::App& app, Context& context);

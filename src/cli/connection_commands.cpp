@@ -97,57 +97,6 @@ void remove(Context& context, const std::string& wanted) {
     fmt::print("Removed {}. The database itself was not touched.\n", connection->profile.name);
 }
 
-std::string columnJson(const db::CatalogColumn& c) {
-    std::string out = fmt::format(R"({{"name":{},"type":{},"nullable":{},"key":{}}})", exchange::jsonString(c.name),
-                                  exchange::jsonString(c.typeName), c.isNullable, c.keyPosition);
-    return out;
-}
-
-std::string joined(const std::vector<std::string>& parts) {
-    std::string out = "[";
-    for (const std::string& part : parts) out += (out.size() > 1 ? "," : "") + part;
-    return out + "]";
-}
-
-std::vector<std::string> allQuoted(const std::vector<std::string>& names) {
-    std::vector<std::string> out;
-    for (const std::string& name : names) out.push_back(exchange::jsonString(name));
-    return out;
-}
-
-std::string relationJson(const db::CatalogRelation& r) {
-    std::vector<std::string> columns;
-    std::vector<std::string> keys;
-    std::vector<std::string> indexes;
-    std::vector<std::string> triggers;
-    for (const auto& c : r.columns) columns.push_back(columnJson(c));
-    for (const auto& k : r.foreignKeys) {
-        keys.push_back(fmt::format(R"({{"columns":{},"schema":{},"table":{},"references":{}}})",
-                                   joined(allQuoted(k.columns)), exchange::jsonString(k.schema),
-                                   exchange::jsonString(k.relation), joined(allQuoted(k.referencedColumns))));
-    }
-    for (const auto& i : r.indexes) {
-        indexes.push_back(fmt::format(R"({{"name":{},"columns":{},"unique":{}}})", exchange::jsonString(i.name),
-                                      joined(allQuoted(i.columns)), i.isUnique));
-    }
-    for (const auto& t : r.triggers) triggers.push_back(exchange::jsonString(t.name));
-    return fmt::format(
-        R"({{"schema":{},"name":{},"kind":"{}","rows":{},"columns":{},"foreignKeys":{},"indexes":{},"triggers":{},"definition":{}}})",
-        exchange::jsonString(r.schema), exchange::jsonString(r.name), db::relationKindName(r.kind),
-        r.rowEstimate ? std::to_string(*r.rowEstimate) : "null", joined(columns), joined(keys), joined(indexes),
-        joined(triggers), exchange::jsonString(r.definition));
-}
-
-void printRelation(const db::CatalogRelation& r) {
-    fmt::print("{} ({}{})\n", r.name, db::relationKindName(r.kind),
-               r.rowEstimate ? ", about " + base::counted(*r.rowEstimate, "row", "rows") : "");
-    for (const db::CatalogColumn& c : r.columns) {
-        const db::CatalogForeignKey* key = r.foreignKeyOf(c.name);
-        fmt::print("    {:<24} {:<16}{}{}{}\n", c.name, base::toLower(c.typeName), c.keyPosition > 0 ? " key" : "",
-                   c.isNullable && c.keyPosition == 0 ? " null" : "", key != nullptr ? " → " + key->relation : "");
-    }
-}
-
 }  // namespace
 
 void addConnections(CLI::App& app, Context& context) {
@@ -181,33 +130,6 @@ void addConnections(CLI::App& app, Context& context) {
     CLI::App* removeCommand = group->add_subcommand("remove", "Forget a saved connection; the database stays");
     removeCommand->add_option("connection", *removed, "Its name")->required();
     removeCommand->callback([removed, &context] { remove(context, *removed); });
-}
-
-void addCatalog(CLI::App& app, Context& context) {
-    struct Options {
-        std::string connection;
-        bool asJson = false;
-    };
-    auto o = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("catalog", "Show the tables and views of a database");
-    command->add_option("-c,--connection", o->connection, "Saved connection or address")->required();
-    command->add_flag("--json", o->asJson, "Write JSON, with keys, indexes, triggers and definitions");
-    command->callback([o, &context] {
-        auto connection = findConnection(context, o->connection);
-        if (!connection) return fail(context, connection.error());
-        auto catalog = loadCatalogOf(*connection);
-        if (!catalog) return fail(context, catalog.error());
-        std::string separator = "[";
-        for (const db::CatalogRelation& relation : (*catalog)->relations()) {
-            if (o->asJson) {
-                fmt::print("{}{}", separator, relationJson(relation));
-                separator = ",\n ";
-            } else {
-                printRelation(relation);
-            }
-        }
-        if (o->asJson) fmt::print("{}]\n", (*catalog)->relations().empty() ? "[" : "");
-    });
 }
 
 }  // namespace pantry::cli

@@ -24,12 +24,12 @@ public:
 
     Status copy() {
         std::promise<Result<db::CatalogPtr>> promise;
-        source_.loadCatalog([&](Result<db::CatalogPtr> loaded) { promise.set_value(std::move(loaded)); });
+        source_.loadCatalog({}, [&](Result<db::CatalogPtr> loaded) { promise.set_value(std::move(loaded)); });
         const auto catalog = promise.get_future().get();
         if (!catalog) return catalog.error();
         std::vector<const db::CatalogRelation*> tables;
-        for (const db::CatalogRelation& relation : (*catalog)->relations()) {
-            if (relation.kind == db::RelationKind::Table) tables.push_back(&relation);
+        for (const db::CatalogRelation* relation : (*catalog)->relations()) {
+            if (relation->kind == db::ObjectKind::Table) tables.push_back(relation);
         }
         for (const auto step : {&Copy::create, &Copy::fill, &Copy::addKeys}) {
             for (const db::CatalogRelation* table : tables) {

@@ -289,10 +289,11 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
     EVENTUALLY(hasCatalog());
 
     // Look at a table.
-    auto* objects = find<QListWidget>(objectName::kObjectList);
-    const auto items = objects->findItems(QStringLiteral("inspection"), Qt::MatchExactly);
+    auto* objects = find<QListView>(objectName::kObjectList);
+    const auto items = objects->model()->match(objects->model()->index(0, 0), Qt::DisplayRole,
+                                               QStringLiteral("inspection"), -1, Qt::MatchExactly);
     ASSERT_EQ(items.size(), 1);
-    const QPoint at = objects->visualItemRect(items[0]).center();
+    const QPoint at = objects->visualRect(items[0]).center();
     QTest::mouseClick(objects->viewport(), Qt::LeftButton, {}, at);
     EXPECT_NE(find(objectName::kObjectCard), nullptr);
     QTest::mouseDClick(objects->viewport(), Qt::LeftButton, {}, at);

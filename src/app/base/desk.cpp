@@ -47,6 +47,11 @@ void Desk::open() {
     } else {
         raise(list.error());
     }
+    if (auto choices = workspace::loadCatalogChoices(home_.catalogChoicesFile())) {
+        catalogChoices_ = std::move(*choices);
+    } else {
+        raise(choices.error());
+    }
     if (auto sheets = sheetStore_.takeOver()) {
         keptSheets_ = std::move(*sheets);
     } else {
@@ -69,6 +74,20 @@ const db::ConnectionProfile* Desk::profile(const QString& id) const {
     return nullptr;
 }
 
+std::vector<const db::ConnectionProfile*> Desk::profilesByGroup() const {
+    std::vector<std::string> groups;
+    for (const auto& p : profiles_) {
+        if (std::ranges::find(groups, p.group) == groups.end()) groups.push_back(p.group);
+    }
+    std::vector<const db::ConnectionProfile*> ordered;
+    for (const std::string& group : groups) {
+        for (const auto& p : profiles_) {
+            if (p.group == group) ordered.push_back(&p);
+        }
+    }
+    return ordered;
+}
+
 void Desk::putProfile(const db::ConnectionProfile& profile) {
     bool isNew = true;
     for (auto& p : profiles_) {
@@ -77,9 +96,7 @@ void Desk::putProfile(const db::ConnectionProfile& profile) {
         isNew = false;
     }
     if (isNew) profiles_.push_back(profile);
-    const QString id = toQt(profile.id);
-    catalogs_.remove(id);
-    destroyInBackground(catalogSessions_.take(id));
+    forgetCatalogs(toQt(profile.id));
     fileWorker_->post([this, profile] {
         if (Status status = connectionsFile_.put(profile); !status) raise(status.error());
     });
@@ -88,8 +105,7 @@ void Desk::putProfile(const db::ConnectionProfile& profile) {
 
 void Desk::removeProfile(const QString& id) {
     std::erase_if(profiles_, [wanted = fromQt(id)](const auto& p) { return p.id == wanted; });
-    catalogs_.remove(id);
-    destroyInBackground(catalogSessions_.take(id));
+    forgetCatalogs(id);
     fileWorker_->post([this, wanted = fromQt(id)] {
         if (Status status = connectionsFile_.remove(wanted); !status) raise(status.error());
     });
@@ -123,27 +139,125 @@ std::optional<std::string> Desk::passwordOf(const QString& profileId) const {
 
 // ---- Catalogs ----
 
-Desk::CatalogState Desk::catalog(const QString& profileId) const { return catalogs_.value(profileId); }
-
-void Desk::loadCatalog(const QString& profileId) {
+QString Desk::placeKey(const QString& profileId, const std::string& database) const {
     const db::ConnectionProfile* p = profile(profileId);
-    if (p == nullptr || catalogs_[profileId].isLoading) return;
-    catalogs_[profileId].isLoading = true;
-    auto& session = catalogSessions_[profileId];
-    if (!session) session = std::make_shared<db::Session>(*p, passwordOf(profileId));
-    session->loadCatalog([this, guard = QPointer<QObject>(this), profileId](Result<db::CatalogPtr> result) {
-        onWindowThread(guard, [this, profileId, result = std::move(result)] {
-            CatalogState& state = catalogs_[profileId];
-            state.isLoading = false;
-            state.error = result ? std::nullopt : std::optional<Error>(result.error());
-            if (result) {
-                state.catalog = *result;
-            } else {
-                state.catalog.reset();
-                destroyInBackground(catalogSessions_.take(profileId));  // the next try begins with a fresh line
-            }
-            Q_EMIT catalogChanged(profileId);
+    const bool isOwn = database.empty() || (p != nullptr && p->database == database);
+    return profileId + QLatin1Char('\n') + (isOwn ? QString() : toQt(database));
+}
+
+std::optional<db::ConnectionProfile> Desk::profileAt(const QString& profileId, const std::string& database) const {
+    const db::ConnectionProfile* p = profile(profileId);
+    if (p == nullptr) return std::nullopt;
+    db::ConnectionProfile there = *p;
+    if (!database.empty()) there.database = database;
+    return there;
+}
+
+Desk::CatalogState Desk::catalog(const QString& profileId, const std::string& database) const {
+    return catalogs_.value(placeKey(profileId, database));
+}
+
+void Desk::forgetCatalogs(const QString& profileId) {
+    const QString prefix = profileId + QLatin1Char('\n');
+    for (const QString& key : catalogs_.keys()) {
+        if (key.startsWith(prefix)) catalogs_.remove(key);
+    }
+    for (const QString& key : catalogSessions_.keys()) {
+        if (key.startsWith(prefix)) destroyInBackground(catalogSessions_.take(key));
+    }
+}
+
+/// The line that browsing uses, so that it never waits for a query; nullptr when the connection is gone.
+std::shared_ptr<db::Session> Desk::catalogSession(const QString& profileId, const std::string& database) {
+    const auto there = profileAt(profileId, database);
+    if (!there) return nullptr;
+    auto& session = catalogSessions_[placeKey(profileId, database)];
+    if (!session) session = std::make_shared<db::Session>(*there, passwordOf(profileId));
+    return session;
+}
+
+void Desk::loadCatalog(const QString& profileId, const std::string& database, const std::vector<std::string>& schemas) {
+    const QString key = placeKey(profileId, database);
+    if (catalogs_[key].isLoading) {
+        // What changed meanwhile may have been read before it changed. No schema means all.
+        const bool isFirst = !laterReads_.contains(key);
+        std::vector<std::string>& later = laterReads_[key];
+        if (isFirst || schemas.empty()) {
+            later = schemas;
+        } else if (!later.empty()) {
+            later.insert(later.end(), schemas.begin(), schemas.end());
+        }
+        return;
+    }
+    const auto session = catalogSession(profileId, database);
+    if (!session) return;
+    catalogs_[key].isLoading = true;
+    const auto guard = QPointer<QObject>(this);
+    db::CatalogRequest request{.schemas = schemas,
+                               .known = catalogs_[key].catalog,
+                               .withForbidden = catalogChoices(profileId, database).withForbidden};
+    request.progress = [this, guard, key, profileId](std::string_view part, std::size_t number, std::size_t all) {
+        onWindowThread(guard, [this, key, profileId, part = std::string(part), number, all] {
+            catalogs_[key].progress = tr("%1, %2 of %3").arg(toQt(part)).arg(number).arg(all);
+            Q_EMIT catalogProgressed(profileId);
         });
+    };
+    catalogRuns_[key] =
+        session->loadCatalog(std::move(request), [this, guard, profileId, database](Result<db::CatalogPtr> result) {
+            onWindowThread(guard, [this, profileId, database, result = std::move(result)] {
+                noteCatalog(profileId, database, result);
+            });
+        });
+    Q_EMIT catalogChanged(profileId);
+}
+
+/// A reading that failed leaves the catalog of before, with the reason beside it.
+void Desk::noteCatalog(const QString& profileId, const std::string& database, const Result<db::CatalogPtr>& result) {
+    const QString key = placeKey(profileId, database);
+    CatalogState& state = catalogs_[key];
+    state.isLoading = false;
+    state.progress.clear();
+    state.error = result ? std::nullopt : std::optional<Error>(result.error());
+    if (result) {
+        state.catalog = *result;
+    } else {
+        destroyInBackground(catalogSessions_.take(key));  // the next try begins with a fresh line
+    }
+    catalogRuns_.remove(key);
+    Q_EMIT catalogChanged(profileId);
+    if (!laterReads_.contains(key)) return;
+    const std::vector<std::string> later = laterReads_.take(key);
+    if (result) loadCatalog(profileId, database, later);
+}
+
+void Desk::stopCatalog(const QString& profileId, const std::string& database) {
+    catalogRuns_.value(placeKey(profileId, database)).cancel();
+}
+
+void Desk::readDefinition(const QString& profileId, const std::string& database, const db::ObjectName& object,
+                          QObject* context, std::function<void(Result<db::Definition>)> done) {
+    const auto session = catalogSession(profileId, database);
+    if (!session) return;
+    session->readDefinition(object, [guard = QPointer<QObject>(context), done = std::move(done)](auto definition) {
+        onWindowThread(guard, [done, definition = std::move(definition)] { done(definition); });
+    });
+}
+
+db::CatalogChoices Desk::catalogChoices(const QString& profileId, const std::string& database) const {
+    const auto found = catalogChoices_.find(fromQt(placeKey(profileId, database)));
+    return found == catalogChoices_.end() ? db::CatalogChoices{} : found->second;
+}
+
+void Desk::changeCatalogChoices(const QString& profileId, const std::string& database,
+                                const std::function<void(db::CatalogChoices&)>& change) {
+    const std::string place = fromQt(placeKey(profileId, database));
+    db::CatalogChoices& choices = catalogChoices_[place];
+    const db::CatalogChoices before = choices;
+    change(choices);
+    if (choices == before) return;
+    fileWorker_->post([this, place, choices] {
+        const auto file = home_.catalogChoicesFile();
+        if (Status status = workspace::saveCatalogChoices(file, place, choices); !status) raise(status.error());
     });
     Q_EMIT catalogChanged(profileId);
 }
@@ -181,10 +295,8 @@ private:
 void Desk::countRows(const QString& profileId, const std::string& query, QObject* context,
                      std::function<void(Result<std::int64_t>)> done) {
     constexpr int kPatienceMs = 5000;
-    const db::ConnectionProfile* p = profile(profileId);
-    if (p == nullptr) return;
-    auto& session = catalogSessions_[profileId];
-    if (!session) session = std::make_shared<db::Session>(*p, passwordOf(profileId));
+    const auto session = catalogSession(profileId, {});
+    if (!session) return;
     const auto observer = std::make_shared<CountObserver>(
         [guard = QPointer<QObject>(context), done = std::move(done)](const Result<std::int64_t>& rows) {
             onWindowThread(guard, [done, rows] { done(rows); });

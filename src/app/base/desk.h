@@ -12,6 +12,7 @@
 #include "core/db/catalog.h"
 #include "core/db/profile.h"
 #include "core/db/session.h"
+#include "core/workspace/catalog_choices_file.h"
 #include "core/workspace/connections_file.h"
 #include "core/workspace/home.h"
 #include "core/workspace/ledger.h"
@@ -40,6 +41,8 @@ public:
     // Connections
     [[nodiscard]] const std::vector<db::ConnectionProfile>& profiles() const { return profiles_; }
     [[nodiscard]] const db::ConnectionProfile* profile(const QString& id) const;
+    /// Those of one group together, groups in the order of their first.
+    [[nodiscard]] std::vector<const db::ConnectionProfile*> profilesByGroup() const;
     void putProfile(const db::ConnectionProfile& profile);
     void removeProfile(const QString& id);
     void testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password, QObject* context,
@@ -48,18 +51,35 @@ public:
     void setPassword(const QString& profileId, const std::string& password);
     [[nodiscard]] std::optional<std::string> passwordOf(const QString& profileId) const;
 
-    // Catalogs
+    // Catalogs. A connection has one for each of its databases that is looked at; an empty name means the profile's
+    // own.
     struct CatalogState {
         db::CatalogPtr catalog;  ///< the last one read; may be null
         bool isLoading = false;
+        QString progress;            ///< which part is read now
         std::optional<Error> error;  ///< why the last reading failed
     };
-    [[nodiscard]] CatalogState catalog(const QString& profileId) const;
+    [[nodiscard]] CatalogState catalog(const QString& profileId, const std::string& database = {}) const;
+    /// Where a connection leads when one of its databases is chosen; nullopt when the connection is gone.
+    [[nodiscard]] std::optional<db::ConnectionProfile> profileAt(const QString& profileId,
+                                                                 const std::string& database) const;
     /// Counts with a query of its own line, so that a sheet's transaction is not touched; gives up after some seconds.
     void countRows(const QString& profileId, const std::string& query, QObject* context,
                    std::function<void(Result<std::int64_t>)> done);
-    /// Reads the catalog again; catalogChanged() follows.
-    void loadCatalog(const QString& profileId);
+    /// Reads the catalog again, or only these schemas of it; catalogChanged() follows.
+    void loadCatalog(const QString& profileId, const std::string& database = {},
+                     const std::vector<std::string>& schemas = {});
+    /// Stops reading; what was there before stays.
+    void stopCatalog(const QString& profileId, const std::string& database = {});
+    /// Reads the statements that make an object.
+    void readDefinition(const QString& profileId, const std::string& database, const db::ObjectName& object,
+                        QObject* context, std::function<void(Result<db::Definition>)> done);
+
+    /// What is chosen to be seen of a catalog.
+    [[nodiscard]] db::CatalogChoices catalogChoices(const QString& profileId, const std::string& database = {}) const;
+    /// Changes and keeps it; catalogChanged() follows.
+    void changeCatalogChoices(const QString& profileId, const std::string& database,
+                              const std::function<void(db::CatalogChoices&)>& change);
 
     // Settings
     [[nodiscard]] const workspace::Settings& settings() const { return settings_; }
@@ -88,6 +108,8 @@ public:
 Q_SIGNALS:
     void profilesChanged();
     void catalogChanged(const QString& profileId);
+    /// A reading goes on; catalog() tells where it is.
+    void catalogProgressed(const QString& profileId);
     void settingsChanged();
     void ledgerChanged();
     /// Something the user must know, such as a file that was kept aside.
@@ -95,14 +117,21 @@ Q_SIGNALS:
 
 private:
     void raise(const Error& error);
+    [[nodiscard]] QString placeKey(const QString& profileId, const std::string& database) const;
+    void forgetCatalogs(const QString& profileId);
+    std::shared_ptr<db::Session> catalogSession(const QString& profileId, const std::string& database);
+    void noteCatalog(const QString& profileId, const std::string& database, const Result<db::CatalogPtr>& result);
 
     workspace::Home home_;
     workspace::ConnectionsFile connectionsFile_;
     workspace::SheetStore sheetStore_;
     std::vector<db::ConnectionProfile> profiles_;
     workspace::Settings settings_;
+    workspace::AllCatalogChoices catalogChoices_;
     std::vector<workspace::SheetState> keptSheets_;
-    QHash<QString, CatalogState> catalogs_;
+    QHash<QString, CatalogState> catalogs_;  // by placeKey()
+    QHash<QString, db::RunHandle> catalogRuns_;
+    QHash<QString, std::vector<std::string>> laterReads_;  // schemas asked for while a reading was on its way
     QHash<QString, std::string> passwords_;
     QHash<QString, std::shared_ptr<db::Session>> catalogSessions_;
     std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only

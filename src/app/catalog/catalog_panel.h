@@ -1,10 +1,14 @@
 #pragma once
 
 #include <QLineEdit>
+#include <QListView>
 #include <QListWidget>
+#include <QPushButton>
 #include <QWidget>
 
 #include "app/base/desk.h"
+#include "app/base/object_place.h"
+#include "app/catalog/catalog_model.h"
 #include "app/catalog/object_card.h"
 
 namespace pantry::app {
@@ -17,15 +21,17 @@ public:
     explicit CatalogPanel(Desk& desk, QWidget* parent = nullptr);
 
     [[nodiscard]] QString connectionId() const { return connectionId_; }
-    void chooseConnection(const QString& id);
+    [[nodiscard]] const std::string& database() const { return database_; }
+    /// Shows a connection, and of it a database (empty: the profile's own).
+    void choosePlace(const QString& connectionId, const std::string& database = {});
     void focusFind();
-    /// Selects a relation of the chosen connection, and shows its card.
-    void chooseRelation(const std::string& schema, const std::string& name);
+    /// Selects an object of the chosen place, and shows its card.
+    void chooseObject(const db::ObjectName& object);
 
 Q_SIGNALS:
     void sheetRequested(const QString& connectionId);
-    void objectRequested(const QString& connectionId, const std::string& schema, const std::string& name);
-    void rowsRequested(const QString& connectionId, const std::string& schema, const std::string& name);
+    void objectRequested(const pantry::app::ObjectPlace& place);
+    void rowsRequested(const pantry::app::ObjectPlace& place);
     void nameRequested(const QString& name);
 
 protected:
@@ -34,17 +40,28 @@ protected:
 private:
     void fillConnections();
     void fillObjects();
-    void addRelation(const db::CatalogRelation& relation);
+    void showState();
     void showCard();
-    [[nodiscard]] const db::CatalogRelation* current() const;
+    void showPlaceMenu();
+    [[nodiscard]] QString remark() const;
+    [[nodiscard]] const db::CatalogRow* current() const;
+    [[nodiscard]] ObjectPlace currentPlace() const;
     void openCurrent();
+    void showRows();
+    void toggleFavourite();
     void showMenu(const QPoint& at);
+    bool findKey(int key);
+    bool objectsKey(const QString& text, int key, Qt::KeyboardModifiers modifiers);
 
     Desk& desk_;
     QString connectionId_;
+    std::string database_;
     QListWidget* connections_;
     QLineEdit* find_;
-    QListWidget* objects_;
+    QPushButton* place_;
+    QPushButton* stop_;
+    CatalogModel* model_;
+    QListView* objects_;
     ObjectCard* card_;
 };
 

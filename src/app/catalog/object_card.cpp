@@ -41,7 +41,7 @@ void ObjectCard::show(const db::CatalogRelation* relation) {
     name_->setText(QFontMetrics(name_->font()).elidedText(toQt(relation->name), Qt::ElideRight, 150));
     size_->setText(relation->rowEstimate
                        ? QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"))
-                       : toQt(db::relationKindName(relation->kind)));
+                       : toQt(db::kindName(relation->kind)));
     for (std::size_t i = 0; i < relation->columns.size() && i < kColumnsShown; ++i) {
         const db::CatalogColumn& c = relation->columns[i];
         const db::CatalogForeignKey* key = relation->foreignKeyOf(c.name);

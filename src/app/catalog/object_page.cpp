@@ -3,7 +3,6 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QPlainTextEdit>
 #include <QScrollArea>
 #include <QTableWidget>
 
@@ -37,15 +36,18 @@ QTableWidgetItem* cellItem(const QString& text, const char* role = "ink", bool i
     return item;
 }
 
+void addWrapped(QVBoxLayout* layout, const QString& text, const char* look) {
+    auto* label = makeLabel(text, look);
+    label->setWordWrap(true);
+    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    layout->addWidget(label);
+}
+
 }  // namespace
 
-ObjectPage::ObjectPage(Desk& desk, QString connectionId, std::string schema, std::string relation, QWidget* parent)
-    : QWidget(parent),
-      desk_(desk),
-      connectionId_(std::move(connectionId)),
-      schema_(std::move(schema)),
-      relation_(std::move(relation)) {
-    name(this, objectName::kObjectPage, tr("Story of %1").arg(toQt(relation_)));
+ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
+    : QWidget(parent), desk_(desk), place_(std::move(place)) {
+    name(this, objectName::kObjectPage, tr("Story of %1").arg(toQt(place_.object.name)));
     auto* inner = new QWidget;
     layout_ = new QVBoxLayout(inner);
     layout_->setContentsMargins(26, 18, 26, 24);
@@ -57,7 +59,7 @@ ObjectPage::ObjectPage(Desk& desk, QString connectionId, std::string schema, std
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
-        if (id == connectionId_ && !desk_.catalog(id).isLoading) refresh();
+        if (id == place_.connectionId && !desk_.catalog(id, place_.database).isLoading) refresh();
     });
     connect(&Theme::current(), &Theme::changed, this, &ObjectPage::refresh);
     refresh();
@@ -65,44 +67,80 @@ ObjectPage::ObjectPage(Desk& desk, QString connectionId, std::string schema, std
 
 void ObjectPage::refresh() {
     clearLayout(layout_);
-    const auto state = desk_.catalog(connectionId_);
-    const db::CatalogRelation* relation = state.catalog ? state.catalog->find(schema_, relation_) : nullptr;
-    if (relation == nullptr) {
-        auto* message = makeLabel(state.error     ? toQt(*state.error)
-                                  : state.catalog ? tr("There is no %1 here any more.").arg(toQt(relation_))
-                                                  : tr("Reading the catalog…"),
-                                  "quiet");
-        layout_->addWidget(message);
-        layout_->addStretch();
-        return;
+    definition_ = nullptr;
+    const auto state = desk_.catalog(place_.connectionId, place_.database);
+    const db::ObjectName& wanted = place_.object;
+    const db::CatalogRelation* relation = state.catalog ? state.catalog->find(wanted.schema, wanted.name) : nullptr;
+    const db::CatalogObject* object =
+        state.catalog ? state.catalog->findObject(wanted.schema, wanted.name, wanted.signature) : nullptr;
+    if (relation != nullptr && wanted.kind <= db::ObjectKind::VirtualTable) {
+        showRelation(*relation, *state.catalog);
+    } else if (object != nullptr) {
+        showObject(*object);
+    } else {
+        layout_->addWidget(makeLabel(state.error     ? toQt(*state.error)
+                                     : state.catalog ? tr("There is no %1 here any more.").arg(toQt(wanted.name))
+                                                     : tr("Reading the catalog…"),
+                                     "quiet"));
     }
-    layout_->addWidget(makeHeader(*relation));
-    if (!relation->problem.empty()) layout_->addWidget(makeLabel(toQt(relation->problem), "bad"));
-    layout_->addWidget(makeLabel(tr("Columns · %1").arg(relation->columns.size()), "section"));
-    layout_->addWidget(makeColumns(*relation));
-    addKeys(layout_, *relation, *state.catalog);
-    addFacts(layout_, *relation);
     layout_->addStretch();
 }
 
-QWidget* ObjectPage::makeHeader(const db::CatalogRelation& relation) {
+void ObjectPage::showRelation(const db::CatalogRelation& relation, const db::Catalog& catalog) {
+    QString facts = toQt(db::kindName(relation.kind));
+    if (relation.rowEstimate) {
+        facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
+    }
+    if (relation.sizeEstimate) {
+        facts +=
+            QStringLiteral(" · ≈ ") + toQt(base::readableBytes(static_cast<std::uint64_t>(*relation.sizeEstimate)));
+    }
+    if (!relation.partOf.empty()) facts += tr(" · part of %1").arg(toQt(relation.partOf));
+    layout_->addWidget(makeHeader(facts, true));
+    if (!relation.comment.empty()) addWrapped(layout_, toQt(relation.comment), "quiet");
+    if (!relation.problem.empty()) addWrapped(layout_, toQt(relation.problem), "bad");
+    layout_->addWidget(makeLabel(tr("Columns · %1").arg(relation.columns.size()), "section"));
+    layout_->addWidget(makeColumns(relation));
+    addKeys(layout_, relation, catalog);
+    addFacts(layout_, relation);
+    addDefinition(layout_);
+}
+
+void ObjectPage::showObject(const db::CatalogObject& object) {
+    layout_->addWidget(makeHeader(toQt(db::kindName(object.kind)), false));
+    if (!object.comment.empty()) addWrapped(layout_, toQt(object.comment), "quiet");
+    if (!object.signature.empty()) {
+        layout_->addWidget(makeLabel(tr("Parameters"), "section"));
+        addWrapped(layout_, toQt(object.signature), "code");
+    }
+    if (!object.detail.empty()) {
+        const bool isRoutine = object.kind == db::ObjectKind::Function || object.kind == db::ObjectKind::Aggregate;
+        layout_->addWidget(makeLabel(isRoutine ? tr("Returns") : tr("What it is"), "section"));
+        addWrapped(layout_, toQt(object.detail), "code");
+    }
+    addDefinition(layout_);
+}
+
+QWidget* ObjectPage::makeHeader(const QString& facts, bool hasRows) {
     auto* header = makeFrame("panel");
     auto* layout = new QHBoxLayout(header);
     layout->setContentsMargins(0, 0, 0, 4);
     layout->setSpacing(10);
-    layout->addWidget(makeLabel(toQt(relation.name), "title"));
-    const db::ConnectionProfile* p = desk_.profile(connectionId_);
-    QString facts = toQt(db::relationKindName(relation.kind));
-    if (relation.rowEstimate)
-        facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
-    if (p != nullptr) facts += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ") + toQt(relation.schema);
-    auto* label = makeLabel(facts, "quiet");
+    layout->addWidget(makeLabel(toQt(place_.object.name), "title"));
+    QString words = facts;
+    if (const db::ConnectionProfile* p = desk_.profile(place_.connectionId)) {
+        words += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
+        if (!place_.database.empty()) words += toQt(place_.database) + QStringLiteral(" › ");
+        words += toQt(place_.object.schema);
+    }
+    auto* label = makeLabel(words, "quiet");
     label->setAlignment(Qt::AlignBottom);
     layout->addWidget(label);
     layout->addStretch();
+    if (!hasRows) return header;
     auto* rows =
         makeButton(tr("First rows"), "main", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"));
-    connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(connectionId_, schema_, relation_); });
+    connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
     layout->addWidget(rows);
     return header;
 }
@@ -146,8 +184,9 @@ void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relatio
         auto* row = new QHBoxLayout;
         auto* button = makeButton(words, "link", "objectLink", words);
         button->setCursor(Qt::PointingHandCursor);
-        connect(button, &QPushButton::clicked, this,
-                [this, schema, target] { Q_EMIT objectRequested(connectionId_, schema, target); });
+        connect(button, &QPushButton::clicked, this, [this, schema, target] {
+            Q_EMIT objectRequested({place_.connectionId, place_.database, {.schema = schema, .name = target}});
+        });
         row->setContentsMargins(0, 0, 0, 0);
         row->addWidget(button);
         row->addStretch();
@@ -169,6 +208,13 @@ void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relatio
 }
 
 void ObjectPage::addFacts(QVBoxLayout* layout, const db::CatalogRelation& relation) {
+    if (!relation.constraints.empty()) {
+        layout->addWidget(makeLabel(tr("Constraints"), "section"));
+        for (const auto& constraint : relation.constraints) {
+            addWrapped(layout, QStringLiteral("%1  %2").arg(toQt(constraint.name), toQt(constraint.definition)),
+                       "code");
+        }
+    }
     if (!relation.indexes.empty()) {
         layout->addWidget(makeLabel(tr("Indexes"), "section"));
         for (const auto& index : relation.indexes) {
@@ -186,15 +232,31 @@ void ObjectPage::addFacts(QVBoxLayout* layout, const db::CatalogRelation& relati
             layout->addWidget(label);
         }
     }
-    if (relation.definition.empty()) return;
+}
+
+/// The statements that make it, read when somebody looks: a query or a few of their own.
+void ObjectPage::addDefinition(QVBoxLayout* layout) {
     layout->addWidget(makeLabel(tr("Definition"), "section"));
-    auto* text = new QPlainTextEdit(toQt(relation.definition));
-    text->setProperty("look", "code");
-    text->setReadOnly(true);
-    text->setAccessibleName(tr("The statement that makes it"));
-    const auto lines = static_cast<int>(std::ranges::count(relation.definition, '\n')) + 1;
-    text->setFixedHeight(std::min(lines, 24) * 17 + 22);
-    layout->addWidget(text);
+    definition_ = new QPlainTextEdit(tr("Reading…"));
+    definition_->setProperty("look", "code");
+    definition_->setReadOnly(true);
+    definition_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    name(definition_, objectName::kObjectDefinition, tr("The statements that make it"));
+    layout->addWidget(definition_);
+    showDefinition(tr("Reading…"));
+    desk_.readDefinition(place_.connectionId, place_.database, place_.object, definition_,
+                         [this](const Result<db::Definition>& definition) {
+                             showDefinition(definition ? toQt(definition->whole()) : toQt(definition.error()));
+                         });
+}
+
+void ObjectPage::showDefinition(const QString& text) {
+    constexpr int kLineHeight = 17;
+    constexpr int kMostLines = 30;
+    if (definition_ == nullptr) return;
+    definition_->setPlainText(text.trimmed());
+    const auto lines = static_cast<int>(text.trimmed().count(QLatin1Char('\n'))) + 1;
+    definition_->setFixedHeight(std::min(lines, kMostLines) * kLineHeight + 34);
 }
 
 }  // namespace pantry::app

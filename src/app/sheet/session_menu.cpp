@@ -28,6 +28,7 @@ public:
     }
 
     QMenu* make() {
+        databases();
         schemas();
         commits();
         isolation();
@@ -47,16 +48,30 @@ private:
         return action;
     }
 
+    /// Another database of the server is another line to it.
+    void databases() {
+        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+        if (!catalog || catalog->facts().databases.size() < 2) return;
+        QMenu* menu = menu_->addMenu(QObject::tr("Database"));
+        Sheet* sheet = &sheet_;
+        for (const std::string& database : catalog->facts().databases) {
+            QAction* action = menu->addAction(toQt(database));
+            action->setCheckable(true);
+            action->setChecked(database == catalog->facts().database);
+            QObject::connect(action, &QAction::triggered, sheet, [sheet, database] { sheet->setDatabase(database); });
+        }
+    }
+
     void schemas() {
-        const auto catalog = desk_.catalog(sheet_.connectionId()).catalog;
+        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
         if (!catalog || db::setSchema(engine_, "x").empty()) return;
         const db::LineState& line = sheet_.sessionState().line;
         const std::string& current = engine_ == db::Engine::MariaDb ? line.database : line.schema;
         QMenu* menu = menu_->addMenu(engine_ == db::Engine::MariaDb ? QObject::tr("Database") : QObject::tr("Schema"));
         std::size_t shown = 0;
-        for (const std::string& schema : catalog->schemas()) {
-            if (shown++ == kMostSchemas) break;
-            choice(menu, toQt(schema), schema == current, db::setSchema(engine_, schema));
+        for (const db::CatalogSchemaPtr& schema : catalog->schemas()) {
+            if (schema->isOwn || shown++ == kMostSchemas) continue;
+            choice(menu, toQt(schema->name), schema->name == current, db::setSchema(engine_, schema->name));
         }
     }
 
@@ -92,14 +107,15 @@ private:
 
     void errors() {
         QMenu* menu = menu_->addMenu(QObject::tr("After an error"));
-        for (const auto& [value, words] : {std::pair(Sheet::OnError::Stop, QObject::tr("Stop")),
-                                           std::pair(Sheet::OnError::Ask, QObject::tr("Ask")),
-                                           std::pair(Sheet::OnError::GoOn, QObject::tr("Go on"))}) {
+        for (const auto& [value, words] :
+             {std::pair(Sheet::OnError::Stop, QObject::tr("Stop")), std::pair(Sheet::OnError::Ask, QObject::tr("Ask")),
+              std::pair(Sheet::OnError::GoOn, QObject::tr("Go on"))}) {
             QAction* action = menu->addAction(words);
             action->setCheckable(true);
             action->setChecked(sheet_.onError() == value);
             Sheet* sheet = &sheet_;
-            QObject::connect(action, &QAction::triggered, sheet, [sheet, chosen = value] { sheet->setOnError(chosen); });
+            QObject::connect(action, &QAction::triggered, sheet,
+                             [sheet, chosen = value] { sheet->setOnError(chosen); });
         }
     }
 

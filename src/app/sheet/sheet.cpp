@@ -9,7 +9,9 @@
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
 #include "core/db/session_statements.h"
+#include "core/sql/changed_schemas.h"
 #include "core/sql/lexer.h"
+#include "core/sql/parser.h"
 #include "core/sql/risk.h"
 #include "core/sql/secrets.h"
 #include "core/sql/statement_title.h"
@@ -24,7 +26,7 @@ constexpr std::size_t kCardsKept = 24;
 
 Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
     : QObject(parent), desk_(desk), state_(std::move(state)), script_(sql::Dialect::Sqlite) {
-    if (const auto* p = profile()) script_.setLanguage(db::dialectOf(p->engine));
+    refreshPlace();
     script_.setText(state_.text);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
@@ -47,8 +49,10 @@ Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
     });
     lookTimer_.start();
     connect(&desk_, &Desk::profilesChanged, this, [this] {
-        destroyInBackground(std::move(session_));  // the profile may lead elsewhere now
-        noteSession({});
+        const auto before = there_;
+        refreshPlace();
+        if (before == there_) return;
+        leaveSession();  // the profile may lead elsewhere now
         Q_EMIT connectionChanged();
     });
 }
@@ -65,21 +69,64 @@ void Sheet::setTitle(const QString& title) {
 
 QString Sheet::connectionId() const { return toQt(state_.connectionId); }
 
-const db::ConnectionProfile* Sheet::profile() const { return desk_.profile(toQt(state_.connectionId)); }
+void Sheet::refreshPlace() {
+    there_ = desk_.profileAt(connectionId(), state_.database);
+    if (!there_) return;
+    script_.setLanguage(db::dialectOf(there_->engine));
+    if (state_.schema.empty()) return;
+    const std::string statement = db::setSchema(there_->engine, state_.schema);
+    if (!statement.empty()) there_->onConnect += (there_->onConnect.empty() ? "" : ";\n") + statement;
+}
 
-void Sheet::setConnection(const QString& profileId) {
-    if (connectionId() == profileId) return;
-    state_.connectionId = fromQt(profileId);
+void Sheet::leaveSession() {
     destroyInBackground(std::move(session_));
     dismissHeld();
     noteSession({});
-    if (const auto* p = profile()) script_.setLanguage(db::dialectOf(p->engine));
+}
+
+/// Whether somebody must end a transaction first, which is said.
+bool Sheet::holdsOpenChanges() {
+    if (!hasOpenChanges()) return false;
+    Q_EMIT remarked(tr("This sheet has open changes. Commit them or undo them before it goes elsewhere."));
+    return true;
+}
+
+void Sheet::setConnection(const QString& profileId) {
+    if (connectionId() == profileId || holdsOpenChanges()) return;
+    state_.connectionId = fromQt(profileId);
+    state_.database.clear();
+    state_.schema.clear();
+    refreshPlace();
+    leaveSession();
     keepTimer_.start();
     Q_EMIT connectionChanged();
 }
 
+void Sheet::setDatabase(const std::string& database) {
+    const db::ConnectionProfile* own = desk_.profile(connectionId());
+    if (own == nullptr || database == there_->database || holdsOpenChanges()) return;
+    state_.database = database == own->database ? std::string() : database;
+    state_.schema.clear();
+    refreshPlace();
+    leaveSession();
+    keepTimer_.start();
+    Q_EMIT connectionChanged();
+}
+
+workspace::SheetState Sheet::likeThis() const {
+    workspace::SheetState state{.connectionId = state_.connectionId, .database = state_.database};
+    state.schema = state_.schema;
+    const auto catalog = desk_.catalog(connectionId(), state_.database).catalog;
+    const db::LineState& line = sessionState_.line;
+    const std::string& current = dialect() == sql::Dialect::MySql ? line.database : line.schema;
+    const bool isUsual =
+        catalog && !catalog->facts().searchPath.empty() && catalog->facts().searchPath.front() == current;
+    if (!current.empty()) state.schema = isUsual ? std::string() : current;
+    return state;
+}
+
 sql::CatalogViewPtr Sheet::catalogView() const {
-    const auto state = desk_.catalog(connectionId());
+    const auto state = desk_.catalog(connectionId(), state_.database);
     return state.catalog ? state.catalog->view() : std::make_shared<const sql::CatalogView>();
 }
 
@@ -299,9 +346,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         const bool wasPaused = (*card)->state() == Card::State::Paused;
         (*card)->noteFinished(summary);
         noteEnd(*card);
-        // A statement that defines something changes what there is to see.
-        const auto kind = sql::kindOf(sql::lex((*card)->statement(), dialect()));
-        if (sql::effectOf(kind) == sql::StatementEffect::Defines) desk_.loadCatalog(connectionId());
+        refreshCatalog(*card);
         if (onError_ == OnError::Ask && !wasPaused) runWaiting(false);
     });
     connect(bridge, &RunBridge::runFailed, this, [this, card](const Error& error, const db::RunSummary& summary) {
@@ -311,6 +356,16 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         noteEnd(*card);
         askAfter(*card);
     });
+}
+
+/// A statement that defines something changes what there is to see.
+void Sheet::refreshCatalog(const Card* card) {
+    const sql::SyntaxTree tree = sql::parseSingle(card->statement(), script_.language());
+    if (sql::effectOf(tree.kind) != sql::StatementEffect::Defines) return;
+    const db::LineState& line = sessionState_.line;
+    const std::string& current = dialect() == sql::Dialect::MySql ? line.database : line.schema;
+    const auto schemas = sql::changedSchemas(card->statement(), tree, current);
+    desk_.loadCatalog(connectionId(), state_.database, schemas.value_or(std::vector<std::string>{}));
 }
 
 /// A card for the next result of a statement.

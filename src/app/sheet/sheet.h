@@ -30,7 +30,14 @@ public:
     void setTitle(const QString& title);
     [[nodiscard]] QString connectionId() const;
     void setConnection(const QString& profileId);
-    [[nodiscard]] const db::ConnectionProfile* profile() const;
+    /// Goes to another database of the connection's server. Refused, with a word about it, while changes are open.
+    void setDatabase(const std::string& database);
+    /// The database, when it is not the connection's own.
+    [[nodiscard]] const std::string& database() const { return state_.database; }
+    /// Where statements run: the connection, led to this sheet's database; nullptr without a connection.
+    [[nodiscard]] const db::ConnectionProfile* profile() const { return there_ ? &*there_ : nullptr; }
+    /// What a new sheet takes over from this one: connection, database and schema.
+    [[nodiscard]] workspace::SheetState likeThis() const;
     [[nodiscard]] sql::Dialect dialect() const { return script_.dialect(); }
     [[nodiscard]] sql::CatalogViewPtr catalogView() const;
 
@@ -114,6 +121,10 @@ private:
     void runInOrder(std::vector<Statement> statements);
     void runWaiting(bool isConfirmed);
     void noteSession(const db::SessionState& state);
+    void refreshPlace();
+    void leaveSession();
+    [[nodiscard]] bool holdsOpenChanges();
+    void refreshCatalog(const Card* card);
     void askAfter(const Card* failed);
     Card* run(const Statement& statement);
     db::Session* session();
@@ -126,6 +137,7 @@ private:
     workspace::SheetState state_;
     sql::Script script_;
     QTimer keepTimer_;
+    std::optional<db::ConnectionProfile> there_;
     std::unique_ptr<db::Session> session_;
     std::vector<Card*> cards_;
     int nextNumber_ = 1;

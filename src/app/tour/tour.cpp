@@ -172,7 +172,7 @@ void Tour::addSteps() {
         tr("Read the story of a table"),
         [this] {
             find<QPushButton>(objectName::kCatalogTab)->click();
-            window_.openObject(QStringLiteral("demo-orchard"), "main", "tree");
+            window_.openObject({QStringLiteral("demo-orchard"), {}, {.schema = "main", .name = "tree"}});
         },
         {}, QStringLiteral("object"));
     step(

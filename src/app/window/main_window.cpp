@@ -153,7 +153,7 @@ void MainWindow::makeMiddle() {
     layout->addWidget(notice_);
     layout->addLayout(tabRow);
     layout->addWidget(pages_, 1);
-    connect(fresh, &QPushButton::clicked, this, [this] { openSheet(connectionInFront()); });
+    connect(fresh, &QPushButton::clicked, this, [this] { openSheetLikeThis(); });
     connect(tabs_, &QTabBar::currentChanged, this, &MainWindow::choosePage);
     connect(tabs_, &QTabBar::tabCloseRequested, this, &MainWindow::closePage);
     connect(tabs_, &QTabBar::tabMoved, this, [this](int from, int to) {
@@ -189,9 +189,9 @@ void MainWindow::makeStatusLine() {
 SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pages_->currentWidget()); }
 
 /// A sheet on a connection, brought to the front: the one that is there already, else the last one, else a new one.
-SheetPage* MainWindow::sheetOn(const QString& connectionId) {
+SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& database) {
     const auto isOnIt = [&](const SheetPage* page) {
-        return page != nullptr && page->sheet().connectionId() == connectionId;
+        return page != nullptr && page->sheet().connectionId() == connectionId && page->sheet().database() == database;
     };
     if (isOnIt(currentSheet())) return currentSheet();
     for (int i = pages_->count() - 1; i >= 0; --i) {
@@ -200,12 +200,15 @@ SheetPage* MainWindow::sheetOn(const QString& connectionId) {
         tabs_->setCurrentIndex(i);
         return page;
     }
-    return openSheet(connectionId);
+    workspace::SheetState state;
+    state.connectionId = fromQt(connectionId);
+    state.database = database;
+    return openNewSheet(std::move(state), {});
 }
 
 QString MainWindow::connectionInFront() const {
     if (const SheetPage* page = currentSheet()) return page->sheet().connectionId();
-    if (const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget())) return page->connectionId();
+    if (const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget())) return page->place().connectionId;
     return catalog_->connectionId();
 }
 
@@ -228,7 +231,7 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
     connect(&page->sheet(), &Sheet::titleChanged, this, [this, page] { refreshTab(page); });
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
         refreshTab(page);
-        if (page == currentSheet()) catalog_->chooseConnection(page->sheet().connectionId());
+        if (page == currentSheet()) catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
     connect(page, &SheetPage::remarked, this, &MainWindow::say);
@@ -244,6 +247,20 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
 
 SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& text) {
     workspace::SheetState state;
+    state.connectionId = fromQt(connectionId);
+    return openNewSheet(std::move(state), text);
+}
+
+SheetPage* MainWindow::openSheetLikeThis(const QString& text) {
+    if (SheetPage* page = currentSheet()) return openNewSheet(page->sheet().likeThis(), text);
+    workspace::SheetState state;
+    state.connectionId = fromQt(connectionInFront());
+    const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget());
+    state.database = page != nullptr ? page->place().database : catalog_->database();
+    return openNewSheet(std::move(state), text);
+}
+
+SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const QString& text) {
     state.id = db::makeProfileId();
     std::vector<QString> titles;
     for (int i = 0; i < tabs_->count(); ++i) titles.push_back(tabs_->tabText(i));
@@ -252,14 +269,13 @@ SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& tex
         title = tr("Sheet %1").arg(nextSheetNumber_++);
     } while (std::ranges::find(titles, title) != titles.end());
     state.title = fromQt(title);
-    state.connectionId = fromQt(connectionId);
     state.text = fromQt(text);
     state.caret = state.text.size();
     SheetPage* page = addSheet(std::move(state), true);
     choosePage(tabs_->currentIndex());
     page->sheet().keepNow();
     page->editor()->setFocus();
-    const auto* p = desk_.profile(connectionId);
+    const auto* p = page->sheet().profile();
     if (p != nullptr) say(tr("New sheet on %1").arg(toQt(p->name)));
     return page;
 }
@@ -278,25 +294,29 @@ void MainWindow::openFile(const QString& path) {
         this, [path = fromQt(path)] { return base::readFile(path); },
         [this, path](const Result<std::string>& content) {
             if (!content) return raiseNotice(toQt(content.error()));
-            SheetPage* page = openSheet(connectionInFront(), toQt(*content));
+            SheetPage* page = openSheetLikeThis(toQt(*content));
             page->sheet().setTitle(QFileInfo(path).completeBaseName());
         });
 }
 
-void MainWindow::openObject(const QString& connectionId, const std::string& schema, const std::string& relation) {
+void MainWindow::openObject(const ObjectPlace& wanted) {
+    ObjectPlace place = wanted;
+    const auto catalog = desk_.catalog(place.connectionId, place.database).catalog;
+    if (const auto* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
+        relation != nullptr && place.object.kind <= db::ObjectKind::VirtualTable) {
+        place.object = {.kind = relation->kind, .schema = relation->schema, .name = relation->name};
+    }
     for (int i = 0; i < pages_->count(); ++i) {
         const auto* page = qobject_cast<ObjectPage*>(pages_->widget(i));
-        const bool isIt = page != nullptr && page->connectionId() == connectionId && page->schema() == schema &&
-                          page->relationName() == relation;
-        if (isIt) return tabs_->setCurrentIndex(i);
+        if (page != nullptr && page->place() == place) return tabs_->setCurrentIndex(i);
     }
-    catalog_->chooseConnection(connectionId);
-    catalog_->chooseRelation(schema, relation);
-    auto* page = new ObjectPage(desk_, connectionId, schema, relation, pages_);
+    catalog_->choosePlace(place.connectionId, place.database);
+    catalog_->chooseObject(place.object);
+    auto* page = new ObjectPage(desk_, place, pages_);
     connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
     connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
-    const int index = addPage(page, toQt(relation));
-    tabs_->setTabIcon(index, QIcon(QStringLiteral(":/icons/table.svg")));
+    const int index = addPage(page, toQt(place.object.name));
+    tabs_->setTabIcon(index, iconOf(place.object.kind));
     tabs_->setTabData(index, Theme::current().colour("card"));
     tabs_->setCurrentIndex(index);
     page->setFocus();
@@ -341,7 +361,7 @@ void MainWindow::choosePage(int index) {
     const bool isConnections = pages_->currentWidget() == connections_;
     leftColumn_->setVisible(desk_.settings().isLeftColumnShown && !isConnections);
     if (page != nullptr) {
-        catalog_->chooseConnection(page->sheet().connectionId());
+        catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
         ledger_->setConnection(page->sheet().connectionId());
         const QModelIndex current = page->result()->grid()->currentIndex();
         followCell(page, current.row(), current.column());
@@ -384,13 +404,14 @@ void MainWindow::closePage(int index) {
     say(words);
 }
 
-void MainWindow::showFirstRows(const QString& connectionId, const std::string& schema, const std::string& relation) {
-    const auto* p = desk_.profile(connectionId);
+void MainWindow::showFirstRows(const ObjectPlace& place) {
+    const auto* p = desk_.profile(place.connectionId);
     if (p == nullptr) return;
     const sql::Dialect dialect = db::dialectOf(p->engine);
+    const std::string& schema = place.object.schema;
     const std::string qualified = (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") +
-                                  sql::quotedName(relation, dialect);
-    SheetPage* page = sheetOn(connectionId);
+                                  sql::quotedName(place.object.name, dialect);
+    SheetPage* page = sheetOn(place.connectionId, place.database);
     page->appendStatement("SELECT * FROM " + qualified);
     page->runAtCaret();
 }

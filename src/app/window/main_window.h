@@ -29,7 +29,9 @@ public:
 
     /// A sheet on a connection, in front, ready to type.
     SheetPage* openSheet(const QString& connectionId, const QString& text = {});
-    void openObject(const QString& connectionId, const std::string& schema, const std::string& relation);
+    /// A new sheet where the one in front is: its connection, database and schema.
+    SheetPage* openSheetLikeThis(const QString& text = {});
+    void openObject(const ObjectPlace& place);
     void openFile(const QString& path);
     void showConnections();
     void chooseTheme(const QString& name);
@@ -47,7 +49,8 @@ private:
     void makeStatusLine();
     void makeMenus();
     QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
-    SheetPage* sheetOn(const QString& connectionId);
+    SheetPage* sheetOn(const QString& connectionId, const std::string& database = {});
+    SheetPage* openNewSheet(workspace::SheetState state, const QString& text);
     void restoreSheets();
     void reopenSheet();
     SheetPage* addSheet(workspace::SheetState state, bool isInFront);
@@ -60,7 +63,7 @@ private:
     void showLeftPage(int page);
     void say(const QString& text);
     void raiseNotice(const QString& text);
-    void showFirstRows(const QString& connectionId, const std::string& schema, const std::string& relation);
+    void showFirstRows(const ObjectPlace& place);
     void followCell(SheetPage* page, int row, int column);
     void refreshStatus();
     void goToNextPart();

@@ -56,14 +56,14 @@ void MainWindow::makeMenus() {
         connections_->makeNew();
     });
     addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5),
-              [this] { desk_.loadCatalog(catalog_->connectionId()); });
+              [this] { desk_.loadCatalog(catalog_->connectionId(), catalog_->database()); });
     addAction(connection, tr("Find in the catalog"), QKeySequence(tr("Ctrl+Shift+F")), [this] {
         showLeftPage(0);
         catalog_->focusFind();
     });
 
     QMenu* sheet = menuBar()->addMenu(tr("Sheet"));
-    addAction(sheet, tr("New sheet"), QKeySequence(tr("Ctrl+T")), [this] { openSheet(connectionInFront()); });
+    addAction(sheet, tr("New sheet"), QKeySequence(tr("Ctrl+T")), [this] { openSheetLikeThis(); });
     addAction(sheet, tr("Open a file…"), QKeySequence(tr("Ctrl+O")), [this] {
         auto* dialog = new QFileDialog(this, tr("Open a file"), QString(), tr("SQL files (*.sql);;All files (*)"));
         dialog->setAttribute(Qt::WA_DeleteOnClose);
@@ -172,9 +172,12 @@ std::vector<Reachable> MainWindow::everything() {
         const QString id = toQt(p.id);
         const auto state = desk_.catalog(id);
         if (state.catalog) {
-            for (const auto& r : state.catalog->relations()) {
-                all.push_back({toQt(r.name), toQt(db::relationKindName(r.kind)), toQt(p.name),
-                               [this, id, schema = r.schema, relation = r.name] { openObject(id, schema, relation); }});
+            for (const db::CatalogRelation* r : state.catalog->relations()) {
+                all.push_back(
+                    {toQt(r->name), toQt(db::kindName(r->kind)), toQt(p.name),
+                     [this, id, object = db::ObjectName{.kind = r->kind, .schema = r->schema, .name = r->name}] {
+                         openObject({id, {}, object});
+                     }});
             }
         }
         all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),

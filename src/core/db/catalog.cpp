@@ -1,17 +1,45 @@
 #include "core/db/catalog.h"
 
 #include <algorithm>
+#include <array>
+#include <utility>
 
 #include "core/base/text.h"
 
 namespace pantry::db {
 namespace {
 
+/// With more schemas than these, only those of the search path are read unasked.
+constexpr std::size_t kFewSchemas = 24;
+
+struct KindWords {
+    std::string_view name;
+    std::string_view heading;
+};
+constexpr std::array<KindWords, 11> kKinds{{{"table", "Tables"},
+                                            {"view", "Views"},
+                                            {"materialised view", "Materialised views"},
+                                            {"foreign table", "Foreign tables"},
+                                            {"virtual table", "Virtual tables"},
+                                            {"sequence", "Sequences"},
+                                            {"function", "Functions"},
+                                            {"procedure", "Procedures"},
+                                            {"aggregate", "Aggregates"},
+                                            {"type", "Types"},
+                                            {"event", "Events"}}};
+
+std::string keyOf(std::string_view schema, std::string_view name) {
+    std::string key(schema);
+    key += '\0';
+    return key.append(name);
+}
+
 sql::RelationFact factOf(const CatalogRelation& relation) {
     sql::RelationFact fact{.schema = relation.schema,
                            .name = relation.name,
-                           .isView = relation.kind == RelationKind::View,
+                           .isView = isViewKind(relation.kind),
                            .rowEstimate = relation.rowEstimate};
+    fact.columns.reserve(relation.columns.size());
     for (const CatalogColumn& c : relation.columns) {
         fact.columns.push_back({c.name, c.typeName, c.keyPosition > 0, c.isNullable});
     }
@@ -21,7 +49,36 @@ sql::RelationFact factOf(const CatalogRelation& relation) {
     return fact;
 }
 
+std::uint64_t bytesOf(const std::string& text) {
+    constexpr std::size_t kInPlace = 15;
+    return text.size() > kInPlace ? text.capacity() + 1 : 0;
+}
+
+std::uint64_t bytesOf(const CatalogRelation& r) {
+    std::uint64_t sum =
+        bytesOf(r.schema) + bytesOf(r.name) + bytesOf(r.comment) + r.columns.capacity() * sizeof(CatalogColumn) +
+        r.foreignKeys.capacity() * sizeof(CatalogForeignKey) + r.indexes.capacity() * sizeof(CatalogIndex) +
+        r.constraints.capacity() * sizeof(CatalogConstraint);
+    for (const CatalogColumn& c : r.columns) {
+        sum += bytesOf(c.name) + bytesOf(c.typeName) + bytesOf(c.defaultValue.value_or("")) + bytesOf(c.comment);
+    }
+    for (const CatalogForeignKey& k : r.foreignKeys) sum += 2 * k.columns.capacity() * sizeof(std::string);
+    for (const CatalogIndex& i : r.indexes) sum += bytesOf(i.name) + i.columns.capacity() * sizeof(std::string);
+    return sum;
+}
+
 }  // namespace
+
+std::string_view kindName(ObjectKind kind) { return kKinds[static_cast<std::size_t>(kind)].name; }
+std::string_view kindHeading(ObjectKind kind) { return kKinds[static_cast<std::size_t>(kind)].heading; }
+
+std::optional<ObjectKind> kindFromName(std::string_view name) {
+    const auto found = std::ranges::find(kKinds, name, &KindWords::name);
+    if (found == kKinds.end()) return std::nullopt;
+    return static_cast<ObjectKind>(found - kKinds.begin());
+}
+
+bool isViewKind(ObjectKind kind) { return kind == ObjectKind::View || kind == ObjectKind::MaterializedView; }
 
 const CatalogColumn* CatalogRelation::column(std::string_view columnName) const {
     const auto found = std::ranges::find_if(
@@ -38,40 +95,95 @@ const CatalogForeignKey* CatalogRelation::foreignKeyOf(std::string_view columnNa
     return nullptr;
 }
 
-Catalog::Catalog(std::string serverVersion, std::vector<std::string> schemas, std::vector<CatalogRelation> relations)
-    : serverVersion_(std::move(serverVersion)), schemas_(std::move(schemas)), relations_(std::move(relations)) {
-    std::vector<sql::RelationFact> facts;
-    facts.reserve(relations_.size());
-    for (const CatalogRelation& relation : relations_) facts.push_back(factOf(relation));
-    view_ = std::make_shared<const sql::CatalogView>(std::move(facts), schemas_);
+Catalog::Catalog(CatalogFacts facts, std::vector<CatalogSchemaPtr> schemas)
+    : facts_(std::move(facts)), schemas_(std::move(schemas)) {
+    std::vector<sql::RelationFact> relationFacts;
+    for (const CatalogSchemaPtr& schema : schemas_) {
+        for (const CatalogRelation& relation : schema->relations) {
+            relations_.push_back(&relation);
+            relationFacts.push_back(factOf(relation));
+            exact_.emplace(keyOf(relation.schema, relation.name), &relation);
+        }
+    }
+    view_ = std::make_shared<const sql::CatalogView>(std::move(relationFacts), facts_.searchPath);
+    for (const CatalogRelation* relation : relations_) {
+        for (const CatalogForeignKey& key : relation->foreignKeys) {
+            const CatalogRelation* target = find(key.schema.empty() ? relation->schema : key.schema, key.relation);
+            if (target != nullptr) references_[target].push_back({relation, &key});
+        }
+    }
+}
+
+const CatalogSchema* Catalog::schema(std::string_view name) const {
+    const auto found = std::ranges::find_if(schemas_, [&](const CatalogSchemaPtr& s) { return s->name == name; });
+    return found == schemas_.end() ? nullptr : found->get();
 }
 
 const CatalogRelation* Catalog::find(std::string_view schema, std::string_view name) const {
-    const sql::RelationFact* fact = view_->find(schema, name);
-    if (fact == nullptr) return nullptr;
-    return &relations_[static_cast<std::size_t>(fact - view_->relations().data())];
-}
-
-std::vector<Catalog::Reference> Catalog::referencesTo(const CatalogRelation& relation) const {
-    std::vector<Reference> references;
-    for (const CatalogRelation& other : relations_) {
-        for (const CatalogForeignKey& key : other.foreignKeys) {
-            const bool sameSchema =
-                key.schema.empty() ? other.schema == relation.schema : key.schema == relation.schema;
-            if (sameSchema && base::equalsIgnoringCase(key.relation, relation.name))
-                references.push_back({&other, &key});
+    if (schema.empty()) {
+        for (const std::string& candidate : facts_.searchPath) {
+            if (const CatalogRelation* relation = find(candidate, name)) return relation;
         }
+        return nullptr;
     }
-    return references;
+    if (const auto found = exact_.find(keyOf(schema, name)); found != exact_.end()) return found->second;
+    const sql::RelationFact* fact = view_->find(schema, name);
+    return fact == nullptr ? nullptr : relations_[static_cast<std::size_t>(fact - view_->relations().data())];
 }
 
-std::string_view relationKindName(RelationKind kind) {
-    switch (kind) {
-        case RelationKind::Table: return "table";
-        case RelationKind::View: return "view";
-        case RelationKind::VirtualTable: break;
+const CatalogObject* Catalog::findObject(std::string_view schema, std::string_view name,
+                                         std::string_view signature) const {
+    const CatalogSchema* holder = this->schema(schema);
+    if (holder == nullptr) return nullptr;
+    const auto found = std::ranges::find_if(
+        holder->objects, [&](const CatalogObject& o) { return o.name == name && o.signature == signature; });
+    return found == holder->objects.end() ? nullptr : &*found;
+}
+
+const std::vector<Catalog::Reference>& Catalog::referencesTo(const CatalogRelation& relation) const {
+    static const std::vector<Reference> kNone;
+    const auto found = references_.find(&relation);
+    return found == references_.end() ? kNone : found->second;
+}
+
+std::uint64_t Catalog::memoryBytes() const {
+    std::uint64_t sum = 0;
+    for (const CatalogSchemaPtr& schema : schemas_) {
+        sum +=
+            schema->relations.capacity() * sizeof(CatalogRelation) + schema->objects.capacity() * sizeof(CatalogObject);
+        for (const CatalogRelation& relation : schema->relations) sum += bytesOf(relation);
     }
-    return "virtual table";
+    return sum;
+}
+
+std::vector<std::string> schemasToRead(const CatalogRequest& request, const std::vector<CatalogSchema>& named,
+                                       const std::vector<std::string>& searchPath) {
+    if (!request.schemas.empty()) return request.schemas;
+    std::vector<std::string> wanted;
+    const auto users = std::ranges::count(named, false, &CatalogSchema::isOwn);
+    for (const CatalogSchema& schema : named) {
+        const CatalogSchema* before = request.known ? request.known->schema(schema.name) : nullptr;
+        const bool isNear = static_cast<std::size_t>(users) <= kFewSchemas ||
+                            std::ranges::find(searchPath, schema.name) != searchPath.end();
+        if ((before != nullptr && before->isLoaded) || (!schema.isOwn && isNear)) wanted.push_back(schema.name);
+    }
+    return wanted;
+}
+
+CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known) {
+    std::vector<CatalogSchemaPtr> schemas;
+    for (CatalogSchema& schema : read) {
+        const auto isIt = [&](const CatalogSchemaPtr& s) { return s->name == schema.name; };
+        if (!schema.isLoaded && known) {
+            const auto before = std::ranges::find_if(known->schemas(), isIt);
+            if (before != known->schemas().end() && (*before)->isLoaded) {
+                schemas.push_back(*before);
+                continue;
+            }
+        }
+        schemas.push_back(std::make_shared<const CatalogSchema>(std::move(schema)));
+    }
+    return std::make_shared<const Catalog>(std::move(facts), std::move(schemas));
 }
 
 }  // namespace pantry::db

@@ -123,7 +123,7 @@ void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
     }
     std::size_t relations = 0;
     const bool isRead = tryOne("Read the catalog", [&]() -> Status {
-        auto catalog = link.loadCatalog(cancellation);
+        auto catalog = link.loadCatalog({}, cancellation);
         if (!catalog) return catalog.error();
         relations = (*catalog)->relations().size();
         return {};

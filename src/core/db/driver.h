@@ -102,7 +102,10 @@ public:
     /// Tells what the server said while nothing ran, without waiting.
     virtual void readNotices(RowSink& /*sink*/) {}
 
-    virtual Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) = 0;
+    virtual Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) = 0;
+
+    /// The statements that make an object. Errors: NotFound, and those of the server.
+    virtual Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) = 0;
 
     /// Engine and version for people: SQLite 3.40.
     [[nodiscard]] virtual std::string serverVersion() = 0;

@@ -199,12 +199,52 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
     return RunHandle(state);
 }
 
-void Session::loadCatalog(std::function<void(Result<CatalogPtr>)> callback) {
-    worker_.post([this, callback = std::move(callback)] {
-        auto opened = link(closing_, nullptr);
-        callback(opened ? (*opened)->loadCatalog(closing_) : Result<CatalogPtr>(opened.error()));
+/// Work of our own on the line, which can be stopped like a run.
+template <class Value>
+RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Cancellation&)> work,
+                        std::function<void(Result<Value>)> callback) {
+    auto state = std::make_shared<RunHandle::State>();
+    {
+        const std::lock_guard lock(mutex_);
+        runs_.push_back(state);
+    }
+    worker_.post([this, state, work = std::move(work), callback = std::move(callback)] {
+        if (closing_.isRequested()) state->cancellation.request();
+        auto opened = link(state->cancellation, nullptr);
+        {
+            const std::lock_guard lock(state->mutex);
+            state->link = opened ? *opened : nullptr;
+        }
+        Result<Value> value = opened ? work(**opened, state->cancellation) : Result<Value>(opened.error());
+        {
+            const std::lock_guard lock(state->mutex);
+            state->link = nullptr;
+        }
         lastUse_ = Clock::now();
+        {
+            const std::lock_guard lock(mutex_);
+            std::erase(runs_, state);
+        }
+        if (!value && state->cancellation.isRequested()) value = stopped();
+        callback(std::move(value));
     });
+    return RunHandle(state);
+}
+
+RunHandle Session::loadCatalog(CatalogRequest request, std::function<void(Result<CatalogPtr>)> callback) {
+    return read<CatalogPtr>(
+        [request = std::move(request)](EngineLink& line, const base::Cancellation& cancellation) {
+            return line.loadCatalog(request, cancellation);
+        },
+        std::move(callback));
+}
+
+RunHandle Session::readDefinition(ObjectName object, std::function<void(Result<Definition>)> callback) {
+    return read<Definition>(
+        [object = std::move(object)](EngineLink& line, const base::Cancellation& cancellation) {
+            return line.definition(object, cancellation);
+        },
+        std::move(callback));
 }
 
 void Session::closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback) {

@@ -120,8 +120,11 @@ public:
     /// Runs a statement. A paused run before it is ended: a line reads one result at a time.
     RunHandle execute(RunRequest request, std::shared_ptr<RunObserver> observer);
 
-    /// Loads the catalog and calls back once.
-    void loadCatalog(std::function<void(Result<CatalogPtr>)> callback);
+    /// Loads the catalog and calls back once; the handle can stop it.
+    RunHandle loadCatalog(CatalogRequest request, std::function<void(Result<CatalogPtr>)> callback);
+
+    /// Reads the statements that make an object and calls back once; the handle can stop it.
+    RunHandle readDefinition(ObjectName object, std::function<void(Result<Definition>)> callback);
 
     /// Whether a change begins a transaction that stays open until somebody ends it. Holds from the next run on.
     void setCommitsByHand(bool byHand) { commitsByHand_ = byHand; }
@@ -147,6 +150,9 @@ private:
     [[nodiscard]] std::string lossOf(const SessionState& state) const;
     void publish(const SessionState& state);
     void run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer);
+    template <class Value>
+    RunHandle read(std::function<Result<Value>(EngineLink&, const base::Cancellation&)> work,
+                   std::function<void(Result<Value>)> callback);
 
     ConnectionProfile profile_;
     std::optional<std::string> password_;

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/file.h"
+#include "core/db/catalog.h"
 #include "core/workspace/json_file.h"
 
 namespace pantry::workspace {
@@ -22,17 +23,20 @@ void forEachIn(const json& object, const char* name, Take take) {
     }
 }
 
-sql::RelationFact relationFrom(const json& object) {
+std::optional<sql::RelationFact> relationFrom(const json& object) {
     sql::RelationFact relation;
     relation.schema = memberOr<std::string>(object, "schema", "");
     relation.name = memberOr<std::string>(object, "name", "");
-    relation.isView = memberOr<std::string>(object, "kind", "table") != "table";
+    const auto kind = db::kindFromName(memberOr<std::string>(object, "kind", "table"));
+    if (kind && *kind > db::ObjectKind::VirtualTable) return std::nullopt;  // nothing to read from
+    relation.isView = kind && db::isViewKind(*kind);
     if (const auto rows = object.find("rows"); rows != object.end() && rows->is_number()) {
         relation.rowEstimate = rows->get<std::int64_t>();
     }
     forEachIn(object, "columns", [&](const json& column) {
-        relation.columns.push_back({memberOr<std::string>(column, "name", ""), memberOr<std::string>(column, "type", ""),
-                                    memberOr(column, "key", 0) > 0, memberOr(column, "nullable", true)});
+        relation.columns.push_back({memberOr<std::string>(column, "name", ""),
+                                    memberOr<std::string>(column, "type", ""), memberOr(column, "key", 0) > 0,
+                                    memberOr(column, "nullable", true)});
     });
     forEachIn(object, "foreignKeys", [&](const json& key) {
         relation.foreignKeys.push_back({textsIn(key, "columns"), memberOr<std::string>(key, "schema", ""),
@@ -64,7 +68,8 @@ Result<sql::CatalogViewPtr> readCatalogFile(const std::filesystem::path& path) {
     }
     std::vector<sql::RelationFact> relations;
     for (const json& element : document) {
-        if (element.is_object()) relations.push_back(relationFrom(element));
+        if (!element.is_object()) continue;
+        if (auto relation = relationFrom(element)) relations.push_back(std::move(*relation));
     }
     std::vector<std::string> searchPath = searchPathOf(relations);
     return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>(std::move(relations), std::move(searchPath)));

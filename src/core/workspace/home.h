@@ -14,6 +14,7 @@ struct Home {
     std::filesystem::path state;   ///< logs
 
     [[nodiscard]] std::filesystem::path connectionsFile() const { return config / "connections.json"; }
+    [[nodiscard]] std::filesystem::path catalogChoicesFile() const { return config / "catalog.json"; }
     [[nodiscard]] std::filesystem::path settingsFile() const { return config / "settings.json"; }
     [[nodiscard]] std::filesystem::path ledgerFile() const { return data / "ledger.db"; }
     [[nodiscard]] std::filesystem::path sheetsFolder() const { return data / "sheets"; }

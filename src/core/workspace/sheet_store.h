@@ -14,7 +14,9 @@ namespace pantry::workspace {
 struct SheetState {
     std::string id;
     std::string title;
-    std::string connectionId;  ///< empty while none is chosen
+    std::string connectionId;   ///< empty while none is chosen
+    std::string database = {};  ///< one other than the connection's own
+    std::string schema = {};    ///< where names are looked for first, when it was chosen for this sheet
     std::string text;
     std::size_t caret = 0;  ///< byte offset
     double position = 0;    ///< among the open sheets; smaller stands further left

@@ -51,6 +51,16 @@ private:
     db::Session session_;
 };
 
+/// The servers of a test program: started once, on first use, for all its tests.
+inline demo::PostgresServer& sharedPostgres() {
+    static demo::PostgresServer server;
+    return server;
+}
+inline demo::MariaDbServer& sharedMariaDb() {
+    static demo::MariaDbServer server;
+    return server;
+}
+
 inline db::ConnectionProfile profileFor(const demo::PostgresServer& server, const std::string& database = "postgres") {
     db::ConnectionProfile profile{.id = "pg", .name = "records", .engine = db::Engine::Postgres};
     profile.host = server.folder();

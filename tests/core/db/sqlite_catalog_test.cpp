@@ -10,7 +10,7 @@ namespace {
 Result<CatalogPtr> catalogOf(const ConnectionProfile& profile) {
     Session session(profile, std::nullopt);
     std::promise<Result<CatalogPtr>> promise;
-    session.loadCatalog([&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    session.loadCatalog({}, [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
     return promise.get_future().get();
 }
 
@@ -19,6 +19,13 @@ protected:
     CatalogPtr load(const std::string& script) {
         test::runScript(folder_ / "a.db", script);
         return catalogOf(test::profileOf(folder_ / "a.db")).value();
+    }
+    std::string definitionOf(const std::string& name) {
+        Session session(test::profileOf(folder_ / "a.db"), std::nullopt);
+        std::promise<Result<Definition>> promise;
+        session.readDefinition({.schema = "main", .name = name},
+                               [&](Result<Definition> d) { promise.set_value(std::move(d)); });
+        return promise.get_future().get().value().whole();
     }
     test::TemporaryFolder folder_;
 };
@@ -62,9 +69,11 @@ TEST_F(SqliteCatalogTest, ReadsIndexesTriggersViewsAndDefinitions) {
     EXPECT_EQ(t->indexes[0].columns, (std::vector<std::string>{"b", "(expression)"}));
     EXPECT_TRUE(t->indexes[0].isUnique && t->indexes[0].isPartial);
     EXPECT_EQ(t->triggers.at(0).name, "g");
-    EXPECT_EQ(catalog->find("", "v")->kind, RelationKind::View);
+    EXPECT_EQ(catalog->find("", "v")->kind, ObjectKind::View);
     EXPECT_EQ(catalog->find("", "v")->columns.at(0).name, "x");
-    EXPECT_EQ(t->definition, "CREATE TABLE t (a, b)");
+    EXPECT_EQ(definitionOf("t"),
+              "CREATE TABLE t (a, b);\nCREATE UNIQUE INDEX i ON t (b, lower(a)) WHERE a > 1;\n"
+              "CREATE TRIGGER g AFTER DELETE ON t BEGIN SELECT 1; END;\n");
 }
 
 TEST_F(SqliteCatalogTest, EstimatesRowsWithAndWithoutStatistics) {

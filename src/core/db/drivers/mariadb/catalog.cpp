@@ -1,11 +1,12 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdlib>
 #include <functional>
 #include <unordered_map>
 
 #include "core/base/text.h"
-#include "core/db/connecting.h"
+#include "core/db/catalog_parts.h"
 #include "core/db/drivers/mariadb/link.h"
 #include "core/sql/lexer.h"
 
@@ -14,25 +15,38 @@ namespace {
 
 constexpr std::string_view kOwnSchemas = "('information_schema', 'performance_schema', 'mysql', 'sys')";
 
-/// Reads everything in six queries, however much there is.
+using Texts = std::vector<std::optional<std::string>>;
+
+ObjectKind relationKind(const std::string& tableType) {
+    if (tableType.find("VIEW") != std::string::npos) return ObjectKind::View;
+    return tableType == "SEQUENCE" ? ObjectKind::Sequence : ObjectKind::Table;
+}
+
+/// Reads the schemas that are wanted in nine queries, however much there is in them. The server shows only what the
+/// user may see.
 class CatalogReader {
 public:
-    CatalogReader(MariaDbLink& link, const base::Cancellation& cancellation)
-        : link_(link), cancellation_(cancellation) {}
+    CatalogReader(MariaDbLink& link, const CatalogRequest& request, const base::Cancellation& cancellation)
+        : link_(link), request_(request), cancellation_(cancellation) {}
 
     Result<CatalogPtr> read(const std::string& serverVersion) {
-        for (const auto step :
-             {&CatalogReader::schemas, &CatalogReader::relations, &CatalogReader::views, &CatalogReader::columns,
-              &CatalogReader::foreignKeys, &CatalogReader::indexes, &CatalogReader::triggers}) {
-            if (cancellation_.isRequested()) return stopped();
-            if (Status status = (this->*step)(); !status) return status.error();
+        facts_.serverVersion = serverVersion;
+        std::string problem;
+        const std::vector<CatalogPart> parts{
+            {"schemas", [this] { return schemas(); }, true},   {"tables", [this] { return relations(); }, true},
+            {"columns", [this] { return columns(); }},         {"foreign keys", [this] { return foreignKeys(); }},
+            {"constraints", [this] { return constraints(); }}, {"indexes", [this] { return indexes(); }},
+            {"triggers", [this] { return triggers(); }},       {"routines", [this] { return routines(); }},
+            {"events", [this] { return events(); }},
+        };
+        if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
+        for (CatalogSchema& schema : schemas_) {
+            if (schema.isLoaded) schema.problem = problem;
         }
-        return std::make_shared<const Catalog>(serverVersion, std::move(schemas_), std::move(relations_));
+        return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known);
     }
 
 private:
-    using Texts = std::vector<std::optional<std::string>>;
-
     Status forEach(const std::string& query, std::size_t width, const std::function<void(const Texts&)>& take) {
         return link_.ask(query, [&](MYSQL_ROW row, const unsigned long* lengths) {
             Texts texts(width);
@@ -44,57 +58,77 @@ private:
     }
 
     CatalogRelation* find(const Texts& row) {
-        const auto found = index_.find(row[0].value_or("") + "." + row[1].value_or(""));
-        return found == index_.end() ? nullptr : &relations_[found->second];
+        const auto found = index_.find(row[0].value_or("") + '\0' + row[1].value_or(""));
+        if (found == index_.end()) return nullptr;
+        return &schemas_[found->second.first].relations[found->second.second];
+    }
+    CatalogSchema* schemaOf(const Texts& row) {
+        const auto found = schemaIndex_.find(row[0].value_or(""));
+        return found == schemaIndex_.end() ? nullptr : &schemas_[found->second];
     }
 
-    /// The one where names are looked for without a schema comes first.
+    /// The one where names are looked for without a schema comes first, the engine's own last.
     Status schemas() {
-        return forEach(fmt::format("SELECT schema_name FROM information_schema.schemata WHERE schema_name NOT IN {} "
-                                   "ORDER BY schema_name <> COALESCE(DATABASE(), ''), schema_name",
-                                   kOwnSchemas),
-                       1, [this](const Texts& row) { schemas_.push_back(row[0].value_or("")); });
+        const Status status = forEach(fmt::format("SELECT schema_name, schema_name IN {0}, schema_name = DATABASE() "
+                                                  "FROM information_schema.schemata ORDER BY schema_name IN {0}, "
+                                                  "schema_name <> COALESCE(DATABASE(), ''), schema_name",
+                                                  kOwnSchemas),
+                                      3, [this](const Texts& row) {
+                                          schemas_.push_back({.name = row[0].value_or(""), .isOwn = row[1] == "1"});
+                                          if (row[2] == "1") facts_.searchPath.push_back(schemas_.back().name);
+                                      });
+        if (!status) return status;
+        const std::vector<std::string> wanted = schemasToRead(request_, schemas_, facts_.searchPath);
+        for (std::size_t i = 0; i < schemas_.size(); ++i) {
+            if (std::ranges::find(wanted, schemas_[i].name) == wanted.end()) continue;
+            schemas_[i].isLoaded = true;
+            schemaIndex_[schemas_[i].name] = i;
+            wanted_ += (wanted_.empty() ? "" : ",") + sql::quotedString(schemas_[i].name, sql::Dialect::MySql);
+        }
+        if (wanted_.empty()) wanted_ = "''";
+        return {};
     }
 
     Status relations() {
         return forEach(
-            fmt::format("SELECT table_schema, table_name, table_type, table_rows, table_comment "
-                        "FROM information_schema.tables WHERE table_schema NOT IN {} ORDER BY lower(table_name)",
-                        kOwnSchemas),
-            5, [this](const Texts& row) {
-                CatalogRelation relation{.schema = row[0].value_or(""), .name = row[1].value_or("")};
-                const bool isView = row[2].value_or("").find("VIEW") != std::string::npos;
-                relation.kind = isView ? RelationKind::View : RelationKind::Table;
-                if (!isView && row[3]) relation.rowEstimate = std::atoll(row[3]->c_str());
-                if (!isView) relation.comment = row[4].value_or("");
-                index_[relation.schema + "." + relation.name] = relations_.size();
-                relations_.push_back(std::move(relation));
+            fmt::format("SELECT table_schema, table_name, table_type, table_rows, table_comment, "
+                        "data_length + index_length FROM information_schema.tables WHERE table_schema IN ({}) "
+                        "ORDER BY lower(table_name), table_name",
+                        wanted_),
+            6, [this](const Texts& row) {
+                CatalogSchema* schema = schemaOf(row);
+                if (schema == nullptr) return;
+                const ObjectKind kind = relationKind(row[2].value_or(""));
+                if (kind == ObjectKind::Sequence) {
+                    schema->objects.push_back({.schema = schema->name, .name = row[1].value_or(""), .kind = kind});
+                    return;
+                }
+                CatalogRelation relation{.schema = schema->name, .name = row[1].value_or(""), .kind = kind};
+                if (kind == ObjectKind::Table) {
+                    if (row[3]) relation.rowEstimate = std::atoll(row[3]->c_str());
+                    if (row[5]) relation.sizeEstimate = std::atoll(row[5]->c_str());
+                    relation.comment = row[4].value_or("");
+                } else if (row[4] && *row[4] != "VIEW") {
+                    relation.problem = *row[4];  // the server tells here what is wrong with a view
+                }
+                index_[schema->name + '\0' + relation.name] = {schemaIndex_.at(schema->name), schema->relations.size()};
+                schema->relations.push_back(std::move(relation));
             });
-    }
-
-    Status views() {
-        return forEach(fmt::format("SELECT table_schema, table_name, view_definition FROM information_schema.views "
-                                   "WHERE table_schema NOT IN {}",
-                                   kOwnSchemas),
-                       3, [this](const Texts& row) {
-                           CatalogRelation* relation = find(row);
-                           if (relation == nullptr || !row[2] || row[2]->empty()) return;
-                           relation->definition = fmt::format("CREATE VIEW {} AS\n{}", quoted(relation->name), *row[2]);
-                       });
     }
 
     Status columns() {
         return forEach(
             fmt::format("SELECT table_schema, table_name, column_name, column_type, is_nullable, column_default, "
-                        "generation_expression, column_comment FROM information_schema.columns "
-                        "WHERE table_schema NOT IN {} ORDER BY table_schema, table_name, ordinal_position",
-                        kOwnSchemas),
-            8, [this](const Texts& row) {
+                        "generation_expression, column_comment, extra FROM information_schema.columns "
+                        "WHERE table_schema IN ({}) ORDER BY table_schema, table_name, ordinal_position",
+                        wanted_),
+            9, [this](const Texts& row) {
                 CatalogRelation* relation = find(row);
                 if (relation == nullptr) return;
                 CatalogColumn column{.name = row[2].value_or(""), .typeName = row[3].value_or("")};
                 column.isNullable = row[4] == "YES";
                 if (row[5] && *row[5] != "NULL") column.defaultValue = row[5];
+                if (row[8] == "auto_increment") column.defaultValue = "auto_increment";
                 column.isGenerated = row[6] && !row[6]->empty();
                 column.comment = row[7].value_or("");
                 relation->columns.push_back(std::move(column));
@@ -109,9 +143,9 @@ private:
                         "JOIN information_schema.referential_constraints r "
                         "ON r.constraint_schema = k.constraint_schema AND r.constraint_name = k.constraint_name "
                         "AND r.table_name = k.table_name "
-                        "WHERE k.referenced_table_name IS NOT NULL AND k.table_schema NOT IN {} "
+                        "WHERE k.referenced_table_name IS NOT NULL AND k.table_schema IN ({}) "
                         "ORDER BY k.table_schema, k.table_name, k.constraint_name, k.ordinal_position",
-                        kOwnSchemas),
+                        wanted_),
             9, [this](const Texts& row) {
                 CatalogRelation* relation = find(row);
                 if (relation == nullptr) return;
@@ -128,12 +162,25 @@ private:
             });
     }
 
+    Status constraints() {
+        return forEach(fmt::format("SELECT constraint_schema, table_name, constraint_name, check_clause "
+                                   "FROM information_schema.check_constraints WHERE constraint_schema IN ({}) "
+                                   "ORDER BY constraint_schema, table_name, constraint_name",
+                                   wanted_),
+                       4, [this](const Texts& row) {
+                           if (CatalogRelation* relation = find(row)) {
+                               relation->constraints.push_back(
+                                   {row[2].value_or(""), fmt::format("CHECK ({})", row[3].value_or(""))});
+                           }
+                       });
+    }
+
     Status indexes() {
         return forEach(
             fmt::format("SELECT table_schema, table_name, index_name, non_unique, column_name, seq_in_index "
-                        "FROM information_schema.statistics WHERE table_schema NOT IN {} "
+                        "FROM information_schema.statistics WHERE table_schema IN ({}) "
                         "ORDER BY table_schema, table_name, index_name <> 'PRIMARY', index_name, seq_in_index",
-                        kOwnSchemas),
+                        wanted_),
             6, [this](const Texts& row) {
                 CatalogRelation* relation = find(row);
                 if (relation == nullptr) return;
@@ -153,8 +200,8 @@ private:
     Status triggers() {
         return forEach(fmt::format("SELECT event_object_schema, event_object_table, trigger_name, action_timing, "
                                    "event_manipulation, action_statement FROM information_schema.triggers "
-                                   "WHERE trigger_schema NOT IN {} ORDER BY trigger_name",
-                                   kOwnSchemas),
+                                   "WHERE trigger_schema IN ({}) ORDER BY trigger_name",
+                                   wanted_),
                        6, [this](const Texts& row) {
                            CatalogRelation* relation = find(row);
                            if (relation == nullptr) return;
@@ -165,20 +212,71 @@ private:
                        });
     }
 
+    /// Parameters come apart from their routines, and are put together here: the server would cut a long list.
+    Status routines() {
+        std::unordered_map<std::string, std::string> parameters;
+        const Status read = forEach(
+            fmt::format("SELECT specific_schema, specific_name, parameter_mode, parameter_name, dtd_identifier "
+                        "FROM information_schema.parameters WHERE specific_schema IN ({}) AND ordinal_position > 0 "
+                        "ORDER BY specific_schema, specific_name, ordinal_position",
+                        wanted_),
+            5, [&](const Texts& row) {
+                std::string& list = parameters[row[0].value_or("") + '\0' + row[1].value_or("")];
+                const std::string mode = row[2] && *row[2] != "IN" ? *row[2] + " " : "";
+                list += (list.empty() ? "" : ", ") + mode + row[3].value_or("") + " " + row[4].value_or("");
+            });
+        if (!read) return read;
+        return forEach(
+            fmt::format("SELECT routine_schema, routine_name, routine_type, dtd_identifier, routine_comment "
+                        "FROM information_schema.routines WHERE routine_schema IN ({}) ORDER BY lower(routine_name)",
+                        wanted_),
+            5, [&](const Texts& row) {
+                CatalogSchema* schema = schemaOf(row);
+                if (schema == nullptr) return;
+                const bool isFunction = row[2] == "FUNCTION";
+                schema->objects.push_back({.schema = schema->name,
+                                           .name = row[1].value_or(""),
+                                           .kind = isFunction ? ObjectKind::Function : ObjectKind::Procedure,
+                                           .signature = parameters[schema->name + '\0' + row[1].value_or("")],
+                                           .detail = row[3].value_or(""),
+                                           .comment = row[4].value_or("")});
+            });
+    }
+
+    Status events() {
+        return forEach(
+            fmt::format("SELECT event_schema, event_name, COALESCE(concat('every ', interval_value, ' ', "
+                        "lower(interval_field)), concat('once, ', execute_at)), event_comment "
+                        "FROM information_schema.events WHERE event_schema IN ({}) ORDER BY lower(event_name)",
+                        wanted_),
+            4, [this](const Texts& row) {
+                CatalogSchema* schema = schemaOf(row);
+                if (schema == nullptr) return;
+                schema->objects.push_back({.schema = schema->name,
+                                           .name = row[1].value_or(""),
+                                           .kind = ObjectKind::Event,
+                                           .detail = row[2].value_or(""),
+                                           .comment = row[3].value_or("")});
+            });
+    }
+
     static std::string quoted(const std::string& name) { return sql::quotedName(name, sql::Dialect::MySql); }
 
     MariaDbLink& link_;
+    const CatalogRequest& request_;
     const base::Cancellation& cancellation_;
-    std::vector<std::string> schemas_;
-    std::vector<CatalogRelation> relations_;
-    std::unordered_map<std::string, std::size_t> index_;  // by schema.name
+    CatalogFacts facts_;
+    std::vector<CatalogSchema> schemas_;
+    std::string wanted_;                                        // names of the schemas to read, for IN
+    std::unordered_map<std::string, std::size_t> schemaIndex_;  // of those to read
+    std::unordered_map<std::string, std::pair<std::size_t, std::size_t>> index_;  // schema\0name: where it is
 };
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion,
+Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion, const CatalogRequest& request,
                                const base::Cancellation& cancellation) {
-    return CatalogReader(link, cancellation).read(serverVersion);
+    return CatalogReader(link, request, cancellation).read(serverVersion);
 }
 
 }  // namespace pantry::db::mariadb

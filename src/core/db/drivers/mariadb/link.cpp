@@ -228,12 +228,16 @@ std::string MariaDbLink::literal(const std::optional<std::string>& value) const 
     return "'" + escaped + "'";
 }
 
+Error MariaDbLink::lost() const {
+    return {.kind = ErrorKind::Connection,
+            .message = fmt::format("The line to {} was lost.", placeOf(profile_)),
+            .hint = "The next run connects again."};
+}
+
 Result<StatementResult> MariaDbLink::run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
                                          const base::Cancellation& cancellation) {
     if (!isUsable()) {
-        return Error{.kind = ErrorKind::Connection,
-                     .message = fmt::format("The line to {} was lost.", placeOf(profile_)),
-                     .hint = "The next run connects again."};
+        return lost();
     }
     auto bound = BoundStatement::make(
         statement, sql::Dialect::MySql, parameters,
@@ -373,12 +377,14 @@ void MariaDbLink::refreshState(std::string_view statement) {
     if (connection_) noteTransaction();
 }
 
-Result<CatalogPtr> MariaDbLink::loadCatalog(const base::Cancellation& cancellation) {
-    if (!isUsable()) {
-        return Error{.kind = ErrorKind::Connection,
-                     .message = fmt::format("The line to {} was lost.", placeOf(profile_))};
-    }
-    return mariadb::loadCatalog(*this, serverVersion(), cancellation);
+Result<CatalogPtr> MariaDbLink::loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) {
+    if (!isUsable()) return lost();
+    return mariadb::loadCatalog(*this, serverVersion(), request, cancellation);
+}
+
+Result<Definition> MariaDbLink::definition(const ObjectName& object, const base::Cancellation& cancellation) {
+    if (!isUsable()) return lost();
+    return readDefinition(*this, object, cancellation);
 }
 
 }  // namespace pantry::db::mariadb

@@ -32,7 +32,8 @@ public:
     void cancel() override;
     bool isUsable() override;
     LineState state() const override { return state_; }
-    Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override;
+    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
+    Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
 
@@ -50,6 +51,7 @@ private:
     void tellWarnings(RowSink& sink);
     void refreshState(std::string_view statement);
     void noteTransaction();
+    [[nodiscard]] Error lost() const;
     Error failure(std::string_view statement, const base::Cancellation& cancellation);
     [[nodiscard]] std::string literal(const std::optional<std::string>& value) const;
 
@@ -57,11 +59,12 @@ private:
     ConnectionProfile profile_;
     std::optional<std::string> password_;
     LineState state_;
-    bool isLost_ = false;  // a stop closed the socket
+    bool isLost_ = false;                 // a stop closed the socket
     std::shared_ptr<Stopping> stopping_;  // shared with the threads that stop
 };
 
-Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion,
+Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion, const CatalogRequest& request,
                                const base::Cancellation& cancellation);
+Result<Definition> readDefinition(MariaDbLink& link, const ObjectName& object, const base::Cancellation& cancellation);
 
 }  // namespace pantry::db::mariadb

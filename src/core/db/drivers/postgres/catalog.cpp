@@ -1,14 +1,13 @@
 #include <fmt/format.h>
 
-#include <array>
+#include <algorithm>
 #include <cstdlib>
 #include <functional>
 #include <unordered_map>
 
 #include "core/base/text.h"
-#include "core/db/connecting.h"
+#include "core/db/catalog_parts.h"
 #include "core/db/drivers/postgres/link.h"
-#include "core/sql/lexer.h"
 
 namespace pantry::db::postgres {
 namespace {
@@ -36,19 +35,48 @@ private:
     int row_;
 };
 
-/// Reads everything in six queries, however much there is.
+/// Text of a statement's action on a foreign key.
+std::string actionWord(const std::string& letter) {
+    if (letter == "c") return "CASCADE";
+    if (letter == "n") return "SET NULL";
+    if (letter == "d") return "SET DEFAULT";
+    return letter == "r" ? "RESTRICT" : "NO ACTION";
+}
+
+ObjectKind relationKind(const std::string& letter) {
+    if (letter == "v") return ObjectKind::View;
+    if (letter == "m") return ObjectKind::MaterializedView;
+    return letter == "f" ? ObjectKind::ForeignTable : ObjectKind::Table;
+}
+
+/// Reads the schemas that are wanted in eleven queries, however much there is in them.
 class CatalogReader {
 public:
-    CatalogReader(PostgresLink& link, const base::Cancellation& cancellation)
-        : link_(link), cancellation_(cancellation) {}
+    CatalogReader(PostgresLink& link, const CatalogRequest& request, const base::Cancellation& cancellation)
+        : link_(link), request_(request), cancellation_(cancellation) {}
 
     Result<CatalogPtr> read(const std::string& serverVersion) {
-        for (const auto step : {&CatalogReader::schemas, &CatalogReader::relations, &CatalogReader::columns,
-                                &CatalogReader::foreignKeys, &CatalogReader::indexes, &CatalogReader::triggers}) {
-            if (cancellation_.isRequested()) return stopped();
-            if (Status status = (this->*step)(); !status) return status.error();
+        facts_.serverVersion = serverVersion;
+        facts_.database = link_.state().database;
+        std::string problem;
+        const std::vector<CatalogPart> parts{
+            {"databases", [this] { return databases(); }},
+            {"schemas", [this] { return schemas(); }, true},
+            {"tables", [this] { return relations(); }, true},
+            {"columns", [this] { return columns(); }},
+            {"foreign keys", [this] { return foreignKeys(); }},
+            {"constraints", [this] { return constraints(); }},
+            {"indexes", [this] { return indexes(); }},
+            {"triggers", [this] { return triggers(); }},
+            {"routines", [this] { return routines(); }},
+            {"sequences", [this] { return sequences(); }},
+            {"types", [this] { return types(); }},
+        };
+        if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
+        for (CatalogSchema& schema : schemas_) {
+            if (schema.isLoaded && schema.problem.empty()) schema.problem = problem;
         }
-        return std::make_shared<const Catalog>(serverVersion, std::move(schemas_), std::move(relations_));
+        return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known);
     }
 
 private:
@@ -61,62 +89,104 @@ private:
 
     CatalogRelation* find(const std::string& oid) {
         const auto found = index_.find(oid);
-        return found == index_.end() ? nullptr : &relations_[found->second];
+        if (found == index_.end()) return nullptr;
+        return &schemas_[found->second.first].relations[found->second.second];
+    }
+    CatalogSchema& schemaOf(const std::string& oid) { return schemas_[schemaIndex_.at(oid)]; }
+
+    Status databases() {
+        return forEach(
+            "SELECT datname FROM pg_catalog.pg_database WHERE datallowconn AND NOT datistemplate "
+            "AND pg_catalog.has_database_privilege(oid, 'CONNECT') ORDER BY datname",
+            [this](const Row& row) { facts_.databases.push_back(row.text(0)); });
     }
 
-    /// Those where names are looked for without a schema come first.
+    /// Those where names are looked for without a schema come first, the engine's own last.
     Status schemas() {
-        return forEach(fmt::format("SELECT n.nspname FROM pg_catalog.pg_namespace n WHERE NOT {} "
-                                   "ORDER BY pg_catalog.array_position(pg_catalog.current_schemas(false), n.nspname), "
-                                   "n.nspname",
-                                   kOwnSchemas),
-                       [this](const Row& row) { schemas_.push_back(row.text(0)); });
+        std::vector<std::string> oids;
+        const Status status =
+            forEach(fmt::format("SELECT n.oid, n.nspname, {0}, pg_catalog.has_schema_privilege(n.oid, 'USAGE'), "
+                                "pg_catalog.array_position(pg_catalog.current_schemas(false), n.nspname) "
+                                "FROM pg_catalog.pg_namespace n WHERE n.nspname !~ '^pg_(toast|temp)' ORDER BY {0}, "
+                                "pg_catalog.array_position(pg_catalog.current_schemas(false), n.nspname), n.nspname",
+                                kOwnSchemas),
+                    [&](const Row& row) {
+                        CatalogSchema schema{.name = row.text(1), .isOwn = row.flag(2)};
+                        if (!row.flag(3)) schema.problem = "You have no right to use this schema.";
+                        if (!row.isNull(4)) facts_.searchPath.push_back(schema.name);
+                        oids.push_back(row.text(0));
+                        schemas_.push_back(std::move(schema));
+                    });
+        if (!status) return status;
+        // Unless somebody asks for it, nothing is read that the user could not reach anyway.
+        const std::vector<std::string> wanted = schemasToRead(request_, schemas_, facts_.searchPath);
+        for (std::size_t i = 0; i < schemas_.size(); ++i) {
+            if (std::ranges::find(wanted, schemas_[i].name) == wanted.end()) continue;
+            if (!schemas_[i].problem.empty() && !request_.withForbidden) continue;
+            schemas_[i].isLoaded = true;
+            schemaIndex_[oids[i]] = i;
+            wanted_ += (wanted_.empty() ? "" : ",") + oids[i];
+        }
+        if (wanted_.empty()) wanted_ = "0";
+        return {};
     }
 
     Status relations() {
+        const std::string part =
+            link_.versionNumber() >= 100000
+                ? "CASE WHEN c.relispartition THEN (SELECT p.relname FROM pg_catalog.pg_inherits i "
+                  "JOIN pg_catalog.pg_class p ON p.oid = i.inhparent WHERE i.inhrelid = c.oid) END"
+                : "NULL";
         const std::string query = fmt::format(
-            "SELECT c.oid, n.nspname, c.relname, c.relkind, c.reltuples::pg_catalog.int8, "
-            "pg_catalog.obj_description(c.oid, 'pg_class'), "
-            "CASE WHEN c.relkind IN ('v', 'm') THEN pg_catalog.pg_get_viewdef(c.oid, true) END "
+            "SELECT c.oid, c.relnamespace, c.relname, c.relkind, c.reltuples::pg_catalog.int8, "
+            "pg_catalog.obj_description(c.oid, 'pg_class'), c.relpages::pg_catalog.int8, "
+            "pg_catalog.has_table_privilege(c.oid, 'SELECT, INSERT, UPDATE, DELETE, TRUNCATE, REFERENCES, TRIGGER') "
+            "OR pg_catalog.has_any_column_privilege(c.oid, 'SELECT, INSERT, UPDATE, REFERENCES'), {}, n.nspname "
             "FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
-            "WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND NOT {} ORDER BY pg_catalog.lower(c.relname)",
-            kOwnSchemas);
+            "WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND c.relnamespace IN ({}) ORDER BY "
+            "pg_catalog.lower(c.relname), c.relname",
+            part, wanted_);
+        constexpr std::int64_t kPageBytes = 8192;
         return forEach(query, [this](const Row& row) {
-            CatalogRelation relation;
-            relation.schema = row.text(1);
-            relation.name = row.text(2);
-            const std::string kind = row.text(3);
-            const bool isView = kind == "v" || kind == "m";
-            relation.kind = isView ? RelationKind::View : RelationKind::Table;
-            if (!isView && row.number(4) >= 0) relation.rowEstimate = row.number(4);  // -1: never analysed
-            relation.comment = row.text(5);
-            if (isView) {
-                relation.definition = fmt::format("CREATE {}VIEW {} AS\n{}", kind == "m" ? "MATERIALIZED " : "",
-                                                  quoted(relation.schema, relation.name), row.text(6));
+            CatalogSchema& schema = schemaOf(row.text(1));
+            const bool isAllowed = row.flag(7);
+            if (!isAllowed && !request_.withForbidden) {
+                ++schema.forbidden;
+                return;
             }
-            index_[row.text(0)] = relations_.size();
-            relations_.push_back(std::move(relation));
+            CatalogRelation relation{.schema = row.text(9), .name = row.text(2), .kind = relationKind(row.text(3))};
+            const bool hasRows = relation.kind != ObjectKind::View;
+            if (hasRows && row.number(4) >= 0) {  // -1: never analysed
+                relation.rowEstimate = row.number(4);
+                relation.sizeEstimate = row.number(6) * kPageBytes;
+            }
+            relation.comment = row.text(5);
+            relation.partOf = row.text(8);
+            if (!isAllowed) relation.problem = "You have no right to read it.";
+            index_[row.text(0)] = {schemaIndex_.at(row.text(1)), schema.relations.size()};
+            schema.relations.push_back(std::move(relation));
         });
     }
 
     Status columns() {
         const std::string generated = link_.versionNumber() >= 120000 ? "a.attgenerated <> ''" : "false";
+        const std::string identity = link_.versionNumber() >= 100000 ? "a.attidentity" : "''";
         const std::string query = fmt::format(
             "SELECT a.attrelid, a.attname, pg_catalog.format_type(a.atttypid, a.atttypmod), a.attnotnull, "
             "pg_catalog.pg_get_expr(d.adbin, d.adrelid), {}, pg_catalog.col_description(a.attrelid, a.attnum), "
-            "pg_catalog.array_position(k.conkey, a.attnum) "
+            "pg_catalog.array_position(k.conkey, a.attnum), {} "
             "FROM pg_catalog.pg_attribute a JOIN pg_catalog.pg_class c ON c.oid = a.attrelid "
-            "JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
             "LEFT JOIN pg_catalog.pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum "
             "LEFT JOIN pg_catalog.pg_constraint k ON k.conrelid = a.attrelid AND k.contype = 'p' "
-            "WHERE a.attnum > 0 AND NOT a.attisdropped AND c.relkind IN ('r', 'p', 'v', 'm', 'f') AND NOT {} "
-            "ORDER BY a.attrelid, a.attnum",
-            generated, kOwnSchemas);
+            "WHERE a.attnum > 0 AND NOT a.attisdropped AND c.relkind IN ('r', 'p', 'v', 'm', 'f') "
+            "AND c.relnamespace IN ({}) ORDER BY a.attrelid, a.attnum",
+            generated, identity, wanted_);
         return forEach(query, [this](const Row& row) {
             CatalogRelation* relation = find(row.text(0));
             if (relation == nullptr) return;
             CatalogColumn column{.name = row.text(1), .typeName = row.text(2), .isNullable = !row.flag(3)};
             if (!row.isNull(4)) column.defaultValue = row.text(4);
+            if (!row.text(8).empty()) column.defaultValue = row.text(8) == "a" ? "identity always" : "identity";
             column.isGenerated = row.flag(5);
             column.comment = row.text(6);
             column.keyPosition = static_cast<int>(row.number(7));
@@ -125,22 +195,18 @@ private:
     }
 
     Status foreignKeys() {
+        const auto columnNames = [](std::string_view numbers, std::string_view relation) {
+            return fmt::format(
+                "pg_catalog.array_to_string(ARRAY(SELECT a.attname FROM pg_catalog.unnest({}) WITH ORDINALITY u(n, o) "
+                "JOIN pg_catalog.pg_attribute a ON a.attrelid = {} AND a.attnum = u.n ORDER BY u.o), E'\\x1F')",
+                numbers, relation);
+        };
         const std::string query = fmt::format(
-            "SELECT k.conrelid, k.conname, "
-            "pg_catalog.array_to_string(ARRAY(SELECT a.attname FROM pg_catalog.unnest(k.conkey) WITH ORDINALITY u(n, "
-            "o) "
-            "JOIN pg_catalog.pg_attribute a ON a.attrelid = k.conrelid AND a.attnum = u.n ORDER BY u.o), E'\\x1F'), "
-            "rn.nspname, r.relname, "
-            "pg_catalog.array_to_string(ARRAY(SELECT a.attname FROM pg_catalog.unnest(k.confkey) WITH ORDINALITY u(n, "
-            "o) JOIN pg_catalog.pg_attribute a ON a.attrelid = k.confrelid AND a.attnum = u.n ORDER BY u.o), "
-            "E'\\x1F'), "
-            "k.confdeltype, k.confupdtype "
-            "FROM pg_catalog.pg_constraint k JOIN pg_catalog.pg_class c ON c.oid = k.conrelid "
-            "JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
-            "JOIN pg_catalog.pg_class r ON r.oid = k.confrelid "
+            "SELECT k.conrelid, k.conname, {}, rn.nspname, r.relname, {}, k.confdeltype, k.confupdtype "
+            "FROM pg_catalog.pg_constraint k JOIN pg_catalog.pg_class r ON r.oid = k.confrelid "
             "JOIN pg_catalog.pg_namespace rn ON rn.oid = r.relnamespace "
-            "WHERE k.contype = 'f' AND NOT {} ORDER BY k.conrelid, k.conname",
-            kOwnSchemas);
+            "WHERE k.contype = 'f' AND k.connamespace IN ({}) ORDER BY k.conrelid, k.conname",
+            columnNames("k.conkey", "k.conrelid"), columnNames("k.confkey", "k.confrelid"), wanted_);
         return forEach(query, [this](const Row& row) {
             CatalogRelation* relation = find(row.text(0));
             if (relation == nullptr) return;
@@ -154,16 +220,27 @@ private:
         });
     }
 
+    Status constraints() {
+        return forEach(fmt::format("SELECT k.conrelid, k.conname, pg_catalog.pg_get_constraintdef(k.oid, true) "
+                                   "FROM pg_catalog.pg_constraint k WHERE k.contype IN ('c', 'u', 'x') "
+                                   "AND k.conrelid <> 0 AND k.connamespace IN ({}) ORDER BY k.conrelid, k.conname",
+                                   wanted_),
+                       [this](const Row& row) {
+                           CatalogRelation* relation = find(row.text(0));
+                           if (relation != nullptr) relation->constraints.push_back({row.text(1), row.text(2)});
+                       });
+    }
+
     Status indexes() {
         const std::string query = fmt::format(
             "SELECT i.indrelid, x.relname, i.indisunique, i.indisprimary, i.indpred IS NOT NULL, "
             "pg_catalog.array_to_string(ARRAY(SELECT CASE WHEN i.indkey[p] = 0 THEN '(' || "
             "pg_catalog.pg_get_indexdef(i.indexrelid, p + 1, true) || ')' ELSE "
-            "pg_catalog.pg_get_indexdef(i.indexrelid, p "
-            "+ 1, true) END FROM pg_catalog.generate_series(0, i.indnatts - 1) p ORDER BY p), E'\\x1F') "
+            "(SELECT a.attname FROM pg_catalog.pg_attribute a WHERE a.attrelid = i.indrelid AND a.attnum = "
+            "i.indkey[p]) END FROM pg_catalog.generate_series(0, i.indnatts - 1) p ORDER BY p), E'\\x1F') "
             "FROM pg_catalog.pg_index i JOIN pg_catalog.pg_class x ON x.oid = i.indexrelid "
-            "JOIN pg_catalog.pg_namespace n ON n.oid = x.relnamespace WHERE NOT {} ORDER BY i.indrelid, x.relname",
-            kOwnSchemas);
+            "WHERE x.relnamespace IN ({}) ORDER BY i.indrelid, x.relname",
+            wanted_);
         return forEach(query, [this](const Row& row) {
             CatalogRelation* relation = find(row.text(0));
             if (relation == nullptr) return;
@@ -176,40 +253,92 @@ private:
     }
 
     Status triggers() {
-        const std::string query = fmt::format(
-            "SELECT t.tgrelid, t.tgname, pg_catalog.pg_get_triggerdef(t.oid, true) FROM pg_catalog.pg_trigger t "
-            "JOIN pg_catalog.pg_class c ON c.oid = t.tgrelid JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
-            "WHERE NOT t.tgisinternal AND NOT {} ORDER BY t.tgrelid, t.tgname",
-            kOwnSchemas);
-        return forEach(query, [this](const Row& row) {
-            CatalogRelation* relation = find(row.text(0));
-            if (relation != nullptr) relation->triggers.push_back({row.text(1), row.text(2)});
+        return forEach(fmt::format("SELECT t.tgrelid, t.tgname, pg_catalog.pg_get_triggerdef(t.oid, true) "
+                                   "FROM pg_catalog.pg_trigger t JOIN pg_catalog.pg_class c ON c.oid = t.tgrelid "
+                                   "WHERE NOT t.tgisinternal AND c.relnamespace IN ({}) ORDER BY t.tgrelid, t.tgname",
+                                   wanted_),
+                       [this](const Row& row) {
+                           CatalogRelation* relation = find(row.text(0));
+                           if (relation != nullptr) relation->triggers.push_back({row.text(1), row.text(2)});
+                       });
+    }
+
+    Status objects(const std::string& query, const std::function<ObjectKind(const std::string&)>& kindOf) {
+        return forEach(query, [&](const Row& row) {
+            CatalogSchema& schema = schemaOf(row.text(0));
+            schema.objects.push_back({.schema = schema.name,
+                                      .name = row.text(1),
+                                      .kind = kindOf(row.text(2)),
+                                      .signature = row.text(3),
+                                      .detail = row.text(4),
+                                      .comment = row.text(5)});
         });
     }
 
-    static std::string quoted(const std::string& schema, const std::string& name) {
-        return sql::quotedName(schema, sql::Dialect::Postgres) + "." + sql::quotedName(name, sql::Dialect::Postgres);
+    Status routines() {
+        const std::string kind =
+            link_.versionNumber() >= 110000 ? "p.prokind" : "CASE WHEN p.proisagg THEN 'a' ELSE 'f' END";
+        return objects(
+            fmt::format("SELECT p.pronamespace, p.proname, {}, pg_catalog.pg_get_function_identity_arguments(p.oid), "
+                        "pg_catalog.pg_get_function_result(p.oid), pg_catalog.obj_description(p.oid, 'pg_proc') "
+                        "FROM pg_catalog.pg_proc p WHERE p.pronamespace IN ({}) AND NOT EXISTS (SELECT FROM "
+                        "pg_catalog.pg_depend d "
+                        "WHERE d.objid = p.oid AND d.deptype = 'i' AND d.classid = "
+                        "'pg_catalog.pg_proc'::pg_catalog.regclass) ORDER BY pg_catalog.lower(p.proname), "
+                        "p.proname, 4",
+                        kind, wanted_),
+            [](const std::string& letter) {
+                if (letter == "a") return ObjectKind::Aggregate;
+                return letter == "p" ? ObjectKind::Procedure : ObjectKind::Function;
+            });
     }
 
-    static std::string actionWord(const std::string& letter) {
-        if (letter == "c") return "CASCADE";
-        if (letter == "n") return "SET NULL";
-        if (letter == "d") return "SET DEFAULT";
-        return letter == "r" ? "RESTRICT" : "NO ACTION";
+    Status sequences() {
+        // The sequence of an identity column belongs to it and is no object of its own.
+        return objects(
+            fmt::format(
+                "SELECT c.relnamespace, c.relname, 'S', '', COALESCE((SELECT 'of ' || r.relname || '.' || a.attname "
+                "FROM pg_catalog.pg_depend d JOIN pg_catalog.pg_class r ON r.oid = d.refobjid "
+                "JOIN pg_catalog.pg_attribute a ON a.attrelid = r.oid AND a.attnum = d.refobjsubid "
+                "WHERE d.objid = c.oid AND d.deptype = 'a' AND d.classid = 'pg_catalog.pg_class'::pg_catalog.regclass "
+                "LIMIT 1), ''), pg_catalog.obj_description(c.oid, 'pg_class') "
+                "FROM pg_catalog.pg_class c WHERE c.relkind = 'S' AND c.relnamespace IN ({}) AND NOT EXISTS "
+                "(SELECT FROM pg_catalog.pg_depend d WHERE d.objid = c.oid AND d.deptype = 'i') "
+                "ORDER BY pg_catalog.lower(c.relname), c.relname",
+                wanted_),
+            [](const std::string&) { return ObjectKind::Sequence; });
+    }
+
+    Status types() {
+        return objects(
+            fmt::format(
+                "SELECT t.typnamespace, t.typname, t.typtype, '', CASE t.typtype WHEN 'd' THEN 'domain over ' || "
+                "pg_catalog.format_type(t.typbasetype, t.typtypmod) WHEN 'c' THEN 'composite' WHEN 'r' THEN 'range' "
+                "ELSE 'enum: ' || pg_catalog.array_to_string(ARRAY(SELECT e.enumlabel FROM pg_catalog.pg_enum e WHERE "
+                "e.enumtypid = t.oid ORDER BY e.enumsortorder), ', ') END, "
+                "pg_catalog.obj_description(t.oid, 'pg_type') FROM pg_catalog.pg_type t "
+                "LEFT JOIN pg_catalog.pg_class c ON c.oid = t.typrelid "
+                "WHERE t.typtype IN ('d', 'e', 'r', 'c') AND (t.typrelid = 0 OR c.relkind = 'c') "
+                "AND t.typnamespace IN ({}) ORDER BY pg_catalog.lower(t.typname), t.typname",
+                wanted_),
+            [](const std::string&) { return ObjectKind::Type; });
     }
 
     PostgresLink& link_;
+    const CatalogRequest& request_;
     const base::Cancellation& cancellation_;
-    std::vector<std::string> schemas_;
-    std::vector<CatalogRelation> relations_;
-    std::unordered_map<std::string, std::size_t> index_;  // by oid
+    CatalogFacts facts_;
+    std::vector<CatalogSchema> schemas_;
+    std::string wanted_;                                                          // oids of the schemas to read, for IN
+    std::unordered_map<std::string, std::size_t> schemaIndex_;                    // by oid, of those to read
+    std::unordered_map<std::string, std::pair<std::size_t, std::size_t>> index_;  // by oid: schema and relation in it
 };
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion,
+Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion, const CatalogRequest& request,
                                const base::Cancellation& cancellation) {
-    return CatalogReader(link, cancellation).read(serverVersion);
+    return CatalogReader(link, request, cancellation).read(serverVersion);
 }
 
 }  // namespace pantry::db::postgres

@@ -577,10 +577,16 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
     state_.transaction = transaction();
 }
 
-Result<CatalogPtr> PostgresLink::loadCatalog(const base::Cancellation& cancellation) {
+Result<CatalogPtr> PostgresLink::loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
     isCancelling_ = false;
-    return postgres::loadCatalog(*this, serverVersion(), cancellation);
+    return postgres::loadCatalog(*this, serverVersion(), request, cancellation);
+}
+
+Result<Definition> PostgresLink::definition(const ObjectName& object, const base::Cancellation& cancellation) {
+    if (!isUsable()) return loseLine(false);
+    isCancelling_ = false;
+    return readDefinition(*this, object, cancellation);
 }
 
 }  // namespace pantry::db::postgres

@@ -35,7 +35,8 @@ public:
     bool isUsable() override;
     LineState state() const override { return state_; }
     void readNotices(RowSink& sink) override;
-    Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override;
+    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
+    Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
 
@@ -79,7 +80,8 @@ private:
 enum class Decoding { Text, Integer, Boolean, Bytes };
 [[nodiscard]] Decoding decodingOf(Oid type);
 
-Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion,
+Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion, const CatalogRequest& request,
                                const base::Cancellation& cancellation);
+Result<Definition> readDefinition(PostgresLink& link, const ObjectName& object, const base::Cancellation& cancellation);
 
 }  // namespace pantry::db::postgres

@@ -4,10 +4,11 @@
 
 #include <algorithm>
 #include <functional>
-#include <iterator>
+#include <set>
 #include <unordered_map>
 
 #include "core/base/text.h"
+#include "core/db/catalog_parts.h"
 #include "core/sql/lexer.h"
 
 namespace pantry::db::sqlite {
@@ -66,11 +67,15 @@ private:
                 }
                 return;
             }
-            CatalogRelation relation{.schema = schema_, .name = textAt(row, 1), .definition = textAt(row, 3)};
-            const bool isVirtual = base::startsWithIgnoringCase(relation.definition, "create virtual");
-            relation.kind = type == "view" ? RelationKind::View
-                            : isVirtual    ? RelationKind::VirtualTable
-                                           : RelationKind::Table;
+            CatalogRelation relation{.schema = schema_, .name = textAt(row, 1)};
+            const std::string definition = textAt(row, 3);
+            const bool isVirtual = base::startsWithIgnoringCase(definition, "create virtual");
+            if (base::findIgnoringCase(definition, "without rowid") != std::string_view::npos) {
+                withoutRowId_.insert(relation.name);
+            }
+            relation.kind = type == "view" ? ObjectKind::View
+                            : isVirtual    ? ObjectKind::VirtualTable
+                                           : ObjectKind::Table;
             index_.emplace(base::toLower(relation.name), relations_.size());
             relations_.push_back(std::move(relation));
         });
@@ -103,7 +108,7 @@ private:
         if (Status status = forEach(columnQuery("m.type = 'table'"), take); !status) return status;
         if (forEach(columnQuery("m.type = 'view'"), take)) return {};
         for (CatalogRelation& relation : relations_) {
-            if (relation.kind != RelationKind::View) continue;
+            if (relation.kind != ObjectKind::View) continue;
             relation.columns.clear();
             const std::string where =
                 "m.type = 'view' AND m.name = " + sql::quotedString(relation.name, sql::Dialect::Sqlite);
@@ -197,7 +202,8 @@ private:
         }
         std::string query;
         for (const CatalogRelation& relation : relations_) {
-            if (relation.rowEstimate || relation.kind != RelationKind::Table || isWithoutRowId(relation)) continue;
+            if (relation.rowEstimate || relation.kind != ObjectKind::Table || withoutRowId_.contains(relation.name))
+                continue;
             if (!query.empty()) query += " UNION ALL ";
             query += fmt::format("SELECT {}, (SELECT max(rowid) FROM {}.{})",
                                  sql::quotedString(relation.name, sql::Dialect::Sqlite), quoted_,
@@ -218,10 +224,6 @@ private:
         return {};
     }
 
-    static bool isWithoutRowId(const CatalogRelation& relation) {
-        return base::findIgnoringCase(relation.definition, "without rowid") != std::string_view::npos;
-    }
-
     static constexpr std::size_t kTablesPerQuery = 400;  // the engine's limit is 500 terms of a compound SELECT
 
     sqlite3* db_;
@@ -231,6 +233,7 @@ private:
     const base::Cancellation& cancellation_;
     std::vector<CatalogRelation> relations_;
     std::unordered_map<std::string, std::size_t> index_;
+    std::set<std::string> withoutRowId_;
     std::size_t inQuery_ = 0;
 };
 
@@ -246,16 +249,31 @@ Result<std::vector<std::string>> schemaNames(sqlite3* db) {
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const base::Cancellation& cancellation) {
-    auto schemas = schemaNames(db);
-    if (!schemas) return schemas.error();
-    std::vector<CatalogRelation> all;
-    for (const std::string& schema : *schemas) {
-        auto relations = SchemaReader(db, schema, cancellation).read();
-        if (!relations) return relations.error();
-        std::ranges::move(*relations, std::back_inserter(all));
+Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const CatalogRequest& request,
+                               const base::Cancellation& cancellation) {
+    auto names = schemaNames(db);
+    if (!names) return names.error();
+    std::vector<CatalogSchema> schemas;
+    for (const std::string& name : *names) schemas.push_back({.name = name});
+    const std::vector<std::string> wanted = schemasToRead(request, schemas, *names);
+    std::vector<CatalogPart> parts;
+    for (CatalogSchema& schema : schemas) {
+        if (std::ranges::find(wanted, schema.name) == wanted.end()) continue;
+        parts.push_back({schema.name,
+                         [&schema, db, &cancellation]() -> Status {
+                             auto relations = SchemaReader(db, schema.name, cancellation).read();
+                             schema.isLoaded = true;
+                             if (!relations) return relations.error();
+                             schema.relations = std::move(*relations);
+                             return {};
+                         },
+                         schema.name == "main"});
     }
-    return std::make_shared<const Catalog>(std::move(serverVersion), std::move(*schemas), std::move(all));
+    std::string problem;
+    if (Status status = readParts(parts, request, cancellation, problem); !status) return status.error();
+    for (CatalogSchema& schema : schemas) schema.problem = schema.relations.empty() ? problem : std::string();
+    return mergeCatalog({.serverVersion = std::move(serverVersion), .searchPath = std::move(*names)},
+                        std::move(schemas), request.known);
 }
 
 }  // namespace pantry::db::sqlite

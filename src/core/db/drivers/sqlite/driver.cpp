@@ -78,12 +78,16 @@ public:
             .transaction = sqlite3_get_autocommit(db_.get()) == 0 ? TransactionState::Open : TransactionState::None};
     }
 
-    Result<CatalogPtr> loadCatalog(const base::Cancellation& cancellation) override {
+    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override {
         running_ = &cancellation;
         const ProgressWatch watch(db_.get(), cancellation);
-        auto catalog = sqlite::loadCatalog(db_.get(), serverVersion(), cancellation);
+        auto catalog = sqlite::loadCatalog(db_.get(), serverVersion(), request, cancellation);
         running_ = nullptr;
         return catalog;
+    }
+
+    Result<Definition> definition(const ObjectName& object, const base::Cancellation&) override {
+        return sqlite::readDefinition(db_.get(), object);
     }
 
     std::string serverVersion() override {

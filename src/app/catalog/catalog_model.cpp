@@ -1,0 +1,129 @@
+#include "app/catalog/catalog_model.h"
+
+#include <QIcon>
+#include <QMimeData>
+
+#include "app/base/text.h"
+#include "app/catalog/row_delegate.h"
+#include "core/base/text.h"
+#include "core/sql/lexer.h"
+
+namespace pantry::app {
+
+QIcon iconOf(db::ObjectKind kind) {
+    switch (kind) {
+        case db::ObjectKind::View:
+        case db::ObjectKind::MaterializedView: return QIcon(QStringLiteral(":/icons/view.svg"));
+        case db::ObjectKind::VirtualTable:
+        case db::ObjectKind::ForeignTable: return QIcon(QStringLiteral(":/icons/virtual_table.svg"));
+        case db::ObjectKind::Table: return QIcon(QStringLiteral(":/icons/table.svg"));
+        case db::ObjectKind::Sequence: return QIcon(QStringLiteral(":/icons/sequence.svg"));
+        case db::ObjectKind::Type: return QIcon(QStringLiteral(":/icons/type.svg"));
+        case db::ObjectKind::Event: return QIcon(QStringLiteral(":/icons/event.svg"));
+        case db::ObjectKind::Function:
+        case db::ObjectKind::Procedure:
+        case db::ObjectKind::Aggregate: break;
+    }
+    return QIcon(QStringLiteral(":/icons/routine.svg"));
+}
+
+void CatalogModel::show(db::CatalogPtr catalog, const QString& pattern, const db::CatalogChoices& choices,
+                        const QString& remark) {
+    beginResetModel();
+    catalog_ = std::move(catalog);
+    rows_.clear();
+    if (catalog_) rows_ = db::listCatalog(*catalog_, fromQt(pattern), choices);
+    remark_ = rows_.empty() ? remark : QString();
+    endResetModel();
+}
+
+const db::CatalogRow* CatalogModel::rowAt(const QModelIndex& index) const {
+    const auto at = static_cast<std::size_t>(index.row());
+    if (!index.isValid() || at >= rows_.size() || rows_[at].isHeading()) return nullptr;
+    return &rows_[at];
+}
+
+QModelIndex CatalogModel::indexOf(const db::ObjectName& object) const {
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        if (!rows_[i].isHeading() && rows_[i].name() == object) return index(static_cast<int>(i));
+    }
+    return {};
+}
+
+QModelIndex CatalogModel::firstObject() const {
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        if (!rows_[i].isHeading()) return index(static_cast<int>(i));
+    }
+    return {};
+}
+
+int CatalogModel::rowCount(const QModelIndex& parent) const {
+    if (parent.isValid()) return 0;
+    return static_cast<int>(rows_.size()) + (remark_.isEmpty() ? 0 : 1);
+}
+
+Qt::ItemFlags CatalogModel::flags(const QModelIndex& index) const {
+    if (rowAt(index) == nullptr) return Qt::NoItemFlags;
+    return Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsDragEnabled | Qt::ItemNeverHasChildren;
+}
+
+QVariant CatalogModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid() || index.row() >= rowCount()) return {};
+    const auto at = static_cast<std::size_t>(index.row());
+    if (at >= rows_.size()) {
+        if (role == Qt::DisplayRole) return remark_;
+        return role == RowKindRole ? QVariant(int(CatalogRowKind::Remark)) : QVariant();
+    }
+    const db::CatalogRow& row = rows_[at];
+    if (!row.isHeading()) return objectData(row, role);
+    if (role == RowKindRole) return int(CatalogRowKind::Section);
+    if (role != Qt::DisplayRole) return {};
+    return QStringLiteral("%1 · %2").arg(toQt(row.heading), toQt(base::grouped(static_cast<std::int64_t>(row.count))));
+}
+
+QVariant CatalogModel::objectData(const db::CatalogRow& row, int role) const {
+    const db::ObjectName name = row.name();
+    switch (role) {
+        case RowKindRole: return int(CatalogRowKind::Object);
+        case Qt::DisplayRole:
+        case Qt::AccessibleTextRole: {
+            const std::string shown = needsSchema(name.schema) ? name.schema + "." + name.name : name.name;
+            return toQt(shown);
+        }
+        case DetailRole:
+            if (!row.column.empty()) return toQt(row.column);
+            if (row.object != nullptr) return toQt(row.object->detail);
+            return row.relation->rowEstimate ? toQt(base::grouped(*row.relation->rowEstimate)) : QString();
+        case Qt::DecorationRole: return iconOf(name.kind);
+        case Qt::ToolTipRole: {
+            QString words = toQt(db::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
+            if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
+            const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
+            if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
+            return words + tr("\nReturn opens its story, Ctrl+Return shows its first rows");
+        }
+        default: return {};
+    }
+}
+
+/// Names that need no schema stand without it.
+bool CatalogModel::needsSchema(const std::string& schema) const {
+    return catalog_->facts().searchPath.empty() || catalog_->facts().searchPath.front() != schema;
+}
+
+std::string CatalogModel::nameInStatement(const db::ObjectName& object) const {
+    const std::string name = sql::quotedName(object.name, dialect_);
+    return needsSchema(object.schema) ? sql::quotedName(object.schema, dialect_) + "." + name : name;
+}
+
+QStringList CatalogModel::mimeTypes() const { return {QStringLiteral("text/plain")}; }
+
+QMimeData* CatalogModel::mimeData(const QModelIndexList& indexes) const {
+    auto* data = new QMimeData;
+    for (const QModelIndex& index : indexes) {
+        if (const db::CatalogRow* row = rowAt(index)) data->setText(toQt(nameInStatement(row->name())));
+    }
+    return data;
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,103 @@
+#include "app/catalog/place_menu.h"
+
+#include <QCheckBox>
+#include <QWidgetAction>
+#include <set>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+
+namespace pantry::app {
+
+PlaceMenu::PlaceMenu(Desk& desk, const QString& connectionId, const std::string& database, QWidget* parent)
+    : QMenu(parent), desk_(desk), connectionId_(connectionId), database_(database) {
+    setAttribute(Qt::WA_DeleteOnClose);
+    name(this, objectName::kPlaceMenu, tr("What is shown of this catalog"));
+    const auto catalog = desk_.catalog(connectionId_, database_).catalog;
+    if (catalog) {
+        addDatabases(*catalog);
+        addSchemas(*catalog);
+        addKinds(*catalog);
+        addSeparator();
+    }
+    const bool withForbidden = desk_.catalogChoices(connectionId_, database_).withForbidden;
+    if (catalog && !catalog->facts().databases.empty()) {
+        addTick(tr("Also what I may not read"), withForbidden, [this](bool on) {
+            change([on](db::CatalogChoices& choices) { choices.withForbidden = on; });
+            desk_.loadCatalog(connectionId_, database_);
+        });
+    }
+    connect(addAction(tr("Read again\tF5")), &QAction::triggered, &desk_,
+            [&desk = desk_, connectionId, database] { desk.loadCatalog(connectionId, database); });
+}
+
+void PlaceMenu::change(const std::function<void(db::CatalogChoices&)>& change) {
+    desk_.changeCatalogChoices(connectionId_, database_, change);
+}
+
+void PlaceMenu::addTick(const QString& text, bool isOn, const std::function<void(bool)>& change) {
+    auto* box = new QCheckBox(text);
+    box->setChecked(isOn);
+    box->setObjectName(QStringLiteral("placeTick"));
+    box->setContentsMargins(10, 2, 10, 2);
+    auto* action = new QWidgetAction(this);
+    action->setDefaultWidget(box);
+    connect(box, &QCheckBox::toggled, this, change);
+    addAction(action);
+}
+
+void PlaceMenu::addDatabases(const db::Catalog& catalog) {
+    if (catalog.facts().databases.size() < 2) return;
+    auto* menu = addMenu(tr("Database"));
+    for (const std::string& database : catalog.facts().databases) {
+        QAction* action = menu->addAction(toQt(database));
+        action->setCheckable(true);
+        action->setChecked(database == catalog.facts().database);
+        connect(action, &QAction::triggered, this, [this, database] { Q_EMIT databaseChosen(database); });
+    }
+}
+
+/// A schema that was not read yet is read when it is ticked.
+void PlaceMenu::addSchemas(const db::Catalog& catalog) {
+    if (catalog.schemas().size() < 2) return;
+    addSection(tr("Schemas"));
+    const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
+    for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
+        const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
+        addTick(toQt(schema->name), isShown, [this, schema = schema->name, isLoaded = schema->isLoaded](bool on) {
+            change([&](db::CatalogChoices& c) {
+                if (on) {
+                    c.hiddenSchemas.erase(schema);
+                } else {
+                    c.hiddenSchemas.insert(schema);
+                }
+            });
+            if (on && !isLoaded) desk_.loadCatalog(connectionId_, database_, {schema});
+        });
+    }
+}
+
+void PlaceMenu::addKinds(const db::Catalog& catalog) {
+    std::set<db::ObjectKind> kinds;
+    for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
+        for (const auto& relation : schema->relations) kinds.insert(relation.kind);
+        for (const auto& object : schema->objects) kinds.insert(object.kind);
+    }
+    if (kinds.size() < 2) return;
+    addSection(tr("Kinds"));
+    const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
+    for (const db::ObjectKind kind : kinds) {
+        addTick(toQt(db::kindHeading(kind)), !choices.hiddenKinds.contains(kind), [this, kind](bool on) {
+            change([&](db::CatalogChoices& c) {
+                if (on) {
+                    c.hiddenKinds.erase(kind);
+                } else {
+                    c.hiddenKinds.insert(kind);
+                }
+            });
+        });
+    }
+}
+
+}  // namespace pantry::app
