@@ -7,6 +7,7 @@
 #include <charconv>
 
 #include "core/base/text.h"
+#include "core/db/key_value_address.h"
 
 namespace pantry::db {
 namespace {
@@ -34,6 +35,10 @@ public:
     explicit AddressParser(std::string_view text) : text_(text) {}
 
     Result<Address> parse() {
+        for (const std::string_view begin : {std::string_view("sqlite:"), std::string_view("file:")}) {
+            if (!base::startsWithIgnoringCase(text_, begin) || text_.substr(begin.size()).starts_with("//")) continue;
+            return localFile(text_.substr(begin.size()));
+        }
         const std::size_t schemeEnd = text_.find("://");
         if (schemeEnd == std::string_view::npos) return plainPath();
         const auto engine = engineOf(text_.substr(0, schemeEnd));
@@ -53,7 +58,9 @@ public:
     }
 
 private:
+    /// A client's name may follow the engine's, after a plus.
     static std::optional<Engine> engineOf(std::string_view word) {
+        word = word.substr(0, word.find('+'));
         for (const Scheme& scheme : kSchemes) {
             if (base::equalsIgnoringCase(scheme.word, word)) return scheme.engine;
         }
@@ -68,6 +75,13 @@ private:
     }
     [[nodiscard]] std::size_t offsetOf(std::string_view part) const {
         return static_cast<std::size_t>(part.data() - text_.data());
+    }
+
+    /// sqlite:/srv/kitchen.db, without the slashes of an authority.
+    Result<Address> localFile(std::string_view rest) {
+        address_.profile.engine = Engine::Sqlite;
+        if (Status status = file(rest.substr(0, rest.find('?'))); !status) return status.error();
+        return std::move(address_);
     }
 
     Result<Address> plainPath() {
@@ -112,6 +126,8 @@ private:
             if (!value) return value.error();
             if (*name == "password") {
                 address_.password = *value;
+            } else if (*name == "user") {
+                address_.profile.user = *value;
             } else {
                 address_.profile.options[*name] = *value;
             }
@@ -208,7 +224,21 @@ std::string encoded(std::string_view text) {
 
 }  // namespace
 
-Result<Address> parseAddress(std::string_view text) { return AddressParser(base::trimmed(text)).parse(); }
+Result<Address> parseAddress(std::string_view text) {
+    const std::string_view whole = base::trimmed(text);
+    constexpr std::string_view kJava = "jdbc:";
+    const std::size_t skipped = base::startsWithIgnoringCase(whole, kJava) ? kJava.size() : 0;
+    const std::string_view address = whole.substr(skipped);
+    Result<Address> parsed = [&] {
+        if (auto pairs = parseKeyValues(address)) return std::move(*pairs);
+        if (auto bracketed = parseBracketed(address)) return std::move(*bracketed);
+        return AddressParser(address).parse();
+    }();
+    if (parsed || !parsed.error().byteOffset) return parsed;
+    Error error = parsed.error();
+    *error.byteOffset += skipped;
+    return error;
+}
 
 std::string addressOf(const ConnectionProfile& profile) {
     std::string out = std::string(engineWord(profile.engine)) + "://";
@@ -240,11 +270,17 @@ std::string withoutSecrets(std::string_view text) {
             out.replace(colon + 1, at - colon - 1, "•••");
         }
     }
-    const std::size_t option = base::findIgnoringCase(out, "password=");
-    if (option != std::string::npos) {
-        const std::size_t from = option + 9;
-        const std::size_t to = std::min(out.find_first_of("& ", from), out.size());
+    for (const std::string_view key : {"password=", "passwd=", "pwd="}) {
+        const std::size_t option = base::findIgnoringCase(out, key);
+        if (option == std::string::npos) continue;
+        const std::size_t from = option + key.size();
+        const bool isQuoted = from < out.size() && (out[from] == '\'' || out[from] == '"' || out[from] == '{');
+        const std::size_t to = isQuoted ? out.size() : std::min(out.find_first_of("&; ", from), out.size());
         out.replace(from, to - from, "•••");
+    }
+    if (const std::size_t at = std::min(out.find("@tcp("), out.find("@unix(")); at != std::string::npos) {
+        const std::size_t colon = out.find(':');
+        if (colon < at) out.replace(colon + 1, at - colon - 1, "•••");
     }
     return out;
 }

@@ -168,8 +168,13 @@ private:
     std::optional<ConsumerThread> consumer_;
 };
 
-Session::Session(ConnectionProfile profile, std::optional<std::string> password)
+Session::Session(ConnectionProfile profile, PasswordProvider password)
     : profile_(std::move(profile)), password_(std::move(password)) {}
+
+Session::Session(ConnectionProfile profile, std::optional<std::string> password)
+    : Session(std::move(profile), [password = std::move(password)](const ConnectionProfile&) {
+          return Result<std::optional<std::string>>(password);
+      }) {}
 
 Session::~Session() {
     closing_.request();
@@ -328,7 +333,9 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
     if (cancellation.isRequested()) return Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
     auto driver = driverFor(profile_.engine);
     if (!driver) return driver.error();
-    auto opened = (*driver)->open(profile_, password_, cancellation);
+    auto password = password_(profile_);
+    if (!password) return password.error();
+    auto opened = (*driver)->open(profile_, *password, cancellation);
     if (!opened) return opened.error();
     link_ = std::move(*opened);
     if (wasConnected_ && observer != nullptr) {

@@ -103,6 +103,9 @@ private:
     std::shared_ptr<State> state_;
 };
 
+/// Gives the password of a profile, when a line is opened and on the session's thread. Errors: why there is none.
+using PasswordProvider = std::function<Result<std::optional<std::string>>(const ConnectionProfile& profile)>;
+
 /// One line to a database and the thread that works it. Opens on first use; work is done in the order asked for.
 ///
 /// A line that was lost is opened again for the next run, which says so. Only when a transaction was open on it the
@@ -111,6 +114,7 @@ private:
 /// Threads: internally synchronised; observers and callbacks are called on the session's thread.
 class Session {
 public:
+    Session(ConnectionProfile profile, PasswordProvider password);
     Session(ConnectionProfile profile, std::optional<std::string> password);
     /// Stops what runs, drops what waits (its observers hear failed), and joins the thread.
     ~Session();
@@ -155,7 +159,7 @@ private:
                    std::function<void(Result<Value>)> callback);
 
     ConnectionProfile profile_;
-    std::optional<std::string> password_;
+    PasswordProvider password_;
 
     std::mutex mutex_;
     std::vector<std::shared_ptr<RunHandle::State>> runs_;  // guarded by mutex_: asked for and not ended

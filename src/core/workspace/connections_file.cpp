@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/workspace/json_file.h"
+#include "core/workspace/profile_json.h"
 
 namespace pantry::workspace {
 namespace {
@@ -17,47 +18,6 @@ using nlohmann::json;
 
 constexpr int kVersion = 1;
 
-json toJson(const ConnectionProfile& p) {
-    json object{{"id", p.id},
-                {"name", p.name},
-                {"group", p.group},
-                {"colour", p.colour},
-                {"environment", db::environmentWord(p.environment)},
-                {"engine", db::engineWord(p.engine)},
-                {"database", p.database}};
-    if (!p.host.empty()) object["host"] = p.host;
-    if (p.port != 0) object["port"] = p.port;
-    if (!p.user.empty()) object["user"] = p.user;
-    if (!p.options.empty()) object["options"] = p.options;
-    if (!p.onConnect.empty()) object["onConnect"] = p.onConnect;
-    if (p.isReadOnly) object["readOnly"] = true;
-    return object;
-}
-
-/// Nothing when the entry is not one of ours: it stays in the file, and is not shown.
-std::optional<ConnectionProfile> fromJson(const json& object) {
-    if (!object.is_object()) return std::nullopt;
-    ConnectionProfile p;
-    p.id = memberOr<std::string>(object, "id", "");
-    p.name = memberOr<std::string>(object, "name", "");
-    const auto engine = db::engineFromWord(memberOr<std::string>(object, "engine", ""));
-    if (p.id.empty() || p.name.empty() || !engine) return std::nullopt;
-    p.engine = *engine;
-    p.group = memberOr<std::string>(object, "group", "");
-    p.colour = memberOr<std::string>(object, "colour", p.colour);
-    // Without a word we know, the careful reading.
-    p.environment =
-        db::environmentFromWord(memberOr<std::string>(object, "environment", "")).value_or(db::Environment::Live);
-    p.host = memberOr<std::string>(object, "host", "");
-    p.port = memberOr<std::uint16_t>(object, "port", 0);
-    p.database = memberOr<std::string>(object, "database", "");
-    p.user = memberOr<std::string>(object, "user", "");
-    p.options = memberOr<std::map<std::string, std::string>>(object, "options", {});
-    p.onConnect = memberOr<std::string>(object, "onConnect", "");
-    p.isReadOnly = memberOr(object, "readOnly", false);
-    return p;
-}
-
 Result<JsonDocument> readLocked(const std::filesystem::path& path) {
     auto document = readJsonFile(path, kVersion);
     if (!document) return document;
@@ -66,51 +26,71 @@ Result<JsonDocument> readLocked(const std::filesystem::path& path) {
     return document;
 }
 
-json::iterator entryWithId(json& list, std::string_view id) {
-    return std::ranges::find_if(
-        list, [&](const json& entry) { return entry.is_object() && memberOr<std::string>(entry, "id", "") == id; });
+FileLock lockBeside(const std::filesystem::path& path) { return FileLock(path.string() + ".lock"); }
+
+/// A profile over its entry of before, of which what this version does not know stays.
+json over(const json& entries, const ConnectionProfile& profile) {
+    json object = profileToJson(profile);
+    for (const json& entry : entries) {
+        if (!entry.is_object() || memberOr<std::string>(entry, "id", "") != profile.id) continue;
+        for (const auto& [name, value] : entry.items()) {
+            if (!isProfileMember(name)) object[name] = value;
+        }
+    }
+    return object;
 }
 
-FileLock lockBeside(const std::filesystem::path& path) { return FileLock(path.string() + ".lock"); }
+/// Entries that this version does not understand stay, at the end.
+void writeInto(json& content, const ConnectionList& list) {
+    json connections = json::array();
+    for (const ConnectionProfile& p : list.profiles) connections.push_back(over(content["connections"], p));
+    for (const json& entry : content["connections"]) {
+        if (!profileFromJson(entry)) connections.push_back(entry);
+    }
+    json groups = json::array();
+    for (const ConnectionGroup& g : list.groups) {
+        json object{{"name", g.name}};
+        if (!g.colour.empty()) object["colour"] = g.colour;
+        if (g.isCollapsed) object["collapsed"] = true;
+        groups.push_back(std::move(object));
+    }
+    content["connections"] = std::move(connections);
+    content["groups"] = std::move(groups);
+}
 
 }  // namespace
 
 Result<ConnectionList> ConnectionsFile::load() const {
     auto document = readLocked(path_);
     if (!document) return document.error();
-    ConnectionList list;
-    for (const json& entry : document->content["connections"]) {
-        if (auto profile = fromJson(entry)) list.profiles.push_back(std::move(*profile));
-    }
+    ConnectionList list = listFrom(document->content);
     list.notice = std::move(document->setAside);
     return list;
 }
 
-Status ConnectionsFile::put(const ConnectionProfile& profile) const {
+Status ConnectionsFile::change(const std::function<Status(ConnectionList&)>& change) const {
     const FileLock lock = lockBeside(path_);
     auto document = readLocked(path_);
     if (!document) return document.error();
-    json& list = document->content["connections"];
-    const auto found = entryWithId(list, profile.id);
-    if (found == list.end()) {
-        list.push_back(toJson(profile));
-    } else {
-        *found = toJson(profile);
-    }
+    ConnectionList list = listFrom(document->content);
+    if (Status status = change(list); !status) return status;
+    complete(list);
+    writeInto(document->content, list);
     return writeJsonFile(path_, document->content);
 }
 
+Status ConnectionsFile::put(const ConnectionProfile& profile) const {
+    return change([&](ConnectionList& list) -> Status {
+        putProfile(list, profile);
+        return {};
+    });
+}
+
 Status ConnectionsFile::remove(std::string_view id) const {
-    const FileLock lock = lockBeside(path_);
-    auto document = readLocked(path_);
-    if (!document) return document.error();
-    json& list = document->content["connections"];
-    const auto found = entryWithId(list, id);
-    if (found == list.end()) {
+    return change([&](ConnectionList& list) -> Status {
+        if (std::erase_if(list.profiles, [&](const ConnectionProfile& p) { return p.id == id; }) > 0) return {};
         return Error{.kind = ErrorKind::NotFound, .message = "This connection was removed already."};
-    }
-    list.erase(found);
-    return writeJsonFile(path_, document->content);
+    });
 }
 
 std::optional<Error> problemOf(const ConnectionProfile& profile, const std::vector<ConnectionProfile>& others) {
@@ -122,6 +102,10 @@ std::optional<Error> problemOf(const ConnectionProfile& profile, const std::vect
         return other.id != profile.id && base::equalsIgnoringCase(other.name, profile.name);
     });
     if (isTaken) return problem(fmt::format("Another connection is called {}.", profile.name), "Choose another name.");
+    if (profile.isTemplate) return std::nullopt;
+    if (profile.passwordSource == db::PasswordSource::Environment && profile.passwordVariable.empty()) {
+        return problem("No variable is named for the password.", "Write its name, such as ORCHARD_PASSWORD.");
+    }
     if (profile.engine == db::Engine::Sqlite && profile.database.empty()) {
         return problem("The connection names no file.", "Choose the database file.");
     }

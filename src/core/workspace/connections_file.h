@@ -1,19 +1,16 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <optional>
+#include <string>
 #include <string_view>
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/db/profile.h"
+#include "core/workspace/connection_list.h"
 
 namespace pantry::workspace {
-
-struct ConnectionList {
-    std::vector<db::ConnectionProfile> profiles;  ///< in the user's order
-    std::optional<Error> notice;                  ///< something to tell: the file was broken and kept aside
-};
 
 /// connections.json: the saved connections, without any secret. Every change reads the file again under a lock, so
 /// that two windows do not undo each other's work.
@@ -31,6 +28,9 @@ public:
 
     /// Errors: NotFound.
     Status remove(std::string_view id) const;
+
+    /// Changes the list as a whole: order, groups, several connections. Nothing of it is written when `change` fails.
+    Status change(const std::function<Status(ConnectionList&)>& change) const;
 
 private:
     std::filesystem::path path_;

@@ -21,6 +21,50 @@ TEST(AddressTest, ReadsFilesAndPaths) {
     EXPECT_EQ(parseAddress("mysql://[::1]:3307/x")->profile.host, "::1");
 }
 
+struct Form {
+    const char* text;
+    const char* address;   // what it means, written our way
+    const char* password;  // "" for none
+};
+
+class AddressFormsTest : public testing::TestWithParam<Form> {};
+
+TEST_P(AddressFormsTest, AreAllUnderstood) {
+    const auto parsed = parseAddress(GetParam().text);
+    ASSERT_TRUE(parsed) << parsed.error().text();
+    EXPECT_EQ(addressOf(parsed->profile), GetParam().address);
+    EXPECT_EQ(parsed->password.value_or(""), GetParam().password);
+    EXPECT_THAT(withoutSecrets(GetParam().text), testing::Not(testing::HasSubstr("s3c")));
+}
+
+INSTANTIATE_TEST_SUITE_P(
+    Usual, AddressFormsTest,
+    testing::Values(
+        Form{"jdbc:postgresql://h:5433/orchard?user=ida&password=s3c", "postgresql://ida@h:5433/orchard", "s3c"},
+        Form{"jdbc:sqlite:/srv/kitchen.db", "sqlite:///srv/kitchen.db", ""},
+        Form{"postgresql+psycopg2://ida:s3c@h/orchard", "postgresql://ida@h/orchard", "s3c"},
+        Form{"mysql+pymysql://h/kitchen", "mariadb://h/kitchen", ""},
+        Form{"host=h port=5433 dbname='my orchard' user=ida password='s3c ret'", "postgresql://ida@h:5433/my%20orchard",
+             "s3c ret"},
+        Form{"dbname = orchard host = /run/postgresql", "postgresql:///run/postgresql/orchard", ""},
+        Form{"Server=h;Port=3306;Database=kitchen;Uid=ida;Pwd=s3c;", "mariadb://ida@h:3306/kitchen", "s3c"},
+        Form{"Server=h; Database=kitchen; User Id=ida; Password=\"s3c;x\"; Port=3306", "mariadb://ida@h:3306/kitchen",
+             "s3c;x"},
+        Form{"Host=h;Username=ida;Password=s3c;Database=orchard", "postgresql://ida@h/orchard", "s3c"},
+        Form{"mysql:host=h;dbname=kitchen;port=3307", "mariadb://h:3307/kitchen", ""},
+        Form{"pgsql:host=h;dbname=orchard", "postgresql://h/orchard", ""},
+        Form{"ida:s3c@tcp(h:3307)/kitchen?parseTime=true", "mariadb://ida@h:3307/kitchen", "s3c"},
+        Form{"ida@unix(/run/mysqld/mysqld.sock)/kitchen", "mariadb://ida@/run/mysqld/mysqld.sock/kitchen", ""},
+        Form{"Data Source=/srv/kitchen.db", "sqlite:///srv/kitchen.db", ""},
+        Form{"sqlite:kitchen.db", "sqlite://kitchen.db", ""}));
+
+TEST(AddressTest, AWrongPortInPairsIsShownAtItsPlace) {
+    const auto parsed = parseAddress("host=h port=many");
+    ASSERT_FALSE(parsed);
+    EXPECT_EQ(parsed.error().byteOffset, 12U);
+    EXPECT_EQ(parseAddress("jdbc:postgresql://h:x/y").error().byteOffset, 20U);
+}
+
 TEST(AddressTest, SaysWhatIsWrongAndWhere) {
     const auto port = parseAddress("postgresql://host:port/db");
     ASSERT_FALSE(port);

@@ -1,0 +1,87 @@
+#include "core/db/driver_properties.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/base/fuzzy.h"
+
+namespace pantry::db {
+namespace {
+
+std::vector<DriverProperty> serverProperties() {
+    return {
+        {.name = "tls",
+         .fallback = "auto",
+         .explanation = "How the line is encrypted. auto: verified where the server offers it, except on this machine.",
+         .choices = {"auto", "off", "encrypt", "verify-ca", "verify"}},
+        {.name = "tls-ca",
+         .fallback = "",
+         .explanation = "File of the certificates to trust; without one, those that this system trusts.",
+         .isFile = true},
+        {.name = "tls-certificate",
+         .fallback = "",
+         .explanation = "File of your own certificate, for servers that ask for one.",
+         .isFile = true},
+        {.name = "tls-key", .fallback = "", .explanation = "File of the key to your certificate.", .isFile = true},
+        {.name = "connect-seconds", .fallback = "15", .explanation = "How long connecting may take, in seconds."},
+    };
+}
+
+DriverProperty guardProperty() {
+    return {.name = "guard",
+            .fallback = "",
+            .explanation =
+                "What waits for a confirmation: nothing, what no condition limits, or every change. Without "
+                "a choice the environment decides.",
+            .choices = {"off", "reckless", "changes"}};
+}
+
+std::vector<DriverProperty> with(std::vector<DriverProperty> some, DriverProperty another) {
+    some.push_back(std::move(another));
+    return some;
+}
+
+}  // namespace
+
+const std::vector<DriverProperty>& driverProperties(Engine engine) {
+    static const std::vector<DriverProperty> kServer = with(serverProperties(), guardProperty());
+    static const std::vector<DriverProperty> kSqlite{
+        {.name = "busy_wait_ms",
+         .fallback = "5000",
+         .explanation = "How long a statement waits for another program's lock, in milliseconds."},
+        guardProperty()};
+    static const std::vector<DriverProperty> kNone;
+    switch (engine) {
+        case Engine::Postgres:
+        case Engine::MariaDb: return kServer;
+        case Engine::Sqlite: return kSqlite;
+        case Engine::Odbc: break;
+    }
+    return kNone;
+}
+
+Status checkProperties(const ConnectionProfile& profile) {
+    const auto& known = driverProperties(profile.engine);
+    for (const auto& [name, value] : profile.options) {
+        const auto found = std::ranges::find(known, name, &DriverProperty::name);
+        if (found == known.end()) {
+            constexpr std::size_t kNear = 3;
+            const auto nearest = std::ranges::find_if(known, [&, wanted = name](const DriverProperty& p) {
+                return base::editDistance(p.name, wanted, kNear) <= kNear;
+            });
+            return Error{.kind = ErrorKind::InvalidInput,
+                         .message = fmt::format("{} knows no property {}.", engineName(profile.engine), name),
+                         .hint = nearest != known.end() ? fmt::format("Did you mean {}?", nearest->name) : ""};
+        }
+        const bool isChoice =
+            found->choices.empty() || std::ranges::find(found->choices, value) != found->choices.end();
+        if (isChoice) continue;
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = fmt::format("{} cannot be “{}”.", name, value),
+                     .hint = fmt::format("It is one of {}.", fmt::join(found->choices, ", "))};
+    }
+    return {};
+}
+
+}  // namespace pantry::db

@@ -1,0 +1,59 @@
+#include "core/workspace/passwords.h"
+
+#include <fmt/format.h>
+
+#include <cstdlib>
+
+#include "core/workspace/engine_files.h"
+#include "core/workspace/keyring.h"
+
+namespace pantry::workspace {
+namespace {
+
+Result<std::optional<std::string>> fromEnvironment(const db::ConnectionProfile& profile) {
+    if (const char* value = std::getenv(profile.passwordVariable.c_str())) return std::optional<std::string>(value);
+    return Error{.kind = ErrorKind::NotFound,
+                 .message = fmt::format("The environment has no variable {} for the password of {}.",
+                                        profile.passwordVariable, profile.name),
+                 .hint = "Set it before this program starts, or choose another source of the password."};
+}
+
+Result<std::optional<std::string>> fromEngineFile(const db::ConnectionProfile& profile) {
+    if (auto password = EngineFiles::ofThisUser().passwordFor(profile)) return password;
+    const bool isPostgres = profile.engine == db::Engine::Postgres;
+    return Error{
+        .kind = ErrorKind::NotFound,
+        .message = fmt::format("{} has no password for {}.", isPostgres ? "~/.pgpass" : "~/.my.cnf", profile.name),
+        .hint = isPostgres ? "Add a line host:port:database:user:password, with rights for nobody else."
+                           : "Add password=… to its section [client], with rights for nobody else."};
+}
+
+Result<std::optional<std::string>> fromKeyring(const db::ConnectionProfile& profile) {
+    auto password = Keyring::find(profile.id);
+    if (!password || *password) return password;
+    return Error{.kind = ErrorKind::NotFound,
+                 .message = fmt::format("The keyring holds no password for {}.", profile.name),
+                 .hint = "Type it in the connection's form and save; it goes to the keyring and nowhere else."};
+}
+
+}  // namespace
+
+Result<std::optional<std::string>> findPassword(const db::ConnectionProfile& profile) {
+    if (profile.engine == db::Engine::Sqlite) return std::optional<std::string>();
+    switch (profile.passwordSource) {
+        case db::PasswordSource::Ask: break;
+        case db::PasswordSource::Keyring: return fromKeyring(profile);
+        case db::PasswordSource::EngineFile: return fromEngineFile(profile);
+        case db::PasswordSource::Environment: return fromEnvironment(profile);
+    }
+    return std::optional<std::string>();
+}
+
+db::PasswordProvider passwordProvider(std::optional<std::string> typed) {
+    return [typed = std::move(typed)](const db::ConnectionProfile& profile) -> Result<std::optional<std::string>> {
+        if (typed) return typed;
+        return findPassword(profile);
+    };
+}
+
+}  // namespace pantry::workspace

@@ -1,0 +1,23 @@
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <optional>
+
+#include "core/workspace/connections_file.h"
+
+// Only for .cpp files of this folder: this header shows the JSON library.
+
+namespace pantry::workspace {
+
+[[nodiscard]] nlohmann::json profileToJson(const db::ConnectionProfile& profile);
+
+/// Whether profileToJson() may write a member of that name.
+[[nodiscard]] bool isProfileMember(std::string_view name);
+
+/// Nothing when the entry is not one of ours: it stays in the file, and is not shown.
+[[nodiscard]] std::optional<db::ConnectionProfile> profileFromJson(const nlohmann::json& object);
+
+/// The connections and groups of a document, with what templates give filled in.
+[[nodiscard]] ConnectionList listFrom(const nlohmann::json& content);
+
+}  // namespace pantry::workspace
