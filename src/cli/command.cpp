@@ -60,7 +60,7 @@ Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
     if (connection.empty()) return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>());
     auto found = findConnection(context, connection);
     if (!found) return found.error();
-    db::Session session(found->profile, found->password);
+    db::Session session(found->profile, workspace::passwordProvider(found->password));
     auto loaded = loadCatalogOf(session);
     if (!loaded) return loaded.error();
     return (*loaded)->view();

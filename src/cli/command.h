@@ -13,6 +13,7 @@
 #include "core/sql/dialect.h"
 #include "core/workspace/connections_file.h"
 #include "core/workspace/home.h"
+#include "core/workspace/passwords.h"
 
 namespace pantry::cli {
 

@@ -1,13 +1,18 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <iostream>
 #include <memory>
+#include <set>
 
 #include "cli/command.h"
+#include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/driver.h"
 #include "core/exchange/json_text.h"
+#include "core/workspace/connection_transfer.h"
+#include "core/workspace/keyring.h"
 
 namespace pantry::cli {
 namespace {
@@ -43,7 +48,9 @@ void test(Context& context, const std::string& wanted) {
     if (!connection) return fail(context, connection.error());
     auto driver = db::driverFor(connection->profile.engine);
     if (!driver) return fail(context, driver.error());
-    for (const db::TestStage& stage : (*driver)->test(connection->profile, connection->password, {})) {
+    const auto password = workspace::passwordProvider(connection->password)(connection->profile);
+    if (!password) return fail(context, password.error());
+    for (const db::TestStage& stage : (*driver)->test(connection->profile, *password, {})) {
         fmt::print("{} {:<50} {:>8}\n", stage.error ? "✗" : "✓", stage.name, base::readable(stage.duration));
         if (!stage.error) continue;
         std::fflush(stdout);
@@ -57,8 +64,43 @@ struct AddOptions {
     std::string group;
     std::string environment = "local";
     std::string colour = "juniper";
+    std::string note;
+    std::string passwordFrom = "ask";
+    std::string basedOn;
+    bool isTemplate = false;
     bool isReadOnly = false;
 };
+
+/// Takes --password-from: ask, keyring, file, or environment:NAME.
+Status setPasswordSource(ConnectionProfile& profile, const std::string& wanted) {
+    constexpr std::string_view kEnvironment = "environment:";
+    const bool isVariable = wanted.starts_with(kEnvironment);
+    if (isVariable) profile.passwordVariable = wanted.substr(kEnvironment.size());
+    const auto source = db::passwordSourceFromWord(isVariable ? "environment" : wanted);
+    if (!source || (*source == db::PasswordSource::Environment && profile.passwordVariable.empty())) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = fmt::format("“{}” is no place to take a password from.", wanted),
+                     .hint = "Choose ask, keyring, file, or environment:NAME."};
+    }
+    profile.passwordSource = *source;
+    return {};
+}
+
+/// What an address leaves open comes from the template.
+Status leanOn(ConnectionProfile& profile, const std::string& name, const workspace::ConnectionList& saved) {
+    const auto base = std::ranges::find_if(saved.profiles,
+                                           [&](const ConnectionProfile& p) { return p.isTemplate && p.name == name; });
+    if (base == saved.profiles.end()) {
+        return Error{.kind = ErrorKind::NotFound, .message = fmt::format("No template is called “{}”.", name)};
+    }
+    const ConnectionProfile untouched{.engine = profile.engine};
+    profile.templateId = base->id;
+    for (const std::string& field : db::templateFields()) {
+        if (field != "engine" && db::isSameField(field, profile, untouched)) profile.inherited.insert(field);
+    }
+    db::inheritFrom(*base, profile);
+    return {};
+}
 
 void add(Context& context, const AddOptions& o) {
     auto address = db::parseAddress(o.address);
@@ -76,12 +118,23 @@ void add(Context& context, const AddOptions& o) {
     profile.colour = o.colour;
     profile.environment = db::environmentFromWord(o.environment).value_or(db::Environment::Local);
     profile.isReadOnly = o.isReadOnly;
+    profile.note = o.note;
+    profile.isTemplate = o.isTemplate;
+    if (Status status = setPasswordSource(profile, o.passwordFrom); !status) return fail(context, status.error());
+    if (!o.basedOn.empty()) {
+        if (Status status = leanOn(profile, o.basedOn, *saved); !status) return fail(context, status.error());
+    }
     if (profile.engine == db::Engine::Sqlite && profile.database != ":memory:") {
         profile.database = std::filesystem::absolute(profile.database).lexically_normal().string();
     }
     if (const auto problem = workspace::problemOf(profile, saved->profiles)) return fail(context, *problem);
     if (Status status = file.put(profile); !status) return fail(context, status.error());
-    if (address->password) {
+    const bool isForKeyring = address->password && profile.passwordSource == db::PasswordSource::Keyring;
+    if (isForKeyring) {
+        const Status kept = workspace::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, *address->password);
+        if (!kept) return fail(context, kept.error());
+        fmt::print("The password is in the keyring.\n");
+    } else if (address->password) {
         fmt::print(stderr, "The password of the address was not kept: this program writes no password to a file.\n");
     }
     fmt::print("Saved {}: {}\n", profile.name, db::addressOf(profile));
@@ -97,10 +150,64 @@ void remove(Context& context, const std::string& wanted) {
     fmt::print("Removed {}. The database itself was not touched.\n", connection->profile.name);
 }
 
+struct TransferOptions {
+    std::string file;
+    std::vector<std::string> names;
+    std::string clash = "rename";
+};
+
+/// The ids of the connections of these names.
+Result<std::set<std::string>> idsOf(const workspace::ConnectionList& list, const std::vector<std::string>& names) {
+    std::set<std::string> ids;
+    for (const std::string& name : names) {
+        const auto found = std::ranges::find(list.profiles, name, &ConnectionProfile::name);
+        if (found == list.profiles.end()) {
+            return Error{.kind = ErrorKind::NotFound, .message = fmt::format("No connection is called “{}”.", name)};
+        }
+        ids.insert(found->id);
+    }
+    return ids;
+}
+
+void exportTo(Context& context, const TransferOptions& o) {
+    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+    if (!saved) return fail(context, saved.error());
+    const auto ids = idsOf(*saved, o.names);
+    if (!ids) return fail(context, ids.error());
+    if (Status status = writeOutput(o.file, workspace::exportConnections(*saved, *ids)); !status) {
+        fail(context, status.error());
+    }
+}
+
+void importFrom(Context& context, const TransferOptions& o) {
+    const auto text = base::readFile(o.file);
+    if (!text) return fail(context, text.error());
+    const auto incoming = workspace::readExport(*text);
+    if (!incoming) return fail(context, incoming.error());
+    const auto ids = idsOf(*incoming, o.names);
+    if (!ids) return fail(context, ids.error());
+    const auto clash = o.clash == "replace" ? workspace::NameClash::Replace
+                       : o.clash == "skip"  ? workspace::NameClash::Skip
+                                            : workspace::NameClash::Rename;
+    const workspace::Home home = context.home();
+    if (Status status = home.prepare(); !status) return fail(context, status.error());
+    workspace::ImportReport report;
+    const Status changed =
+        workspace::ConnectionsFile(home.connectionsFile()).change([&](workspace::ConnectionList& list) -> Status {
+            report = workspace::importConnections(list, *incoming, *ids, clash);
+            return {};
+        });
+    if (!changed) return fail(context, changed.error());
+    for (const auto& [word, names] : {std::pair("Added", &report.added), std::pair("Replaced", &report.replaced),
+                                      std::pair("Left out", &report.skipped)}) {
+        for (const std::string& name : *names) fmt::print("{} {}\n", word, name);
+    }
+}
+
 }  // namespace
 
 void addConnections(CLI::App& app, Context& context) {
-    CLI::App* group = app.add_subcommand("connections", "Saved connections: list, test, add, remove");
+    CLI::App* group = app.add_subcommand("connections", "Saved connections: list, test, add, remove, export, import");
     group->require_subcommand(1);
 
     auto asJson = std::make_shared<bool>(false);
@@ -124,7 +231,26 @@ void addConnections(CLI::App& app, Context& context) {
     addCommand->add_option("--colour", o->colour, "tomato, marigold, sage, juniper, beet or cocoa")
         ->check(CLI::IsMember({"tomato", "marigold", "sage", "juniper", "beet", "cocoa"}));
     addCommand->add_flag("--read-only", o->isReadOnly, "Open it for reading only");
+    addCommand->add_option("--note", o->note, "Your own words about it");
+    addCommand->add_option("--password-from", o->passwordFrom,
+                           "Where its password comes from: ask, keyring, file, or environment:NAME");
+    addCommand->add_option("--based-on", o->basedOn, "A template that gives what the address leaves open");
+    addCommand->add_flag("--template", o->isTemplate, "Save it as a template");
     addCommand->callback([o, &context] { add(context, *o); });
+
+    auto out = std::make_shared<TransferOptions>();
+    CLI::App* exportCommand = group->add_subcommand("export", "Write connections for another machine, without secrets");
+    exportCommand->add_option("names", out->names, "Which of them; all when none is named");
+    exportCommand->add_option("--to", out->file, "File to write; standard output when none is named");
+    exportCommand->callback([out, &context] { exportTo(context, *out); });
+
+    auto in = std::make_shared<TransferOptions>();
+    CLI::App* importCommand = group->add_subcommand("import", "Bring in connections that export wrote");
+    importCommand->add_option("file", in->file, "The file")->required();
+    importCommand->add_option("--only", in->names, "Only this one; may be given several times");
+    importCommand->add_option("--clash", in->clash, "Names that are taken: rename, replace or skip")
+        ->check(CLI::IsMember({"rename", "replace", "skip"}));
+    importCommand->callback([in, &context] { importFrom(context, *in); });
 
     auto removed = std::make_shared<std::string>();
     CLI::App* removeCommand = group->add_subcommand("remove", "Forget a saved connection; the database stays");

@@ -152,7 +152,7 @@ public:
         : context_(context),
           options_(options),
           profile_(connection.profile),
-          session_(std::move(connection.profile), std::move(connection.password)) {
+          session_(std::move(connection.profile), workspace::passwordProvider(std::move(connection.password))) {
         openLedger();
     }
 

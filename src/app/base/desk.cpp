@@ -2,11 +2,16 @@
 
 #include <spdlog/spdlog.h>
 
+#include <algorithm>
 #include <future>
+#include <iterator>
+#include <utility>
 
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "core/db/driver.h"
+#include "core/workspace/keyring.h"
+#include "core/workspace/passwords.h"
 
 namespace pantry::app {
 
@@ -42,8 +47,10 @@ void Desk::open() {
         raise(settings.error());
     }
     if (auto list = connectionsFile_.load()) {
-        profiles_ = std::move(list->profiles);
-        if (list->notice) raise(*list->notice);
+        list_ = std::move(*list);
+        std::ranges::copy_if(list_.profiles, std::back_inserter(profiles_),
+                             [](const db::ConnectionProfile& p) { return !p.isTemplate; });
+        if (list_.notice) raise(*list_.notice);
     } else {
         raise(list.error());
     }
@@ -75,10 +82,8 @@ const db::ConnectionProfile* Desk::profile(const QString& id) const {
 }
 
 std::vector<const db::ConnectionProfile*> Desk::profilesByGroup() const {
-    std::vector<std::string> groups;
-    for (const auto& p : profiles_) {
-        if (std::ranges::find(groups, p.group) == groups.end()) groups.push_back(p.group);
-    }
+    std::vector<std::string> groups{std::string()};  // those without a group come first
+    for (const workspace::ConnectionGroup& g : list_.groups) groups.push_back(g.name);
     std::vector<const db::ConnectionProfile*> ordered;
     for (const std::string& group : groups) {
         for (const auto& p : profiles_) {
@@ -88,28 +93,65 @@ std::vector<const db::ConnectionProfile*> Desk::profilesByGroup() const {
     return ordered;
 }
 
-void Desk::putProfile(const db::ConnectionProfile& profile) {
-    bool isNew = true;
-    for (auto& p : profiles_) {
-        if (p.id != profile.id) continue;
-        p = profile;
-        isNew = false;
+/// What leads elsewhere now is connected to anew.
+void Desk::noteConnections() {
+    std::vector<db::ConnectionProfile> before = std::move(profiles_);
+    profiles_.clear();
+    std::ranges::copy_if(list_.profiles, std::back_inserter(profiles_),
+                         [](const db::ConnectionProfile& p) { return !p.isTemplate; });
+    for (db::ConnectionProfile& old : before) {
+        const db::ConnectionProfile* now = profile(toQt(old.id));
+        if (now != nullptr) {  // neither heading nor look say where it leads
+            old.name = now->name;
+            old.group = now->group;
+            old.colour = now->colour;
+            old.note = now->note;
+        }
+        if (now == nullptr || *now != old) forgetCatalogs(toQt(old.id));
     }
-    if (isNew) profiles_.push_back(profile);
-    forgetCatalogs(toQt(profile.id));
-    fileWorker_->post([this, profile] {
-        if (Status status = connectionsFile_.put(profile); !status) raise(status.error());
-    });
     Q_EMIT profilesChanged();
 }
 
-void Desk::removeProfile(const QString& id) {
-    std::erase_if(profiles_, [wanted = fromQt(id)](const auto& p) { return p.id == wanted; });
-    forgetCatalogs(id);
-    fileWorker_->post([this, wanted = fromQt(id)] {
-        if (Status status = connectionsFile_.remove(wanted); !status) raise(status.error());
+void Desk::changeConnections(const std::function<void(workspace::ConnectionList&)>& change) {
+    change(list_);
+    workspace::complete(list_);
+    fileWorker_->post([this, change] {
+        const Status status = connectionsFile_.change([&](workspace::ConnectionList& list) -> Status {
+            change(list);
+            return {};
+        });
+        if (!status) raise(status.error());
     });
-    Q_EMIT profilesChanged();
+    noteConnections();
+}
+
+void Desk::putProfile(const db::ConnectionProfile& profile) {
+    changeConnections([profile](workspace::ConnectionList& list) { workspace::putProfile(list, profile); });
+}
+
+void Desk::removeProfile(const QString& id) {
+    const std::string wanted = fromQt(id);
+    const auto found = std::ranges::find(list_.profiles, wanted, &db::ConnectionProfile::id);
+    if (found == list_.profiles.end()) return;
+    lastRemoved_ = *found;
+    removedBefore_ = found + 1 == list_.profiles.end() ? std::string() : (found + 1)->id;
+    changeConnections([wanted](workspace::ConnectionList& list) {
+        std::erase_if(list.profiles, [&](const db::ConnectionProfile& p) { return p.id == wanted; });
+    });
+}
+
+void Desk::undoRemoval() {
+    if (!lastRemoved_) return;
+    const db::ConnectionProfile profile = *std::exchange(lastRemoved_, std::nullopt);
+    changeConnections([profile, before = removedBefore_](workspace::ConnectionList& list) {
+        workspace::putProfile(list, profile);
+        workspace::moveProfile(list, profile.id, profile.group, before);
+    });
+}
+
+void Desk::findConnections(QObject* context, std::function<void(std::vector<workspace::FoundConnection>)> done) {
+    inBackground(
+        context, [saved = profiles_] { return workspace::EngineFiles::ofThisUser().found(saved); }, std::move(done));
 }
 
 void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password,
@@ -119,17 +161,30 @@ void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional
         [profile, password]() -> std::vector<db::TestStage> {
             auto driver = db::driverFor(profile.engine);
             if (!driver) return {{.name = "Found a driver", .error = driver.error()}};
-            return (*driver)->test(profile, password, {});
+            const auto found = workspace::passwordProvider(password)(profile);
+            if (!found) return {{.name = "Found the password", .error = found.error()}};
+            return (*driver)->test(profile, *found, {});
         },
         std::move(done));
 }
 
-void Desk::setPassword(const QString& profileId, const std::string& password) {
+void Desk::setPassword(const db::ConnectionProfile& profile, const std::string& password, QObject* context,
+                       std::function<void(const Status&)> done) {
+    const QString id = toQt(profile.id);
     if (password.empty()) {
-        passwords_.remove(profileId);
+        passwords_.remove(id);
     } else {
-        passwords_[profileId] = password;
+        passwords_[id] = password;
     }
+    if (password.empty() || profile.passwordSource != db::PasswordSource::Keyring) return done({});
+    inBackground(
+        context,
+        [profile, password] { return workspace::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, password); },
+        std::move(done));
+}
+
+db::PasswordProvider Desk::passwordFor(const QString& profileId) const {
+    return workspace::passwordProvider(passwordOf(profileId));
 }
 
 std::optional<std::string> Desk::passwordOf(const QString& profileId) const {
@@ -172,7 +227,7 @@ std::shared_ptr<db::Session> Desk::catalogSession(const QString& profileId, cons
     const auto there = profileAt(profileId, database);
     if (!there) return nullptr;
     auto& session = catalogSessions_[placeKey(profileId, database)];
-    if (!session) session = std::make_shared<db::Session>(*there, passwordOf(profileId));
+    if (!session) session = std::make_shared<db::Session>(*there, passwordFor(profileId));
     return session;
 }
 

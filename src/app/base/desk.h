@@ -14,6 +14,7 @@
 #include "core/db/session.h"
 #include "core/workspace/catalog_choices_file.h"
 #include "core/workspace/connections_file.h"
+#include "core/workspace/engine_files.h"
 #include "core/workspace/home.h"
 #include "core/workspace/ledger.h"
 #include "core/workspace/settings.h"
@@ -39,17 +40,32 @@ public:
     [[nodiscard]] const workspace::Home& home() const { return home_; }
 
     // Connections
+    /// Those that one can connect with: all but the templates.
     [[nodiscard]] const std::vector<db::ConnectionProfile>& profiles() const { return profiles_; }
+    /// Everything that is saved: connections, templates and groups.
+    [[nodiscard]] const workspace::ConnectionList& connections() const { return list_; }
     [[nodiscard]] const db::ConnectionProfile* profile(const QString& id) const;
-    /// Those of one group together, groups in the order of their first.
+    /// Those of one group together, in the user's order of the groups.
     [[nodiscard]] std::vector<const db::ConnectionProfile*> profilesByGroup() const;
     void putProfile(const db::ConnectionProfile& profile);
+    /// Removes it; undoRemoval() brings back the one removed last.
     void removeProfile(const QString& id);
+    [[nodiscard]] const std::optional<db::ConnectionProfile>& lastRemoved() const { return lastRemoved_; }
+    void undoRemoval();
+    /// Changes order, groups or several connections at once, here and in the file.
+    void changeConnections(const std::function<void(workspace::ConnectionList&)>& change);
+    /// Looks what else could be connected to: servers on this machine, the engines' own files.
+    void findConnections(QObject* context, std::function<void(std::vector<workspace::FoundConnection>)> done);
     void testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password, QObject* context,
                      std::function<void(std::vector<db::TestStage>)> done);
-    /// Passwords that were entered, in memory and nowhere else; empty takes one away.
-    void setPassword(const QString& profileId, const std::string& password);
+    /// A password that was entered; empty takes it away. It stays in memory, and goes to the keyring when the profile
+    /// says so: `done` hears how that went.
+    void setPassword(const db::ConnectionProfile& profile, const std::string& password, QObject* context,
+                     std::function<void(const Status&)> done);
+    /// What was entered for a connection while the program runs.
     [[nodiscard]] std::optional<std::string> passwordOf(const QString& profileId) const;
+    /// Where sessions on a connection get its password from.
+    [[nodiscard]] db::PasswordProvider passwordFor(const QString& profileId) const;
 
     // Catalogs. A connection has one for each of its databases that is looked at; an empty name means the profile's
     // own.
@@ -117,6 +133,7 @@ Q_SIGNALS:
 
 private:
     void raise(const Error& error);
+    void noteConnections();
     [[nodiscard]] QString placeKey(const QString& profileId, const std::string& database) const;
     void forgetCatalogs(const QString& profileId);
     std::shared_ptr<db::Session> catalogSession(const QString& profileId, const std::string& database);
@@ -125,7 +142,10 @@ private:
     workspace::Home home_;
     workspace::ConnectionsFile connectionsFile_;
     workspace::SheetStore sheetStore_;
-    std::vector<db::ConnectionProfile> profiles_;
+    workspace::ConnectionList list_;
+    std::vector<db::ConnectionProfile> profiles_;  // those of list_ that are no templates
+    std::optional<db::ConnectionProfile> lastRemoved_;
+    std::string removedBefore_;  // the id that came after it
     workspace::Settings settings_;
     workspace::AllCatalogChoices catalogChoices_;
     std::vector<workspace::SheetState> keptSheets_;

@@ -5,15 +5,17 @@
 #include <QPainter>
 #include <QScrollArea>
 #include <QVBoxLayout>
-#include <set>
+#include <algorithm>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/connections/explained_field.h"
 #include "app/theme/theme.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/driver.h"
+#include "core/db/driver_properties.h"
 
 namespace pantry::app {
 namespace {
@@ -56,16 +58,6 @@ QWidget* plainBox() {
     return box;
 }
 
-QVBoxLayout* field(const QString& label, QWidget* widget) {
-    auto* layout = new QVBoxLayout;
-    layout->setSpacing(3);
-    auto* text = makeLabel(label, "field");
-    text->setBuddy(widget);
-    layout->addWidget(text);
-    layout->addWidget(widget);
-    return layout;
-}
-
 }  // namespace
 
 ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
@@ -77,6 +69,9 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       address_(new QLineEdit),
       nameField_(new QLineEdit),
       group_(new QComboBox),
+      templateBox_(plainBox()),
+      template_(new QComboBox),
+      inherited_(makeLabel({}, "small")),
       engine_(new QComboBox),
       fileFields_(plainBox()),
       file_(new QLineEdit),
@@ -86,6 +81,9 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       colour_(new QButtonGroup(this)),
       onConnect_(new QPlainTextEdit),
       readOnly_(new QCheckBox(tr("Open for reading only"))),
+      note_(new QLineEdit),
+      properties_(new PropertyFields),
+      footer_(plainBox()),
       stagesBox_(makeFrame("card")),
       stages_(new QVBoxLayout(stagesBox_)),
       advice_(makeLabel({}, "small")) {
@@ -103,12 +101,6 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     layout->addLayout(top);
     layout->addWidget(makeFields());
     layout->addWidget(makeChoices());
-    stages_->setContentsMargins(10, 7, 10, 7);
-    stages_->setSpacing(3);
-    layout->addWidget(stagesBox_);
-    advice_->setWordWrap(true);
-    layout->addWidget(advice_);
-    layout->addWidget(makeButtons());
     layout->addStretch();
     auto* scroll = new QScrollArea(this);
     scroll->setWidget(body_);
@@ -116,8 +108,24 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    outer->addWidget(scroll);
+    outer->addWidget(scroll, 1);
+    outer->addWidget(makeFooter());
     showNothing();
+}
+
+/// What is always in sight: how the test went, what to do, and the buttons.
+QWidget* ConnectionForm::makeFooter() {
+    auto* layout = new QVBoxLayout(footer_);
+    layout->setContentsMargins(22, 6, 22, 12);
+    layout->setSpacing(7);
+    stages_->setContentsMargins(10, 7, 10, 7);
+    stages_->setSpacing(3);
+    layout->addWidget(makeFrame("rule"));
+    layout->addWidget(stagesBox_);
+    advice_->setWordWrap(true);
+    layout->addWidget(advice_);
+    layout->addWidget(makeButtons());
+    return footer_;
 }
 
 QWidget* ConnectionForm::makeFields() {
@@ -151,21 +159,40 @@ QWidget* ConnectionForm::makeFields() {
     onConnect_->setTabChangesFocus(true);
     onConnect_->setPlaceholderText(QStringLiteral("PRAGMA foreign_keys = ON;"));
     group_->setEditable(true);
-    layout->addLayout(field(tr("Paste an address to fill the form"), address_));
+    layout->addWidget(new ExplainedField(tr("Paste an address to fill the form"),
+                                         tr("A URI, or pairs such as host=… dbname=…; a password in it is not kept."),
+                                         address_));
     auto* names = new QHBoxLayout;
-    names->addLayout(field(tr("Name (your own)"), nameField_), 1);
-    names->addLayout(field(tr("Group"), group_), 1);
+    names->addWidget(new ExplainedField(tr("Name (your own)"), tr("What it is called everywhere here."), nameField_), 1,
+                     Qt::AlignTop);
+    names->addWidget(new ExplainedField(tr("Group"), tr("The heading that it stands under."), group_), 1, Qt::AlignTop);
     layout->addLayout(names);
-    layout->addLayout(field(tr("Engine"), engine_));
+    layout->addWidget(templateBox_);
+    layout->addWidget(
+        new ExplainedField(tr("Engine"), tr("Which kind of database it is; it decides on the dialect."), engine_));
     auto* choose = makeButton(tr("Choose…"), "", objectName::kFormChooseFile, tr("Choose the database file"));
     auto* fileRow = plainBox();
     auto* fileLayout = new QHBoxLayout(fileRow);
     fileLayout->setContentsMargins(0, 0, 0, 0);
     fileLayout->addWidget(file_, 1);
     fileLayout->addWidget(choose);
-    auto* fileBox = field(tr("Database file"), fileRow);
+    auto* fileBox = new QVBoxLayout(fileFields_);
     fileBox->setContentsMargins(0, 0, 0, 0);
-    fileFields_->setLayout(fileBox);
+    fileBox->addWidget(new ExplainedField(
+        tr("Database file"), tr("Where it is on this machine; :memory: is one that vanishes again."), file_, fileRow));
+    auto* templateLayout = new QVBoxLayout(templateBox_);
+    templateLayout->setContentsMargins(0, 0, 0, 0);
+    templateLayout->setSpacing(3);
+    name(template_, objectName::kFormTemplate, tr("Template that it is based on"));
+    templateLayout->addWidget(new ExplainedField(
+        tr("Based on"), tr("What is the same as in the template is left to it, and follows its changes."), template_));
+    inherited_->setWordWrap(true);
+    templateLayout->addWidget(inherited_);
+    name(note_, objectName::kFormNote, tr("Note"));
+    note_->setPlaceholderText(tr("ask Ida before changing anything"));
+    connect(note_, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
+    connect(properties_, &PropertyFields::changed, this, &ConnectionForm::refreshChanged);
+    connect(template_, &QComboBox::activated, this, &ConnectionForm::takeTemplate);
     layout->addWidget(fileFields_);
     layout->addWidget(server_);
     connect(engine_, &QComboBox::currentIndexChanged, this, &ConnectionForm::showEngine);
@@ -211,12 +238,19 @@ QWidget* ConnectionForm::makeChoices() {
     colourRow->addStretch();
     auto* row = new QHBoxLayout;
     row->setSpacing(14);
-    row->addLayout(field(tr("Environment"), environments), 1);
-    row->addLayout(field(tr("Colour"), colours), 1);
+    row->addWidget(new ExplainedField(tr("Environment"), tr("Live ones hold back every change until it is confirmed."),
+                                      environment_->button(0), environments),
+                   1, Qt::AlignTop);
+    row->addWidget(new ExplainedField(tr("Colour"), tr("Of its band, tab and card."), colour_->button(0), colours), 1,
+                   Qt::AlignTop);
     layout->addLayout(row);
-    layout->addLayout(field(tr("On connecting, run"), onConnect_));
-    layout->addLayout(field(tr("Held back"), guard_));
+    layout->addWidget(new ExplainedField(tr("Note"), tr("Your own words about it; they show on its card."), note_));
+    layout->addWidget(new ExplainedField(
+        tr("On connecting, run"), tr("Statements that every new line begins with, parted by semicolons."), onConnect_));
+    layout->addWidget(new ExplainedField(tr("Held back"), tr("Which statements wait for a confirmation."), guard_));
     layout->addWidget(readOnly_);
+    readOnly_->setToolTip(tr("The server itself refuses changes, where it can."));
+    layout->addWidget(properties_);
     connect(environment_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
     connect(colour_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
     return box;
@@ -226,20 +260,19 @@ QWidget* ConnectionForm::makeButtons() {
     auto* box = plainBox();
     auto* row = new QHBoxLayout(box);
     row->setContentsMargins(0, 2, 0, 0);
-    auto* saveOpen =
-        makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));
+    saveOpen_ = makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));
     auto* saveOnly = makeButton(tr("Save"), "", objectName::kFormSave, tr("Save the connection"));
     auto* testButton = makeButton(tr("Test"), "", objectName::kFormTest, tr("Try the connection stage by stage"));
     duplicate_ = makeButton(tr("Duplicate"), "plain", objectName::kFormDuplicate, tr("Make another one like this"));
     remove_ =
         makeButton(tr("Remove"), "plain", objectName::kFormRemove, tr("Remove the connection; the database stays"));
-    row->addWidget(saveOpen);
+    row->addWidget(saveOpen_);
     row->addWidget(saveOnly);
     row->addWidget(testButton);
     row->addStretch();
     row->addWidget(duplicate_);
     row->addWidget(remove_);
-    connect(saveOpen, &QPushButton::clicked, this, [this] {
+    connect(saveOpen_, &QPushButton::clicked, this, [this] {
         if (save()) Q_EMIT openRequested(toQt(profile_.id));
     });
     connect(saveOnly, &QPushButton::clicked, this, &ConnectionForm::save);
@@ -251,6 +284,7 @@ QWidget* ConnectionForm::makeButtons() {
 
 void ConnectionForm::showNothing() {
     body_->setVisible(false);
+    footer_->setVisible(false);
     profile_ = {};
 }
 
@@ -259,20 +293,37 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     isNew_ = isNew;
     isAsking_ = false;
     body_->setVisible(true);
-    heading_->setText(isNew ? tr("New connection") : toQt(profile.name));
-    address_->setText(profile.database.empty() && profile.host.empty() ? QString() : toQt(db::addressOf(profile)));
+    footer_->setVisible(true);
+    const QString kind = profile.isTemplate ? tr("New template") : tr("New connection");
+    heading_->setText(isNew ? kind : toQt(profile.name));
+    saveOpen_->setVisible(!profile.isTemplate);
+    fillTemplates();
+    showProfile();
+    remove_->setText(tr("Remove"));
+    setLook(remove_, "plain");
+    remove_->setVisible(!isNew);
+    duplicate_->setVisible(!isNew);
+    stagesBox_->hide();
+    advice_->clear();
+    refreshChanged();
+}
+
+/// Puts what profile_ says into the fields.
+void ConnectionForm::showProfile() {
+    const db::ConnectionProfile& profile = profile_;
+    const bool isEmpty = profile.database.empty() && profile.host.empty();
+    address_->setText(isEmpty ? QString() : toQt(db::addressOf(profile)));
     engine_->setCurrentIndex(std::max(0, engine_->findData(static_cast<int>(profile.engine))));
     server_->show(profile, toQt(desk_.passwordOf(toQt(profile.id)).value_or("")));
     const auto guard = profile.options.find("guard");
     guard_->setCurrentIndex(guard == profile.options.end() ? 0 : std::max(0, guard_->findData(toQt(guard->second))));
+    properties_->show(profile);
     showEngine();
     nameField_->setText(toQt(profile.name));
-    std::set<std::string> groups;
-    for (const auto& p : desk_.profiles()) groups.insert(p.group);
     {
         const QSignalBlocker blocker(group_);
         group_->clear();
-        for (const auto& g : groups) group_->addItem(toQt(g));
+        for (const auto& g : desk_.connections().groups) group_->addItem(toQt(g.name));
         group_->setCurrentText(toQt(profile.group));
     }
     file_->setText(toQt(profile.database));
@@ -282,13 +333,52 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     }
     onConnect_->setPlainText(toQt(profile.onConnect));
     readOnly_->setChecked(profile.isReadOnly);
-    remove_->setText(tr("Remove"));
-    setLook(remove_, "plain");
-    remove_->setVisible(!isNew);
-    duplicate_->setVisible(!isNew);
-    stagesBox_->hide();
-    advice_->clear();
+    note_->setText(toQt(profile.note));
+}
+
+void ConnectionForm::fillTemplates() {
+    template_->clear();
+    template_->addItem(tr("nothing"), QString());
+    for (const auto& p : desk_.connections().profiles) {
+        if (p.isTemplate && p.id != profile_.id) template_->addItem(toQt(p.name), toQt(p.id));
+    }
+    template_->setCurrentIndex(std::max(0, template_->findData(toQt(profile_.templateId))));
+    templateBox_->setVisible(template_->count() > 1 && !profile_.isTemplate);
+}
+
+const db::ConnectionProfile* ConnectionForm::chosenTemplate() const {
+    const std::string id = fromQt(template_->currentData().toString());
+    const auto& all = desk_.connections().profiles;
+    const auto found = std::ranges::find(all, id, &db::ConnectionProfile::id);
+    return id.empty() || found == all.end() ? nullptr : &*found;
+}
+
+/// What was left as it is by default, or to another template, comes from the chosen one now.
+void ConnectionForm::takeTemplate() {
+    const db::ConnectionProfile before = edited();
+    const db::ConnectionProfile untouched;
+    profile_ = before;
+    profile_.templateId.clear();
+    if (const db::ConnectionProfile* base = chosenTemplate()) {
+        profile_.templateId = base->id;
+        for (const std::string& field : db::templateFields()) {
+            const bool isLeft = db::isSameField(field, before, untouched) || before.inherited.contains(field);
+            if (isLeft) profile_.inherited.insert(field);
+        }
+        db::inheritFrom(*base, profile_);
+    }
+    showProfile();
     refreshChanged();
+}
+
+/// Says which fields follow the template.
+void ConnectionForm::showInherited() {
+    if (chosenTemplate() == nullptr) return inherited_->hide();
+    QStringList names;
+    for (const std::string& field : edited().inherited) names += toQt(field);
+    inherited_->setText(names.isEmpty() ? tr("Nothing is left to the template.")
+                                        : tr("Left to it: %1").arg(names.join(QStringLiteral(", "))));
+    inherited_->show();
 }
 
 void ConnectionForm::focusFirst() { address_->setFocus(); }
@@ -310,6 +400,14 @@ db::ConnectionProfile ConnectionForm::edited() const {
     p.colour = connectionColours()[static_cast<std::size_t>(std::max(0, colour_->checkedId()))];
     p.onConnect = fromQt(onConnect_->toPlainText());
     p.isReadOnly = readOnly_->isChecked();
+    p.note = fromQt(note_->text().trimmed());
+    properties_->applyTo(p);
+    const db::ConnectionProfile* base = chosenTemplate();
+    p.templateId = base != nullptr ? base->id : std::string();
+    p.inherited.clear();
+    for (const std::string& field : db::templateFields()) {
+        if (base != nullptr && db::isSameField(field, p, *base)) p.inherited.insert(field);
+    }
     return p;
 }
 
@@ -323,6 +421,11 @@ void ConnectionForm::showEngine() {
                                    : chosenEngine() == db::Engine::Postgres
                                        ? QStringLiteral("SET TIME ZONE 'UTC';")
                                        : QStringLiteral("SET time_zone = '+00:00';"));
+    if (chosenEngine() != profile_.engine) {
+        db::ConnectionProfile other = profile_;
+        other.engine = chosenEngine();
+        properties_->show(other);
+    }
     refreshChanged();
 }
 
@@ -330,6 +433,7 @@ void ConnectionForm::refreshChanged() {
     if (!body_->isVisibleTo(this)) return;
     state_->setText(isNew_ ? tr("not saved yet") : edited() == profile_ ? QString() : tr("unsaved changes"));
     setLook(state_, "small");
+    showInherited();
 }
 
 void ConnectionForm::takeAddress() {
@@ -341,6 +445,7 @@ void ConnectionForm::takeAddress() {
     const auto driver = db::driverFor(address->profile.engine);
     if (!driver) return advice_->setText(toQt(driver.error()));
     profile_.options = address->profile.options;
+    properties_->show(address->profile);
     engine_->setCurrentIndex(engine_->findData(static_cast<int>(address->profile.engine)));
     if (address->profile.engine == db::Engine::Sqlite) {
         file_->setText(toQt(address->profile.database));
@@ -368,7 +473,10 @@ void ConnectionForm::chooseFile() {
 
 bool ConnectionForm::save() {
     const db::ConnectionProfile p = edited();
-    if (const auto problem = workspace::problemOf(p, desk_.profiles())) {
+    const Status properties = db::checkProperties(p);
+    auto problem = workspace::problemOf(p, desk_.connections().profiles);
+    if (!problem && !properties) problem = properties.error();
+    if (problem) {
         setLook(state_, "bad");
         state_->setText(tr("not saved"));
         advice_->setText(toQt(*problem));
@@ -376,9 +484,14 @@ bool ConnectionForm::save() {
     }
     profile_ = p;
     isNew_ = false;
-    if (p.engine != db::Engine::Sqlite) desk_.setPassword(toQt(p.id), fromQt(server_->password()));
+    const std::string password = fromQt(server_->password());
     desk_.putProfile(p);
     show(p, false);
+    if (p.engine != db::Engine::Sqlite) {
+        desk_.setPassword(p, password, this, [this](const Status& status) {
+            if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
+        });
+    }
     state_->setText(tr("saved"));
     Q_EMIT saved(toQt(p.id));
     return true;

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/base/desk.h"
+#include "app/connections/property_fields.h"
 #include "app/connections/server_fields.h"
 
 namespace pantry::app {
@@ -47,6 +48,12 @@ private:
     void showStages(const std::vector<db::TestStage>& stages);
     void askRemove();
     void chooseFile();
+    void fillTemplates();
+    void takeTemplate();
+    void showInherited();
+    [[nodiscard]] const db::ConnectionProfile* chosenTemplate() const;
+    QWidget* makeFooter();
+    void showProfile();
 
     Desk& desk_;
     db::ConnectionProfile profile_;
@@ -58,6 +65,9 @@ private:
     QLineEdit* address_;
     QLineEdit* nameField_;
     QComboBox* group_;
+    QWidget* templateBox_;
+    QComboBox* template_;
+    QLabel* inherited_;
     QComboBox* engine_;
     QWidget* fileFields_;
     QLineEdit* file_;
@@ -67,6 +77,10 @@ private:
     QButtonGroup* colour_;
     QPlainTextEdit* onConnect_;
     QCheckBox* readOnly_;
+    QLineEdit* note_;
+    PropertyFields* properties_;
+    QWidget* footer_;
+    QPushButton* saveOpen_;
     QFrame* stagesBox_;
     QVBoxLayout* stages_;
     QLabel* advice_;

@@ -1,10 +1,12 @@
 #include "app/connections/connections_page.h"
 
-#include <QAbstractButton>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
-#include <QKeyEvent>
-#include <QPainter>
+#include <QMenu>
+#include <QMimeData>
 #include <QScrollArea>
 #include <QTimer>
 #include <algorithm>
@@ -12,132 +14,112 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/connections/group_heading.h"
 #include "app/theme/theme.h"
+#include "core/base/fuzzy.h"
 #include "core/base/text.h"
 
 namespace pantry::app {
 namespace {
 
-constexpr int kCardHeight = 76;
 constexpr int kColumns = 2;
-constexpr int kCardMinimumWidth = 230;
-
-/// A saved connection: colour at its edge, name, environment, where it leads, how it was used.
-class ConnectionCard : public QAbstractButton {
-public:
-    ConnectionCard(const db::ConnectionProfile& profile, QString facts, std::function<QString()> usage, QWidget* parent)
-        : QAbstractButton(parent), profile_(profile), facts_(std::move(facts)), usage_(std::move(usage)) {
-        setCheckable(true);
-        setMinimumWidth(kCardMinimumWidth);
-        setFixedHeight(kCardHeight);
-        setFocusPolicy(Qt::StrongFocus);
-        name(this, "connectionCard",
-             QObject::tr("%1, %2, %3").arg(toQt(profile.name), toQt(db::environmentWord(profile.environment)), facts_));
-        setProperty("connection", toQt(profile.id));
-        setToolTip(QObject::tr("Double click or Return opens a sheet on it"));
-    }
-    std::function<void()> open;
-
-protected:
-    void paintEvent(QPaintEvent*) override {
-        const Theme& theme = Theme::current();
-        const QColor colour = theme.connectionColour(profile_.colour);
-        QPainter painter(this);
-        painter.setRenderHint(QPainter::Antialiasing);
-        const QRectF box = QRectF(rect()).adjusted(1, 1, -1, -1);
-        painter.setPen(QPen(theme.colour(isChecked() || hasFocus() ? "juniper" : "line"), isChecked() ? 2 : 1));
-        painter.setBrush(theme.colour(underMouse() ? "selection" : "card"));
-        painter.drawRoundedRect(box, 7, 7);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(colour);
-        painter.drawRoundedRect(QRectF(box.left() + 1, box.top() + 1, 5, box.height() - 2), 2.5, 2.5);
-        const QRect area = rect().adjusted(19, 10, -14, -9);
-        QFont strong = font();
-        strong.setPixelSize(14);
-        strong.setWeight(QFont::DemiBold);
-        QFont small = font();
-        small.setPixelSize(11);
-        small.setWeight(QFont::Bold);
-        const QString environment = toQt(db::environmentWord(profile_.environment)).toUpper();
-        painter.setFont(small);
-        painter.setPen(theme.colour(environmentRole()));
-        painter.drawText(area, Qt::AlignTop | Qt::AlignRight, environment);
-        painter.setFont(strong);
-        painter.setPen(theme.colour("ink"));
-        const int room = area.width() - 56;
-        painter.drawText(area, Qt::AlignTop | Qt::AlignLeft,
-                         QFontMetrics(strong).elidedText(toQt(profile_.name), Qt::ElideRight, room));
-        QFont plain = font();
-        plain.setPixelSize(12);
-        painter.setFont(plain);
-        painter.setPen(theme.colour("quiet"));
-        const QFontMetrics metrics(plain);
-        painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
-                         metrics.elidedText(facts_, Qt::ElideMiddle, area.width()));
-        painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft,
-                         metrics.elidedText(usage_(), Qt::ElideRight, area.width()));
-    }
-
-    void mouseDoubleClickEvent(QMouseEvent*) override { open(); }
-
-    void keyPressEvent(QKeyEvent* event) override {
-        if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return open();
-        QAbstractButton::keyPressEvent(event);
-    }
-
-private:
-    [[nodiscard]] const char* environmentRole() const {
-        switch (profile_.environment) {
-            case db::Environment::Live: return "tomato";
-            case db::Environment::Trial: return "marigold";
-            case db::Environment::Local: break;
-        }
-        return "sage";
-    }
-
-    db::ConnectionProfile profile_;
-    QString facts_;
-    std::function<QString()> usage_;
-};
 
 }  // namespace
 
 ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     : QWidget(parent),
       desk_(desk),
+      find_(new QLineEdit),
       new_(makeButton(tr("New connection"), "main", objectName::kNewConnection, tr("New connection"))),
+      undo_(makeFrame("notice")),
+      undoWords_(makeLabel({}, "")),
       groups_(new QVBoxLayout),
-      form_(new ConnectionForm(desk, this)) {
+      side_(new QStackedWidget),
+      form_(new ConnectionForm(desk, this)),
+      transfer_(new TransferPanel(desk, this)) {
     name(this, objectName::kConnectionsPage, tr("Connections"));
+    setAcceptDrops(true);
     auto* left = new QWidget;
     auto* leftLayout = new QVBoxLayout(left);
     leftLayout->setContentsMargins(26, 20, 26, 20);
     leftLayout->setSpacing(8);
-    leftLayout->addWidget(makeLabel(tr("Connections"), "title"));
-    leftLayout->addWidget(makeLabel(tr("Double click one to open a sheet on it."), "quiet"));
-    auto* verbs = new QHBoxLayout;
-    verbs->addWidget(new_);
-    verbs->addStretch();
-    leftLayout->addLayout(verbs);
-    leftLayout->addSpacing(4);
+    leftLayout->addWidget(makeHead());
+    leftLayout->addWidget(undo_);
     groups_->setSpacing(8);
     leftLayout->addLayout(groups_);
     leftLayout->addStretch();
     auto* scroll = new QScrollArea(this);
     scroll->setWidget(left);
     scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    side_->addWidget(form_);
+    side_->addWidget(transfer_);
+    side_->setFixedWidth(form_->width());
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(scroll, 1);
-    layout->addWidget(form_);
+    layout->addWidget(side_);
     connect(new_, &QPushButton::clicked, this, &ConnectionsPage::makeNew);
     connect(form_, &ConnectionForm::saved, this, [this](const QString& id) { choose(id); });
     connect(form_, &ConnectionForm::openRequested, this, &ConnectionsPage::sheetRequested);
     connect(form_, &ConnectionForm::duplicateRequested, this, &ConnectionsPage::duplicate);
+    connect(form_, &ConnectionForm::removed, this, &ConnectionsPage::showUndo);
+    connect(transfer_, &TransferPanel::closed, this, [this] { side_->setCurrentWidget(form_); });
+    connect(find_, &QLineEdit::textChanged, this, &ConnectionsPage::fill);
     connect(&desk_, &Desk::profilesChanged, this, &ConnectionsPage::fill);
     connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
     fill();
+}
+
+QWidget* ConnectionsPage::makeHead() {
+    auto* head = new QWidget;
+    auto* layout = new QVBoxLayout(head);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(8);
+    auto* top = new QHBoxLayout;
+    top->addWidget(makeLabel(tr("Connections"), "title"));
+    top->addStretch();
+    find_->setProperty("look", "find");
+    find_->setPlaceholderText(tr("Find a connection"));
+    find_->setClearButtonEnabled(true);
+    find_->setFixedWidth(210);
+    name(find_, objectName::kConnectionsFind, tr("Find a connection"));
+    top->addWidget(find_);
+    layout->addLayout(top);
+    layout->addWidget(makeLabel(tr("Double click one to open a sheet on it. Drag them into order."), "quiet"));
+    auto* verbs = new QHBoxLayout;
+    verbs->addWidget(new_);
+    const auto verb = [&](const QString& text, const char* objectName, const QString& tip, auto slot) {
+        auto* button = makeButton(text, "", objectName, tip);
+        button->setToolTip(tip);
+        verbs->addWidget(button);
+        connect(button, &QPushButton::clicked, this, slot);
+    };
+    verb(tr("New group"), objectName::kNewGroup, tr("Make a heading to put connections under"),
+         &ConnectionsPage::makeGroup);
+    verb(tr("New template"), objectName::kNewTemplate, tr("Make something that new connections begin with"),
+         &ConnectionsPage::makeTemplate);
+    verbs->addStretch();
+    verb(tr("Bring in…"), objectName::kImportConnections, tr("Bring in connections from a file"),
+         &ConnectionsPage::offerImport);
+    verb(tr("Carry…"), objectName::kExportConnections, tr("Write connections to a file, without passwords"),
+         &ConnectionsPage::beginExport);
+    layout->addLayout(verbs);
+    auto* undoLayout = new QHBoxLayout(undo_);
+    undoLayout->setContentsMargins(12, 6, 12, 6);
+    undoLayout->addWidget(undoWords_);
+    undoLayout->addStretch();
+    auto* undo = makeButton(tr("Undo"), "link", objectName::kUndoRemoval, tr("Bring it back"));
+    undoLayout->addWidget(undo);
+    undo_->hide();
+    connect(undo, &QPushButton::clicked, this, [this] {
+        const QString id = desk_.lastRemoved() ? toQt(desk_.lastRemoved()->id) : QString();
+        undo_->hide();
+        desk_.undoRemoval();
+        choose(id);
+    });
+    return head;
 }
 
 void ConnectionsPage::showEvent(QShowEvent* event) {
@@ -145,7 +127,11 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
     desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
         usage_.clear();
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
-        for (QAbstractButton* card : cards()) card->update();
+        for (ConnectionCard* card : cards()) card->update();
+    });
+    desk_.findConnections(this, [this](std::vector<workspace::FoundConnection> found) {
+        found_ = std::move(found);
+        fill();
     });
     if (chosen_.isEmpty() && !desk_.profiles().empty()) choose(toQt(desk_.profiles().front().id));
     QTimer::singleShot(0, this, &ConnectionsPage::focusCards);
@@ -165,37 +151,53 @@ QString ConnectionsPage::usageOf(const std::string& id) const {
         .arg(toQt(base::spoken(found->last, base::now())), toQt(base::counted(found->runs, "run", "runs")));
 }
 
+/// Whether the find field lets a connection through: by name, place, user, group or note.
+bool ConnectionsPage::fits(const db::ConnectionProfile& p) const {
+    const std::string pattern = fromQt(find_->text().trimmed());
+    if (pattern.empty() || base::fuzzyScore(pattern, p.name)) return true;
+    const std::string rest = db::placeOf(p) + " " + p.user + " " + p.group + " " + p.note;
+    return base::findIgnoringCase(rest, pattern) != std::string_view::npos;
+}
+
 void ConnectionsPage::fill() {
     const QWidget* focus = window()->focusWidget();  // also while another window is in front
     const bool hadFocus =
         focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
     clearLayout(groups_);
-    std::vector<std::string> names;
-    for (const auto& p : desk_.profiles()) {
-        if (std::ranges::find(names, p.group) == names.end()) names.push_back(p.group);
-    }
+    std::vector<std::string> names{std::string()};
+    for (const auto& group : desk_.connections().groups) names.push_back(group.name);
+    bool isNothing = true;
     for (const std::string& group : names) {
         std::vector<const db::ConnectionProfile*> members;
         for (const auto& p : desk_.profiles()) {
-            if (p.group == group) members.push_back(&p);
+            if (p.group == group && fits(p)) members.push_back(&p);
         }
-        addGroup(group.empty() ? tr("Without a group") : toQt(group), members);
+        isNothing = isNothing && members.empty();
+        const bool isShown = !members.empty() || (!group.empty() && find_->text().isEmpty());
+        if (isShown) addSection(group, members);
     }
-    if (desk_.profiles().empty()) {
-        auto* empty = makeLabel(tr("None is saved yet. New connection asks for a name and a database file; "
-                                   "an address such as sqlite:///srv/kitchen.db fills the form."),
-                                "quiet");
-        empty->setWordWrap(true);
-        groups_->addWidget(empty);
-    }
+    if (isNothing) addEmpty();
+    addTemplates();
+    addFound();
     orderTabs();
     if (hadFocus) focusCards();
 }
 
+void ConnectionsPage::addEmpty() {
+    auto* empty = makeLabel(find_->text().isEmpty()
+                                ? tr("None is saved yet. New connection asks for a name and where it leads; an address "
+                                     "such as postgresql://me@host/orchard fills the form, and a database file can be "
+                                     "dropped here.")
+                                : tr("No connection fits “%1”.").arg(find_->text()),
+                            "quiet");
+    empty->setWordWrap(true);
+    groups_->addWidget(empty);
+}
+
 /// The cards that stand; those of an earlier filling are hidden and about to go.
-std::vector<QAbstractButton*> ConnectionsPage::cards() const {
-    std::vector<QAbstractButton*> list;
-    for (auto* card : findChildren<QAbstractButton*>(QStringLiteral("connectionCard"))) {
+std::vector<ConnectionCard*> ConnectionsPage::cards() const {
+    std::vector<ConnectionCard*> list;
+    for (auto* card : findChildren<ConnectionCard*>(QStringLiteral("connectionCard"))) {
         if (!card->isHidden()) list.push_back(card);
     }
     return list;
@@ -204,7 +206,7 @@ std::vector<QAbstractButton*> ConnectionsPage::cards() const {
 /// New cards would come last in the round of the Tab key, after the form.
 void ConnectionsPage::orderTabs() {
     QWidget* before = new_;
-    for (QAbstractButton* card : cards()) {
+    for (ConnectionCard* card : cards()) {
         setTabOrder(before, card);
         before = card;
     }
@@ -212,68 +214,237 @@ void ConnectionsPage::orderTabs() {
 }
 
 void ConnectionsPage::focusCards() {
-    for (QAbstractButton* card : cards()) {
+    for (ConnectionCard* card : cards()) {
         if (card->property("connection").toString() == chosen_) return card->setFocus(Qt::TabFocusReason);
     }
     new_->setFocus(Qt::TabFocusReason);
 }
 
-void ConnectionsPage::addGroup(const QString& title, const std::vector<const db::ConnectionProfile*>& members) {
-    auto* heading = new QHBoxLayout;
-    heading->addWidget(makeLabel(title, "section"));
-    heading->addStretch();
-    heading->addWidget(makeLabel(QString::number(members.size()), "small"));
-    groups_->addLayout(heading);
-    groups_->addWidget(makeFrame("rule"));
+void ConnectionsPage::addSection(const std::string& group, const std::vector<const db::ConnectionProfile*>& members) {
+    const auto& groups = desk_.connections().groups;
+    if (!group.empty() || !groups.empty()) groups_->addWidget(new GroupHeading(desk_, group, members.size()));
+    const auto known = std::ranges::find(groups, group, &workspace::ConnectionGroup::name);
+    const bool isCollapsed = known != groups.end() && known->isCollapsed && find_->text().isEmpty();
+    if (isCollapsed) return;
+    if (members.empty()) {
+        groups_->addWidget(makeLabel(tr("Nothing is here yet. Drop a connection on the heading."), "small"));
+    } else {
+        addCards(members);
+    }
+}
+
+void ConnectionsPage::addCards(const std::vector<const db::ConnectionProfile*>& members) {
     auto* grid = new QGridLayout;
     grid->setSpacing(10);
     for (std::size_t i = 0; i < members.size(); ++i) {
         const db::ConnectionProfile& p = *members[i];
         auto* card = new ConnectionCard(
-            p, factsOf(p), [this, id = p.id] { return usageOf(id); }, this);
+            desk_, p, factsOf(p),
+            [this, id = p.id, isTemplate = p.isTemplate] { return isTemplate ? QString() : usageOf(id); }, this);
         const QString id = toQt(p.id);
         card->setChecked(id == chosen_);
-        card->open = [this, id] { Q_EMIT sheetRequested(id); };
+        connect(card, &ConnectionCard::openRequested, this, [this, id, isTemplate = p.isTemplate] {
+            if (isTemplate) return choose(id);
+            Q_EMIT sheetRequested(id);
+        });
         connect(card, &QAbstractButton::clicked, this, [this, id] { choose(id); });
+        connect(card, &ConnectionCard::menuRequested, this, [this, id = p.id](const QPoint& at) { showMenu(id, at); });
+        connect(card, &ConnectionCard::moveRequested, this, [this, id = p.id](int by) { moveBy(id, by); });
         grid->addWidget(card, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
         card->show();  // now, not with the next layout: the focus may be waiting for it
     }
     for (int c = 0; c < kColumns; ++c) {
         grid->setColumnStretch(c, 1);
-        grid->setColumnMinimumWidth(c, kCardMinimumWidth);
+        grid->setColumnMinimumWidth(c, ConnectionCard::kMinimumWidth);
     }
     if (members.size() == 1) {  // as wide as one of two
         auto* nothing = new QWidget;
-        nothing->setMinimumWidth(kCardMinimumWidth);
+        nothing->setMinimumWidth(ConnectionCard::kMinimumWidth);
         grid->addWidget(nothing, 0, 1);
     }
     groups_->addLayout(grid);
 }
 
+void ConnectionsPage::addTemplates() {
+    std::vector<const db::ConnectionProfile*> templates;
+    for (const auto& p : desk_.connections().profiles) {
+        if (p.isTemplate && fits(p)) templates.push_back(&p);
+    }
+    if (templates.empty()) return;
+    groups_->addSpacing(6);
+    groups_->addWidget(makeLabel(tr("Templates"), "section"));
+    groups_->addWidget(makeFrame("rule"));
+    addCards(templates);
+}
+
+/// What could be connected to, with one click into the form.
+void ConnectionsPage::addFound() {
+    if (found_.empty() || !find_->text().isEmpty()) return;
+    groups_->addSpacing(6);
+    groups_->addWidget(makeLabel(tr("Found on this machine"), "section"));
+    groups_->addWidget(makeFrame("rule"));
+    for (const workspace::FoundConnection& f : found_) {
+        auto* row = new QHBoxLayout;
+        auto* button = makeButton(toQt(f.profile.name), "link", objectName::kFoundConnection,
+                                  tr("Fill the form with %1").arg(toQt(f.profile.name)));
+        row->addWidget(button);
+        auto* where = makeLabel(toQt(f.where), "small");
+        where->setTextInteractionFlags(Qt::NoTextInteraction);
+        row->addWidget(where, 1);
+        groups_->addLayout(row);
+        connect(button, &QPushButton::clicked, this, [this, profile = f.profile] { makeFrom(profile); });
+    }
+}
+
 void ConnectionsPage::choose(const QString& id) {
     chosen_ = id;
-    for (QAbstractButton* card : cards()) card->setChecked(card->property("connection").toString() == id);
-    if (const auto* p = desk_.profile(id)) form_->show(*p, false);
+    for (ConnectionCard* card : cards()) card->setChecked(card->property("connection").toString() == id);
+    side_->setCurrentWidget(form_);
+    const auto& all = desk_.connections().profiles;
+    const auto found = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);
+    if (found != all.end()) form_->show(*found, false);
     Q_EMIT selectionChanged();
 }
 
 void ConnectionsPage::makeNew() {
     db::ConnectionProfile p;
-    p.id = db::makeProfileId();
     if (const auto* like = desk_.profile(chosen_)) p.group = like->group;
+    makeFrom(p);
+}
+
+void ConnectionsPage::makeFrom(const db::ConnectionProfile& profile) {
+    db::ConnectionProfile fresh = profile;
+    fresh.id = db::makeProfileId();
+    if (!fresh.name.empty()) fresh.name = workspace::freeName(desk_.connections(), fresh.name);
     choose({});
-    form_->show(p, true);
+    form_->show(fresh, true);
     form_->focusFirst();
 }
 
+void ConnectionsPage::makeTemplate() {
+    db::ConnectionProfile p;
+    p.isTemplate = true;
+    p.engine = db::Engine::Postgres;
+    makeFrom(p);
+}
+
 void ConnectionsPage::duplicate(const QString& id) {
-    const auto* original = desk_.profile(id);
-    if (original == nullptr) return;
+    const auto& all = desk_.connections().profiles;
+    const auto original = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);
+    if (original == all.end()) return;
     db::ConnectionProfile copy = *original;
-    copy.id = db::makeProfileId();
     copy.name = fromQt(tr("Copy of %1").arg(toQt(original->name)));
-    choose({});
-    form_->show(copy, true);
+    makeFrom(copy);
+}
+
+/// A group begins empty, with its name ready to be typed over.
+void ConnectionsPage::makeGroup() {
+    std::string wanted = fromQt(tr("New group"));
+    const auto& groups = desk_.connections().groups;
+    for (int i = 2; std::ranges::find(groups, wanted, &workspace::ConnectionGroup::name) != groups.end(); ++i) {
+        wanted = fromQt(tr("New group %1").arg(i));
+    }
+    desk_.changeConnections([wanted](workspace::ConnectionList& list) { list.groups.push_back({.name = wanted}); });
+    for (auto* button : findChildren<QPushButton*>(QLatin1String(objectName::kGroupHeading))) {
+        if (button->isHidden() || fromQt(button->property("group").toString()) != wanted) continue;
+        if (auto* heading = qobject_cast<GroupHeading*>(button->parentWidget())) heading->beginRename();
+    }
+}
+
+void ConnectionsPage::moveBy(const std::string& id, int by) {
+    std::vector<std::string> members;
+    const auto* moved = desk_.profile(toQt(id));
+    if (moved == nullptr) return;
+    const std::string group = moved->group;
+    for (const auto& p : desk_.profiles()) {
+        if (p.group == group) members.push_back(p.id);
+    }
+    const auto at = std::ranges::find(members, id) - members.begin();
+    const auto size = static_cast<std::ptrdiff_t>(members.size());
+    if ((by < 0 && at == 0) || (by > 0 && at + 1 == size)) return;
+    const std::ptrdiff_t before = by < 0 ? at - 1 : at + 2;
+    const std::string beforeId = before < size ? members[static_cast<std::size_t>(before)] : std::string();
+    desk_.changeConnections(
+        [=](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, beforeId); });
+}
+
+void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    name(menu, objectName::kCardMenu, tr("What to do with this connection"));
+    const QString chosen = toQt(id);
+    choose(chosen);
+    const bool isConnection = desk_.profile(chosen) != nullptr;
+    if (isConnection) {
+        connect(menu->addAction(tr("Open a sheet\tReturn")), &QAction::triggered, this,
+                [this, chosen] { Q_EMIT sheetRequested(chosen); });
+    }
+    connect(menu->addAction(tr("Duplicate")), &QAction::triggered, this, [this, chosen] { duplicate(chosen); });
+    if (isConnection) {
+        auto* groups = menu->addMenu(tr("Move to"));
+        std::vector<std::string> names{std::string()};
+        for (const auto& g : desk_.connections().groups) names.push_back(g.name);
+        for (const std::string& group : names) {
+            QAction* action = groups->addAction(group.empty() ? tr("No group") : toQt(group));
+            connect(action, &QAction::triggered, this, [this, id, group] {
+                desk_.changeConnections(
+                    [=](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, {}); });
+            });
+        }
+        connect(menu->addAction(tr("Further up\tAlt+Up")), &QAction::triggered, this, [this, id] { moveBy(id, -1); });
+        connect(menu->addAction(tr("Further down\tAlt+Down")), &QAction::triggered, this,
+                [this, id] { moveBy(id, 1); });
+    }
+    menu->addSeparator();
+    connect(menu->addAction(tr("Remove")), &QAction::triggered, this, [this, chosen] {
+        form_->showNothing();
+        desk_.removeProfile(chosen);
+        showUndo();
+    });
+    menu->popup(at);
+}
+
+/// What was removed can be had back until something else is removed.
+void ConnectionsPage::showUndo() {
+    if (!desk_.lastRemoved()) return;
+    undoWords_->setText(tr("Removed %1. The database itself was not touched.").arg(toQt(desk_.lastRemoved()->name)));
+    undo_->show();
+}
+
+void ConnectionsPage::beginExport() {
+    transfer_->beginExport();
+    side_->setCurrentWidget(transfer_);
+}
+
+void ConnectionsPage::offerImport() {
+    auto* dialog = new QFileDialog(this, tr("Bring in connections"), {}, tr("Connections (*.json);;All files (*)"));
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QFileDialog::fileSelected, this, &ConnectionsPage::beginImport);
+    dialog->open();
+}
+
+void ConnectionsPage::beginImport(const QString& path) {
+    transfer_->beginImport(path);
+    side_->setCurrentWidget(transfer_);
+}
+
+void ConnectionsPage::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+/// A database file that is dropped begins a connection; a file of connections is brought in.
+void ConnectionsPage::dropEvent(QDropEvent* event) {
+    for (const QUrl& url : event->mimeData()->urls()) {
+        if (!url.isLocalFile()) continue;
+        const QString path = url.toLocalFile();
+        if (path.endsWith(QStringLiteral(".json"))) return beginImport(path);
+        db::ConnectionProfile p;
+        p.engine = db::Engine::Sqlite;
+        p.database = fromQt(path);
+        p.name = fromQt(QFileInfo(path).completeBaseName());
+        return makeFrom(p);
+    }
 }
 
 }  // namespace pantry::app

@@ -1,13 +1,17 @@
 #pragma once
 
-#include <QAbstractButton>
 #include <QHash>
+#include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWidget>
 
 #include "app/base/desk.h"
+#include "app/connections/connection_card.h"
 #include "app/connections/connection_form.h"
+#include "app/connections/transfer_panel.h"
 
 namespace pantry::app {
 
@@ -19,9 +23,13 @@ public:
     explicit ConnectionsPage(Desk& desk, QWidget* parent = nullptr);
 
     void makeNew();
+    /// The form of a connection that is not saved yet, filled as far as it is known.
+    void makeFrom(const db::ConnectionProfile& profile);
     void choose(const QString& id);
     /// Puts the focus where one goes on: the chosen card, or the way to a first connection.
     void focusCards();
+    void beginExport();
+    void beginImport(const QString& path);
 
 Q_SIGNALS:
     void sheetRequested(const QString& connectionId);
@@ -29,22 +37,42 @@ Q_SIGNALS:
 
 protected:
     void showEvent(QShowEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
 private:
+    QWidget* makeHead();
     void fill();
+    void addSection(const std::string& group, const std::vector<const db::ConnectionProfile*>& members);
+    void addCards(const std::vector<const db::ConnectionProfile*>& members);
+    void addTemplates();
+    void addFound();
+    void addEmpty();
     void orderTabs();
-    [[nodiscard]] std::vector<QAbstractButton*> cards() const;
-    void addGroup(const QString& title, const std::vector<const db::ConnectionProfile*>& members);
+    [[nodiscard]] std::vector<ConnectionCard*> cards() const;
+    [[nodiscard]] bool fits(const db::ConnectionProfile& profile) const;
+    void makeGroup();
+    void makeTemplate();
     void duplicate(const QString& id);
+    void moveBy(const std::string& id, int by);
+    void showMenu(const std::string& id, const QPoint& at);
+    void offerImport();
+    void showUndo();
     [[nodiscard]] QString factsOf(const db::ConnectionProfile& profile) const;
     [[nodiscard]] QString usageOf(const std::string& profileId) const;
 
     Desk& desk_;
     QString chosen_;
+    QLineEdit* find_;
     QPushButton* new_;
+    QWidget* undo_;
+    QLabel* undoWords_;
     QVBoxLayout* groups_;
+    QStackedWidget* side_;
     ConnectionForm* form_;
+    TransferPanel* transfer_;
     QHash<QString, workspace::Ledger::Usage> usage_;
+    std::vector<workspace::FoundConnection> found_;
 };
 
 }  // namespace pantry::app

@@ -5,6 +5,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/connections/explained_field.h"
 
 namespace pantry::app {
 namespace {
@@ -32,8 +33,18 @@ ServerFields::ServerFields(QWidget* parent)
       database_(new QLineEdit(this)),
       user_(new QLineEdit(this)),
       password_(new QLineEdit(this)),
+      source_(new QComboBox(this)),
+      variable_(new QLineEdit(this)),
       tls_(new QComboBox(this)),
       ca_(new QLineEdit(this)) {
+    setObjectName(QStringLiteral("plainBox"));
+    name(source_, objectName::kFormPasswordSource, tr("Where the password comes from"));
+    name(variable_, objectName::kFormPasswordVariable, tr("Variable that holds the password"));
+    source_->addItem(tr("asking each time"), int(db::PasswordSource::Ask));
+    source_->addItem(tr("the system's keyring"), int(db::PasswordSource::Keyring));
+    source_->addItem(tr("the engine's own file"), int(db::PasswordSource::EngineFile));
+    source_->addItem(tr("the environment"), int(db::PasswordSource::Environment));
+    variable_->setPlaceholderText(QStringLiteral("ORCHARD_PASSWORD"));
     name(host_, objectName::kFormHost, tr("Host, or the folder or file of a socket"));
     name(port_, objectName::kFormPort, tr("Port"));
     name(database_, objectName::kFormDatabase, tr("Database"));
@@ -41,7 +52,7 @@ ServerFields::ServerFields(QWidget* parent)
     name(password_, objectName::kFormPassword, tr("Password, kept while the program runs"));
     name(tls_, objectName::kFormTls, tr("Encryption"));
     name(ca_, objectName::kFormCa, tr("Certificates to trust"));
-    for (QLineEdit* edit : {host_, database_, user_, ca_}) edit->setProperty("look", "code");
+    for (QLineEdit* edit : {host_, database_, user_, ca_, variable_}) edit->setProperty("look", "code");
     host_->setPlaceholderText(QStringLiteral("localhost"));
     port_->setRange(0, 65535);
     port_->setSpecialValueText(tr("usual"));
@@ -57,27 +68,46 @@ ServerFields::ServerFields(QWidget* parent)
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(8);
-    grid->setVerticalSpacing(3);
-    const auto put = [grid](const QString& words, QWidget* widget, int row, int column, int span) {
-        auto* label = makeLabel(words, "field");
-        label->setBuddy(widget);
-        if (row > 0) label->setContentsMargins(0, 6, 0, 0);
-        grid->addWidget(label, row * 2, column, 1, span);
-        grid->addWidget(widget, row * 2 + 1, column, 1, span);
+    grid->setVerticalSpacing(8);
+    const auto put = [grid](const QString& label, const QString& explanation, QWidget* input, int row, int column,
+                            int span) {
+        grid->addWidget(new ExplainedField(label, explanation, input), row, column, 1, span, Qt::AlignTop);
     };
-    put(tr("Host or socket"), host_, 0, 0, 3);
-    put(tr("Port"), port_, 0, 3, 1);
-    put(tr("Database"), database_, 1, 0, 4);
-    put(tr("User"), user_, 2, 0, 2);
-    put(tr("Password"), password_, 2, 2, 2);
-    put(tr("Encryption (TLS)"), tls_, 3, 0, 2);
-    put(tr("Certificates to trust"), ca_, 3, 2, 2);
+    put(tr("Host or socket"),
+        tr("Name or address of the server, or the folder or file of its socket; empty is this machine."), host_, 0, 0,
+        3);
+    put(tr("Port"), tr("“usual” is the engine's own."), port_, 0, 3, 1);
+    put(tr("Database"), tr("The one to begin in; others can be chosen in the sheet."), database_, 1, 0, 4);
+    put(tr("User"), tr("Who signs in; empty is your own name here."), user_, 2, 0, 2);
+    put(tr("Password"), tr("Never written to a file of this program."), password_, 2, 2, 2);
+    put(tr("Password comes from"), tr("Where each new line looks for the password."), source_, 3, 0, 2);
+    put(tr("Variable"), tr("Name of the variable that holds the password."), variable_, 3, 2, 2);
+    put(tr("Encryption (TLS)"), tr("Without a choice, verified where the server offers it."), tls_, 4, 0, 2);
+    put(tr("Certificates to trust"), tr("File of the signers to trust; empty is the system's."), ca_, 4, 2, 2);
     for (int column = 0; column < 4; ++column) grid->setColumnStretch(column, 1);
-    for (QLineEdit* edit : {host_, database_, user_, password_, ca_}) {
+    for (QLineEdit* edit : {host_, database_, user_, password_, ca_, variable_}) {
         connect(edit, &QLineEdit::textChanged, this, &ServerFields::changed);
     }
+    connect(source_, &QComboBox::currentIndexChanged, this, &ServerFields::showSource);
+    connect(source_, &QComboBox::currentIndexChanged, this, &ServerFields::changed);
+    showSource();
     connect(port_, &QSpinBox::valueChanged, this, &ServerFields::changed);
     connect(tls_, &QComboBox::currentIndexChanged, this, &ServerFields::changed);
+}
+
+db::PasswordSource ServerFields::source() const {
+    return static_cast<db::PasswordSource>(source_->currentData().toInt());
+}
+
+/// A password is typed where it goes somewhere, a variable named where one is read.
+void ServerFields::showSource() {
+    const db::PasswordSource chosen = source();
+    const bool isTyped = chosen == db::PasswordSource::Ask || chosen == db::PasswordSource::Keyring;
+    password_->setEnabled(isTyped);
+    password_->setPlaceholderText(chosen == db::PasswordSource::Keyring ? tr("goes to the keyring when saved")
+                                  : isTyped                             ? tr("kept until the program ends")
+                                                                        : tr("read from there"));
+    variable_->setEnabled(chosen == db::PasswordSource::Environment);
 }
 
 void ServerFields::show(const db::ConnectionProfile& profile, const QString& password) {
@@ -88,6 +118,8 @@ void ServerFields::show(const db::ConnectionProfile& profile, const QString& pas
     password_->setText(password);
     tls_->setCurrentIndex(std::max(0, tls_->findData(optionOf(profile, "tls"))));
     ca_->setText(optionOf(profile, "tls-ca"));
+    source_->setCurrentIndex(std::max(0, source_->findData(int(profile.passwordSource))));
+    variable_->setText(toQt(profile.passwordVariable));
 }
 
 void ServerFields::applyTo(db::ConnectionProfile& profile) const {
@@ -97,6 +129,8 @@ void ServerFields::applyTo(db::ConnectionProfile& profile) const {
     profile.user = fromQt(user_->text().trimmed());
     setOption(profile, "tls", fromQt(tls_->currentData().toString()));
     setOption(profile, "tls-ca", fromQt(ca_->text().trimmed()));
+    profile.passwordSource = source();
+    profile.passwordVariable = fromQt(variable_->text().trimmed());
 }
 
 }  // namespace pantry::app

@@ -25,11 +25,16 @@ Q_SIGNALS:
     void changed();
 
 private:
+    [[nodiscard]] db::PasswordSource source() const;
+    void showSource();
+
     QLineEdit* host_;
     QSpinBox* port_;
     QLineEdit* database_;
     QLineEdit* user_;
     QLineEdit* password_;
+    QComboBox* source_;
+    QLineEdit* variable_;
     QComboBox* tls_;
     QLineEdit* ca_;
 };

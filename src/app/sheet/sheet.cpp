@@ -264,14 +264,14 @@ std::unique_ptr<db::Session> Sheet::anotherSession() const {
     const db::LineState& line = sessionState_.line;
     if (!line.database.empty() && p->engine != db::Engine::Sqlite) there.database = line.database;
     if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(p->engine, line.schema);
-    return std::make_unique<db::Session>(std::move(there), desk_.passwordOf(connectionId()));
+    return std::make_unique<db::Session>(std::move(there), desk_.passwordFor(connectionId()));
 }
 
 db::Session* Sheet::session() {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return nullptr;
     if (!session_) {
-        session_ = std::make_unique<db::Session>(*p, desk_.passwordOf(connectionId()));
+        session_ = std::make_unique<db::Session>(*p, desk_.passwordFor(connectionId()));
         session_->setCommitsByHand(commitsByHand_);
     }
     return session_.get();

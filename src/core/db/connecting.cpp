@@ -8,6 +8,7 @@
 #include <filesystem>
 
 #include "core/base/text.h"
+#include "core/db/reaching.h"
 #include "core/sql/splitter.h"
 
 namespace pantry::db {
@@ -121,16 +122,22 @@ void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
             tryOne("Ran the statements for connecting", [&] { return runOnConnect(link, profile, cancellation); });
         if (!ran) return;
     }
-    std::size_t relations = 0;
+    CatalogPtr catalog;
     const bool isRead = tryOne("Read the catalog", [&]() -> Status {
-        auto catalog = link.loadCatalog({}, cancellation);
-        if (!catalog) return catalog.error();
-        relations = (*catalog)->relations().size();
+        auto read = link.loadCatalog({}, cancellation);
+        if (!read) return read.error();
+        catalog = std::move(*read);
         return {};
     });
     if (!isRead) return;
-    rename(fmt::format("Read the catalog: {}",
-                       base::counted(static_cast<std::int64_t>(relations), "table or view", "tables and views")));
+    std::size_t forbidden = 0;
+    for (const CatalogSchemaPtr& schema : catalog->schemas()) forbidden += schema->forbidden;
+    const auto relations = static_cast<std::int64_t>(catalog->relations().size());
+    rename(fmt::format("Read the catalog: {}", base::counted(relations, "table or view", "tables and views")));
+    if (forbidden > 0) {
+        rename(fmt::format("{} may be read, {} not", base::counted(relations, "table or view", "tables and views"),
+                           base::grouped(static_cast<std::int64_t>(forbidden))));
+    }
 }
 
 Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
@@ -141,20 +148,25 @@ Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const Conne
     return link;
 }
 
-std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile,
+std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile, std::uint16_t usualPort,
                                   const base::Cancellation& cancellation) {
     TestStages stages;
+    if (!tryToReach(profile, usualPort, stages)) return stages.take();
     std::unique_ptr<EngineLink> link;
-    const bool isOpen = stages.tryOne("Reached the server and signed in", [&]() -> Status {
+    const bool isOpen = stages.tryOne("Signed in", [&]() -> Status {
         auto opened = signIn();
         if (!opened) return opened.error();
         link = std::move(*opened);
         return {};
     });
     if (!isOpen) return stages.take();
-    stages.rename("Reached the server and signed in: " + link->serverVersion());
-    const std::string remark = link->remark();
-    if (!remark.empty()) stages.tryOne("The line is " + remark, [] { return Status(); });
+    const LineState state = link->state();
+    stages.rename(fmt::format("Signed in{}: {}", state.user.empty() ? "" : " as " + state.user, link->serverVersion()));
+    const auto note = [&](const std::string& words) { stages.tryOne(words, [] { return Status(); }); };
+    const std::string encryption = link->encryption();
+    note(encryption.empty() ? "The line is not encrypted" : fmt::format("The line is encrypted: {}", encryption));
+    if (!state.database.empty()) note(fmt::format("Opened the database {}", state.database));
+    if (const std::string remark = link->remark(); !remark.empty()) note("The line is " + remark);
     stages.finishWith(*link, profile, cancellation);
     return stages.take();
 }

@@ -98,7 +98,7 @@ Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const Conne
                                                const base::Cancellation& cancellation);
 
 /// The stages of testing a server.
-std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile,
+std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile, std::uint16_t usualPort,
                                   const base::Cancellation& cancellation);
 
 }  // namespace pantry::db

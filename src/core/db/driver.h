@@ -110,6 +110,9 @@ public:
     /// Engine and version for people: SQLite 3.40.
     [[nodiscard]] virtual std::string serverVersion() = 0;
 
+    /// How the line is encrypted, as the protocol is called; empty when it is not.
+    [[nodiscard]] virtual std::string encryption() const { return {}; }
+
     /// What the user may want to know about this line, such as “opened for reading only”; empty otherwise.
     [[nodiscard]] virtual std::string remark() const { return {}; }
 };

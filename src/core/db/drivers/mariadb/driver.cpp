@@ -6,6 +6,8 @@
 namespace pantry::db {
 namespace {
 
+constexpr std::uint16_t kUsualPort = 3306;
+
 Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                            const base::Cancellation& cancellation) {
     auto connection = mariadb::connect(profile, password, cancellation);
@@ -25,7 +27,7 @@ Result<std::unique_ptr<EngineLink>> MariaDbDriver::open(const ConnectionProfile&
 
 std::vector<TestStage> MariaDbDriver::test(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                            const base::Cancellation& cancellation) const {
-    return testServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
+    return testServer([&] { return signIn(profile, password, cancellation); }, profile, kUsualPort, cancellation);
 }
 
 }  // namespace pantry::db

@@ -203,6 +203,11 @@ std::string MariaDbLink::serverVersion() {
     return fmt::format("{} {}", isMariaDb ? "MariaDB" : "MySQL", version.substr(0, version.find('-')));
 }
 
+std::string MariaDbLink::encryption() const {
+    const char* cipher = mysql_get_ssl_cipher(connection_.get());
+    return cipher == nullptr ? "" : cipher;
+}
+
 std::string MariaDbLink::remark() const {
     if (!isOnThisMachine(profile_) && mysql_get_ssl_cipher(connection_.get()) == nullptr) {
         return "not encrypted: the server offers none";

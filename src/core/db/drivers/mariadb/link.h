@@ -36,6 +36,7 @@ public:
     Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
+    std::string encryption() const override;
 
     using RowTaker = std::function<void(MYSQL_ROW row, const unsigned long* lengths)>;
     /// Runs a query of our own and hands over each row.

@@ -6,6 +6,8 @@
 namespace pantry::db {
 namespace {
 
+constexpr std::uint16_t kUsualPort = 5432;
+
 Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                            const base::Cancellation& cancellation) {
     auto connection = postgres::connect(profile, password, cancellation);
@@ -26,7 +28,7 @@ Result<std::unique_ptr<EngineLink>> PostgresDriver::open(const ConnectionProfile
 std::vector<TestStage> PostgresDriver::test(const ConnectionProfile& profile,
                                             const std::optional<std::string>& password,
                                             const base::Cancellation& cancellation) const {
-    return testServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
+    return testServer([&] { return signIn(profile, password, cancellation); }, profile, kUsualPort, cancellation);
 }
 
 }  // namespace pantry::db

@@ -220,6 +220,12 @@ std::string PostgresLink::serverVersion() {
     return fmt::format("PostgreSQL {}", text.substr(0, text.find(' ')));
 }
 
+std::string PostgresLink::encryption() const {
+    if (PQsslInUse(connection_.get()) == 0) return {};
+    const char* protocol = PQsslAttribute(connection_.get(), "protocol");
+    return protocol == nullptr ? "TLS" : protocol;
+}
+
 std::string PostgresLink::remark() const {
     if (PQsslInUse(connection_.get()) == 0 && !isOnThisMachine(profile_))
         return "not encrypted: the server offers none";

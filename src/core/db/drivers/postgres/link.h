@@ -39,6 +39,7 @@ public:
     Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
+    std::string encryption() const override;
 
     /// Runs a query of our own and gives its rows whole.
     Result<ResultHandle> ask(const std::string& query, const base::Cancellation& cancellation);
