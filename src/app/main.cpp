@@ -21,7 +21,7 @@ using namespace pantry;
 
 struct Options {
     std::string home;
-    std::string openFile;
+    std::vector<std::string> files;
     std::string tourFolder;
     bool isDemo = false;
     bool isVerbose = false;
@@ -55,7 +55,7 @@ int run(QApplication& application, const Options& options) {
     {
         app::MainWindow window(desk);
         window.show();
-        if (!options.openFile.empty()) window.openFile(app::toQt(options.openFile));
+        for (const std::string& file : options.files) window.openFile(app::toQt(file));
         std::unique_ptr<app::Tour> tour;
         if (!options.tourFolder.empty()) {
             tour = std::make_unique<app::Tour>(window, desk, app::toQt(options.tourFolder));
@@ -74,7 +74,8 @@ std::optional<int> readOptions(Options& options, int argc, char** argv, bool all
     parser.set_version_flag("--version", "Agile Pantry " PANTRY_VERSION);
     parser.add_option("--home", options.home, "Folder with connections, history and settings")->type_name("DIR");
     parser.add_flag("--demo", options.isDemo, "Work on the demo data of Larkspur Vale, in a home folder of its own");
-    parser.add_option("--open", options.openFile, "Open a file in a sheet")->type_name("FILE");
+    parser.add_option("--open,files", options.files, "Open SQL in a sheet, a database file as a new connection")
+        ->type_name("FILE");
     parser.add_option("--tour", options.tourFolder, "Drive the window through the main work and write pictures to DIR")
         ->type_name("DIR");
     parser.add_flag("--verbose", options.isVerbose, "Write details to the log file");

@@ -210,5 +210,45 @@ TEST_F(CliTest, CtrlCStopsTheStatement) {
     EXPECT_THAT(pantry("history --limit 1").output, testing::HasSubstr("stopped"));
 }
 
+TEST_F(CliTest, ConnectionsGoToAnotherHomeWithoutSecrets) {
+    const std::string other = "--home " + path("elsewhere");
+    EXPECT_EQ(pantry("connections export Kitchen Probes --to " + path("carried.json")).exitCode, 0);
+    const auto in = pantry("connections import " + path("carried.json") + " " + other);
+    EXPECT_EQ(in.output, "Added Kitchen\nAdded Probes\n");
+    EXPECT_EQ(pantry("connections import " + path("carried.json") + " --only Probes " + other).output,
+              "Added Probes (2)\n");
+    EXPECT_EQ(pantry("connections import " + path("carried.json") + " --clash skip " + other).output,
+              "Left out Kitchen\nLeft out Probes\n");
+    const auto wrong = pantry("connections import " + path("input.sql") + " " + other, "nonsense");
+    EXPECT_EQ(wrong.exitCode, 1);
+    EXPECT_THAT(wrong.output, testing::HasSubstr("no file of exported connections"));
+}
+
+TEST_F(CliTest, AConnectionMayLeanOnATemplate) {
+    const std::string other = " --home " + path("templates");
+    EXPECT_EQ(
+        pantry("connections add Base postgresql://inspector@trial-db --template --environment trial" + other).exitCode,
+        0);
+    const auto added = pantry(
+        "connections add Mine postgresql:///orchard --based-on Base --note 'ask Ida' "
+        "--password-from environment:ORCHARD_PASSWORD" +
+        other);
+    EXPECT_EQ(added.output, "Saved Mine: postgresql://inspector@trial-db/orchard\n");
+    const auto test = pantry("connections test Mine" + other);
+    EXPECT_EQ(test.exitCode, 1);
+    EXPECT_THAT(test.output, testing::HasSubstr("ORCHARD_PASSWORD"));
+    EXPECT_EQ(pantry("connections add X postgresql://h --password-from nowhere" + other).exitCode, 1);
+}
+
+TEST_F(CliTest, DefinitionsComeOnDemand) {
+    const auto one = pantry("catalog -c Kitchen --definition recipe");
+    EXPECT_THAT(one.output, testing::StartsWith("CREATE TABLE recipe"));
+    EXPECT_THAT(pantry("catalog -c Kitchen --json").output,
+                testing::Not(testing::HasSubstr("\"definition\":\"CREATE TABLE")));
+    EXPECT_THAT(pantry("catalog -c Kitchen --json --definitions").output,
+                testing::HasSubstr("\"definition\":\"CREATE TABLE"));
+    EXPECT_THAT(pantry("catalog -c Kitchen --definition nothing").output, testing::HasSubstr("no nothing"));
+}
+
 }  // namespace
 }  // namespace pantry

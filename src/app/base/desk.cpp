@@ -266,6 +266,15 @@ void Desk::loadCatalog(const QString& profileId, const std::string& database, co
     Q_EMIT catalogChanged(profileId);
 }
 
+QString Desk::greeting(const QString& profileId, const db::Catalog& catalog) const {
+    const db::ConnectionProfile* p = profile(profileId);
+    if (p == nullptr) return {};
+    QString words = tr("Connected to %1: %2").arg(toQt(p->name), toQt(catalog.facts().serverVersion));
+    if (!catalog.facts().database.empty()) words += tr(", database %1").arg(toQt(catalog.facts().database));
+    if (!p->user.empty()) words += tr(", as %1").arg(toQt(p->user));
+    return words;
+}
+
 /// A reading that failed leaves the catalog of before, with the reason beside it.
 void Desk::noteCatalog(const QString& profileId, const std::string& database, const Result<db::CatalogPtr>& result) {
     const QString key = placeKey(profileId, database);
@@ -274,7 +283,9 @@ void Desk::noteCatalog(const QString& profileId, const std::string& database, co
     state.progress.clear();
     state.error = result ? std::nullopt : std::optional<Error>(result.error());
     if (result) {
+        const bool isFirst = state.catalog == nullptr;
         state.catalog = *result;
+        if (isFirst) Q_EMIT connected(greeting(profileId, **result));
     } else {
         destroyInBackground(catalogSessions_.take(key));  // the next try begins with a fresh line
     }

@@ -126,6 +126,8 @@ Q_SIGNALS:
     void catalogChanged(const QString& profileId);
     /// A reading goes on; catalog() tells where it is.
     void catalogProgressed(const QString& profileId);
+    /// A line to a place is open for the first time: who, where, which version.
+    void connected(const QString& words);
     void settingsChanged();
     void ledgerChanged();
     /// Something the user must know, such as a file that was kept aside.
@@ -134,6 +136,7 @@ Q_SIGNALS:
 private:
     void raise(const Error& error);
     void noteConnections();
+    [[nodiscard]] QString greeting(const QString& profileId, const db::Catalog& catalog) const;
     [[nodiscard]] QString placeKey(const QString& profileId, const std::string& database) const;
     void forgetCatalogs(const QString& profileId);
     std::shared_ptr<db::Session> catalogSession(const QString& profileId, const std::string& database);

@@ -32,6 +32,7 @@ inline constexpr const char* kTransferGo = "transferGo";
 inline constexpr const char* kTransferClash = "transferClash";
 inline constexpr const char* kTransferState = "transferState";
 inline constexpr const char* kTransferClose = "transferClose";
+inline constexpr const char* kFormExplanation = "formExplanation";
 inline constexpr const char* kFormProperties = "formProperties";
 inline constexpr const char* kFormTemplate = "formTemplate";
 inline constexpr const char* kFormNote = "formNote";

@@ -302,6 +302,12 @@ bool CatalogPanel::objectsKey(const QString& text, int key, Qt::KeyboardModifier
 }
 
 bool CatalogPanel::eventFilter(QObject* watched, QEvent* event) {
+    const bool isForShortcuts = event->type() == QEvent::ShortcutOverride;
+    if (isForShortcuts && watched == objects_) {
+        // Ctrl+Return means its rows here, not the statement in the sheet.
+        const int pressed = static_cast<QKeyEvent*>(event)->key();
+        if (pressed == Qt::Key_Return || pressed == Qt::Key_Enter) event->accept();
+    }
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     if (watched == find_ && findKey(key->key())) return true;

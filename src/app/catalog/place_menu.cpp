@@ -1,6 +1,7 @@
 #include "app/catalog/place_menu.h"
 
 #include <QCheckBox>
+#include <QHBoxLayout>
 #include <QWidgetAction>
 #include <set>
 
@@ -40,10 +41,23 @@ void PlaceMenu::addTick(const QString& text, bool isOn, const std::function<void
     auto* box = new QCheckBox(text);
     box->setChecked(isOn);
     box->setObjectName(QStringLiteral("placeTick"));
-    box->setContentsMargins(10, 2, 10, 2);
     auto* action = new QWidgetAction(this);
-    action->setDefaultWidget(box);
+    auto* padded = new QWidget;
+    auto* row = new QHBoxLayout(padded);
+    row->setContentsMargins(10, 3, 14, 3);
+    row->addWidget(box);
+    action->setDefaultWidget(padded);
     connect(box, &QCheckBox::toggled, this, change);
+    addAction(action);
+}
+
+/// The style leaves a section's own words out.
+void PlaceMenu::addHeading(const QString& text) {
+    addSeparator();
+    auto* label = makeLabel(text, "section");
+    label->setContentsMargins(10, 3, 10, 2);
+    auto* action = new QWidgetAction(this);
+    action->setDefaultWidget(label);
     addAction(action);
 }
 
@@ -61,7 +75,7 @@ void PlaceMenu::addDatabases(const db::Catalog& catalog) {
 /// A schema that was not read yet is read when it is ticked.
 void PlaceMenu::addSchemas(const db::Catalog& catalog) {
     if (catalog.schemas().size() < 2) return;
-    addSection(tr("Schemas"));
+    addHeading(tr("Schemas"));
     const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
     for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
         const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
@@ -85,7 +99,7 @@ void PlaceMenu::addKinds(const db::Catalog& catalog) {
         for (const auto& object : schema->objects) kinds.insert(object.kind);
     }
     if (kinds.size() < 2) return;
-    addSection(tr("Kinds"));
+    addHeading(tr("Kinds"));
     const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
     for (const db::ObjectKind kind : kinds) {
         addTick(toQt(db::kindHeading(kind)), !choices.hiddenKinds.contains(kind), [this, kind](bool on) {

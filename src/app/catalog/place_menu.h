@@ -23,6 +23,7 @@ private:
     void addDatabases(const db::Catalog& catalog);
     void addSchemas(const db::Catalog& catalog);
     void addKinds(const db::Catalog& catalog);
+    void addHeading(const QString& text);
     void addTick(const QString& text, bool isOn, const std::function<void(bool)>& change);
     void change(const std::function<void(db::CatalogChoices&)>& change);
 

@@ -1,5 +1,6 @@
 #include "app/connections/connection_form.h"
 
+#include <QApplication>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QPainter>
@@ -86,7 +87,8 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       footer_(plainBox()),
       stagesBox_(makeFrame("card")),
       stages_(new QVBoxLayout(stagesBox_)),
-      advice_(makeLabel({}, "small")) {
+      advice_(makeLabel({}, "small")),
+      explanation_(makeLabel({}, "small")) {
     setProperty("look", "side");
     name(this, objectName::kConnectionForm, tr("Form of the connection"));
     setFixedWidth(kWidth);
@@ -110,7 +112,13 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll, 1);
     outer->addWidget(makeFooter());
+    connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) { explain(now); });
     showNothing();
+}
+
+void ConnectionForm::explain(const QWidget* focus) {
+    const ExplainedField* field = focus != nullptr && isAncestorOf(focus) ? ExplainedField::around(focus) : nullptr;
+    explanation_->setText(field != nullptr ? field->explanation() : QString());
 }
 
 /// What is always in sight: how the test went, what to do, and the buttons.
@@ -120,7 +128,12 @@ QWidget* ConnectionForm::makeFooter() {
     layout->setSpacing(7);
     stages_->setContentsMargins(10, 7, 10, 7);
     stages_->setSpacing(3);
+    explanation_->setWordWrap(true);
+    explanation_->setMinimumHeight(explanation_->fontMetrics().lineSpacing() * 2);  // so that nothing jumps
+    explanation_->setAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    name(explanation_, objectName::kFormExplanation, tr("What this field means"));
     layout->addWidget(makeFrame("rule"));
+    layout->addWidget(explanation_);
     layout->addWidget(stagesBox_);
     advice_->setWordWrap(true);
     layout->addWidget(advice_);

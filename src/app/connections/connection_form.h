@@ -51,6 +51,7 @@ private:
     void fillTemplates();
     void takeTemplate();
     void showInherited();
+    void explain(const QWidget* focus);
     [[nodiscard]] const db::ConnectionProfile* chosenTemplate() const;
     QWidget* makeFooter();
     void showProfile();
@@ -84,6 +85,7 @@ private:
     QFrame* stagesBox_;
     QVBoxLayout* stages_;
     QLabel* advice_;
+    QLabel* explanation_;  // of the field that has the focus
     QPushButton* remove_;
     QPushButton* duplicate_;
 };

@@ -1,12 +1,9 @@
 #include "app/connections/connections_page.h"
 
-#include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QMimeData>
 #include <QScrollArea>
 #include <QTimer>
 #include <algorithm>
@@ -38,7 +35,6 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       form_(new ConnectionForm(desk, this)),
       transfer_(new TransferPanel(desk, this)) {
     name(this, objectName::kConnectionsPage, tr("Connections"));
-    setAcceptDrops(true);
     auto* left = new QWidget;
     auto* leftLayout = new QVBoxLayout(left);
     leftLayout->setContentsMargins(26, 20, 26, 20);
@@ -427,24 +423,6 @@ void ConnectionsPage::offerImport() {
 void ConnectionsPage::beginImport(const QString& path) {
     transfer_->beginImport(path);
     side_->setCurrentWidget(transfer_);
-}
-
-void ConnectionsPage::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-/// A database file that is dropped begins a connection; a file of connections is brought in.
-void ConnectionsPage::dropEvent(QDropEvent* event) {
-    for (const QUrl& url : event->mimeData()->urls()) {
-        if (!url.isLocalFile()) continue;
-        const QString path = url.toLocalFile();
-        if (path.endsWith(QStringLiteral(".json"))) return beginImport(path);
-        db::ConnectionProfile p;
-        p.engine = db::Engine::Sqlite;
-        p.database = fromQt(path);
-        p.name = fromQt(QFileInfo(path).completeBaseName());
-        return makeFrom(p);
-    }
 }
 
 }  // namespace pantry::app

@@ -1,14 +1,16 @@
 #include "app/connections/explained_field.h"
 
-#include <QEvent>
+#include <QLabel>
+#include <QVBoxLayout>
 
 #include "app/base/widgets.h"
 
 namespace pantry::app {
 
 ExplainedField::ExplainedField(const QString& label, const QString& explanation, QWidget* input, QWidget* shown)
-    : explanation_(makeLabel(explanation, "small")) {
+    : explanation_(explanation) {
     setObjectName(QStringLiteral("plainBox"));
+    setToolTip(explanation);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(3);
@@ -16,22 +18,14 @@ ExplainedField::ExplainedField(const QString& label, const QString& explanation,
     text->setBuddy(input);
     layout->addWidget(text);
     layout->addWidget(shown != nullptr ? shown : input);
-    explanation_->setWordWrap(true);
-    explanation_->hide();
-    layout->addWidget(explanation_);
-    setExplanation(explanation);
-    input->installEventFilter(this);
+    input->setAccessibleDescription(explanation);
 }
 
-void ExplainedField::setExplanation(const QString& explanation) {
-    explanation_->setText(explanation);
-    setToolTip(explanation);
-}
-
-bool ExplainedField::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::FocusIn) explanation_->setVisible(!explanation_->text().isEmpty());
-    if (event->type() == QEvent::FocusOut) explanation_->hide();
-    return QWidget::eventFilter(watched, event);
+const ExplainedField* ExplainedField::around(const QWidget* widget) {
+    for (const QWidget* w = widget; w != nullptr; w = w->parentWidget()) {
+        if (const auto* field = qobject_cast<const ExplainedField*>(w)) return field;
+    }
+    return nullptr;
 }
 
 }  // namespace pantry::app

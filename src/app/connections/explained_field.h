@@ -1,12 +1,11 @@
 #pragma once
 
-#include <QLabel>
-#include <QVBoxLayout>
 #include <QWidget>
 
 namespace pantry::app {
 
-/// A field of a form under its label, with a line below that says what it means while somebody is in it.
+/// A field of a form under its label. What it means stands in its tool tip, and wherever the form shows the explanation
+/// of the field that somebody is in.
 class ExplainedField : public QWidget {
     Q_OBJECT
 
@@ -14,13 +13,13 @@ public:
     /// `input` takes the focus; `shown` (input itself by default) is what stands under the label.
     ExplainedField(const QString& label, const QString& explanation, QWidget* input, QWidget* shown = nullptr);
 
-    void setExplanation(const QString& explanation);
+    [[nodiscard]] const QString& explanation() const { return explanation_; }
 
-protected:
-    bool eventFilter(QObject* watched, QEvent* event) override;
+    /// The field that holds a widget; nullptr when none does.
+    [[nodiscard]] static const ExplainedField* around(const QWidget* widget);
 
 private:
-    QLabel* explanation_;
+    QString explanation_;
 };
 
 }  // namespace pantry::app

@@ -107,7 +107,7 @@ void ServerFields::showSource() {
     password_->setPlaceholderText(chosen == db::PasswordSource::Keyring ? tr("goes to the keyring when saved")
                                   : isTyped                             ? tr("kept until the program ends")
                                                                         : tr("read from there"));
-    variable_->setEnabled(chosen == db::PasswordSource::Environment);
+    variable_->parentWidget()->setVisible(chosen == db::PasswordSource::Environment);
 }
 
 void ServerFields::show(const db::ConnectionProfile& profile, const QString& password) {

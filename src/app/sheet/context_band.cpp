@@ -62,6 +62,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);
     connect(&Theme::current(), &Theme::changed, this, &ContextBand::refresh);
+    connect(&desk_, &Desk::catalogChanged, this, &ContextBand::refresh);
     refresh();
 }
 
@@ -91,7 +92,11 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p) const {
     if (p.engine == db::Engine::Sqlite) {
         parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
     } else {
-        parts = {toQt(line.database.empty() ? p.database : line.database), toQt(line.schema)};
+        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+        const bool isKnown = catalog && !catalog->facts().searchPath.empty() && p.engine == db::Engine::Postgres;
+        const std::string usual = isKnown ? catalog->facts().searchPath.front() : std::string();
+        parts = {toQt(line.database.empty() ? p.database : line.database),
+                 toQt(line.schema.empty() ? usual : line.schema)};
         if (parts[0].isEmpty()) parts[0] = toQt(db::placeOf(p));
     }
     parts.removeAll(QString());

@@ -2,12 +2,16 @@
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDragEnterEvent>
 #include <QFile>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QMimeData>
 #include <QStatusBar>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <array>
+#include <fstream>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -19,6 +23,7 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/sql/lexer.h"
+#include "core/workspace/connection_transfer.h"
 
 namespace pantry::app {
 namespace {
@@ -26,6 +31,14 @@ namespace {
 constexpr int kSmallestText = 7;
 constexpr int kLargestText = 30;
 constexpr qint64 kTwiceMs = 600;  // two presses that belong together
+
+/// SQLite's files begin with these words (sqlite.org/fileformat.html).
+bool isDatabaseFile(const std::string& path) {
+    constexpr std::string_view kMark{"SQLite format 3\0", 16};
+    std::array<char, kMark.size()> begin{};
+    std::ifstream file(path, std::ios::binary);
+    return file.read(begin.data(), begin.size()) && std::string_view(begin.data(), begin.size()) == kMark;
+}
 
 }  // namespace
 
@@ -39,6 +52,9 @@ MainWindow::MainWindow(Desk& desk)
     setWindowTitle(tr("Agile Pantry"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
     setMinimumSize(900, 560);
+    setAcceptDrops(true);
+    connect(&desk_, &Desk::connected, this, &MainWindow::say);
+    noteUsage();
     resize(1280, 800);
     makeLeftColumn();
     makeMiddle();
@@ -291,12 +307,52 @@ void MainWindow::reopenSheet() {
 
 void MainWindow::openFile(const QString& path) {
     inBackground(
-        this, [path = fromQt(path)] { return base::readFile(path); },
-        [this, path](const Result<std::string>& content) {
-            if (!content) return raiseNotice(toQt(content.error()));
+        this,
+        [path = fromQt(path)]() -> Result<std::optional<std::string>> {
+            if (isDatabaseFile(path)) return std::optional<std::string>();
+            auto content = base::readFile(path);
+            if (!content) return content.error();
+            return std::optional(std::move(*content));
+        },
+        [this, path](const Result<std::optional<std::string>>& read) {
+            if (!read) return raiseNotice(toQt(read.error()));
+            if (!*read) return offerDatabase(path);
+            const std::optional<std::string>& content = *read;
+            if (workspace::readExport(*content)) {
+                showConnections();
+                return connections_->beginImport(path);
+            }
             SheetPage* page = openSheetLikeThis(toQt(*content));
             page->sheet().setTitle(QFileInfo(path).completeBaseName());
         });
+}
+
+/// A database file that was dropped or opened: the connection that leads there, else the form of a new one.
+void MainWindow::offerDatabase(const QString& path) {
+    const std::string file = fromQt(QFileInfo(path).absoluteFilePath());
+    const auto& all = desk_.profiles();
+    const auto known = std::ranges::find_if(
+        all, [&](const db::ConnectionProfile& p) { return p.engine == db::Engine::Sqlite && p.database == file; });
+    if (known != all.end()) {
+        openSheet(toQt(known->id));
+        return;
+    }
+    showConnections();
+    db::ConnectionProfile p;
+    p.engine = db::Engine::Sqlite;
+    p.database = file;
+    p.name = fromQt(QFileInfo(path).completeBaseName());
+    connections_->makeFrom(p);
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    for (const QUrl& url : event->mimeData()->urls()) {
+        if (url.isLocalFile()) openFile(url.toLocalFile());
+    }
 }
 
 void MainWindow::openObject(const ObjectPlace& wanted) {

@@ -32,6 +32,7 @@ public:
     /// A new sheet where the one in front is: its connection, database and schema.
     SheetPage* openSheetLikeThis(const QString& text = {});
     void openObject(const ObjectPlace& place);
+    /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
     void showConnections();
     void chooseTheme(const QString& name);
@@ -42,8 +43,13 @@ protected:
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
 private:
+    void offerDatabase(const QString& path);
+    void noteUsage();
+    [[nodiscard]] std::vector<db::ConnectionProfile> profilesByUse() const;
     void makeLeftColumn();
     void makeMiddle();
     void makeStatusLine();
@@ -80,6 +86,7 @@ private:
     QPushButton* catalogTab_;
     QPushButton* ledgerTab_;
     CatalogPanel* catalog_;
+    QHash<QString, base::Moment> lastUse_;  // by connection
     LedgerPanel* ledger_;
     QTabBar* tabs_;
     QStackedWidget* pages_;

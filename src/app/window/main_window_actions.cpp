@@ -157,7 +157,27 @@ void MainWindow::makeMenus() {
 
 // ---- Reach ----
 
-void MainWindow::openReach() { reach_->open(everything()); }
+void MainWindow::openReach() {
+    reach_->open(everything());
+    noteUsage();
+}
+
+/// How lately connections were used, for the next time that somebody reaches for one.
+void MainWindow::noteUsage() {
+    desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
+        lastUse_.clear();
+        for (const auto& u : usage) lastUse_.insert(toQt(u.connectionId), u.last);
+    });
+}
+
+/// Those used last come first; the others stay in their order behind them.
+std::vector<db::ConnectionProfile> MainWindow::profilesByUse() const {
+    std::vector<db::ConnectionProfile> profiles = desk_.profiles();
+    std::ranges::stable_sort(profiles, std::ranges::greater{}, [this](const db::ConnectionProfile& p) {
+        return lastUse_.value(toQt(p.id), base::Moment{});
+    });
+    return profiles;
+}
 
 std::vector<Reachable> MainWindow::everything() {
     std::vector<Reachable> all;
@@ -168,7 +188,13 @@ std::vector<Reachable> MainWindow::everything() {
                            if (page) page->setFocus();
                        }});
     }
-    for (const auto& p : desk_.profiles()) {
+    const std::vector<db::ConnectionProfile> profiles = profilesByUse();
+    for (const auto& p : profiles) {
+        const QString id = toQt(p.id);
+        all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),
+                       [this, id] { openSheet(id); }});
+    }
+    for (const auto& p : profiles) {
         const QString id = toQt(p.id);
         const auto state = desk_.catalog(id);
         if (state.catalog) {
@@ -180,8 +206,6 @@ std::vector<Reachable> MainWindow::everything() {
                      }});
             }
         }
-        all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),
-                       [this, id] { openSheet(id); }});
     }
     for (QAction* action : actions_) {
         const bool isSetting = action->text().endsWith(tr("theme")) || action->text() == tr("Left column") ||

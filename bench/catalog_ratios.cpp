@@ -1,0 +1,152 @@
+// Prints rows of the table in docs/benchmarks.md: what opening a catalog of 10,000 tables takes, as a ratio to the same
+// queries sent by a bare client that throws their rows away. The queries are those that the server noted down.
+#include <fmt/format.h>
+#include <libpq-fe.h>
+#include <mysql.h>
+#include <sqlite3.h>
+
+#include <fstream>
+#include <future>
+#include <sstream>
+
+#include "core/db/catalog_list.h"
+#include "core/db/engine_bench.h"
+#include "demo/throwaway_server.h"
+#include "measure.h"
+#include "support/temporary_folder.h"
+
+namespace {
+
+using namespace pantry;
+using bench::row;
+using bench::secondsInTurns;
+using bench::secondsOf;
+
+constexpr int kTables = 10'000;
+
+db::CatalogPtr load(const db::ConnectionProfile& profile) {
+    db::Session session(profile, std::nullopt);
+    std::promise<Result<db::CatalogPtr>> promise;
+    session.loadCatalog({}, [&](Result<db::CatalogPtr> c) { promise.set_value(std::move(c)); });
+    return promise.get_future().get().value();
+}
+
+std::string tableStatement(int number) {
+    return fmt::format(
+        "CREATE TABLE t{0} (t{0}_id int PRIMARY KEY, name varchar(40) NOT NULL DEFAULT 'new', plot_id int, warden_id "
+        "int, "
+        "height decimal(6,2), planted date, remark text, ripe int, weight double precision, parent_id int{1})",
+        number,
+        number > 0 ? fmt::format(", FOREIGN KEY (parent_id) REFERENCES t{} (t{}_id)", number - 1, number - 1) : "");
+}
+
+void report(const std::string& name, const db::CatalogPtr& catalog, double ours, double bare) {
+    row(fmt::format("open a catalog of {} tables ({})", catalog->relations().size(), name),
+        bare > 0 ? fmt::format("{:.2f} ({:.2f} s / {:.2f} s)", ours / bare, ours, bare) : fmt::format("{:.2f} s", ours),
+        bare > 0 ? "1.3" : "");
+    row(fmt::format("memory of that catalog ({})", name),
+        fmt::format("{:.0f} MB", double(catalog->memoryBytes()) / 1e6), "100 MB");
+}
+
+/// The statements in a server's log, which continues long ones on lines that begin with a tab.
+std::vector<std::string> loggedQueries(const std::filesystem::path& log) {
+    std::ifstream file(log);
+    std::vector<std::string> queries;
+    const std::string mark = "LOG:  statement: ";
+    for (std::string line; std::getline(file, line);) {
+        const std::size_t at = line.find(mark);
+        if (at != std::string::npos) {
+            queries.push_back(line.substr(at + mark.size()));
+        } else if (!queries.empty() && line.starts_with('\t')) {
+            queries.back() += "\n" + line.substr(1);
+        }
+    }
+    std::erase_if(queries, [](const std::string& q) { return q.find("pg_catalog.pg_") == std::string::npos; });
+    return queries;
+}
+
+void postgres() {
+    const demo::PostgresServer server;
+    if (!server.startup().empty()) return;
+    db::ConnectionProfile profile = test::profileFor(server);
+    test::Line maker(profile);
+    maker.run("BEGIN");
+    for (int i = 0; i < kTables; ++i) {
+        maker.run(tableStatement(i));
+        if (i % 500 == 499) {  // locks of one transaction are limited
+            maker.run("COMMIT");
+            maker.run("BEGIN");
+        }
+    }
+    maker.run("COMMIT");
+    maker.run("ANALYZE");
+    db::ConnectionProfile noted = profile;
+    noted.onConnect = "SET log_statement = 'all'";
+    (void)load(noted);
+    const std::vector<std::string> queries = loggedQueries(server.folder() / "log");
+    PGconn* bare = PQconnectdb(server.address("postgres").c_str());
+    db::CatalogPtr catalog;
+    const auto [ours, least] = secondsInTurns([&] { catalog = load(profile); },
+                                              [&] {
+                                                  for (const std::string& q : queries) PQclear(PQexec(bare, q.c_str()));
+                                              });
+    PQfinish(bare);
+    report(fmt::format("PostgreSQL, {} queries", queries.size()), catalog, ours, least);
+    std::size_t hits = 0;
+    const double find = secondsOf([&] { hits = db::listCatalog(*catalog, "wrdn", {}).size(); });
+    row("find by typing in those names and columns", fmt::format("{:.0f} ms, {} hits", find * 1000, hits), "");
+}
+
+void mariaDb() {
+    const demo::MariaDbServer server;
+    if (!server.startup().empty()) return;
+    db::ConnectionProfile profile = test::profileFor(server);
+    test::Line maker(profile);
+    maker.run("CREATE DATABASE records");
+    maker.run("USE records");
+    for (int i = 0; i < kTables; ++i) maker.run(tableStatement(i));
+    profile.database = "records";
+    maker.run("SET GLOBAL log_output = 'TABLE'");
+    maker.run("SET GLOBAL general_log = 1");
+    (void)load(profile);
+    maker.run("SET GLOBAL general_log = 0");
+    const std::vector<std::string> queries = maker.rows(
+        "SELECT argument FROM mysql.general_log WHERE command_type = 'Query' AND argument LIKE '%FROM "
+        "information_schema%'");
+    MYSQL* bare = mysql_init(nullptr);
+    mysql_real_connect(bare, nullptr, "root", nullptr, "records", 0, server.socket().c_str(), 0);
+    db::CatalogPtr catalog;
+    const auto [ours, least] = secondsInTurns([&] { catalog = load(profile); },
+                                              [&] {
+                                                  for (const std::string& q : queries) {
+                                                      mysql_query(bare, q.c_str());
+                                                      mysql_free_result(mysql_store_result(bare));
+                                                  }
+                                              });
+    mysql_close(bare);
+    report(fmt::format("MariaDB, {} queries", queries.size()), catalog, ours, least);
+}
+
+void sqlite() {
+    const test::TemporaryFolder folder;
+    db::ConnectionProfile profile{.id = "s", .name = "s", .engine = db::Engine::Sqlite};
+    profile.database = (folder / "big.db").string();
+    sqlite3* db = nullptr;
+    sqlite3_open(profile.database.c_str(), &db);
+    std::string script = "BEGIN;";
+    for (int i = 0; i < kTables; ++i) script += tableStatement(i) + ";";
+    sqlite3_exec(db, (script + "COMMIT;").c_str(), nullptr, nullptr, nullptr);
+    sqlite3_close(db);
+    db::CatalogPtr catalog;
+    const double ours = secondsOf([&] { catalog = load(profile); });
+    report("SQLite", catalog, ours, 0);
+}
+
+}  // namespace
+
+int main() {
+    fmt::print("| what | measured | to reach |\n|---|---|---|\n");
+    postgres();
+    mariaDb();
+    sqlite();
+}

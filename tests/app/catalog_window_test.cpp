@@ -1,0 +1,110 @@
+// The page Catalog and the object page in the real window.
+#include <QListView>
+#include <QMenu>
+#include <QMimeData>
+#include <QPlainTextEdit>
+
+#include "app/catalog/catalog_model.h"
+#include "app/window_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+class CatalogWindowTest : public WindowTest {
+protected:
+    void SetUp() override {
+        WindowTest::SetUp();
+        openSheet();
+        EVENTUALLY(hasCatalog());
+        list_ = find<QListView>(objectName::kObjectList);
+        ASSERT_NE(list_, nullptr);
+    }
+    QStringList rows() const {
+        QStringList texts;
+        for (int i = 0; i < list_->model()->rowCount(); ++i) texts += list_->model()->index(i, 0).data().toString();
+        return texts;
+    }
+    void choose(const QString& name) {
+        const int row = static_cast<int>(rows().indexOf(name));
+        ASSERT_GE(row, 0) << name.toStdString();
+        list_->setCurrentIndex(list_->model()->index(row, 0));
+        list_->setFocus();
+    }
+    QListView* list_ = nullptr;
+};
+
+TEST_F(CatalogWindowTest, TheFindFieldFindsNamesAndColumns) {
+    auto* field = find<QLineEdit>(objectName::kCatalogFind);
+    QTest::keyClicks(field, QStringLiteral("hect"));
+    EXPECT_EQ(rows().at(0), QStringLiteral("Found · 1"));
+    EXPECT_EQ(rows().at(1), QStringLiteral("plot"));
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_NE(find(objectName::kObjectPage), nullptr);
+    field->setText(QStringLiteral("zzz"));
+    EXPECT_TRUE(rows().at(0).contains(QStringLiteral("fits “zzz”")));
+}
+
+TEST_F(CatalogWindowTest, AFavouriteStandsOnTopAndStaysThere) {
+    choose(QStringLiteral("variety"));
+    QTest::keyClick(list_, Qt::Key_Space);
+    EXPECT_EQ(rows().mid(0, 2), QStringList({QStringLiteral("Favourites · 1"), QStringLiteral("variety")}));
+    closeWindow();
+    openWindow();
+    EVENTUALLY(hasCatalog());
+    list_ = find<QListView>(objectName::kObjectList);
+    EVENTUALLY(rows().value(0) == QStringLiteral("Favourites · 1"));
+}
+
+TEST_F(CatalogWindowTest, KindsAreHiddenByTheirTicks) {
+    EXPECT_TRUE(rows().filter(QStringLiteral("Views")).size() == 1);
+    click(objectName::kCatalogPlace);
+    auto* menu = window_->findChild<QMenu*>(QLatin1String(objectName::kPlaceMenu));
+    ASSERT_NE(menu, nullptr);
+    QCheckBox* views = nullptr;
+    for (auto* box : menu->findChildren<QCheckBox*>()) {
+        if (box->text() == QStringLiteral("Views")) views = box;
+    }
+    ASSERT_NE(views, nullptr);
+    views->click();
+    EXPECT_TRUE(rows().filter(QStringLiteral("Views")).isEmpty());
+    EXPECT_TRUE(menu->isVisible());
+    menu->close();
+}
+
+TEST_F(CatalogWindowTest, AStatementThatDefinesSomethingShowsInTheListByItself) {
+    window_->currentSheet()->editor()->insertText("CREATE TABLE ladder (ladder_id INTEGER PRIMARY KEY)");
+    window_->currentSheet()->runAtCaret();
+    EVENTUALLY(rows().contains(QStringLiteral("ladder")));
+}
+
+TEST_F(CatalogWindowTest, TheStoryOfATableHoldsTheStatementsThatMakeIt) {
+    choose(QStringLiteral("plot"));
+    QTest::keyClick(list_, Qt::Key_Return);
+    EVENTUALLY(
+        find<QPlainTextEdit>(objectName::kObjectDefinition) != nullptr &&
+        find<QPlainTextEdit>(objectName::kObjectDefinition)->toPlainText().startsWith(QStringLiteral("CREATE TABLE")));
+}
+
+TEST_F(CatalogWindowTest, FirstRowsByOneKeyAndANameToDrag) {
+    choose(QStringLiteral("plot"));
+    const std::unique_ptr<QMimeData> dragged(list_->model()->mimeData({list_->currentIndex()}));
+    EXPECT_EQ(dragged->text(), QStringLiteral("plot"));
+    QTest::keyClick(list_, Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->rowCount(), 24U);
+}
+
+TEST_F(CatalogWindowTest, ConnectingIsSaid) {
+    const auto says = [this](const QString& words) {
+        for (auto* label : window_->findChildren<QLabel*>()) {
+            if (label->text().contains(words)) return true;
+        }
+        return false;
+    };
+    closeWindow();
+    openWindow();
+    EVENTUALLY(says(QStringLiteral("Connected to Orchard records: SQLite 3")));
+}
+
+}  // namespace
+}  // namespace pantry::app

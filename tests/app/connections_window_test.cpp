@@ -1,0 +1,194 @@
+// The page Connections in the real window, with keys and mouse.
+#include <gmock/gmock.h>
+
+#include <QDropEvent>
+#include <QMimeData>
+
+#include "app/connections/connection_card.h"
+#include "app/window_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+class ConnectionsWindowTest : public WindowTest {
+protected:
+    void save(const std::string& id, const std::string& name, const std::string& group) {
+        db::ConnectionProfile p;
+        p.id = id;
+        p.name = name;
+        p.group = group;
+        p.database = (folder_ / (id + ".db")).string();
+        desk_->putProfile(p);
+    }
+    /// The visible cards' connections, in their order on the page.
+    std::vector<std::string> cards() {
+        std::vector<std::pair<int, std::string>> placed;
+        QCoreApplication::processEvents();
+        for (auto* c : window_->findChildren<ConnectionCard*>(QStringLiteral("connectionCard"))) {
+            const QPoint at = c->mapTo(window_.get(), QPoint());
+            if (c->isVisible())
+                placed.emplace_back(at.y() * 10'000 + at.x(), fromQt(c->property("connection").toString()));
+        }
+        std::ranges::sort(placed);
+        std::vector<std::string> ids;
+        for (auto& [place, id] : placed) ids.push_back(std::move(id));
+        return ids;
+    }
+    ConnectionCard* cardOf(const std::string& id) {
+        for (auto* c : window_->findChildren<ConnectionCard*>(QStringLiteral("connectionCard"))) {
+            if (c->isVisible() && fromQt(c->property("connection").toString()) == id) return c;
+        }
+        return nullptr;
+    }
+    QPushButton* heading(const QString& group) {
+        for (auto* button : window_->findChildren<QPushButton*>(QLatin1String(objectName::kGroupHeading))) {
+            if (button->isVisible() && button->property("group").toString() == group) return button;
+        }
+        return nullptr;
+    }
+    static void drop(QWidget* target, const std::string& id) {
+        QMimeData what;
+        what.setData(kConnectionMime, QByteArray::fromStdString(id));
+        QDragEnterEvent enter(QPoint(5, 5), Qt::MoveAction, &what, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(target, &enter);
+        ASSERT_TRUE(enter.isAccepted());
+        QDropEvent dropped(QPointF(5, 5), Qt::MoveAction, &what, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(target, &dropped);
+        QCoreApplication::processEvents();
+    }
+    workspace::ConnectionList saved() {
+        desk_->flush();
+        return workspace::ConnectionsFile(home().connectionsFile()).load().value();
+    }
+};
+
+using testing::ElementsAre;
+
+TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
+    click(objectName::kNewGroup);
+    EVENTUALLY(find<QLineEdit>(objectName::kGroupName) != nullptr);
+    auto* edit = find<QLineEdit>(objectName::kGroupName);
+    EVENTUALLY(edit->hasFocus());
+    QTest::keyClicks(edit, QStringLiteral("Orchard"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    EVENTUALLY(heading(QStringLiteral("Orchard")) != nullptr);
+    drop(heading(QStringLiteral("Orchard"))->parentWidget(), "orchard");
+    EXPECT_EQ(desk_->profile(QStringLiteral("orchard"))->group, "Orchard");
+    EXPECT_THAT(cards(), ElementsAre("orchard"));
+    QTest::mouseClick(heading(QStringLiteral("Orchard")), Qt::LeftButton);
+    EVENTUALLY(cards().empty());
+    EXPECT_TRUE(saved().groups.at(0).isCollapsed);
+}
+
+TEST_F(ConnectionsWindowTest, CardsAreOrderedByDraggingAndByKeys) {
+    save("b", "Kitchen", "");
+    save("c", "Probes", "");
+    EVENTUALLY(cards().size() == 3);
+    EXPECT_THAT(cards(), ElementsAre("orchard", "b", "c"));
+    drop(cardOf("orchard"), "c");
+    EXPECT_THAT(cards(), ElementsAre("c", "orchard", "b"));
+    QTest::keyClick(cardOf("b"), Qt::Key_Up, Qt::AltModifier);
+    EXPECT_THAT(cards(), ElementsAre("c", "b", "orchard"));
+    EXPECT_EQ(saved().profiles.at(1).id, "b");
+}
+
+TEST_F(ConnectionsWindowTest, TheFindFieldLetsThroughWhatFits) {
+    save("b", "Kitchen", "");
+    auto* field = find<QLineEdit>(objectName::kConnectionsFind);
+    QTest::keyClicks(field, QStringLiteral("kitch"));
+    EXPECT_THAT(cards(), ElementsAre("b"));
+    field->clear();
+    EXPECT_THAT(cards(), ElementsAre("orchard", "b"));
+}
+
+TEST_F(ConnectionsWindowTest, WhatWasRemovedComesBackToItsPlace) {
+    save("b", "Kitchen", "");
+    EVENTUALLY(cardOf("orchard") != nullptr);
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    click(objectName::kFormRemove);
+    click(objectName::kFormRemove);
+    EVENTUALLY(cardOf("orchard") == nullptr);
+    EXPECT_EQ(saved().profiles.size(), 1U);
+    click(objectName::kUndoRemoval);
+    EXPECT_THAT(cards(), ElementsAre("orchard", "b"));
+    EXPECT_EQ(saved().profiles.size(), 2U);
+}
+
+TEST_F(ConnectionsWindowTest, AConnectionFollowsTheTemplateThatItIsBasedOn) {
+    db::ConnectionProfile base;
+    base.id = "t";
+    base.name = "Trial servers";
+    base.isTemplate = true;
+    base.engine = db::Engine::Postgres;
+    base.host = "trial-db";
+    base.user = "inspector";
+    base.environment = db::Environment::Trial;
+    desk_->putProfile(base);
+    click(objectName::kNewConnection);
+    auto* based = find<QComboBox>(objectName::kFormTemplate);
+    ASSERT_NE(based, nullptr);
+    based->setCurrentIndex(based->findText(QStringLiteral("Trial servers")));
+    Q_EMIT based->activated(based->currentIndex());
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormHost)->text(), QStringLiteral("trial-db"));
+    find<QLineEdit>(objectName::kFormName)->setText(QStringLiteral("Orchard on trial"));
+    find<QLineEdit>(objectName::kFormDatabase)->setText(QStringLiteral("orchard"));
+    click(objectName::kFormSave);
+    base.host = "new-trial-db";
+    desk_->putProfile(base);
+    const auto list = saved();
+    const auto found = std::ranges::find(list.profiles, "Orchard on trial", &db::ConnectionProfile::name);
+    ASSERT_NE(found, list.profiles.end());
+    EXPECT_EQ(found->host, "new-trial-db");
+    EXPECT_EQ(found->database, "orchard");
+    EXPECT_EQ(found->environment, db::Environment::Trial);
+}
+
+TEST_F(ConnectionsWindowTest, AFieldSaysWhatItMeansWhileSomebodyIsInIt) {
+    click(objectName::kNewConnection);
+    find<QLineEdit>(objectName::kFormName)->setFocus();
+    EVENTUALLY(find<QLabel>(objectName::kFormExplanation)->text().contains(QStringLiteral("called everywhere")));
+}
+
+TEST_F(ConnectionsWindowTest, AFailedStageSaysWhatToDo) {
+    click(objectName::kNewConnection);
+    auto* address = find<QLineEdit>(objectName::kFormAddress);
+    QTest::keyClicks(address, QStringLiteral("postgresql://ida@127.0.0.1:1/orchard"));
+    click(objectName::kFormTest);
+    const auto said = [this](const QString& words) {
+        for (auto* label : window_->findChildren<QLabel*>()) {
+            if (label->isVisible() && label->text().contains(words)) return true;
+        }
+        return false;
+    };
+    EVENTUALLY(said(QStringLiteral("Nothing takes connections on port 1")));
+    EXPECT_TRUE(said(QStringLiteral("Found the host 127.0.0.1")));
+    EXPECT_TRUE(said(QStringLiteral("whether the server runs")));
+}
+
+TEST_F(ConnectionsWindowTest, ConnectionsGoToAFileAndComeIntoAnotherHome) {
+    click(objectName::kExportConnections);
+    auto* panel = find<TransferPanel>(objectName::kTransferPanel);
+    ASSERT_NE(panel, nullptr);
+    const QString file = toQt((folder_ / "carried.json").string());
+    panel->writeTo(file);
+    EVENTUALLY(find<QLabel>(objectName::kTransferState)->text().startsWith(QStringLiteral("Wrote 1 connection")));
+    window_->openFile(file);
+    EVENTUALLY(find<QPushButton>(objectName::kTransferGo)->text() == QStringLiteral("Bring in"));
+    click(objectName::kTransferGo);
+    EXPECT_EQ(find<QLabel>(objectName::kTransferState)->text(), QStringLiteral("Added Orchard records (2)."));
+    EXPECT_EQ(saved().profiles.size(), 2U);
+}
+
+TEST_F(ConnectionsWindowTest, ADatabaseFileThatIsOpenedLeadsToItsConnectionOrToTheForm) {
+    window_->openFile(toQt((folder_ / "orchard.db").string()));
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    EXPECT_EQ(window_->currentSheet()->sheet().connectionId(), QStringLiteral("orchard"));
+    ASSERT_TRUE(demo::writeOrchard(folder_ / "other.db", false));
+    window_->openFile(toQt((folder_ / "other.db").string()));
+    EVENTUALLY(find<QLineEdit>(objectName::kFormFile) != nullptr &&
+               find<QLineEdit>(objectName::kFormFile)->text().endsWith(QStringLiteral("other.db")));
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormName)->text(), QStringLiteral("other"));
+}
+
+}  // namespace
+}  // namespace pantry::app

@@ -1,0 +1,93 @@
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QTest>
+#include <QThreadPool>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/window/main_window.h"
+#include "demo/demo_data.h"
+#include "support/temporary_folder.h"
+
+namespace pantry::app {
+
+inline constexpr int kPatienceMs = 20'000;
+
+/// Waits until something is seen to be so; the test fails when it never is.
+#define EVENTUALLY(condition) ASSERT_TRUE(QTest::qWaitFor([&] { return (condition); }, kPatienceMs)) << #condition
+
+/// A home folder with the orchard as its one connection, and a window on it.
+class WindowTest : public testing::Test {
+protected:
+    void SetUp() override {
+        ASSERT_TRUE(demo::writeOrchard(folder_ / "orchard.db", false));
+        ASSERT_TRUE(home().prepare());
+        db::ConnectionProfile p;
+        p.id = "orchard";
+        p.name = "Orchard records";
+        p.database = (folder_ / "orchard.db").string();
+        p.environment = db::Environment::Trial;
+        p.colour = "marigold";
+        ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(p));
+        openWindow();
+    }
+    void TearDown() override { closeWindow(); }
+
+    [[nodiscard]] workspace::Home home() const { return workspace::findHome(folder_ / "home"); }
+
+    void openWindow() {
+        desk_ = std::make_unique<Desk>(home());
+        desk_->open();
+        window_ = std::make_unique<MainWindow>(*desk_);
+        window_->show();
+        window_->activateWindow();
+        ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
+    }
+    void closeWindow() {
+        if (window_) window_->close();
+        window_.reset();
+        if (desk_) desk_->flush();
+        desk_.reset();
+        QThreadPool::globalInstance()->waitForDone();
+    }
+
+    /// The visible widget of that name.
+    template <class Widget = QWidget>
+    Widget* find(const char* objectName) {
+        for (Widget* w : window_->findChildren<Widget*>(QLatin1String(objectName))) {
+            if (w->isVisible()) return w;
+        }
+        return nullptr;
+    }
+    void click(const char* objectName) {
+        auto* widget = find(objectName);
+        ASSERT_NE(widget, nullptr) << objectName;
+        QTest::mouseClick(widget, Qt::LeftButton);
+    }
+    /// A key for whatever has the focus.
+    void key(Qt::Key k, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QWidget* target = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window_.get();
+        QTest::keyClick(target, k, modifiers);
+    }
+    void type(const QString& text) { QTest::keyClicks(QApplication::focusWidget(), text); }
+
+    void openSheet(const QString& text = {}) { window_->openSheet(QStringLiteral("orchard"), text); }
+    [[nodiscard]] Card* card(std::size_t index) const {
+        const auto& cards = window_->currentSheet()->sheet().cards();
+        return index < cards.size() ? cards[index] : nullptr;
+    }
+    [[nodiscard]] bool isOver(std::size_t index) const {
+        return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0;
+    }
+    std::string editorText() { return window_->currentSheet()->editor()->text(); }
+    [[nodiscard]] bool hasCatalog() const { return desk_->catalog(QStringLiteral("orchard")).catalog != nullptr; }
+
+    test::TemporaryFolder folder_;
+    std::unique_ptr<Desk> desk_;
+    std::unique_ptr<MainWindow> window_;
+};
+
+}  // namespace pantry::app

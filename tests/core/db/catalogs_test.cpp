@@ -1,0 +1,137 @@
+// Catalogs of real servers: every kind, lazily by schema, with rights, stopped and told.
+#include <gmock/gmock.h>
+
+#include <future>
+
+#include "core/db/engine_bench.h"
+
+namespace pantry::db {
+namespace {
+
+using test::Line;
+using testing::Contains;
+using testing::HasSubstr;
+
+Result<CatalogPtr> load(Line& line, CatalogRequest request = {}) {
+    std::promise<Result<CatalogPtr>> promise;
+    line->loadCatalog(std::move(request), [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    return promise.get_future().get();
+}
+
+void make(Line& line, std::initializer_list<const char*> statements) {
+    for (const char* sql : statements) {
+        const auto error = line.run(sql)->error();
+        ASSERT_FALSE(error) << sql << error->text();
+    }
+}
+
+class PostgresCatalogTest : public testing::Test {
+protected:
+    void SetUp() override {
+        Line admin(test::profileFor(test::sharedPostgres()));
+        make(admin, {"DROP DATABASE IF EXISTS looked_at", "CREATE DATABASE looked_at", "DROP ROLE IF EXISTS guest",
+                     "CREATE ROLE guest LOGIN"});
+        Line line(profile());
+        make(line,
+             {"CREATE SCHEMA attic",
+              "CREATE TABLE attic.box (box_id int PRIMARY KEY, weight numeric CHECK (weight > 0))",
+              "CREATE TABLE plot (plot_id serial PRIMARY KEY, name text, box_id int REFERENCES attic.box)",
+              "CREATE VIEW large AS SELECT plot_id FROM plot",
+              "CREATE MATERIALIZED VIEW tally AS SELECT count(*) FROM plot",
+              "CREATE FUNCTION ripe(a int, b text DEFAULT 'x') RETURNS date LANGUAGE sql AS 'SELECT current_date'",
+              "CREATE TYPE ripeness AS ENUM ('hard', 'soft')", "CREATE SEQUENCE ticket",
+              "GRANT SELECT ON large TO guest"});
+    }
+    static ConnectionProfile profile(const std::string& user = {}) {
+        ConnectionProfile p = test::profileFor(test::sharedPostgres(), "looked_at");
+        if (!user.empty()) p.user = user;
+        return p;
+    }
+};
+
+TEST_F(PostgresCatalogTest, HoldsEveryKindWithItsFacts) {
+    Line line(profile());
+    const CatalogPtr catalog = load(line).value();
+    EXPECT_EQ(catalog->facts().database, "looked_at");
+    EXPECT_THAT(catalog->facts().databases, Contains("looked_at"));
+    EXPECT_EQ(catalog->find("", "tally")->kind, ObjectKind::MaterializedView);
+    EXPECT_EQ(catalog->find("attic", "box")->constraints.at(0).definition, "CHECK (weight > 0::numeric)");
+    EXPECT_EQ(catalog->referencesTo(*catalog->find("attic", "box")).at(0).from, catalog->find("public", "plot"));
+    const CatalogObject* ripe = catalog->findObject("public", "ripe", "a integer, b text");
+    ASSERT_NE(ripe, nullptr);
+    EXPECT_EQ(ripe->detail, "date");
+    EXPECT_EQ(catalog->findObject("public", "ripeness", "")->detail, "enum: hard, soft");
+    EXPECT_EQ(catalog->findObject("public", "plot_plot_id_seq", "")->detail, "of plot.plot_id");
+    EXPECT_EQ(catalog->schema("pg_catalog")->isLoaded, false);
+}
+
+TEST_F(PostgresCatalogTest, OneSchemaIsReadAndTheOthersStay) {
+    Line line(profile());
+    const CatalogPtr before = load(line).value();
+    make(line, {"CREATE TABLE attic.trunk (n int)", "CREATE TABLE shed (n int)"});
+    const CatalogPtr after = load(line, {.schemas = {"attic"}, .known = before}).value();
+    EXPECT_NE(after->find("attic", "trunk"), nullptr);
+    EXPECT_EQ(after->find("public", "shed"), nullptr);
+    const CatalogPtr own = load(line, {.schemas = {"pg_catalog"}, .known = after}).value();
+    EXPECT_NE(own->find("pg_catalog", "pg_class"), nullptr);
+    EXPECT_NE(own->find("attic", "trunk"), nullptr);
+}
+
+TEST_F(PostgresCatalogTest, WhatTheUserMayNotReadIsCountedAndShownWhenAskedFor) {
+    Line line(profile("guest"));
+    const CatalogPtr catalog = load(line).value();
+    EXPECT_NE(catalog->find("public", "large"), nullptr);
+    EXPECT_EQ(catalog->find("public", "plot"), nullptr);
+    EXPECT_EQ(catalog->schema("public")->forbidden, 2U);
+    EXPECT_THAT(catalog->schema("attic")->problem, HasSubstr("no right"));
+    const CatalogPtr all = load(line, {.withForbidden = true}).value();
+    EXPECT_THAT(all->find("public", "plot")->problem, HasSubstr("no right"));
+    EXPECT_NE(all->find("attic", "box"), nullptr);
+}
+
+TEST_F(PostgresCatalogTest, ReadingTellsHowFarItIsAndCanBeStopped) {
+    Line line(profile());
+    std::vector<std::string> parts;
+    std::promise<Result<CatalogPtr>> promise;
+    auto handle = std::make_shared<RunHandle>();
+    std::promise<void> isHandleThere;
+    auto there = isHandleThere.get_future().share();
+    CatalogRequest request;
+    request.progress = [&](std::string_view part, std::size_t, std::size_t) {
+        parts.emplace_back(part);
+        there.wait();
+        if (part == "columns") handle->cancel();
+    };
+    *handle = line->loadCatalog(std::move(request), [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    isHandleThere.set_value();
+    const auto result = promise.get_future().get();
+    ASSERT_FALSE(result);
+    EXPECT_EQ(result.error().kind, ErrorKind::Cancelled);
+    EXPECT_EQ(parts.back(), "columns");
+    EXPECT_TRUE(load(line));  // the line is as good as before
+}
+
+TEST(MariaDbCatalogTest, HoldsEveryKindAndLoadsOtherDatabasesOnDemand) {
+    Line admin(test::profileFor(test::sharedMariaDb()));
+    make(admin, {"DROP DATABASE IF EXISTS looked_at", "CREATE DATABASE looked_at"});
+    Line line(test::profileFor(test::sharedMariaDb(), "looked_at"));
+    make(line, {"CREATE TABLE jar (jar_id int AUTO_INCREMENT PRIMARY KEY, grams int CHECK (grams > 0))",
+                "CREATE VIEW heavy AS SELECT jar_id FROM jar", "CREATE SEQUENCE ticket",
+                "CREATE FUNCTION twice(n int) RETURNS int DETERMINISTIC RETURN n * 2",
+                "CREATE PROCEDURE tidy(IN days int, OUT gone int) SET gone = days",
+                "CREATE EVENT nightly ON SCHEDULE EVERY 1 DAY DISABLE DO DELETE FROM jar WHERE grams < 0"});
+    const CatalogPtr catalog = load(line, {.schemas = {"looked_at"}}).value();
+    EXPECT_EQ(catalog->find("", "jar")->columns[0].defaultValue, "auto_increment");
+    EXPECT_EQ(catalog->find("", "jar")->constraints.size(), 1U);
+    EXPECT_NE(catalog->findObject("looked_at", "tidy", "days int(11), OUT gone int(11)"), nullptr);
+    EXPECT_EQ(catalog->findObject("looked_at", "twice", "n int(11)")->detail, "int(11)");
+    EXPECT_EQ(catalog->findObject("looked_at", "nightly", "")->detail, "every 1 day");
+    EXPECT_EQ(catalog->findObject("looked_at", "ticket", "")->kind, ObjectKind::Sequence);
+    EXPECT_FALSE(catalog->schema("information_schema")->isLoaded);
+    const CatalogPtr more = load(line, {.schemas = {"information_schema"}, .known = catalog}).value();
+    EXPECT_NE(more->find("information_schema", "TABLES"), nullptr);
+    EXPECT_NE(more->find("looked_at", "jar"), nullptr);
+}
+
+}  // namespace
+}  // namespace pantry::db
