@@ -146,7 +146,7 @@ void sqlite() {
 
 int main() {
     fmt::print("| what | measured | to reach |\n|---|---|---|\n");
+    sqlite();
     postgres();
     mariaDb();
-    sqlite();
 }

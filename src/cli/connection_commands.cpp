@@ -96,7 +96,9 @@ Status leanOn(ConnectionProfile& profile, const std::string& name, const workspa
     const ConnectionProfile untouched{.engine = profile.engine};
     profile.templateId = base->id;
     for (const std::string& field : db::templateFields()) {
-        if (field != "engine" && db::isSameField(field, profile, untouched)) profile.inherited.insert(field);
+        const bool isLeft =
+            field == "engine" ? profile.engine == base->engine : db::isSameField(field, profile, untouched);
+        if (isLeft) profile.inherited.insert(field);
     }
     db::inheritFrom(*base, profile);
     return {};

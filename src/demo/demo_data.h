@@ -18,5 +18,7 @@ Status writeDemo(const std::filesystem::path& folder);
 Status writeOrchard(const std::filesystem::path& file, bool isLive);
 Status writeKitchen(const std::filesystem::path& file);
 Status writeProbes(const std::filesystem::path& file);
+/// Many empty tables, for seeing how a large catalog feels.
+Status writeArchive(const std::filesystem::path& file, int tables);
 
 }  // namespace pantry::demo

@@ -231,6 +231,11 @@ std::shared_ptr<db::Session> Desk::catalogSession(const QString& profileId, cons
     return session;
 }
 
+void Desk::wantCatalog(const QString& profileId, const std::string& database) {
+    const CatalogState state = catalog(profileId, database);
+    if (!state.catalog && !state.isLoading) loadCatalog(profileId, database);
+}
+
 void Desk::loadCatalog(const QString& profileId, const std::string& database, const std::vector<std::string>& schemas) {
     const QString key = placeKey(profileId, database);
     if (catalogs_[key].isLoading) {

@@ -82,7 +82,9 @@ public:
     /// Counts with a query of its own line, so that a sheet's transaction is not touched; gives up after some seconds.
     void countRows(const QString& profileId, const std::string& query, QObject* context,
                    std::function<void(Result<std::int64_t>)> done);
-    /// Reads the catalog again, or only these schemas of it; catalogChanged() follows.
+    /// Reads the catalog unless it is there or on its way; catalogChanged() follows.
+    void wantCatalog(const QString& profileId, const std::string& database = {});
+    /// Reads the catalog again, or only these schemas of it, since something has changed; catalogChanged() follows.
     void loadCatalog(const QString& profileId, const std::string& database = {},
                      const std::vector<std::string>& schemas = {});
     /// Stops reading; what was there before stays.

@@ -140,7 +140,7 @@ void CatalogPanel::choosePlace(const QString& connectionId, const std::string& d
         if (connections_->item(i)->data(IdRole).toString() == connectionId) connections_->setCurrentRow(i);
     }
     model_->setDialect(db::dialectOf(p->engine));
-    if (!desk_.catalog(connectionId_, database_).catalog) desk_.loadCatalog(connectionId_, database_);
+    desk_.wantCatalog(connectionId_, database_);
     fillObjects();
 }
 

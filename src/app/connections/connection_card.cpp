@@ -78,7 +78,10 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     painter.setPen(theme.colour("quiet"));
     const QFontMetrics metrics(plain);
     painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft, metrics.elidedText(facts_, Qt::ElideMiddle, area.width()));
-    painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(usage_(), Qt::ElideRight, area.width()));
+    const QString usage = usage_();
+    const QString note = toQt(profile_.note);
+    const QString last = note.isEmpty() || usage.isEmpty() ? usage + note : usage + QStringLiteral(" · ") + note;
+    painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(last, Qt::ElideRight, area.width()));
 }
 
 void ConnectionCard::mousePressEvent(QMouseEvent* event) {

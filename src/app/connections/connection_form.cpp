@@ -59,6 +59,21 @@ QWidget* plainBox() {
     return box;
 }
 
+/// The fields that a template can give, in words.
+std::vector<std::pair<std::string, QString>> templateWords() {
+    return {{"engine", ConnectionForm::tr("engine")},
+            {"host", ConnectionForm::tr("host")},
+            {"port", ConnectionForm::tr("port")},
+            {"database", ConnectionForm::tr("database")},
+            {"user", ConnectionForm::tr("user")},
+            {"password", ConnectionForm::tr("where the password comes from")},
+            {"environment", ConnectionForm::tr("environment")},
+            {"colour", ConnectionForm::tr("colour")},
+            {"onConnect", ConnectionForm::tr("statements on connecting")},
+            {"readOnly", ConnectionForm::tr("reading only")},
+            {"options", ConnectionForm::tr("encryption and properties")}};
+}
+
 }  // namespace
 
 ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
@@ -312,6 +327,7 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     saveOpen_->setVisible(!profile.isTemplate);
     fillTemplates();
     showProfile();
+    profile_.inherited = edited().inherited;
     remove_->setText(tr("Remove"));
     setLook(remove_, "plain");
     remove_->setVisible(!isNew);
@@ -388,7 +404,10 @@ void ConnectionForm::takeTemplate() {
 void ConnectionForm::showInherited() {
     if (chosenTemplate() == nullptr) return inherited_->hide();
     QStringList names;
-    for (const std::string& field : edited().inherited) names += toQt(field);
+    const auto inherited = edited().inherited;
+    for (const auto& [field, words] : templateWords()) {
+        if (inherited.contains(field)) names += words;
+    }
     inherited_->setText(names.isEmpty() ? tr("Nothing is left to the template.")
                                         : tr("Left to it: %1").arg(names.join(QStringLiteral(", "))));
     inherited_->show();

@@ -123,7 +123,7 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
     desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
         usage_.clear();
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
-        for (ConnectionCard* card : cards()) card->update();
+        for (ConnectionCard* card : cards_) card->update();
     });
     desk_.findConnections(this, [this](std::vector<workspace::FoundConnection> found) {
         found_ = std::move(found);
@@ -160,6 +160,7 @@ void ConnectionsPage::fill() {
     const bool hadFocus =
         focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
     clearLayout(groups_);
+    cards_.clear();
     std::vector<std::string> names{std::string()};
     for (const auto& group : desk_.connections().groups) names.push_back(group.name);
     bool isNothing = true;
@@ -190,19 +191,10 @@ void ConnectionsPage::addEmpty() {
     groups_->addWidget(empty);
 }
 
-/// The cards that stand; those of an earlier filling are hidden and about to go.
-std::vector<ConnectionCard*> ConnectionsPage::cards() const {
-    std::vector<ConnectionCard*> list;
-    for (auto* card : findChildren<ConnectionCard*>(QStringLiteral("connectionCard"))) {
-        if (!card->isHidden()) list.push_back(card);
-    }
-    return list;
-}
-
 /// New cards would come last in the round of the Tab key, after the form.
 void ConnectionsPage::orderTabs() {
     QWidget* before = new_;
-    for (ConnectionCard* card : cards()) {
+    for (ConnectionCard* card : cards_) {
         setTabOrder(before, card);
         before = card;
     }
@@ -210,7 +202,7 @@ void ConnectionsPage::orderTabs() {
 }
 
 void ConnectionsPage::focusCards() {
-    for (ConnectionCard* card : cards()) {
+    for (ConnectionCard* card : cards_) {
         if (card->property("connection").toString() == chosen_) return card->setFocus(Qt::TabFocusReason);
     }
     new_->setFocus(Qt::TabFocusReason);
@@ -248,6 +240,7 @@ void ConnectionsPage::addCards(const std::vector<const db::ConnectionProfile*>& 
         connect(card, &ConnectionCard::moveRequested, this, [this, id = p.id](int by) { moveBy(id, by); });
         grid->addWidget(card, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
         card->show();  // now, not with the next layout: the focus may be waiting for it
+        cards_.push_back(card);
     }
     for (int c = 0; c < kColumns; ++c) {
         grid->setColumnStretch(c, 1);
@@ -294,7 +287,7 @@ void ConnectionsPage::addFound() {
 
 void ConnectionsPage::choose(const QString& id) {
     chosen_ = id;
-    for (ConnectionCard* card : cards()) card->setChecked(card->property("connection").toString() == id);
+    for (ConnectionCard* card : cards_) card->setChecked(card->property("connection").toString() == id);
     side_->setCurrentWidget(form_);
     const auto& all = desk_.connections().profiles;
     const auto found = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);

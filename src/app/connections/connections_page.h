@@ -47,7 +47,6 @@ private:
     void addFound();
     void addEmpty();
     void orderTabs();
-    [[nodiscard]] std::vector<ConnectionCard*> cards() const;
     [[nodiscard]] bool fits(const db::ConnectionProfile& profile) const;
     void makeGroup();
     void makeTemplate();
@@ -71,6 +70,7 @@ private:
     TransferPanel* transfer_;
     QHash<QString, workspace::Ledger::Usage> usage_;
     std::vector<workspace::FoundConnection> found_;
+    std::vector<ConnectionCard*> cards_;  // those that stand, in the order of the page
 };
 
 }  // namespace pantry::app

@@ -68,16 +68,14 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     });
     connect(sheet_, &Sheet::connectionChanged, this, [this] {
         editor_->setScript(&sheet_->script());
-        desk_.loadCatalog(sheet_->connectionId(), sheet_->database());
+        desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
     });
     connect(splitter_, &QSplitter::splitterMoved, this, [this] {
         const auto sizes = splitter_->sizes();
         const int sum = sizes[0] + sizes[1];
         if (sum > 0 && !isBeside()) desk_.changeSettings([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
-    if (!desk_.catalog(sheet_->connectionId(), sheet_->database()).catalog) {
-        desk_.loadCatalog(sheet_->connectionId(), sheet_->database());
-    }
+    desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
     applySettings();
     refreshMarks();
 }

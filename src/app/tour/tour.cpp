@@ -10,6 +10,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/theme/theme.h"
+#include "demo/demo_data.h"
 
 namespace pantry::app {
 namespace {
@@ -84,6 +85,68 @@ void Tour::addSteps() {
         },
         [this] { return find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>().size() > 12; },
         QStringLiteral("connections"));
+    step(
+        tr("Lean a connection on a template; its server is not there"),
+        [this] {
+            db::ConnectionProfile base;
+            base.id = "tour-template";
+            base.name = "Servers of the valley";
+            base.isTemplate = true;
+            base.engine = db::Engine::Postgres;
+            base.host = "127.0.0.1";
+            base.port = 1;  // nobody listens there
+            base.user = "inspector";
+            base.environment = db::Environment::Trial;
+            base.colour = "marigold";
+            desk_.putProfile(base);
+            db::ConnectionProfile p = base;
+            p.id = "tour-connection";
+            p.name = "Records on trial";
+            p.isTemplate = false;
+            p.database = "orchard";
+            p.templateId = base.id;
+            p.group = "Orchard and kitchen";
+            p.note = "ask Ida before changing anything";
+            desk_.putProfile(p);
+            find<ConnectionsPage>(objectName::kConnectionsPage)->choose(QStringLiteral("tour-connection"));
+            find<QPushButton>(objectName::kFormTest)->click();
+        },
+        [this] {
+            const auto labels = find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>();
+            return std::ranges::any_of(labels,
+                                       [](const QLabel* l) { return l->text().startsWith(tr("Nothing takes")); });
+        },
+        QStringLiteral("connection-failed"));
+    step(
+        tr("Find something among ten thousand tables"),
+        [this] {
+            constexpr int kTables = 10'000;
+            db::ConnectionProfile p;
+            p.id = "tour-archive";
+            p.name = "Archive of the valley";
+            p.database = (std::filesystem::temp_directory_path() / "archive-of-the-valley.db").string();
+            p.environment = db::Environment::Trial;
+            p.colour = "beet";
+            p.group = "Sensors";
+            if (const Status status = demo::writeArchive(p.database, kTables); !status)
+                return fail(toQt(status.error()));
+            desk_.putProfile(p);
+            window_.openSheet(QStringLiteral("tour-archive"));
+            find<QLineEdit>(objectName::kCatalogFind)->setText(QStringLiteral("walfro19"));
+        },
+        [this] {
+            const auto* list = find<QListView>(objectName::kObjectList);
+            return desk_.catalog(QStringLiteral("tour-archive")).catalog != nullptr && list->model()->rowCount() > 20;
+        },
+        QStringLiteral("catalog-large"));
+    step(tr("Put the archive away"), [this] {
+        QFile::remove(toQt(desk_.profile(QStringLiteral("tour-archive"))->database));
+        find<QLineEdit>(objectName::kCatalogFind)->clear();
+        for (const char* id : {"tour-archive", "tour-connection", "tour-template"}) {
+            desk_.removeProfile(QLatin1String(id));
+        }
+        window_.closeCurrentPage();
+    });
     step(
         tr("Open a sheet on Orchard records"),
         [this, orchard] {

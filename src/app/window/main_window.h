@@ -35,6 +35,7 @@ public:
     /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
     void showConnections();
+    void closeCurrentPage() { closePage(tabs_->currentIndex()); }
     void chooseTheme(const QString& name);
     void openReach();
     [[nodiscard]] SheetPage* currentSheet() const;

@@ -66,7 +66,7 @@ Error errorOf(GError* reason) {
     if (g_error_matches(reason, G_IO_ERROR, G_IO_ERROR_CANCELLED)) {
         return {.kind = ErrorKind::Busy,
                 .message = fmt::format("The keyring did not answer within {} seconds.", kPatience.count()),
-                .hint = "See whether it asks for its password in another window, or choose “ask every time”."};
+                .hint = "See whether it asks for its password in another window, or choose “asking each time”."};
     }
     if (g_error_matches(reason, SECRET_ERROR, SECRET_ERROR_IS_LOCKED)) {
         return {.kind = ErrorKind::Busy,
@@ -75,7 +75,7 @@ Error errorOf(GError* reason) {
     }
     return {.kind = ErrorKind::NotFound,
             .message = "There is no keyring to ask on this desktop.",
-            .hint = "Start one such as gnome-keyring, or choose “ask every time” for this connection.",
+            .hint = "Start one such as gnome-keyring, or choose “asking each time” for this connection.",
             .detail = reason->message};
 }
 
