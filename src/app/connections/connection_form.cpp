@@ -230,6 +230,10 @@ QWidget* ConnectionForm::makeFields() {
     connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
     for (QLineEdit* edit : {nameField_, file_})
         connect(edit, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
+    for (QLineEdit* edit : {address_, nameField_, file_, note_}) {
+        connect(edit, &QLineEdit::returnPressed, this,
+                [this] { (saveOpen_->isHidden() ? saveOnly_ : saveOpen_)->click(); });
+    }
     connect(group_, &QComboBox::currentTextChanged, this, &ConnectionForm::refreshChanged);
     connect(onConnect_, &QPlainTextEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(readOnly_, &QCheckBox::toggled, this, &ConnectionForm::refreshChanged);
@@ -289,13 +293,13 @@ QWidget* ConnectionForm::makeButtons() {
     auto* row = new QHBoxLayout(box);
     row->setContentsMargins(0, 2, 0, 0);
     saveOpen_ = makeButton(tr("Save and open"), "main", objectName::kFormSaveOpen, tr("Save, and open a sheet on it"));
-    auto* saveOnly = makeButton(tr("Save"), "", objectName::kFormSave, tr("Save the connection"));
+    saveOnly_ = makeButton(tr("Save"), "", objectName::kFormSave, tr("Save the connection"));
     auto* testButton = makeButton(tr("Test"), "", objectName::kFormTest, tr("Try the connection stage by stage"));
     duplicate_ = makeButton(tr("Duplicate"), "plain", objectName::kFormDuplicate, tr("Make another one like this"));
     remove_ =
         makeButton(tr("Remove"), "plain", objectName::kFormRemove, tr("Remove the connection; the database stays"));
     row->addWidget(saveOpen_);
-    row->addWidget(saveOnly);
+    row->addWidget(saveOnly_);
     row->addWidget(testButton);
     row->addStretch();
     row->addWidget(duplicate_);
@@ -303,7 +307,7 @@ QWidget* ConnectionForm::makeButtons() {
     connect(saveOpen_, &QPushButton::clicked, this, [this] {
         if (save()) Q_EMIT openRequested(toQt(profile_.id));
     });
-    connect(saveOnly, &QPushButton::clicked, this, &ConnectionForm::save);
+    connect(saveOnly_, &QPushButton::clicked, this, &ConnectionForm::save);
     connect(testButton, &QPushButton::clicked, this, &ConnectionForm::test);
     connect(duplicate_, &QPushButton::clicked, this, [this] { Q_EMIT duplicateRequested(toQt(profile_.id)); });
     connect(remove_, &QPushButton::clicked, this, &ConnectionForm::askRemove);
@@ -482,13 +486,18 @@ void ConnectionForm::takeAddress() {
     if (address->profile.engine == db::Engine::Sqlite) {
         file_->setText(toQt(address->profile.database));
     } else {
-        server_->show(address->profile, toQt(address->password.value_or("")));
+        // A password that stood in the address has its own field, and stays there while the rest is typed.
+        const QString password = address->password ? toQt(*address->password) : server_->password();
+        server_->show(address->profile, password);
         // The address is shown again without its secret, which is in a field of its own now.
         if (address->password) address_->setText(toQt(db::addressOf(address->profile)));
     }
     advice_->setText(address->password ? tr("The password is kept only until the program ends.") : QString());
-    if (nameField_->text().isEmpty())
-        nameField_->setText(toQt(db::placeOf(address->profile)).section(QLatin1Char('.'), 0, 0));
+    if (!nameField_->text().isEmpty() && nameField_->text() != suggestedName_) return;
+    const db::ConnectionProfile& there = address->profile;
+    const bool isServer = there.engine != db::Engine::Sqlite && !there.database.empty();
+    suggestedName_ = isServer ? toQt(there.database) : toQt(db::placeOf(there)).section(QLatin1Char('.'), 0, 0);
+    nameField_->setText(suggestedName_);
 }
 
 void ConnectionForm::chooseFile() {

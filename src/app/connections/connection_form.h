@@ -26,7 +26,6 @@ public:
     void show(const db::ConnectionProfile& profile, bool isNew);
     void showNothing();
     void focusFirst();
-    [[nodiscard]] QWidget* firstField() const { return address_; }
 
 Q_SIGNALS:
     void saved(const QString& id);
@@ -60,6 +59,7 @@ private:
     db::ConnectionProfile profile_;
     bool isNew_ = false;
     bool isAsking_ = false;  // the button Remove was pressed once
+    QString suggestedName_;  // that the address gave, until somebody types another
     QWidget* body_;
     QLabel* heading_;
     QLabel* state_;
@@ -82,6 +82,7 @@ private:
     PropertyFields* properties_;
     QWidget* footer_;
     QPushButton* saveOpen_;
+    QPushButton* saveOnly_;
     QFrame* stagesBox_;
     QVBoxLayout* stages_;
     QLabel* advice_;

@@ -161,6 +161,7 @@ void ConnectionsPage::fill() {
         focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
     clearLayout(groups_);
     cards_.clear();
+    tabStops_.clear();
     std::vector<std::string> names{std::string()};
     for (const auto& group : desk_.connections().groups) names.push_back(group.name);
     bool isNothing = true;
@@ -191,14 +192,13 @@ void ConnectionsPage::addEmpty() {
     groups_->addWidget(empty);
 }
 
-/// New cards would come last in the round of the Tab key, after the form.
+/// New headings and cards would come last in the round of the Tab key, after the form.
 void ConnectionsPage::orderTabs() {
     QWidget* before = new_;
-    for (ConnectionCard* card : cards_) {
-        setTabOrder(before, card);
-        before = card;
+    for (QWidget* stop : tabStops_) {
+        setTabOrder(before, stop);
+        before = stop;
     }
-    setTabOrder(before, form_->firstField());
 }
 
 void ConnectionsPage::focusCards() {
@@ -210,7 +210,11 @@ void ConnectionsPage::focusCards() {
 
 void ConnectionsPage::addSection(const std::string& group, const std::vector<const db::ConnectionProfile*>& members) {
     const auto& groups = desk_.connections().groups;
-    if (!group.empty() || !groups.empty()) groups_->addWidget(new GroupHeading(desk_, group, members.size()));
+    if (!group.empty() || !groups.empty()) {
+        auto* heading = new GroupHeading(desk_, group, members.size());
+        groups_->addWidget(heading);
+        for (auto* button : heading->findChildren<QPushButton*>()) tabStops_.push_back(button);
+    }
     const auto known = std::ranges::find(groups, group, &workspace::ConnectionGroup::name);
     const bool isCollapsed = known != groups.end() && known->isCollapsed && find_->text().isEmpty();
     if (isCollapsed) return;
@@ -241,6 +245,7 @@ void ConnectionsPage::addCards(const std::vector<const db::ConnectionProfile*>& 
         grid->addWidget(card, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
         card->show();  // now, not with the next layout: the focus may be waiting for it
         cards_.push_back(card);
+        tabStops_.push_back(card);
     }
     for (int c = 0; c < kColumns; ++c) {
         grid->setColumnStretch(c, 1);

@@ -70,6 +70,7 @@ private:
     TransferPanel* transfer_;
     QHash<QString, workspace::Ledger::Usage> usage_;
     std::vector<workspace::FoundConnection> found_;
+    std::vector<QWidget*> tabStops_;      // headings and cards in the order of the page
     std::vector<ConnectionCard*> cards_;  // those that stand, in the order of the page
 };
 

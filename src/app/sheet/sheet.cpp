@@ -3,6 +3,7 @@
 #include <spdlog/spdlog.h>
 
 #include <algorithm>
+#include <utility>
 
 #include "app/base/background.h"
 #include "app/base/text.h"
@@ -94,6 +95,8 @@ bool Sheet::holdsOpenChanges() {
 void Sheet::setConnection(const QString& profileId) {
     if (connectionId() == profileId || holdsOpenChanges()) return;
     state_.connectionId = fromQt(profileId);
+    isPasswordRefused_ = false;
+    refused_.clear();
     state_.database.clear();
     state_.schema.clear();
     refreshPlace();
@@ -246,6 +249,23 @@ void Sheet::askAfter(const Card* failed) {
     Q_EMIT heldChanged();
 }
 
+bool Sheet::wantsPassword() const {
+    if (!there_ || there_->engine == db::Engine::Sqlite || there_->passwordSource != db::PasswordSource::Ask)
+        return false;
+    const auto state = desk_.catalog(connectionId(), state_.database);
+    const bool isCatalogRefused = !state.catalog && state.error && state.error->kind == ErrorKind::Permission;
+    return isPasswordRefused_ || isCatalogRefused;
+}
+
+void Sheet::connectWith(const std::string& password) {
+    if (!there_) return;
+    desk_.setPassword(*there_, password, this, [](const Status&) {});
+    isPasswordRefused_ = false;
+    leaveSession();
+    desk_.loadCatalog(connectionId(), state_.database);
+    if (!refused_.empty()) runStatement(std::exchange(refused_, {}));
+}
+
 void Sheet::setCommitsByHand(bool byHand) {
     commitsByHand_ = byHand;
     if (session_) session_->setCommitsByHand(byHand);
@@ -350,6 +370,10 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         if (onError_ == OnError::Ask && !wasPaused) runWaiting(false);
     });
     connect(bridge, &RunBridge::runFailed, this, [this, card](const Error& error, const db::RunSummary& summary) {
+        if (error.kind == ErrorKind::Permission && !summary.session.isConnected) {
+            isPasswordRefused_ = true;
+            if (*card) refused_ = (*card)->statement();
+        }
         noteSession(summary.session);
         if (!*card) return;
         (*card)->noteFailed(error, summary);

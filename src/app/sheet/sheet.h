@@ -74,6 +74,12 @@ public:
     void confirmHeld();
     void dismissHeld();
 
+    // Password
+    /// Whether the server refused to let this sheet in without another password, and one is to be typed.
+    [[nodiscard]] bool wantsPassword() const;
+    /// Tries again with a password: the catalog, and the statement that could not run without.
+    void connectWith(const std::string& password);
+
     // Session
     /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
     [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
@@ -146,6 +152,8 @@ private:
     std::optional<Held> held_;
     db::SessionState sessionState_;
     bool commitsByHand_ = false;
+    bool isPasswordRefused_ = false;
+    std::string refused_;  // the statement that could not run for it
     OnError onError_ = OnError::Stop;
     QTimer idleTimer_;
     QTimer lookTimer_;

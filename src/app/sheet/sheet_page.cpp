@@ -5,6 +5,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/sheet/password_panel.h"
 #include "core/sql/formatter.h"
 
 namespace pantry::app {
@@ -38,6 +39,9 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(band_);
+    auto* password = new PasswordPanel(desk_, *sheet_, this);
+    layout->addWidget(password);
+    connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
     layout->addWidget(strip_);
     layout->addWidget(held_);
     layout->addWidget(splitter_, 1);

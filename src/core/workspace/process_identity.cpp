@@ -17,7 +17,8 @@ std::string firstLine(const std::string& path) {
     return line;
 }
 
-/// Field 22 of /proc/PID/stat, counted after the name in parentheses, which may hold blanks itself.
+/// Field 22 of /proc/PID/stat, counted after the name in parentheses, which may hold blanks itself. Empty for a process
+/// that ended and was not collected by its parent yet.
 std::string startTimeOf(int pid) {
     const std::string line = firstLine(fmt::format("/proc/{}/stat", pid));
     const std::size_t afterName = line.rfind(')');
@@ -25,7 +26,10 @@ std::string startTimeOf(int pid) {
     std::istringstream fields(line.substr(afterName + 1));
     std::string field;
     constexpr int kFieldsFromState = 20;
-    for (int i = 0; i < kFieldsFromState; ++i) fields >> field;
+    for (int i = 0; i < kFieldsFromState; ++i) {
+        fields >> field;
+        if (i == 0 && (field == "Z" || field == "X")) return {};
+    }
     return field;
 }
 
