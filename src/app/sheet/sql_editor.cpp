@@ -9,6 +9,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <map>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -319,15 +320,35 @@ private:
         const Theme& theme = Theme::current();
         const int railX = marginWidth(kNumberMargin) + 3;
         const std::size_t current = script->indexAt(caretOffset()).value_or(marks.size());
+        const std::map<int, std::size_t> notes = notesByLine();
         for (std::size_t i = 0; i < marks.size(); ++i) {
             const auto extent = extentOf(i);
             if (!extent) continue;
             const StatementMark& mark = marks[i];
+            const auto note = notes.find(extent->top);
+            if (note != notes.end() && note->second != i) continue;
             QColor rail = theme.colour(roleFor(mark.mood));
             if (mark.mood == StatementMark::Mood::None && i == current) rail = theme.colour("juniper");
             painter.fillRect(QRect(railX, extent->top + 1, 3, extent->bottom - extent->top - 2), rail);
             if (!mark.words.isEmpty()) paintNote(painter, *extent, mark);
         }
+    }
+
+    /// Of several statements that begin on one line, the one whose outcome stands behind it: one that failed, else that
+    /// at the caret, else the last that ran. By the line's upper edge.
+    [[nodiscard]] std::map<int, std::size_t> notesByLine() const {
+        const std::size_t current = script->indexAt(caretOffset()).value_or(marks.size());
+        const auto rank = [&](std::size_t i) {
+            return marks[i].mood == StatementMark::Mood::Bad ? 2 : i == current ? 1 : 0;
+        };
+        std::map<int, std::size_t> notes;
+        for (std::size_t i = 0; i < marks.size(); ++i) {
+            const auto extent = extentOf(i);
+            if (!extent || marks[i].words.isEmpty()) continue;
+            const auto [at, isFirst] = notes.emplace(extent->top, i);
+            if (!isFirst && rank(i) >= rank(at->second)) at->second = i;
+        }
+        return notes;
     }
 
     void paintNote(QPainter& painter, const Extent& extent, const StatementMark& mark) {
@@ -357,9 +378,12 @@ private:
     [[nodiscard]] int markAt(const QPoint& point) const {
         if (!canPaint()) return -1;
         const int railX = marginWidth(kNumberMargin);
+        const std::map<int, std::size_t> notes = notesByLine();
         for (std::size_t i = 0; i < marks.size(); ++i) {
             const auto extent = extentOf(i);
             if (!extent || point.y() < extent->top || point.y() >= extent->bottom) continue;
+            const auto note = notes.find(extent->top);
+            if (note != notes.end() && note->second != i) continue;
             if (marks[i].words.isEmpty()) return -1;
             const bool onRail = point.x() >= railX && point.x() < railX + kRailWidth;
             const bool onNote = point.y() < extent->top + textHeight(0) && point.x() > extent->textEnd + 20;
