@@ -76,6 +76,29 @@ TEST_F(SqliteCatalogTest, ReadsIndexesTriggersViewsAndDefinitions) {
               "CREATE TRIGGER g AFTER DELETE ON t BEGIN SELECT 1; END;\n");
 }
 
+TEST_F(SqliteCatalogTest, DefinitionsMakeTheSameObjectsAgain) {
+    const auto catalog = load(
+        "CREATE TABLE \"Pl.ot \"\"it\"\"\" (\"group\" INTEGER PRIMARY KEY, name TEXT DEFAULT 'it''s; new' CHECK (name "
+        "<> ''), "
+        "up INTEGER REFERENCES \"Pl.ot \"\"it\"\"\" ON DELETE CASCADE);"
+        "CREATE TABLE pair (a INT, b INT, PRIMARY KEY (b, a)) WITHOUT ROWID;"
+        "CREATE INDEX byname ON \"Pl.ot \"\"it\"\"\" (name COLLATE NOCASE DESC) WHERE name > 'a';"
+        "CREATE TRIGGER note AFTER INSERT ON pair BEGIN UPDATE pair SET a = 1; DELETE FROM pair WHERE b = 2; END;"
+        "CREATE VIEW large AS SELECT name AS \"Upper Name\" FROM \"Pl.ot \"\"it\"\"\";"
+        "CREATE VIRTUAL TABLE words USING fts5(body);");
+    std::vector<std::pair<std::string, std::string>> before;
+    std::string script;
+    for (const CatalogRelation* r : catalog->relations()) {
+        if (r->name.starts_with("words_")) continue;  // the virtual table makes them itself
+        before.emplace_back(r->name, definitionOf(r->name));
+        script += before.back().second;
+    }
+    EXPECT_EQ(before.size(), 4U);
+    std::filesystem::remove(folder_ / "a.db");
+    test::runScript(folder_ / "a.db", script);
+    for (const auto& [name, definition] : before) EXPECT_EQ(definitionOf(name), definition);
+}
+
 TEST_F(SqliteCatalogTest, EstimatesRowsWithAndWithoutStatistics) {
     const std::string fill = "CREATE TABLE t (a); INSERT INTO t " +
                              test::rowsQuery(500).replace(test::rowsQuery(500).find("n, 'row ' || n AS t"), 19, "n") +
