@@ -489,5 +489,26 @@ TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
     EXPECT_EQ(*status, workspace::RunStatus::Interrupted);
 }
 
+TEST_F(WindowTest, OpenChangesOutliveChangesOfTheirConnection) {
+    openSheet(QStringLiteral("BEGIN; UPDATE warden SET phone = '1' WHERE warden_id = 1;"));
+    window_->currentSheet()->runAll();
+    Sheet& sheet = window_->currentSheet()->sheet();
+    EVENTUALLY(sheet.hasOpenChanges());
+    db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+    p.group = "Orchard";
+    p.colour = "beet";
+    desk_->putProfile(p);
+    EXPECT_TRUE(sheet.hasOpenChanges());  // only how it is shown
+    p.onConnect = "PRAGMA foreign_keys = ON";
+    desk_->putProfile(p);
+    EXPECT_TRUE(sheet.hasOpenChanges());
+    click(objectName::kUndoButton);
+    EVENTUALLY(!sheet.hasOpenChanges() && !sheet.isRunning());
+    EXPECT_FALSE(sheet.sessionState().isConnected);  // the next run begins with a new line
+    sheet.runStatement("SELECT count(*) FROM warden");
+    EVENTUALLY(!sheet.isRunning() && sheet.sessionState().isConnected);
+    EXPECT_FALSE(sheet.cards().back()->error());
+}
+
 }  // namespace
 }  // namespace pantry::app

@@ -10,6 +10,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "core/db/driver.h"
+#include "core/db/profile_change.h"
 #include "core/workspace/keyring.h"
 #include "core/workspace/passwords.h"
 
@@ -99,15 +100,9 @@ void Desk::noteConnections() {
     profiles_.clear();
     std::ranges::copy_if(list_.profiles, std::back_inserter(profiles_),
                          [](const db::ConnectionProfile& p) { return !p.isTemplate; });
-    for (db::ConnectionProfile& old : before) {
+    for (const db::ConnectionProfile& old : before) {
         const db::ConnectionProfile* now = profile(toQt(old.id));
-        if (now != nullptr) {  // neither heading nor look say where it leads
-            old.name = now->name;
-            old.group = now->group;
-            old.colour = now->colour;
-            old.note = now->note;
-        }
-        if (now == nullptr || *now != old) forgetCatalogs(toQt(old.id));
+        if (now == nullptr || db::leadsElsewhere(old, *now)) forgetCatalogs(toQt(old.id));
     }
     Q_EMIT profilesChanged();
 }

@@ -9,6 +9,7 @@
 #include "app/base/text.h"
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
+#include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
 #include "core/sql/changed_schemas.h"
 #include "core/sql/lexer.h"
@@ -53,7 +54,16 @@ Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
         const auto before = there_;
         refreshPlace();
         if (before == there_) return;
-        leaveSession();  // the profile may lead elsewhere now
+        const bool isElsewhere = !before || !there_ || db::leadsElsewhere(*before, *there_);
+        if (isElsewhere && hasOpenChanges()) {
+            // The line with the open changes stays until somebody has ended them.
+            isLeaveDue_ = true;
+            Q_EMIT remarked(
+                tr("The connection was changed. This sheet keeps its line until its open changes are "
+                   "committed or undone."));
+        } else if (isElsewhere) {
+            leaveSession();
+        }
         Q_EMIT connectionChanged();
     });
 }
@@ -274,6 +284,10 @@ void Sheet::setCommitsByHand(bool byHand) {
 
 void Sheet::noteSession(const db::SessionState& state) {
     sessionState_ = state;
+    if (isLeaveDue_ && !hasOpenChanges()) {
+        isLeaveDue_ = false;
+        return leaveSession();
+    }
     Q_EMIT sessionChanged();
 }
 

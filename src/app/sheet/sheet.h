@@ -152,6 +152,7 @@ private:
     std::optional<Held> held_;
     db::SessionState sessionState_;
     bool commitsByHand_ = false;
+    bool isLeaveDue_ = false;  // the profile leads elsewhere since, but changes are open
     bool isPasswordRefused_ = false;
     std::string refused_;  // the statement that could not run for it
     OnError onError_ = OnError::Stop;
