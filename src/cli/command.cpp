@@ -1,4 +1,5 @@
 #include "cli/command.h"
+#include "cli/password_prompt.h"
 
 #include <fmt/format.h>
 
@@ -88,7 +89,11 @@ Result<workspace::ResolvedConnection> findConnection(const Context& context, con
     auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return saved.error();
     if (saved->notice) fmt::print(stderr, "pantry: {}\n", saved->notice->text());
-    return workspace::resolveConnection(wanted, saved->profiles);
+    auto found = workspace::resolveConnection(wanted, saved->profiles);
+    if (found && !found->password && wantsPassword(found->profile)) {
+        found->password = askForPassword(fmt::format("Password for {}: ", db::placeOf(found->profile)));
+    }
+    return found;
 }
 
 Result<db::CatalogPtr> loadCatalogOf(db::Session& session, db::CatalogRequest request) {

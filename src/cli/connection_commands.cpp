@@ -149,6 +149,10 @@ void remove(Context& context, const std::string& wanted) {
     auto connection = workspace::resolveConnection(wanted, saved->profiles);
     if (!connection) return fail(context, connection.error());
     if (Status status = file.remove(connection->profile.id); !status) return fail(context, status.error());
+    if (connection->profile.passwordSource == db::PasswordSource::Keyring) {
+        const Status forgotten = workspace::Keyring::forget(connection->profile.id);
+        if (!forgotten) fmt::print(stderr, "pantry: {}\n", forgotten.error().text());
+    }
     fmt::print("Removed {}. The database itself was not touched.\n", connection->profile.name);
 }
 

@@ -3,11 +3,13 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
+#include <pty.h>
 #include <signal.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <chrono>
+#include <fstream>
 #include <thread>
 
 #include "core/db/engine_bench.h"
@@ -104,6 +106,51 @@ TEST_F(ServedCliTest, NoticesAndPlacesGoToStandardError) {
     EXPECT_EQ(run.wait(), 1);
     EXPECT_THAT(run.errors(), HasSubstr("notice: frost tonight"));
     EXPECT_THAT(run.errors(), HasSubstr(":2:8: "));
+}
+
+/// Lets a user of the server in only with a password.
+void askForPasswords(demo::PostgresServer& server) {
+    test::Line owner(test::profileFor(server));
+    owner.run("CREATE ROLE guest LOGIN PASSWORD 'right-and-secret'");
+    std::ofstream(server.folder() / "data" / "pg_hba.conf") << "local all guest scram-sha-256\nlocal all all trust\n"
+                                                            << "host all all 127.0.0.1/32 trust\n";
+    owner.run("SELECT pg_reload_conf()");
+    db::ConnectionProfile guest = test::profileFor(server);
+    guest.user = "guest";
+    while (test::Line(guest).rows("SELECT 1").front() == "1") {
+        std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    }
+}
+
+TEST_F(ServedCliTest, AsksForThePasswordOnTheTerminalWithoutShowingIt) {
+    askForPasswords(postgres());
+    const auto encoded = [](std::string path) {
+        for (std::size_t at = 0; (at = path.find('/', at)) != std::string::npos; at += 3) path.replace(at, 1, "%2F");
+        return path;
+    };
+    const std::string address =
+        fmt::format("postgresql://guest@{}:{}/postgres", encoded(postgres().folder().string()), postgres().port());
+    int terminal = -1;
+    const pid_t pid = ::forkpty(&terminal, nullptr, nullptr, nullptr);
+    if (pid == 0) {
+        ::execl(PANTRY_PROGRAM, PANTRY_PROGRAM, "run", "-c", address.c_str(), "-e", "SELECT 40 + 2 AS answer", "--as",
+                "csv", "--home", (folder_ / "home").c_str(), nullptr);
+        ::_exit(127);
+    }
+    std::string shown;
+    char piece[256];
+    bool isAnswered = false;
+    for (ssize_t n = 0; (n = ::read(terminal, piece, sizeof piece)) > 0;) {
+        shown.append(piece, static_cast<std::size_t>(n));
+        if (isAnswered || shown.find("Password for") == std::string::npos) continue;
+        isAnswered = ::write(terminal, "right-and-secret\n", 17) == 17;
+    }
+    int status = 0;
+    ::waitpid(pid, &status, 0);
+    ::close(terminal);
+    EXPECT_TRUE(isAnswered) << shown;
+    EXPECT_THAT(shown, HasSubstr("answer\r\r\n42"));
+    EXPECT_EQ(shown.find("secret"), std::string::npos) << shown;
 }
 
 }  // namespace

@@ -10,6 +10,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "core/db/driver.h"
+#include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
 #include "core/workspace/keyring.h"
 #include "core/workspace/passwords.h"
@@ -26,6 +27,7 @@ Desk::Desk(workspace::Home home, QObject* parent)
 
 Desk::~Desk() {
     catalogSessions_.clear();
+    forgetRemoved();
     flush();
 }
 
@@ -128,10 +130,20 @@ void Desk::removeProfile(const QString& id) {
     const std::string wanted = fromQt(id);
     const auto found = std::ranges::find(list_.profiles, wanted, &db::ConnectionProfile::id);
     if (found == list_.profiles.end()) return;
+    forgetRemoved();
     lastRemoved_ = *found;
     removedBefore_ = found + 1 == list_.profiles.end() ? std::string() : (found + 1)->id;
     changeConnections([wanted](workspace::ConnectionList& list) {
         std::erase_if(list.profiles, [&](const db::ConnectionProfile& p) { return p.id == wanted; });
+    });
+}
+
+/// Once a removal cannot be undone any more, the keyring need not hold the password either.
+void Desk::forgetRemoved() {
+    const auto removed = std::exchange(lastRemoved_, std::nullopt);
+    if (!removed || removed->passwordSource != db::PasswordSource::Keyring) return;
+    fileWorker_->post([this, id = removed->id] {
+        if (const Status status = workspace::Keyring::forget(id); !status) raise(status.error());
     });
 }
 
@@ -159,6 +171,18 @@ void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional
             const auto found = workspace::passwordProvider(password)(profile);
             if (!found) return {{.name = "Found the password", .error = found.error()}};
             return (*driver)->test(profile, *found, {});
+        },
+        std::move(done));
+}
+
+void Desk::listPlaces(const db::ConnectionProfile& profile, const std::optional<std::string>& password,
+                      QObject* context, std::function<void(Result<std::vector<std::string>>)> done) {
+    inBackground(
+        context,
+        [profile, password]() -> Result<std::vector<std::string>> {
+            const auto found = workspace::passwordProvider(password)(profile);
+            if (!found) return found.error();
+            return db::placesOnServer(profile, *found, {});
         },
         std::move(done));
 }

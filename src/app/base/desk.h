@@ -58,6 +58,9 @@ public:
     void findConnections(QObject* context, std::function<void(std::vector<workspace::FoundConnection>)> done);
     void testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password, QObject* context,
                      std::function<void(std::vector<db::TestStage>)> done);
+    /// What the profile's database can be, as its server tells: see db::placesOnServer().
+    void listPlaces(const db::ConnectionProfile& profile, const std::optional<std::string>& password, QObject* context,
+                    std::function<void(Result<std::vector<std::string>>)> done);
     /// A password that was entered; empty takes it away. It stays in memory, and goes to the keyring when the profile
     /// says so: `done` hears how that went.
     void setPassword(const db::ConnectionProfile& profile, const std::string& password, QObject* context,
@@ -137,6 +140,7 @@ Q_SIGNALS:
 
 private:
     void raise(const Error& error);
+    void forgetRemoved();
     void noteConnections();
     [[nodiscard]] QString greeting(const QString& profileId, const db::Catalog& catalog) const;
     [[nodiscard]] QString placeKey(const QString& profileId, const std::string& database) const;

@@ -151,6 +151,7 @@ QWidget* ConnectionForm::makeFooter() {
     layout->addWidget(explanation_);
     layout->addWidget(stagesBox_);
     advice_->setWordWrap(true);
+    name(advice_, objectName::kFormAdvice, tr("What to do"));
     layout->addWidget(advice_);
     layout->addWidget(makeButtons());
     return footer_;
@@ -225,6 +226,7 @@ QWidget* ConnectionForm::makeFields() {
     layout->addWidget(server_);
     connect(engine_, &QComboBox::currentIndexChanged, this, &ConnectionForm::showEngine);
     connect(server_, &ServerFields::changed, this, &ConnectionForm::refreshChanged);
+    connect(server_, &ServerFields::databasesWanted, this, &ConnectionForm::offerDatabases);
     connect(guard_, &QComboBox::currentIndexChanged, this, &ConnectionForm::refreshChanged);
     connect(address_, &QLineEdit::textEdited, this, &ConnectionForm::takeAddress);
     connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
@@ -453,6 +455,7 @@ void ConnectionForm::showEngine() {
     const bool isFile = chosenEngine() == db::Engine::Sqlite;
     fileFields_->setVisible(isFile);
     server_->setVisible(!isFile);
+    server_->setEngine(chosenEngine());
     onConnect_->setPlaceholderText(isFile ? QStringLiteral("PRAGMA foreign_keys = ON;")
                                    : chosenEngine() == db::Engine::Postgres
                                        ? QStringLiteral("SET TIME ZONE 'UTC';")
@@ -498,6 +501,18 @@ void ConnectionForm::takeAddress() {
     const bool isServer = there.engine != db::Engine::Sqlite && !there.database.empty();
     suggestedName_ = isServer ? toQt(there.database) : toQt(db::placeOf(there)).section(QLatin1Char('.'), 0, 0);
     nameField_->setText(suggestedName_);
+}
+
+/// Asks the server for its databases, with what is entered so far.
+void ConnectionForm::offerDatabases() {
+    const std::string password = fromQt(server_->password());
+    setLook(advice_, "small");
+    advice_->setText(tr("Asking what is there…"));
+    desk_.listPlaces(edited(), password.empty() ? std::nullopt : std::optional(password), this,
+                     [this](const Result<std::vector<std::string>>& names) {
+                         advice_->setText(names ? QString() : toQt(names.error()));
+                         if (names) server_->offerDatabases(*names);
+                     });
 }
 
 void ConnectionForm::chooseFile() {

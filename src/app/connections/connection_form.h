@@ -47,6 +47,7 @@ private:
     void showStages(const std::vector<db::TestStage>& stages);
     void askRemove();
     void chooseFile();
+    void offerDatabases();
     void fillTemplates();
     void takeTemplate();
     void showInherited();

@@ -1,6 +1,5 @@
 #include "app/connections/explained_field.h"
 
-#include <QLabel>
 #include <QVBoxLayout>
 
 #include "app/base/widgets.h"
@@ -8,17 +7,22 @@
 namespace pantry::app {
 
 ExplainedField::ExplainedField(const QString& label, const QString& explanation, QWidget* input, QWidget* shown)
-    : explanation_(explanation) {
+    : label_(makeLabel({}, "field")), input_(input) {
     setObjectName(QStringLiteral("plainBox"));
-    setToolTip(explanation);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(3);
-    auto* text = makeLabel(label, "field");
-    text->setBuddy(input);
-    layout->addWidget(text);
+    label_->setBuddy(input);
+    layout->addWidget(label_);
     layout->addWidget(shown != nullptr ? shown : input);
-    input->setAccessibleDescription(explanation);
+    setWords(label, explanation);
+}
+
+void ExplainedField::setWords(const QString& label, const QString& explanation) {
+    explanation_ = explanation;
+    label_->setText(label);
+    setToolTip(explanation);
+    input_->setAccessibleDescription(explanation);
 }
 
 const ExplainedField* ExplainedField::around(const QWidget* widget) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QLabel>
 #include <QWidget>
 
 namespace pantry::app {
@@ -13,6 +14,7 @@ public:
     /// `input` takes the focus; `shown` (input itself by default) is what stands under the label.
     ExplainedField(const QString& label, const QString& explanation, QWidget* input, QWidget* shown = nullptr);
 
+    void setWords(const QString& label, const QString& explanation);
     [[nodiscard]] const QString& explanation() const { return explanation_; }
 
     /// The field that holds a widget; nullptr when none does.
@@ -20,6 +22,8 @@ public:
 
 private:
     QString explanation_;
+    QLabel* label_;
+    QWidget* input_;
 };
 
 }  // namespace pantry::app

@@ -1,6 +1,8 @@
 #include "app/connections/server_fields.h"
 
 #include <QGridLayout>
+#include <QHBoxLayout>
+#include <QMenu>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -31,6 +33,8 @@ ServerFields::ServerFields(QWidget* parent)
       host_(new QLineEdit(this)),
       port_(new QSpinBox(this)),
       database_(new QLineEdit(this)),
+      databases_(makeButton(QStringLiteral("▾"), "", objectName::kFormDatabases,
+                            tr("Choose from what is on the server"), this)),
       user_(new QLineEdit(this)),
       password_(new QLineEdit(this)),
       source_(new QComboBox(this)),
@@ -77,7 +81,8 @@ ServerFields::ServerFields(QWidget* parent)
         tr("Name or address of the server, or the folder or file of its socket; empty is this machine."), host_, 0, 0,
         3);
     put(tr("Port"), tr("“usual” is the engine's own."), port_, 0, 3, 1);
-    put(tr("Database"), tr("The one to begin in; others can be chosen in the sheet."), database_, 1, 0, 4);
+    databaseBox_ = new ExplainedField({}, {}, database_, besideDatabase());
+    grid->addWidget(databaseBox_, 1, 0, 1, 4, Qt::AlignTop);
     put(tr("User"), tr("Who signs in; empty is your own name here."), user_, 2, 0, 2);
     put(tr("Password"), tr("Never written to a file of this program."), password_, 2, 2, 2);
     put(tr("Password comes from"), tr("Where each new line looks for the password."), source_, 3, 0, 2);
@@ -93,6 +98,49 @@ ServerFields::ServerFields(QWidget* parent)
     showSource();
     connect(port_, &QSpinBox::valueChanged, this, &ServerFields::changed);
     connect(tls_, &QComboBox::currentIndexChanged, this, &ServerFields::changed);
+}
+
+QWidget* ServerFields::besideDatabase() {
+    auto* box = new QWidget(this);
+    box->setObjectName(QStringLiteral("plainBox"));
+    auto* row = new QHBoxLayout(box);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(4);
+    row->addWidget(database_, 1);
+    row->addWidget(databases_);
+    databases_->setFixedWidth(34);
+    connect(databases_, &QPushButton::clicked, this, &ServerFields::databasesWanted);
+    return box;
+}
+
+/// ODBC knows sources by their names; where they lead stands in the driver's own settings.
+void ServerFields::setEngine(db::Engine engine) {
+    const bool isOdbc = engine == db::Engine::Odbc;
+    for (QWidget* input : {static_cast<QWidget*>(host_), static_cast<QWidget*>(port_), static_cast<QWidget*>(tls_),
+                           static_cast<QWidget*>(ca_)}) {
+        input->parentWidget()->setVisible(!isOdbc);
+    }
+    if (isOdbc) {
+        databaseBox_->setWords(tr("Data source"),
+                               tr("Its name in odbc.ini, or DRIVER={name}; and the driver's own settings."));
+    } else {
+        databaseBox_->setWords(tr("Database"), tr("The one to begin in; others can be chosen in the sheet."));
+    }
+    database_->setPlaceholderText(isOdbc ? QStringLiteral("orchard") : QString());
+}
+
+void ServerFields::offerDatabases(const std::vector<std::string>& names) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setObjectName(QStringLiteral("formDatabaseMenu"));
+    for (const std::string& one : names) {
+        connect(menu->addAction(toQt(one)), &QAction::triggered, this, [this, one] {
+            database_->setText(toQt(one));
+            database_->setFocus();
+        });
+    }
+    if (names.empty()) menu->addAction(tr("There is none that you may enter"))->setEnabled(false);
+    menu->popup(database_->mapToGlobal(QPoint(0, database_->height())));
 }
 
 db::PasswordSource ServerFields::source() const {

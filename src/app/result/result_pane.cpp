@@ -18,6 +18,7 @@
 #include "app/theme/theme.h"
 #include "core/base/text.h"
 #include "core/data/cell_sums.h"
+#include "core/data/text_search.h"
 #include "core/exchange/clipboard_text.h"
 
 namespace pantry::app {
@@ -264,25 +265,40 @@ void ResultPane::sortBy(int column, bool adds) {
     card()->requestView(request);
 }
 
+/// Looks through everything once for a text, and then only steps from hit to hit.
 void ResultPane::find(bool forward) {
-    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return;
-    const QModelIndex current = grid_->currentIndex();
-    const data::CellPlace from{static_cast<std::size_t>(std::max(0, current.row())),
-                               static_cast<std::size_t>(std::max(0, current.column()))};
+    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return hits_.reset();
+    const std::string text = fromQt(find_->text());
+    if (hits_ && hits_->text == text) return stepToHit(forward);
     findCancellation_.request();
     findCancellation_ = base::Cancellation();
     inBackground(
         this,
-        [view = *card()->view(), text = fromQt(find_->text()), from, forward, cancellation = findCancellation_] {
-            return data::findCell(view, text, from, forward, cancellation);
+        [view = *card()->view(), text, cancellation = findCancellation_] {
+            return data::searchCells(view, text, cancellation);
         },
-        [this](std::optional<data::CellPlace> place) {
-            find_->setProperty("missed", !place);
-            if (!place) return Q_EMIT selectionSummed(tr("No cell holds “%1”").arg(find_->text()));
-            const QModelIndex index = model_->index(static_cast<int>(place->row), static_cast<int>(place->column));
-            grid_->setCurrentIndex(index);
-            grid_->scrollTo(index);
+        [this, forward](std::optional<data::SearchHits> hits) {
+            if (!hits) return;
+            hits_ = std::move(*hits);
+            stepToHit(forward);
         });
+}
+
+void ResultPane::stepToHit(bool forward) {
+    const QModelIndex current = grid_->currentIndex();
+    const data::CellPlace from{static_cast<std::size_t>(std::max(0, current.row())),
+                               static_cast<std::size_t>(std::max(0, current.column()))};
+    const auto number = hits_->next(from, forward);
+    find_->setProperty("missed", !number);
+    if (!number) return Q_EMIT selectionSummed(tr("No cell holds “%1”").arg(find_->text()));
+    const data::CellPlace place = hits_->places[*number];
+    const QModelIndex index = model_->index(static_cast<int>(place.row), static_cast<int>(place.column));
+    grid_->setCurrentIndex(index);
+    grid_->scrollTo(index);
+    Q_EMIT selectionSummed(tr("%1 of %2")
+                               .arg(toQt(base::grouped(static_cast<std::int64_t>(*number) + 1)),
+                                    toQt(base::counted(static_cast<std::int64_t>(hits_->count), "cell that holds it",
+                                                       "cells that hold it"))));
 }
 
 void ResultPane::openFind() {

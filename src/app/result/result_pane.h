@@ -11,6 +11,7 @@
 #include "app/result/export_panel.h"
 #include "app/result/grid_model.h"
 #include "app/sheet/sheet.h"
+#include "core/data/text_search.h"
 
 namespace pantry::app {
 
@@ -48,6 +49,7 @@ private:
     void fitColumns();
     void sortBy(int column, bool adds);
     void find(bool forward);
+    void stepToHit(bool forward);
     void sumSelection();
     void fetchWhenNearEnd();
     void showCellMenu(const QPoint& at);
@@ -70,6 +72,7 @@ private:
     QTimer sumTimer_;
     bool isFitted_ = false;
     base::Cancellation findCancellation_;
+    std::optional<data::SearchHits> hits_;  // of the text in find_, as the rows stand now
     base::Cancellation sumCancellation_;
 };
 

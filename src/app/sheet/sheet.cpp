@@ -224,7 +224,7 @@ void Sheet::runWaiting(bool isConfirmed) {
         const Statement next = waiting_.front();
         const db::ConnectionProfile* p = profile();
         if (p != nullptr && !isConfirmed) {
-            if (auto why = db::heldBack(*p, next.text)) {
+            if (auto why = db::heldBack(*p, next.text, sessionState_.line)) {
                 held_ = Held{next.text, std::move(*why), waiting_.size() - 1};
                 return Q_EMIT heldChanged();
             }

@@ -13,12 +13,6 @@ constexpr std::size_t kCellsPerChunk = 65536;
 constexpr std::size_t kMostRows = 8192;
 constexpr std::size_t kFewestRows = 64;
 
-/// Gives back what was reserved too much, unless that is little: shrinking copies.
-template <class Container>
-void shrinkIfLoose(Container& container) {
-    if (container.capacity() - container.size() > container.size() / 8) container.shrink_to_fit();
-}
-
 template <class Number>
 void appendNumber(std::string& out, Number value) {
     char buffer[32];
@@ -67,8 +61,29 @@ Cell ChunkColumn::mixedCell(std::size_t row) const {
 }
 
 std::uint64_t ChunkColumn::memoryBytes() const {
-    return sizeof *this + nulls_.capacity() * 8 + integers_.capacity() * 8 + reals_.capacity() * 8 +
-           ends_.capacity() * 4 + kinds_.capacity() + bytes_.capacity();
+    return sizeof *this + nulls_.capacityBytes() + integers_.capacityBytes() + reals_.capacityBytes() +
+           ends_.capacityBytes() + kinds_.capacityBytes() + bytes_.capacityBytes();
+}
+
+Result<std::uint64_t> ChunkColumn::moveTo(int file, std::int64_t& end) const {
+    std::uint64_t moved = 0;
+    for (const PageMemory* memory : {&nulls_.memory(), &integers_.memory(), &reals_.memory(), &ends_.memory(),
+                                     &kinds_.memory(), &bytes_.memory()}) {
+        const auto bytes = memory->moveTo(file, end);
+        if (!bytes) return bytes.error();
+        moved += *bytes;
+    }
+    return moved;
+}
+
+Result<std::uint64_t> Chunk::moveTo(int file, std::int64_t& end) const {
+    std::uint64_t moved = 0;
+    for (const ChunkColumn& column : columns_) {
+        const auto bytes = column.moveTo(file, end);
+        if (!bytes) return bytes.error();
+        moved += *bytes;
+    }
+    return moved;
 }
 
 std::uint64_t Chunk::memoryBytes() const {
@@ -92,7 +107,7 @@ void ChunkBuilder::setNull(ChunkColumn& column) const {
 void ChunkBuilder::backfill(ChunkColumn& column, std::size_t rows) {
     using Storage = ChunkColumn::Storage;
     switch (column.storage_) {
-        case Storage::Integer: column.integers_.resize(rows, 0); break;
+        case Storage::Integer: column.integers_.resize(rows, std::int64_t{0}); break;
         case Storage::Real: column.reals_.resize(rows, 0); break;
         case Storage::Mixed: column.kinds_.resize(rows, CellKind::Null); [[fallthrough]];
         case Storage::Text:
@@ -105,7 +120,7 @@ void ChunkBuilder::backfill(ChunkColumn& column, std::size_t rows) {
 void ChunkBuilder::mix(ChunkColumn& column) {
     ChunkColumn mixed;
     mixed.storage_ = ChunkColumn::Storage::Mixed;
-    mixed.nulls_ = column.nulls_;
+    mixed.nulls_ = column.nulls_.copy();
     for (std::size_t row = 0; row < rowCount_; ++row) {
         const Cell cell = column.cell(row);
         mixed.kinds_.push_back(cell.kind);
@@ -114,7 +129,7 @@ void ChunkBuilder::mix(ChunkColumn& column) {
         } else if (cell.kind == CellKind::Real) {
             mixed.bytes_.append(reinterpret_cast<const char*>(&cell.real), sizeof cell.real);
         } else {
-            mixed.bytes_.append(cell.bytes);
+            mixed.bytes_.append(cell.bytes.data(), cell.bytes.size());
         }
         mixed.ends_.push_back(static_cast<std::uint32_t>(mixed.bytes_.size()));
     }
@@ -175,7 +190,7 @@ void ChunkBuilder::addReal(double value) {
 void ChunkBuilder::addBytes(std::string_view value, CellKind kind) {
     ChunkColumn& column = columnFor(kind);
     bytes_ += value.size();
-    column.bytes_.append(value);
+    column.bytes_.append(value.data(), value.size());
     column.ends_.push_back(static_cast<std::uint32_t>(column.bytes_.size()));
     if (column.storage_ == ChunkColumn::Storage::Mixed) column.kinds_.push_back(kind);
 }
@@ -192,11 +207,11 @@ ChunkPtr ChunkBuilder::take() {
     lastBytes_.clear();
     for (ChunkColumn& column : columns_) {
         if (!column.nulls_.empty()) column.nulls_.resize(words, 0);
-        shrinkIfLoose(column.integers_);
-        shrinkIfLoose(column.reals_);
-        shrinkIfLoose(column.ends_);
-        shrinkIfLoose(column.kinds_);
-        shrinkIfLoose(column.bytes_);
+        column.integers_.shrinkIfLoose();
+        column.reals_.shrinkIfLoose();
+        column.ends_.shrinkIfLoose();
+        column.kinds_.shrinkIfLoose();
+        column.bytes_.shrinkIfLoose();
         lastBytes_.push_back(column.bytes_.size());
     }
     lastRows_ = rowCount_;

@@ -1,10 +1,13 @@
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
+
+#include "core/data/page_buffer.h"
 
 namespace pantry::data {
 
@@ -40,7 +43,18 @@ public:
     }
     [[nodiscard]] std::uint64_t memoryBytes() const;
     /// The bytes of all its values behind each other, for looking through all at once; nothing for packed numbers.
-    [[nodiscard]] std::string_view allBytes() const { return bytes_; }
+    [[nodiscard]] std::string_view allBytes() const { return viewOf(bytes_); }
+    /// Whether allBytes() is nothing but texts, or bytes, one after another.
+    [[nodiscard]] bool isPlainBytes() const { return storage_ == Storage::Text || storage_ == Storage::Binary; }
+    [[nodiscard]] bool isPlainNumbers() const { return storage_ == Storage::Integer || storage_ == Storage::Real; }
+    /// The row whose value holds a byte of allBytes(), and where its value ends. Requires: isPlainBytes().
+    [[nodiscard]] std::size_t rowOfByte(std::size_t byteOffset) const {
+        return static_cast<std::size_t>(std::upper_bound(ends_.begin(), ends_.end(), byteOffset) - ends_.begin());
+    }
+    [[nodiscard]] std::size_t endOf(std::size_t row) const { return ends_[row]; }
+
+    /// Moves what is large into a file, see PageMemory::moveTo(); how many bytes went.
+    Result<std::uint64_t> moveTo(int file, std::int64_t& end) const;
 
 private:
     friend class ChunkBuilder;
@@ -52,16 +66,16 @@ private:
     }
     [[nodiscard]] std::string_view bytesAt(std::size_t row) const {
         const std::uint32_t start = row == 0 ? 0 : ends_[row - 1];
-        return std::string_view(bytes_).substr(start, ends_[row] - start);
+        return {bytes_.data() + start, ends_[row] - start};
     }
 
     Storage storage_ = Storage::AllNull;
-    std::vector<std::uint64_t> nulls_;  // a bit a row; empty while there is none
-    std::vector<std::int64_t> integers_;
-    std::vector<double> reals_;
-    std::vector<std::uint32_t> ends_;  // of each value in bytes_
-    std::vector<CellKind> kinds_;      // for Mixed
-    std::string bytes_;
+    PageBuffer<std::uint64_t> nulls_;  // a bit a row; empty while there is none
+    PageBuffer<std::int64_t> integers_;
+    PageBuffer<double> reals_;
+    PageBuffer<std::uint32_t> ends_;  // of each value in bytes_
+    PageBuffer<CellKind> kinds_;      // for Mixed
+    PageBuffer<char> bytes_;
 };
 
 /// A run of rows, column by column.
@@ -74,6 +88,8 @@ public:
     [[nodiscard]] Cell cell(std::size_t row, std::size_t column) const { return columns_[column].cell(row); }
     [[nodiscard]] const ChunkColumn& column(std::size_t column) const { return columns_[column]; }
     [[nodiscard]] std::uint64_t memoryBytes() const;
+    /// Moves what is large into a file at `end`; how many bytes went. Readers notice nothing. Errors: Io.
+    Result<std::uint64_t> moveTo(int file, std::int64_t& end) const;
 
 private:
     friend class ChunkBuilder;

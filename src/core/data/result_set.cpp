@@ -2,6 +2,8 @@
 
 #include <cassert>
 
+#include "core/data/temporary_file.h"
+
 namespace pantry::data {
 
 ResultSet::ResultSet(std::vector<Column> columns) : columns_(std::move(columns)), blocks_(kBlocks) {}
@@ -20,6 +22,23 @@ Cell ResultSet::cell(std::size_t row, std::size_t column) const {
     }
     const Slot& found = slot(low);
     return found.chunk->cell(row - found.firstRow, column);
+}
+
+Status ResultSet::moveToDisk(const std::filesystem::path& folder, std::uint64_t wanted) const {
+    if (!file_) {
+        auto file = TemporaryFile::make(folder);
+        if (!file) return file.error();
+        file_ = std::make_unique<TemporaryFile>(std::move(*file));
+    }
+    std::uint64_t moved = 0;
+    for (; movedChunks_ < chunkCount() && moved < wanted; ++movedChunks_) {
+        const auto bytes = chunk(movedChunks_).moveTo(file_->descriptor(), endOnDisk_);
+        if (!bytes) return bytes.error();
+        moved += *bytes;
+        memoryBytes_.fetch_sub(*bytes, std::memory_order_relaxed);
+        diskBytes_.fetch_add(*bytes, std::memory_order_relaxed);
+    }
+    return {};
 }
 
 void ResultSet::append(ChunkPtr chunk) {

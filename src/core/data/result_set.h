@@ -2,6 +2,7 @@
 
 #include <atomic>
 #include <cstddef>
+#include <filesystem>
 #include <memory>
 #include <vector>
 
@@ -9,6 +10,8 @@
 #include "core/data/column.h"
 
 namespace pantry::data {
+
+class TemporaryFile;
 
 /// The rows that one statement returned, as the server sent them.
 ///
@@ -36,7 +39,14 @@ public:
     [[nodiscard]] const Chunk& chunk(std::size_t index) const { return *slot(index).chunk; }
     [[nodiscard]] std::size_t firstRowOf(std::size_t chunkIndex) const { return slot(chunkIndex).firstRow; }
 
+    /// What its rows take in memory, without those that were moved to disk.
     [[nodiscard]] std::uint64_t memoryBytes() const { return memoryBytes_.load(std::memory_order_relaxed); }
+    [[nodiscard]] std::uint64_t diskBytes() const { return diskBytes_.load(std::memory_order_relaxed); }
+
+    /// Moves at least `wanted` bytes of the rows published so far, if there are as many, into a file in `folder` that
+    /// nobody else can open and that goes when this does. Reading goes on as before. One at a time; not for the
+    /// window's thread. Errors: Io; what was not moved stays in memory.
+    Status moveToDisk(const std::filesystem::path& folder, std::uint64_t wanted) const;
 
     /// Publishes a chunk. Only the writer calls this.
     void append(ChunkPtr chunk);
@@ -57,7 +67,11 @@ private:
     std::vector<std::atomic<Slot*>> blocks_;
     std::atomic<std::size_t> chunkCount_{0};
     std::atomic<std::size_t> rowCount_{0};
-    std::atomic<std::uint64_t> memoryBytes_{0};
+    mutable std::atomic<std::uint64_t> memoryBytes_{0};
+    mutable std::atomic<std::uint64_t> diskBytes_{0};
+    mutable std::size_t movedChunks_ = 0;          // of moveToDisk() only
+    mutable std::int64_t endOnDisk_ = 0;           // of moveToDisk() only
+    mutable std::unique_ptr<TemporaryFile> file_;  // of moveToDisk() only
 };
 
 using ResultSetPtr = std::shared_ptr<const ResultSet>;

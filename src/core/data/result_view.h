@@ -7,7 +7,9 @@
 #include <vector>
 
 #include "core/base/cancellation.h"
+#include "core/data/filter.h"
 #include "core/data/result_set.h"
+#include "core/data/value_order.h"
 
 namespace pantry::data {
 
@@ -19,8 +21,10 @@ struct SortKey {
 
 /// Which rows of a result to see, and in which order.
 struct ViewRequest {
-    std::vector<SortKey> order;  ///< the first key decides first; rows that are equal keep the server's order
-    std::string filterText;      ///< rows with a cell that holds this text, ignoring the case of ASCII letters
+    std::vector<SortKey> order;   ///< the first key decides first; rows that are equal keep the server's order
+    std::string filterText = {};  ///< rows with a cell that holds this text, ignoring the case of ASCII letters
+    Filter filter = {};           ///< and conditions on columns
+    bool areNullsFirst = false;   ///< where NULLs stand, whatever the direction
     friend bool operator==(const ViewRequest&, const ViewRequest&) = default;
 };
 
@@ -33,9 +37,10 @@ public:
     explicit ResultView(ResultSetPtr result);
 
     /// Works a request out over the rows published by now; nothing when cancelled.
-    /// NULLs stand last in either direction; numbers stand before text where a column mixes them.
+    /// Values that their column's type cannot read stand behind the others, as text.
+    /// Texts stand in the order of their bytes, or of the keys that `textKey` makes.
     static std::optional<ResultView> make(ResultSetPtr result, const ViewRequest& request,
-                                          const base::Cancellation& cancellation);
+                                          const base::Cancellation& cancellation, const TextKey& textKey = {});
 
     [[nodiscard]] const ResultSetPtr& result() const { return result_; }
     [[nodiscard]] std::size_t rowCount() const { return rows_ ? rows_->size() : result_->rowCount(); }
@@ -53,19 +58,11 @@ private:
     std::size_t sourceRows_ = 0;
 };
 
-/// Whether a cell's text holds `needle` (in small letters), ignoring the case of ASCII letters.
-[[nodiscard]] bool cellContains(const Cell& cell, std::string_view lowerNeedle, std::string& scratch);
-
 /// A position to go to.
 struct CellPlace {
     std::size_t row = 0;  ///< position in the view
     std::size_t column = 0;
     friend bool operator==(const CellPlace&, const CellPlace&) = default;
 };
-
-/// The next cell of the view that holds `text`, after `from` in reading order, going round at the end; backwards
-/// when `forward` is false. Nothing when no cell does, or when cancelled.
-[[nodiscard]] std::optional<CellPlace> findCell(const ResultView& view, std::string_view text, CellPlace from,
-                                                bool forward, const base::Cancellation& cancellation);
 
 }  // namespace pantry::data

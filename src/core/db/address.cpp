@@ -222,6 +222,13 @@ std::string encoded(std::string_view text) {
     return out;
 }
 
+/// A socket's path has slashes, which would end the host.
+std::string encodedHost(std::string_view host) {
+    std::string out = encoded(host);
+    for (std::size_t at = 0; (at = out.find('/', at)) != std::string::npos; at += 3) out.replace(at, 1, "%2F");
+    return out;
+}
+
 }  // namespace
 
 Result<Address> parseAddress(std::string_view text) {
@@ -247,7 +254,7 @@ std::string addressOf(const ConnectionProfile& profile) {
     } else {
         if (!profile.user.empty()) out += encoded(profile.user) + "@";
         const bool isIpv6 = profile.host.find(':') != std::string::npos;
-        out += isIpv6 ? "[" + profile.host + "]" : encoded(profile.host);
+        out += isIpv6 ? "[" + profile.host + "]" : encodedHost(profile.host);
         if (profile.port != 0) out += fmt::format(":{}", profile.port);
         if (!profile.database.empty()) out += "/" + encoded(profile.database);
     }

@@ -15,6 +15,7 @@
 #include "core/data/column.h"
 #include "core/db/catalog.h"
 #include "core/db/profile.h"
+#include "core/sql/dialect.h"
 
 namespace pantry::db {
 
@@ -75,6 +76,9 @@ struct LineState {
     bool isReadOnly = false;
     TransactionState transaction = TransactionState::None;
     bool hasTemporaryTables = false;
+    bool isListening = false;                              ///< notifications of others arrive on it
+    sql::Backslash backslash = sql::Backslash::AsDialect;  ///< how the session reads texts in quotes
+    bool quotesAreNames = false;                           ///< and whether "x" is a name where it usually is none
 
     friend bool operator==(const LineState&, const LineState&) = default;
 };

@@ -51,14 +51,14 @@ const std::vector<DriverProperty>& driverProperties(Engine engine) {
          .fallback = "5000",
          .explanation = "How long a statement waits for another program's lock, in milliseconds."},
         guardProperty()};
-    static const std::vector<DriverProperty> kNone;
+    static const std::vector<DriverProperty> kOdbc{serverProperties().back(), guardProperty()};
     switch (engine) {
         case Engine::Postgres:
         case Engine::MariaDb: return kServer;
         case Engine::Sqlite: return kSqlite;
         case Engine::Odbc: break;
     }
-    return kNone;
+    return kOdbc;
 }
 
 Status checkProperties(const ConnectionProfile& profile) {

@@ -1,7 +1,6 @@
-#include <fmt/format.h>
-
 #include "core/db/driver.h"
 #include "core/db/drivers/mariadb/driver.h"
+#include "core/db/drivers/odbc/driver.h"
 #include "core/db/drivers/postgres/driver.h"
 #include "core/db/drivers/sqlite/driver.h"
 
@@ -11,15 +10,14 @@ Result<const Driver*> driverFor(Engine engine) {
     static const SqliteDriver sqlite;
     static const PostgresDriver postgres;
     static const MariaDbDriver mariadb;
+    static const OdbcDriver odbc;
     switch (engine) {
         case Engine::Sqlite: return &sqlite;
         case Engine::Postgres: return &postgres;
         case Engine::MariaDb: return &mariadb;
         case Engine::Odbc: break;
     }
-    return Error{.kind = ErrorKind::Connection,
-                 .message = fmt::format("This version does not connect to {} yet.", engineName(engine)),
-                 .hint = "PostgreSQL, MariaDB/MySQL and SQLite can be connected."};
+    return &odbc;
 }
 
 std::vector<Engine> availableEngines() {

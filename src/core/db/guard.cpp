@@ -14,12 +14,12 @@ Guard guardOf(const ConnectionProfile& profile) {
     return Guard::Reckless;
 }
 
-std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement) {
+std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement, const LineState& line) {
     const Guard guard = guardOf(profile);
     if (guard == Guard::Off) return std::nullopt;
-    const sql::Dialect dialect = dialectOf(profile.engine);
-    sql::StatementRisk risk = sql::riskOf(statement, dialect);
-    const bool isHeld = risk.isReckless || (guard == Guard::Changes && sql::mayChangeData(statement, dialect));
+    const sql::Language language(dialectOf(profile.engine), line.quotesAreNames, line.backslash);
+    sql::StatementRisk risk = sql::riskOf(statement, language);
+    const bool isHeld = risk.isReckless || (guard == Guard::Changes && sql::mayChangeData(statement, language));
     if (!isHeld) return std::nullopt;
     return HeldBack{std::move(risk.reason), std::move(risk.countQuery), risk.isReckless};
 }

@@ -4,6 +4,7 @@
 #include <string>
 #include <string_view>
 
+#include "core/db/driver.h"
 #include "core/db/profile.h"
 
 namespace pantry::db {
@@ -26,7 +27,9 @@ struct HeldBack {
     bool isReckless = false;
 };
 
-/// Whether a statement must be confirmed before it runs on this connection.
-[[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement);
+/// Whether a statement must be confirmed before it runs on this connection. The line tells how its session reads texts
+/// in quotes; a fresh one reads them as its engine does.
+[[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement,
+                                               const LineState& line = {});
 
 }  // namespace pantry::db

@@ -26,7 +26,8 @@ constexpr auto kKeys = std::to_array<Key>({{"host", Part::Host},         {"hosta
                                            {"username", Part::User},     {"uid", Part::User},
                                            {"password", Part::Password}, {"passwd", Part::Password},
                                            {"pwd", Part::Password},      {"datasource", Part::File},
-                                           {"filename", Part::File},     {"driver", Part::Driver}});
+                                           {"filename", Part::File},     {"driver", Part::Driver},
+                                           {"dsn", Part::Driver}});
 
 constexpr std::uint16_t kMariaDbPort = 3306;
 
@@ -128,9 +129,31 @@ Engine guessEngine(const std::vector<Pair>& pairs, const ConnectionProfile& prof
     const auto has = [&](std::string_view key) {
         return std::ranges::any_of(pairs, [&](const Pair& p) { return normalised(p.key) == key; });
     };
-    if (has("driver")) return Engine::Odbc;
+    if (has("driver") || has("dsn")) return Engine::Odbc;
     if (has("datasource") || has("filename")) return Engine::Sqlite;
     return has("server") && (has("uid") || has("pwd")) ? Engine::MariaDb : Engine::Postgres;
+}
+
+/// Names of an ODBC driver's own settings are its business: all pairs are kept, but for who signs in.
+Address odbcAddress(const std::vector<Pair>& pairs) {
+    Address address;
+    address.profile.engine = Engine::Odbc;
+    std::string words;
+    for (const Pair& pair : pairs) {
+        const auto part = partOf(pair.key);
+        if (part == Part::User) {
+            address.profile.user = pair.value;
+        } else if (part == Part::Password) {
+            address.password = pair.value;
+        } else {
+            const bool isPlain = pair.value.find_first_of(";{}= ") == std::string::npos;
+            words += fmt::format("{}{}={};", words.empty() ? "" : " ", base::trimmed(pair.key),
+                                 isPlain ? pair.value : "{" + pair.value + "}");
+        }
+    }
+    const bool isNameAlone = pairs.size() == 1 && normalised(pairs[0].key) == "dsn";
+    address.profile.database = isNameAlone ? pairs[0].value : words;
+    return address;
 }
 
 }  // namespace
@@ -143,6 +166,7 @@ std::optional<Result<Address>> parseKeyValues(std::string_view text) {
     if (!pairs) return Result<Address>(pairs.error());
     Address address;
     ConnectionProfile& p = address.profile;
+    if (!engine && guessEngine(*pairs, p) == Engine::Odbc) return Result<Address>(odbcAddress(*pairs));
     for (const Pair& pair : *pairs) {
         const auto part = partOf(pair.key);
         if (!part) {
@@ -156,7 +180,7 @@ std::optional<Result<Address>> parseKeyValues(std::string_view text) {
             case Part::User: p.user = pair.value; break;
             case Part::Password: address.password = pair.value; break;
             case Part::File: p.database = pair.value; break;
-            case Part::Driver: p.options["driver"] = pair.value; break;
+            case Part::Driver: break;  // another engine's connection says so by its prefix
             case Part::Port:
                 if (Status status = setPort(p, pair.value, pair.offset); !status)
                     return Result<Address>(status.error());

@@ -106,6 +106,7 @@ void inheritFrom(const ConnectionProfile& from, ConnectionProfile& profile) {
 
 std::string placeOf(const ConnectionProfile& profile) {
     if (profile.engine == Engine::Sqlite) return std::filesystem::path(profile.database).filename().string();
+    if (profile.engine == Engine::Odbc) return profile.database;
     std::string place = profile.host.empty() ? "localhost" : profile.host;
     if (profile.port != 0) place += fmt::format(":{}", profile.port);
     return profile.database.empty() ? place : place + " · " + profile.database;

@@ -11,6 +11,8 @@
 #include <filesystem>
 #include <memory>
 
+#include "core/db/host_lookup.h"
+
 namespace pantry::db {
 namespace {
 
@@ -25,10 +27,7 @@ Result<Addresses> addressesOf(const std::string& host, std::uint16_t port) {
     addrinfo* list = nullptr;
     const int code = ::getaddrinfo(host.c_str(), std::to_string(port).c_str(), &wish, &list);
     if (code == 0) return Addresses(list);
-    return Error{
-        .kind = ErrorKind::Connection,
-        .message = fmt::format("No host is called “{}”: {}.", host, ::gai_strerror(code)),
-        .hint = "Check the spelling of the host; some names are known only inside a network or with its VPN on."};
+    return unknownHost(host, ::gai_strerror(code));
 }
 
 /// 0, or why no connection came about.
@@ -87,6 +86,7 @@ bool tryToReach(const ConnectionProfile& profile, std::uint16_t usualPort, TestS
     }
     Addresses addresses;
     const bool isFound = stages.tryOne(fmt::format("Found the host {}", profile.host), [&]() -> Status {
+        if (Status known = lookUpHost(profile, {}); !known) return known;
         auto found = addressesOf(profile.host, port);
         if (!found) return found.error();
         addresses = std::move(*found);

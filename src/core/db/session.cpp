@@ -255,7 +255,8 @@ RunHandle Session::readDefinition(ObjectName object, std::function<void(Result<D
 void Session::closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback) {
     worker_.post([this, limit, callback = std::move(callback)] {
         const bool isIdle = link_ && Clock::now() - lastUse_ >= limit;
-        const bool holdsSomething = state_.line.transaction != TransactionState::None || state_.line.hasTemporaryTables;
+        const bool holdsSomething = state_.line.transaction != TransactionState::None ||
+                                    state_.line.hasTemporaryTables || state_.line.isListening;
         if (!isIdle || holdsSomething) return callback(false);
         link_.reset();
         wasConnected_ = false;  // it was we who closed it: nothing to tell

@@ -1,27 +1,9 @@
 #include "core/exchange/clipboard_text.h"
 
 #include "core/exchange/csv_writer.h"
+#include "core/exchange/view_row.h"
 
 namespace pantry::exchange {
-namespace {
-
-class RangeRow final : public RowSource {
-public:
-    RangeRow(const data::ResultView& view, const CellRange& range, std::size_t row)
-        : view_(view), range_(range), row_(view.rowAt(row)) {}
-    [[nodiscard]] std::size_t columnCount() const override { return range_.columns.size(); }
-    [[nodiscard]] data::Cell cell(std::size_t column) const override {
-        return view_.result()->cell(row_, range_.columns[column]);
-    }
-
-private:
-    const data::ResultView& view_;
-    const CellRange& range_;
-    std::size_t row_;
-};
-
-}  // namespace
-
 std::string clipboardText(const data::ResultView& view, const CellRange& range, bool hasHeadings) {
     std::string out;
     const bool isSingleCell = range.rows.size() == 1 && range.columns.size() == 1 && !hasHeadings;
@@ -33,7 +15,7 @@ std::string clipboardText(const data::ResultView& view, const CellRange& range, 
     std::vector<data::Column> columns;
     for (const std::size_t c : range.columns) columns.push_back(view.result()->columns()[c]);
     writer.begin(columns, out);
-    for (const std::size_t row : range.rows) writer.row(RangeRow(view, range, row), out);
+    for (const std::size_t row : range.rows) writer.row(ViewRow(view, range.columns, row), out);
     if (out.ends_with('\n')) out.pop_back();
     return out;
 }

@@ -109,6 +109,15 @@ std::optional<Error> problemOf(const ConnectionProfile& profile, const std::vect
     if (profile.engine == db::Engine::Sqlite && profile.database.empty()) {
         return problem("The connection names no file.", "Choose the database file.");
     }
+    if (profile.engine == db::Engine::Odbc && profile.database.empty()) {
+        return problem("The connection names no data source.",
+                       "Name one, or write DRIVER={name};… with the driver's own settings.");
+    }
+    const auto pairs = profile.engine == db::Engine::Odbc ? db::parseAddress(profile.database) : Error{};
+    if (pairs && pairs->password) {
+        return problem("The data source holds a password.",
+                       "Take it out, and write it into the password's own field: nothing that is saved holds one.");
+    }
     return std::nullopt;
 }
 
@@ -126,7 +135,9 @@ Result<ResolvedConnection> resolveConnection(std::string_view wanted, const std:
             nearest = &p;
         }
     }
-    if (wanted.find("://") != std::string_view::npos || wanted.find('/') != std::string_view::npos) {
+    const bool isAddress = wanted.find("://") != std::string_view::npos || wanted.find('/') != std::string_view::npos ||
+                           wanted.find('=') != std::string_view::npos;
+    if (isAddress) {
         auto address = db::parseAddress(wanted);
         if (!address) return address.error();
         address->profile.name = db::placeOf(address->profile);

@@ -20,6 +20,8 @@ Result<std::optional<std::string>> fromEnvironment(const db::ConnectionProfile& 
 
 Result<std::optional<std::string>> fromEngineFile(const db::ConnectionProfile& profile) {
     if (auto password = EngineFiles::ofThisUser().passwordFor(profile)) return password;
+    if (profile.engine == db::Engine::Odbc)
+        return std::optional<std::string>();  // odbc.ini may hold one: the driver reads it
     const bool isPostgres = profile.engine == db::Engine::Postgres;
     return Error{
         .kind = ErrorKind::NotFound,

@@ -19,7 +19,8 @@ ResultView numbers() {
 }
 
 TEST(CellSumsTest, AddsWholeNumbersExactly) {
-    EXPECT_EQ(describe(*sumCells(numbers(), {{0, 2, 0, 0}}, {})), "3 cells · sum 1\u2009075 · mean 358.333");
+    EXPECT_EQ(describe(*sumCells(numbers(), {{0, 2, 0, 0}}, {})),
+              "3 cells · 3 different · sum 1\u2009075 · mean 358.3333 · from 275 to 412");
 }
 
 TEST(CellSumsTest, CountsNullsAndTakesDecimalsThatCameAsText) {
@@ -27,7 +28,23 @@ TEST(CellSumsTest, CountsNullsAndTakesDecimalsThatCameAsText) {
     EXPECT_EQ(sums->cellCount, 8);
     EXPECT_EQ(sums->nullCount, 1);
     EXPECT_EQ(sums->numberCount, 6);
-    EXPECT_DOUBLE_EQ(sums->sum, 2 * 1075 + 1.5);
+    EXPECT_EQ(sums->sum, "2151.5");
+    EXPECT_EQ(sums->distinct, 7U);
+    EXPECT_EQ(sums->minimum, "") << "columns of two kinds have no common order";
+}
+
+TEST(CellSumsTest, DecimalsAddUpToTheirLastDigit) {
+    auto result = std::make_shared<ResultSet>(std::vector<Column>{{"paid", "numeric", ColumnType::Decimal}});
+    ChunkBuilder builder(1);
+    for (const char* paid : {"0.1", "0.2", "12345678901234567890.000000000000000001"}) {
+        builder.addText(paid);
+        builder.endRow();
+    }
+    result->append(builder.take());
+    const auto sums = sumCells(ResultView(result), {{0, 2, 0, 0}}, {});
+    EXPECT_EQ(sums->sum, "12345678901234567890.300000000000000001");
+    EXPECT_EQ(sums->minimum, "0.1");
+    EXPECT_EQ(sums->maximum, "12345678901234567890.000000000000000001");
 }
 
 }  // namespace

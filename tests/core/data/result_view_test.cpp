@@ -64,14 +64,5 @@ TEST(ResultViewTest, CanBeCancelled) {
     EXPECT_FALSE(ResultView::make(people(), {.order = {{1, false}}}, cancellation));
 }
 
-TEST(FindCellTest, GoesRoundInBothDirections) {
-    const ResultView view(people());
-    EXPECT_EQ(findCell(view, "9.1", {0, 0}, true, {}), (CellPlace{1, 2}));
-    EXPECT_EQ(findCell(view, "9.1", {1, 2}, true, {}), (CellPlace{3, 2}));
-    EXPECT_EQ(findCell(view, "9.1", {3, 2}, true, {}), (CellPlace{1, 2}));
-    EXPECT_EQ(findCell(view, "9.1", {1, 2}, false, {}), (CellPlace{3, 2}));
-    EXPECT_EQ(findCell(view, "nobody", {0, 0}, true, {}), std::nullopt);
-}
-
 }  // namespace
 }  // namespace pantry::data

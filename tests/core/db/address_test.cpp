@@ -89,5 +89,15 @@ TEST(AddressTest, ComesBackAsItWas) {
     }
 }
 
+TEST(AddressTest, TheFolderOfASocketComesBackFromItsAddress) {
+    ConnectionProfile profile{
+        .engine = Engine::Postgres, .host = "/run/postgresql", .port = 5433, .database = "orchard"};
+    const auto again = parseAddress(addressOf(profile));
+    ASSERT_TRUE(again);
+    EXPECT_EQ(again->profile.host, "/run/postgresql");
+    EXPECT_EQ(again->profile.port, 5433);
+    EXPECT_EQ(again->profile.database, "orchard");
+}
+
 }  // namespace
 }  // namespace pantry::db

@@ -77,6 +77,19 @@ TEST_F(PostgresCatalogTest, OneSchemaIsReadAndTheOthersStay) {
     EXPECT_NE(own->find("attic", "trunk"), nullptr);
 }
 
+TEST_F(PostgresCatalogTest, APartThatCannotBeReadIsToldAndTheRestIsThere) {
+    Line admin(profile());
+    make(admin, {"REVOKE SELECT ON pg_catalog.pg_trigger FROM PUBLIC"});
+    Line line(profile("guest"));
+    const auto catalog = load(line);
+    make(admin, {"GRANT SELECT ON pg_catalog.pg_trigger TO PUBLIC"});
+    ASSERT_TRUE(catalog) << catalog.error().text();
+    ASSERT_NE((*catalog)->find("public", "large"), nullptr);
+    EXPECT_EQ((*catalog)->find("public", "large")->columns.size(), 1U);
+    EXPECT_NE((*catalog)->findObject("public", "ripe", "a integer, b text"), nullptr);
+    EXPECT_THAT((*catalog)->schema("public")->problem, HasSubstr("pg_trigger"));
+}
+
 TEST_F(PostgresCatalogTest, WhatTheUserMayNotReadIsCountedAndShownWhenAskedFor) {
     Line line(profile("guest"));
     const CatalogPtr catalog = load(line).value();

@@ -9,6 +9,7 @@
 #include <thread>
 
 #include "core/db/engine_bench.h"
+#include "core/db/host_lookup.h"
 
 namespace pantry::db {
 namespace {
@@ -169,6 +170,13 @@ TEST_P(EnginesTest, AStopEndsTheWaitForALock) {
     recorder->waitForEnd();
     ASSERT_TRUE(recorder->error());
     EXPECT_EQ(recorder->error()->kind, ErrorKind::Cancelled);
+    // On a busy machine the line may be given up before the server has heard of the wish; it hears of it all the same.
+    const std::string waiting =
+        isPostgres()
+            ? "SELECT count(*) FROM pg_stat_activity WHERE state = 'active' AND query LIKE 'UPDATE gate SET n = 3%'"
+            : "SELECT count(*) FROM information_schema.processlist WHERE info LIKE 'UPDATE gate SET n = 3%'";
+    Line watcher(profile());
+    while (watcher.rows(waiting).front() != "0") std::this_thread::sleep_for(std::chrono::milliseconds(10));
     holder.run("ROLLBACK");
     EXPECT_THAT(line.rows("SELECT n FROM gate"), ElementsAre("1"));
 }
@@ -344,6 +352,41 @@ TEST(PostgresTest, NotificationsAreHeardWhileNothingRuns) {
         std::this_thread::sleep_for(std::chrono::milliseconds(10));
     }
     EXPECT_THAT(promise.get_future().get().at(0).message, HasSubstr("sun: at last"));
+}
+
+TEST(PostgresTest, ALineThatListensIsNotClosedForBeingIdle) {
+    Line line(test::profileFor(test::sharedPostgres()));
+    const auto close = [&] {
+        std::promise<bool> promise;
+        line->closeIfIdle(std::chrono::seconds(0), [&](bool isClosed) { promise.set_value(isClosed); });
+        return promise.get_future().get();
+    };
+    line.run("LISTEN rain");
+    EXPECT_FALSE(close());
+    line.run("UNLISTEN rain");
+    EXPECT_TRUE(close());
+}
+
+TEST(PostgresTest, TheSessionsWayOfReadingTextsIsKnown) {
+    Line line(test::profileFor(test::sharedPostgres()));
+    line.run("SET standard_conforming_strings = off");
+    EXPECT_EQ(line->state().line.backslash, sql::Backslash::Escapes);
+    Line kitchen(test::profileFor(test::sharedMariaDb()));
+    kitchen.run("SET sql_mode = 'ANSI_QUOTES,NO_BACKSLASH_ESCAPES'");
+    EXPECT_TRUE(kitchen->state().line.quotesAreNames);
+    EXPECT_EQ(kitchen->state().line.backslash, sql::Backslash::Plain);
+}
+
+TEST(HostLookupTest, LookingUpAHostIsStoppedAndAnUnknownOneIsNamed) {
+    ConnectionProfile p{.id = "far", .name = "far", .engine = Engine::Postgres, .host = "no-such-host.invalid"};
+    base::Cancellation stop;
+    stop.request();
+    EXPECT_EQ(lookUpHost(p, stop).error().kind, ErrorKind::Cancelled);
+    const Status unknown = lookUpHost(p, {});
+    ASSERT_FALSE(unknown);
+    EXPECT_THAT(unknown.error().message, HasSubstr("no-such-host.invalid"));
+    p.host = "/run/nowhere";
+    EXPECT_TRUE(lookUpHost(p, {})) << "a socket has no host";
 }
 
 TEST(PostgresTest, CopyReadsAndWritesTheLinesOfAScript) {

@@ -54,5 +54,13 @@ TEST(SessionStatementsTest, AreWordedForTheEngineAndQuoteNames) {
     EXPECT_EQ(setReadOnly(Engine::Postgres, true), "SET default_transaction_read_only = on");
 }
 
+TEST(GuardTest, QuotesAreReadAsTheSessionReadsThem) {
+    ConnectionProfile profile = on(Environment::Local);
+    profile.engine = Engine::MariaDb;
+    const std::string escaped = R"(UPDATE plot SET a = '\' WHERE b = 1 -- ')";
+    EXPECT_TRUE(heldBack(profile, escaped)) << "the backslash takes the quote's meaning: the condition is in the text";
+    EXPECT_FALSE(heldBack(profile, escaped, {.backslash = sql::Backslash::Plain}));
+}
+
 }  // namespace
 }  // namespace pantry::db

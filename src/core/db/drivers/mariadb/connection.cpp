@@ -11,6 +11,7 @@
 
 #include "core/db/connecting.h"
 #include "core/db/drivers/mariadb/handle.h"
+#include "core/db/host_lookup.h"
 
 namespace pantry::db::mariadb {
 namespace {
@@ -149,6 +150,7 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
                                  const base::Cancellation& cancellation) {
     auto tls = tlsOf(profile);
     if (!tls) return tls.error();
+    if (Status found = lookUpHost(profile, cancellation); !found) return found.error();
     auto connection = connectWith(profile, password, *tls, cancellation);
     const bool offersNone = !connection && connection.error() == noEncryption(profile);
     if (!offersNone || tls->mode != TlsMode::Auto) return connection;

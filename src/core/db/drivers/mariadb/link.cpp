@@ -281,7 +281,9 @@ Error MariaDbLink::failure(std::string_view statement, const base::Cancellation&
     if (!cancellation.isRequested()) return error;
     Error stop = stopped();
     if (error.kind == ErrorKind::Connection) {
-        stop.hint = "The server did not answer in time, so the line was closed, and with it an open transaction.";
+        stop.hint =
+            "The server did not answer in time, so the line was closed, and with it an open transaction. Look whether "
+            "the statement took effect before you run it again.";
         isLost_ = true;
     }
     return stop;
@@ -353,6 +355,9 @@ void MariaDbLink::noteTransaction() {
     unsigned status = 0;
     mariadb_get_infov(connection_.get(), MARIADB_CONNECTION_SERVER_STATUS, &status);
     state_.transaction = (status & SERVER_STATUS_IN_TRANS) != 0 ? TransactionState::Open : TransactionState::None;
+    state_.quotesAreNames = (status & SERVER_STATUS_ANSI_QUOTES) != 0;
+    const bool isPlain = (status & SERVER_STATUS_NO_BACKSLASH_ESCAPES) != 0;
+    state_.backslash = isPlain ? sql::Backslash::Plain : sql::Backslash::AsDialect;
 }
 
 /// Asks what holds on the line after a statement that may have changed it.

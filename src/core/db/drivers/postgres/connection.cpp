@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/postgres/handle.h"
+#include "core/db/host_lookup.h"
 
 namespace pantry::db::postgres {
 namespace {
@@ -165,6 +166,7 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
                                  const base::Cancellation& cancellation) {
     auto tls = tlsOf(profile);
     if (!tls) return tls.error();
+    if (Status found = lookUpHost(profile, cancellation); !found) return found.error();
     auto connection = connectWith(wordsOf(profile, password, *tls), profile, cancellation);
     const bool offersNone = !connection && connection.error() == noEncryption(profile);
     if (!offersNone || tls->mode != TlsMode::Auto) return connection;

@@ -236,7 +236,9 @@ Error PostgresLink::loseLine(bool wasStopped) {
     Error error = lostLine(connection_.get(), profile_);
     if (wasStopped) {
         error = stopped();
-        error.hint = "The server did not answer in time, so the line was closed, and with it an open transaction.";
+        error.hint =
+            "The server did not answer in time, so the line was closed, and with it an open transaction. Look whether "
+            "the statement took effect before you run it again.";
     }
     state_.transaction = TransactionState::None;
     connection_.reset();
@@ -570,7 +572,8 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
     auto rows =
         ask("SELECT pg_catalog.current_database(), pg_catalog.current_schema(), CURRENT_USER, "
             "pg_catalog.current_setting('transaction_isolation'), pg_catalog.current_setting('transaction_read_only'), "
-            "(SELECT setting FROM pg_catalog.pg_settings WHERE name = 'statement_timeout')",
+            "(SELECT setting FROM pg_catalog.pg_settings WHERE name = 'statement_timeout'), "
+            "EXISTS (SELECT 1 FROM pg_catalog.pg_listening_channels())",
             cancellation);
     if (!rows || PQntuples(rows->get()) != 1) return;  // a server that is only related: what is known stays
     const auto value = [&](int column) { return std::string(PQgetvalue(rows->get(), 0, column)); };
@@ -580,6 +583,10 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
     state_.isolation = value(3);
     state_.isReadOnly = value(4) == "on";
     state_.statementLimit = std::chrono::milliseconds(std::atoll(value(5).c_str()));
+    state_.isListening = value(6) == "t";
+    const char* conforming = PQparameterStatus(connection_.get(), "standard_conforming_strings");
+    const bool escapes = conforming != nullptr && std::string_view(conforming) == "off";
+    state_.backslash = escapes ? sql::Backslash::Escapes : sql::Backslash::AsDialect;
     state_.transaction = transaction();
 }
 

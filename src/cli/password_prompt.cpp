@@ -1,0 +1,82 @@
+#include "cli/password_prompt.h"
+
+#include <fcntl.h>
+#include <termios.h>
+#include <unistd.h>
+
+#include "core/db/driver.h"
+
+namespace pantry::cli {
+namespace {
+
+/// The terminal that this program was started on.
+class Terminal {
+public:
+    Terminal() : file_(::open("/dev/tty", O_RDWR | O_CLOEXEC)) {}
+    ~Terminal() {
+        if (file_ >= 0) ::close(file_);
+    }
+    Terminal(const Terminal&) = delete;
+    Terminal& operator=(const Terminal&) = delete;
+
+    [[nodiscard]] bool isThere() const { return file_ >= 0; }
+    void write(const std::string& text) const {
+        if (::write(file_, text.data(), text.size()) < 0) return;  // whoever sees no question can still answer it
+    }
+    [[nodiscard]] std::optional<std::string> readLine() const {
+        std::string line;
+        char c = 0;
+        while (::read(file_, &c, 1) == 1) {
+            if (c == '\n') return line;
+            line += c;
+        }
+        return std::nullopt;
+    }
+    [[nodiscard]] int file() const { return file_; }
+
+private:
+    int file_;
+};
+
+/// Lets nothing that is typed show, for as long as it lives.
+class NoEcho {
+public:
+    explicit NoEcho(int file) : file_(file) {
+        ::tcgetattr(file_, &before_);
+        termios silent = before_;
+        silent.c_lflag &= ~static_cast<tcflag_t>(ECHO);
+        ::tcsetattr(file_, TCSAFLUSH, &silent);
+    }
+    ~NoEcho() { ::tcsetattr(file_, TCSAFLUSH, &before_); }
+    NoEcho(const NoEcho&) = delete;
+    NoEcho& operator=(const NoEcho&) = delete;
+
+private:
+    int file_;
+    termios before_{};
+};
+
+}  // namespace
+
+bool wantsPassword(const db::ConnectionProfile& profile) {
+    const bool isAsked = profile.engine != db::Engine::Sqlite && profile.passwordSource == db::PasswordSource::Ask;
+    if (!isAsked || !Terminal().isThere()) return false;
+    const auto driver = db::driverFor(profile.engine);
+    if (!driver) return false;
+    db::ConnectionProfile bare = profile;
+    bare.onConnect.clear();
+    const auto link = (*driver)->open(bare, std::nullopt, {});
+    return !link && link.error().kind == ErrorKind::Permission;
+}
+
+std::optional<std::string> askForPassword(const std::string& question) {
+    const Terminal terminal;
+    if (!terminal.isThere()) return std::nullopt;
+    const NoEcho silence(terminal.file());
+    terminal.write(question);
+    auto line = terminal.readLine();
+    terminal.write("\n");
+    return line;
+}
+
+}  // namespace pantry::cli

@@ -1,0 +1,104 @@
+#include "core/db/drivers/odbc/driver.h"
+
+#include <fmt/format.h>
+
+#include "core/base/text.h"
+#include "core/db/connecting.h"
+#include "core/db/drivers/odbc/link.h"
+
+namespace pantry::db {
+namespace {
+
+using namespace odbc;
+
+/// A value of a connection string: in braces where it holds what parts the pairs.
+std::string braced(std::string_view value) {
+    if (value.find_first_of(";{}= ") == std::string_view::npos) return std::string(value);
+    std::string out = "{";
+    for (const char c : value) {
+        out += c;
+        if (c == '}') out += c;
+    }
+    return out + "}";
+}
+
+std::string connectionString(const ConnectionProfile& profile, const std::optional<std::string>& password) {
+    const bool isPairs = profile.database.find('=') != std::string::npos;
+    std::string words = isPairs ? profile.database : "DSN=" + braced(profile.database);
+    if (!words.ends_with(';')) words += ';';
+    if (!profile.user.empty()) words += "UID=" + braced(profile.user) + ";";
+    if (password) words += "PWD=" + braced(*password) + ";";
+    return words;
+}
+
+Result<EnvironmentHandle> makeEnvironment() {
+    SQLHANDLE raw = nullptr;
+    if (!SQL_SUCCEEDED(SQLAllocHandle(SQL_HANDLE_ENV, SQL_NULL_HANDLE, &raw))) {
+        return Error{.kind = ErrorKind::Internal, .message = "The ODBC driver manager could not be started."};
+    }
+    EnvironmentHandle environment(raw);
+    SQLSetEnvAttr(raw, SQL_ATTR_ODBC_VERSION, reinterpret_cast<SQLPOINTER>(SQL_OV_ODBC3), SQL_IS_UINTEGER);
+    return environment;
+}
+
+Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile,
+                                           const std::optional<std::string>& password) {
+    if (profile.database.empty()) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = "The connection names no data source.",
+                     .hint = "Name one of ~/.odbc.ini, or write DRIVER={name};… with the driver's own settings."};
+    }
+    auto environment = makeEnvironment();
+    if (!environment) return environment.error();
+    SQLHANDLE raw = nullptr;
+    if (!SQL_SUCCEEDED(SQLAllocHandle(SQL_HANDLE_DBC, environment->get(), &raw))) {
+        return errorOf(SQL_HANDLE_ENV, environment->get());
+    }
+    ConnectionHandle connection(raw);
+    const auto patience = static_cast<std::uintptr_t>(patienceOf(profile).count());
+    SQLSetConnectAttrW(raw, SQL_ATTR_LOGIN_TIMEOUT, reinterpret_cast<SQLPOINTER>(patience), SQL_IS_UINTEGER);
+    if (profile.isReadOnly) {
+        SQLSetConnectAttrW(raw, SQL_ATTR_ACCESS_MODE, reinterpret_cast<SQLPOINTER>(SQL_MODE_READ_ONLY),
+                           SQL_IS_UINTEGER);
+    }
+    Wide words = toWide(connectionString(profile, password));
+    const SQLRETURN code = SQLDriverConnectW(raw, nullptr, words.data(), static_cast<SQLSMALLINT>(words.size()),
+                                             nullptr, 0, nullptr, SQL_DRIVER_NOPROMPT);
+    if (!SQL_SUCCEEDED(code)) return errorOf(SQL_HANDLE_DBC, raw);
+    return std::unique_ptr<EngineLink>(
+        std::make_unique<OdbcLink>(std::move(*environment), std::move(connection), profile.isReadOnly));
+}
+
+}  // namespace
+
+Result<std::unique_ptr<EngineLink>> OdbcDriver::open(const ConnectionProfile& profile,
+                                                     const std::optional<std::string>& password,
+                                                     const base::Cancellation& cancellation) const {
+    return openServer([&] { return signIn(profile, password); }, profile, cancellation);
+}
+
+std::vector<TestStage> OdbcDriver::test(const ConnectionProfile& profile, const std::optional<std::string>& password,
+                                        const base::Cancellation& cancellation) const {
+    return testServer([&] { return signIn(profile, password); }, profile, 0, cancellation);
+}
+
+std::vector<std::string> odbcSources() {
+    std::vector<std::string> names;
+    const auto environment = makeEnvironment();
+    if (!environment) return names;
+    SQLWCHAR name[256] = {};
+    SQLWCHAR about[512] = {};
+    SQLSMALLINT nameLength = 0;
+    SQLSMALLINT aboutLength = 0;
+    SQLUSMALLINT direction = SQL_FETCH_FIRST;
+    while (SQL_SUCCEEDED(
+        SQLDataSourcesW(environment->get(), direction, name, 255, &nameLength, about, 511, &aboutLength))) {
+        std::string one;
+        appendWide(one, name, static_cast<std::size_t>(nameLength));
+        names.push_back(std::move(one));
+        direction = SQL_FETCH_NEXT;
+    }
+    return names;
+}
+
+}  // namespace pantry::db

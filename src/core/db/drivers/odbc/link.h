@@ -1,0 +1,50 @@
+#pragma once
+
+#include <mutex>
+#include <thread>
+
+#include "core/db/driver.h"
+#include "core/db/drivers/odbc/handle.h"
+
+namespace pantry::db::odbc {
+
+/// One line through an ODBC driver. Transactions are begun and ended through the driver, since engines word them
+/// differently: BEGIN, COMMIT and ROLLBACK are understood here.
+class OdbcLink final : public EngineLink {
+public:
+    OdbcLink(EnvironmentHandle environment, ConnectionHandle connection, bool isReadOnly);
+    ~OdbcLink() override;
+
+    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+                                const base::Cancellation& cancellation) override;
+    void cancel() override;
+    bool isUsable() override;
+    LineState state() const override;
+    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
+    Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
+    std::string serverVersion() override;
+    std::string remark() const override;
+
+private:
+    struct Running;  // tells cancel() what runs, for as long as it does
+
+    Status begin();
+    Status end(bool isKept);
+    Result<bool> readResult(SQLHANDLE statement, SQLSMALLINT columnCount, RowSink& sink,
+                            const base::Cancellation& cancellation);
+
+    EnvironmentHandle environment_;
+    ConnectionHandle connection_;
+    Crossing crossing_;
+    bool isReadOnly_;
+    bool isInTransaction_ = false;
+    std::mutex mutex_;
+    SQLHANDLE running_ = nullptr;  // guarded by mutex_
+    std::thread stopper_;          // guarded by mutex_
+};
+
+/// The catalog of a line, from the driver's own catalog functions.
+Result<CatalogPtr> loadCatalog(SQLHANDLE connection, Crossing crossing, const std::string& serverVersion,
+                               const CatalogRequest& request, const base::Cancellation& cancellation);
+
+}  // namespace pantry::db::odbc

@@ -1,0 +1,84 @@
+#include "core/db/follow_keys.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+
+#include "core/base/text.h"
+#include "core/data/column.h"
+#include "core/data/decimal.h"
+#include "core/sql/lexer.h"
+
+namespace pantry::db {
+namespace {
+
+constexpr auto kTellingWords = std::to_array<std::string_view>({"name", "title", "label", "caption", "code"});
+
+bool isText(const CatalogColumn& column) { return data::typeFromName(column.typeName) == data::ColumnType::Text; }
+
+bool isUnique(const CatalogRelation& relation, const std::string& column) {
+    return std::ranges::any_of(relation.indexes, [&](const CatalogIndex& index) {
+        return index.isUnique && !index.isPartial && index.columns == std::vector<std::string>{column};
+    });
+}
+
+/// How well a column tells rows apart for a person; 0 for one that does not.
+int tellingOf(const CatalogRelation& relation, const CatalogColumn& column) {
+    if (!isText(column)) return 0;
+    int score = 1;
+    const std::string lower = base::toLower(column.name);
+    for (std::size_t i = 0; i < kTellingWords.size(); ++i) {
+        const int worth = static_cast<int>(kTellingWords.size() - i);
+        if (lower == kTellingWords[i]) score += 20 + worth;
+        if (lower.ends_with(kTellingWords[i])) score += 10 + worth;
+    }
+    if (isUnique(relation, column.name)) score += 12;
+    return score + (column.isNullable ? 0 : 1);
+}
+
+/// Numbers stand as they are where the column holds numbers.
+std::string literalFor(const CatalogRelation& relation, const std::string& column, const std::string& value,
+                       sql::Dialect dialect) {
+    const CatalogColumn* known = relation.column(column);
+    const bool holdsNumbers = known != nullptr && data::isNumeric(data::typeFromName(known->typeName));
+    return holdsNumbers && data::isDecimal(value) ? value : sql::quotedString(value, dialect);
+}
+
+std::string nameOf(const CatalogRelation& relation, sql::Dialect dialect, bool withSchema) {
+    const std::string name = sql::quotedName(relation.name, dialect);
+    return withSchema && !relation.schema.empty() ? sql::quotedName(relation.schema, dialect) + "." + name : name;
+}
+
+}  // namespace
+
+std::string labelColumnOf(const CatalogRelation& relation) {
+    const auto best = std::ranges::max_element(relation.columns, {}, [&](const CatalogColumn& column) {
+        return column.keyPosition > 0 ? 0 : tellingOf(relation, column);
+    });
+    const bool isAny = best != relation.columns.end() && best->keyPosition == 0 && tellingOf(relation, *best) > 0;
+    return isAny ? best->name : std::string();
+}
+
+std::string labelQuery(const CatalogRelation& relation, const std::string& keyColumn, const std::string& labelColumn,
+                       const std::vector<std::string>& keys, sql::Dialect dialect) {
+    std::string list;
+    for (const std::string& key : keys)
+        list += (list.empty() ? "" : ", ") + literalFor(relation, keyColumn, key, dialect);
+    const std::string column = sql::quotedName(keyColumn, dialect);
+    return fmt::format("SELECT {}, {} FROM {} WHERE {} IN ({})", column, sql::quotedName(labelColumn, dialect),
+                       nameOf(relation, dialect, true), column, list);
+}
+
+std::string rowsQuery(const CatalogRelation& relation, const std::vector<std::string>& columns,
+                      const std::vector<std::optional<std::string>>& values, sql::Dialect dialect, bool withSchema) {
+    std::string conditions;
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        const std::string name = sql::quotedName(columns[i], dialect);
+        conditions += fmt::format("{}{} {}", i == 0 ? "" : " AND ", name,
+                                  values[i] ? "= " + literalFor(relation, columns[i], *values[i], dialect) : "IS NULL");
+    }
+    return fmt::format("SELECT * FROM {} WHERE {}", nameOf(relation, dialect, withSchema), conditions);
+}
+
+}  // namespace pantry::db

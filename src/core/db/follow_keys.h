@@ -1,0 +1,26 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/db/catalog.h"
+#include "core/sql/dialect.h"
+
+namespace pantry::db {
+
+/// The column of a relation that tells a person which of its rows one is: a text, best a unique one with a name such as
+/// name or title. Empty when there is none.
+[[nodiscard]] std::string labelColumnOf(const CatalogRelation& relation);
+
+/// A query for the labels of rows with these keys: their key, then their label.
+[[nodiscard]] std::string labelQuery(const CatalogRelation& relation, const std::string& keyColumn,
+                                     const std::string& labelColumn, const std::vector<std::string>& keys,
+                                     sql::Dialect dialect);
+
+/// A query for the rows in which columns have these values, as a person would write it; nullopt is NULL.
+[[nodiscard]] std::string rowsQuery(const CatalogRelation& relation, const std::vector<std::string>& columns,
+                                    const std::vector<std::optional<std::string>>& values, sql::Dialect dialect,
+                                    bool withSchema);
+
+}  // namespace pantry::db

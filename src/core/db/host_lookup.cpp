@@ -1,0 +1,64 @@
+#include "core/db/host_lookup.h"
+
+#include <fmt/format.h>
+#include <netdb.h>
+#include <sys/socket.h>
+
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "core/db/connecting.h"
+
+namespace pantry::db {
+namespace {
+
+/// What the asking thread and the one that waits share: the first may outlive the second.
+struct Answer {
+    std::mutex mutex;
+    std::condition_variable arrived;
+    std::optional<int> code;  // guarded by mutex
+};
+
+int ask(const std::string& host) {
+    addrinfo wish{};
+    wish.ai_socktype = SOCK_STREAM;
+    addrinfo* list = nullptr;
+    const int code = ::getaddrinfo(host.c_str(), nullptr, &wish, &list);
+    if (code == 0) ::freeaddrinfo(list);
+    return code;
+}
+
+}  // namespace
+
+Status lookUpHost(const ConnectionProfile& profile, const base::Cancellation& cancellation) {
+    constexpr auto kLookEvery = std::chrono::milliseconds(50);  // for a cancellation
+    const std::string& host = profile.host;
+    if (host.empty() || host.starts_with('/')) return {};
+    const auto answer = std::make_shared<Answer>();
+    std::thread([answer, host] {
+        const int code = ask(host);
+        const std::lock_guard lock(answer->mutex);
+        answer->code = code;
+        answer->arrived.notify_all();
+    }).detach();  // the system's resolver has no way to be stopped
+    const auto deadline = std::chrono::steady_clock::now() + patienceOf(profile);
+    std::unique_lock lock(answer->mutex);
+    while (!answer->code) {
+        answer->arrived.wait_for(lock, kLookEvery);
+        if (cancellation.isRequested()) return stopped();
+        if (std::chrono::steady_clock::now() > deadline) return answeredTooLate(profile);
+    }
+    if (*answer->code == 0) return {};
+    return unknownHost(host, ::gai_strerror(*answer->code));
+}
+
+Error unknownHost(std::string_view host, std::string_view why) {
+    return {.kind = ErrorKind::Connection,
+            .message = fmt::format("No host is called “{}”: {}.", host, why),
+            .hint = "Check the spelling of the host; some names are known only inside a network or with its VPN on."};
+}
+
+}  // namespace pantry::db

@@ -1,0 +1,75 @@
+// The window on a real server.
+#include <gmock/gmock.h>
+
+#include <QMenu>
+#include <fstream>
+
+#include "app/window_fixture.h"
+#include "core/db/address.h"
+#include "core/db/run_and_wait.h"
+#include "demo/throwaway_server.h"
+
+namespace pantry::app {
+namespace {
+
+/// A server that lets its guest in only with the password “apples”.
+class ServedWindowTest : public WindowTest {
+protected:
+    void SetUp() override {
+        ASSERT_EQ(server_.startup(), "");
+        WindowTest::SetUp();
+        db::Session owner(profile(server_.user()), std::nullopt);
+        ASSERT_TRUE(db::runAndWait(owner, "CREATE ROLE guest LOGIN PASSWORD 'apples'"));
+        ASSERT_TRUE(db::runAndWait(owner, "CREATE DATABASE cellar"));
+        std::ofstream(server_.folder() / "data" / "pg_hba.conf")
+            << "local all guest scram-sha-256\nlocal all all trust\n";
+        ASSERT_TRUE(db::runAndWait(owner, "SELECT pg_reload_conf()"));
+        db::Session guest(profile("guest"), std::nullopt);
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !db::runAndWait(guest, "SELECT 1"); }, kPatienceMs));
+    }
+    db::ConnectionProfile profile(const std::string& user) {
+        db::ConnectionProfile p{.id = "records", .name = "Trial records", .engine = db::Engine::Postgres};
+        p.host = server_.folder();
+        p.port = server_.port();
+        p.user = user;
+        p.database = "postgres";
+        return p;
+    }
+    demo::PostgresServer server_;
+};
+
+TEST_F(ServedWindowTest, ThePasswordIsAskedForAndWhatWasRefusedRuns) {
+    desk_->putProfile(profile("guest"));
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 40 + 2 AS answer"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kPasswordPanel) != nullptr);
+    EVENTUALLY(QApplication::focusWidget() == find(objectName::kPasswordInput));
+    type(QStringLiteral("apples"));
+    key(Qt::Key_Return);
+    EVENTUALLY(card(1) != nullptr && isOver(1));
+    ASSERT_TRUE(card(1)->result());
+    EXPECT_EQ(data::toText(card(1)->result()->cell(0, 0)), "42");
+    EVENTUALLY(find(objectName::kPasswordPanel) == nullptr);
+    closeWindow();
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(folder_ / "home")) {
+        if (!entry.is_regular_file()) continue;
+        EXPECT_EQ(test::contentOf(entry.path()).find("apples"), std::string::npos) << entry.path();
+    }
+}
+
+TEST_F(ServedWindowTest, TheFormOffersTheDatabasesOfTheServer) {
+    click(objectName::kNewConnection);
+    QTest::keyClicks(find<QLineEdit>(objectName::kFormAddress), toQt(db::addressOf(profile(server_.user()))));
+    click(objectName::kFormDatabases);
+    const auto menu = [&] { return window_->findChild<QMenu*>(QStringLiteral("formDatabaseMenu")); };
+    (void)QTest::qWaitFor([&] { return menu() != nullptr && menu()->isVisible(); }, kPatienceMs / 4);
+    ASSERT_NE(menu(), nullptr) << fromQt(find<QLabel>(objectName::kFormAdvice)->text());
+    for (QAction* action : menu()->actions()) {
+        if (action->text() == QStringLiteral("cellar")) action->trigger();
+    }
+    menu()->close();
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormDatabase)->text(), QStringLiteral("cellar"));
+}
+
+}  // namespace
+}  // namespace pantry::app
