@@ -3,6 +3,7 @@
 #include <spdlog/spdlog.h>
 
 #include <algorithm>
+#include <charconv>
 #include <future>
 #include <iterator>
 #include <utility>
@@ -48,6 +49,12 @@ void Desk::open() {
         if (settings->notice) raise(*settings->notice);
     } else {
         raise(settings.error());
+    }
+    budget_ = std::make_shared<data::ResultBudget>(settings_.resultMegabytes << 20, home_.state);
+    if (auto choices = workspace::loadGridChoices(home_.gridChoicesFile())) {
+        gridChoices_ = std::move(*choices);
+    } else {
+        raise(choices.error());
     }
     if (auto list = connectionsFile_.load()) {
         list_ = std::move(*list);
@@ -354,25 +361,25 @@ void Desk::changeCatalogChoices(const QString& profileId, const std::string& dat
 
 namespace {
 
-/// Waits for the one number of a query.
-class CountObserver final : public db::RunObserver {
+constexpr int kReadPatienceMs = 5000;
+
+/// Hands a run's rows on once, when they are all there.
+class RowsObserver final : public db::RunObserver {
 public:
-    using Done = std::function<void(Result<std::int64_t>)>;
-    explicit CountObserver(Done done) : done_(std::move(done)) {}
-    void started(base::Moment) override {}
+    using Done = std::function<void(const Result<data::ResultSetPtr>&)>;
+    explicit RowsObserver(Done done) : done_(std::move(done)) {}
+    void started(base::Moment /*when*/) override {}
     void columns(data::ResultSetPtr result) override { result_ = std::move(result); }
-    void rows(std::size_t) override {}
-    void notice(const db::Notice&) override {}
-    void paused(std::size_t) override {}
-    void finished(const db::RunSummary&) override {
-        const bool hasNumber = result_ && result_->rowCount() == 1 && !result_->columns().empty();
-        done_(hasNumber ? Result<std::int64_t>(result_->cell(0, 0).integer)
-                        : Result<std::int64_t>(Error{.message = "The server gave no number."}));
+    void rows(std::size_t /*rowCount*/) override {}
+    void notice(const db::Notice& /*notice*/) override {}
+    void paused(std::size_t /*rowCount*/) override {
+        if (done_) std::exchange(done_, {})(result_);
     }
-    void failed(const Error& error, const db::RunSummary&) override {
-        Error told = error;
-        if (error.kind == ErrorKind::Cancelled) told.message = "Counting took too long.";
-        done_(told);
+    void finished(const db::RunSummary& /*summary*/) override {
+        if (done_) std::exchange(done_, {})(result_);
+    }
+    void failed(const Error& error, const db::RunSummary& /*summary*/) override {
+        if (done_) std::exchange(done_, {})(error);
     }
 
 private:
@@ -380,19 +387,38 @@ private:
     data::ResultSetPtr result_;
 };
 
+Result<std::int64_t> firstNumber(const Result<data::ResultSetPtr>& rows) {
+    if (!rows) return rows.error();
+    const bool isThere = *rows && (*rows)->rowCount() > 0 && !(*rows)->columns().empty();
+    std::int64_t number = 0;
+    const std::string text = isThere ? data::toText((*rows)->cell(0, 0)) : std::string();
+    const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), number);
+    if (code == std::errc() && !text.empty()) return number;
+    return Error{.kind = ErrorKind::Statement, .message = "The server did not answer with a number."};
+}
+
 }  // namespace
+
+void Desk::readRows(const QString& profileId, const std::string& database, const std::string& query, std::size_t most,
+                    QObject* context, std::function<void(Result<data::ResultSetPtr>)> done) {
+    const auto session = catalogSession(profileId, database);
+    if (!session) return;
+    const auto handle = std::make_shared<db::RunHandle>();
+    const auto observer =
+        std::make_shared<RowsObserver>([this, handle, guard = QPointer<QObject>(context),
+                                        done = std::move(done)](const Result<data::ResultSetPtr>& rows) {
+            // A reading that only paused would hold its locks.
+            onWindowThread(this, [handle] { handle->endIfPaused(); });
+            onWindowThread(guard, [done, rows] { done(rows); });
+        });
+    *handle = session->execute({.statement = query, .pageRows = most}, observer);
+    QTimer::singleShot(kReadPatienceMs, this, [handle] { handle->cancel(); });
+}
 
 void Desk::countRows(const QString& profileId, const std::string& query, QObject* context,
                      std::function<void(Result<std::int64_t>)> done) {
-    constexpr int kPatienceMs = 5000;
-    const auto session = catalogSession(profileId, {});
-    if (!session) return;
-    const auto observer = std::make_shared<CountObserver>(
-        [guard = QPointer<QObject>(context), done = std::move(done)](const Result<std::int64_t>& rows) {
-            onWindowThread(guard, [done, rows] { done(rows); });
-        });
-    const db::RunHandle handle = session->execute({.statement = query, .pageRows = std::nullopt}, observer);
-    QTimer::singleShot(kPatienceMs, this, [handle] { handle.cancel(); });
+    readRows(profileId, {}, query, 1, context,
+             [done = std::move(done)](const Result<data::ResultSetPtr>& rows) { done(firstNumber(rows)); });
 }
 
 // ---- Settings ----
@@ -408,6 +434,38 @@ void Desk::changeSettings(const std::function<void(workspace::Settings&)>& chang
 }
 
 // ---- Ledger ----
+
+void Desk::keepResult(const data::ResultSetPtr& result, bool isPinned) {
+    budget_->add(result);
+    if (isPinned) budget_->setPinned(result.get(), true);
+}
+
+void Desk::pinResult(const data::ResultSetPtr& result, bool isPinned) { budget_->setPinned(result.get(), isPinned); }
+
+void Desk::noteResultUse(const data::ResultSetPtr& result) { budget_->noteUse(result.get()); }
+
+void Desk::keepWithinBudget() {
+    if (std::exchange(isBudgetLooked_, true)) return;  // the one on its way sees what is there then
+    inBackground(
+        this, [budget = budget_] { return budget->enforce(); },
+        [this](const Status& status) {
+            isBudgetLooked_ = false;
+            if (!status) raise(status.error());
+        });
+}
+
+data::GridChoices Desk::gridChoices(const std::string& key) const {
+    const auto found = gridChoices_.find(key);
+    return found == gridChoices_.end() ? data::GridChoices{} : found->second;
+}
+
+void Desk::changeGridChoices(const std::string& key, const data::GridChoices& choices) {
+    if (gridChoices(key) == choices) return;
+    gridChoices_[key] = choices;
+    fileWorker_->post([this, file = home_.gridChoicesFile(), key, choices] {
+        if (const Status status = workspace::saveGridChoices(file, key, choices); !status) raise(status.error());
+    });
+}
 
 void Desk::ledgerStart(const workspace::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done) {
     ledgerWorker_->post([this, run, when, done = std::move(done)] {

@@ -9,12 +9,15 @@
 #include <vector>
 
 #include "core/base/serial_worker.h"
+#include "core/data/grid_choices.h"
+#include "core/data/result_budget.h"
 #include "core/db/catalog.h"
 #include "core/db/profile.h"
 #include "core/db/session.h"
 #include "core/workspace/catalog_choices_file.h"
 #include "core/workspace/connections_file.h"
 #include "core/workspace/engine_files.h"
+#include "core/workspace/grid_choices_file.h"
 #include "core/workspace/home.h"
 #include "core/workspace/ledger.h"
 #include "core/workspace/settings.h"
@@ -85,6 +88,10 @@ public:
     /// Counts with a query of its own line, so that a sheet's transaction is not touched; gives up after some seconds.
     void countRows(const QString& profileId, const std::string& query, QObject* context,
                    std::function<void(Result<std::int64_t>)> done);
+    /// Runs a query that reads, on the line that catalogs are read on: no sheet's transaction is touched. At most so
+    /// many rows; gives up after some seconds.
+    void readRows(const QString& profileId, const std::string& database, const std::string& query, std::size_t most,
+                  QObject* context, std::function<void(Result<data::ResultSetPtr>)> done);
     /// Reads the catalog unless it is there or on its way; catalogChanged() follows.
     void wantCatalog(const QString& profileId, const std::string& database = {});
     /// Reads the catalog again, or only these schemas of it, since something has changed; catalogChanged() follows.
@@ -105,6 +112,19 @@ public:
     // Settings
     [[nodiscard]] const workspace::Settings& settings() const { return settings_; }
     void changeSettings(const std::function<void(workspace::Settings&)>& change);
+
+    // Results
+    /// Counts a result among those that share the memory for results.
+    void keepResult(const data::ResultSetPtr& result, bool isPinned);
+    void pinResult(const data::ResultSetPtr& result, bool isPinned);
+    void noteResultUse(const data::ResultSetPtr& result);
+    /// Moves results that were not looked at for long out of memory, when there is too much; works elsewhere.
+    void keepWithinBudget();
+    [[nodiscard]] data::ResultBudget::Usage resultUsage() { return budget_->usage(); }
+
+    /// What is chosen for the grid of a query; see workspace::gridKey().
+    [[nodiscard]] data::GridChoices gridChoices(const std::string& key) const;
+    void changeGridChoices(const std::string& key, const data::GridChoices& choices);
 
     // Ledger
     /// `done` gets the entry's id, 0 when nothing could be kept.
@@ -156,6 +176,9 @@ private:
     std::optional<db::ConnectionProfile> lastRemoved_;
     std::string removedBefore_;  // the id that came after it
     workspace::Settings settings_;
+    std::shared_ptr<data::ResultBudget> budget_;  // also of the thread that moves results
+    bool isBudgetLooked_ = false;                 // somebody looks now whether it is kept
+    workspace::AllGridChoices gridChoices_;
     workspace::AllCatalogChoices catalogChoices_;
     std::vector<workspace::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;  // by placeKey()

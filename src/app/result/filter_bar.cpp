@@ -15,16 +15,18 @@ FilterBar::FilterBar(QWidget* parent) : QFrame(parent), row_(new QHBoxLayout(thi
 }
 
 void FilterBar::show(const data::Filter& filter, const std::vector<data::Column>& columns) {
+    setVisible(!filter.conditions.empty());
+    if (filter_ == filter) return;
     filter_ = filter;
     clearLayout(row_);
-    setVisible(!filter.conditions.empty());
     for (std::size_t i = 0; i < filter.conditions.size(); ++i) {
         if (i > 0) {
             auto* join = makeButton(filter.isAnyEnough ? tr("or") : tr("and"), "plain", resultName::kFilterJoin,
                                     tr("All conditions must hold, or any; click to change"));
             connect(join, &QPushButton::clicked, this, [this] {
-                filter_.isAnyEnough = !filter_.isAnyEnough;
-                Q_EMIT filterChanged(filter_);
+                data::Filter changed = filter_;
+                changed.isAnyEnough = !changed.isAnyEnough;
+                Q_EMIT filterChanged(changed);
             });
             row_->addWidget(join);
         }
@@ -34,8 +36,9 @@ void FilterBar::show(const data::Filter& filter, const std::vector<data::Column>
         away->setFixedWidth(22);
         connect(change, &QPushButton::clicked, this, [this, i] { Q_EMIT conditionChosen(static_cast<int>(i)); });
         connect(away, &QPushButton::clicked, this, [this, i] {
-            filter_.conditions.erase(filter_.conditions.begin() + static_cast<std::ptrdiff_t>(i));
-            Q_EMIT filterChanged(filter_);
+            data::Filter changed = filter_;
+            changed.conditions.erase(changed.conditions.begin() + static_cast<std::ptrdiff_t>(i));
+            Q_EMIT filterChanged(changed);
         });
         row_->addWidget(change);
         row_->addWidget(away);

@@ -103,8 +103,8 @@ void FilterPanel::showTest() {
     problem_->hide();
     const bool isSpan = test() == data::Test::OlderThan;
     const bool isCount = test() == data::Test::Largest || test() == data::Test::Smallest;
-    value_->setPlaceholderText(isSpan    ? tr("30 days")
-                               : isCount ? tr("10")
+    value_->setPlaceholderText(isSpan                          ? tr("30 days")
+                               : isCount                       ? tr("10")
                                : test() == data::Test::Matches ? tr("a regular expression")
                                                                : tr("value"));
     adjustSize();
@@ -118,8 +118,8 @@ void FilterPanel::showCommon(const std::vector<data::ColumnProfile::Common>& val
             common_);
         item->setData(Qt::UserRole, QByteArray::fromStdString(value.text));
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
-        const bool isTicked = start_.test == data::Test::OneOf &&
-                              std::ranges::find(start_.values, value.text) != start_.values.end();
+        const bool isTicked =
+            start_.test == data::Test::OneOf && std::ranges::find(start_.values, value.text) != start_.values.end();
         item->setCheckState(isTicked ? Qt::Checked : Qt::Unchecked);
     }
 }

@@ -1,7 +1,9 @@
 #include "app/result/grid_delegate.h"
 
+#include <QAbstractItemView>
 #include <QPainter>
 
+#include "app/result/grid_model.h"
 #include "app/theme/theme.h"
 
 namespace pantry::app {
@@ -15,6 +17,12 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     const Theme& theme = Theme::current();
     const bool isSelected = option.state.testFlag(QStyle::State_Selected);
     const bool hasFocus = option.state.testFlag(QStyle::State_HasFocus);
+    const auto* view = qobject_cast<const QAbstractItemView*>(option.widget);
+    const bool isShaded = view != nullptr && view->alternatingRowColors() && index.row() % 2 == 1;
+    if (isShaded) painter->fillRect(option.rect, theme.colour("fineLine"));
+    if (const QColor ground = index.data(GridModel::GroundRole).value<QColor>(); ground.isValid()) {
+        painter->fillRect(option.rect, ground);
+    }
     if (isSelected) painter->fillRect(option.rect, theme.colour("selection"));
     if (hasFocus) {
         painter->setPen(theme.colour("juniper"));
@@ -31,8 +39,18 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     const QRect area = option.rect.adjusted(kPadding, 0, -kPadding, 0);
     const QString text = index.data(Qt::DisplayRole).toString();
     const auto alignment = index.data(Qt::TextAlignmentRole).toInt();
-    painter->drawText(area, alignment | Qt::TextSingleLine,
-                      QFontMetrics(own).elidedText(text, Qt::ElideRight, area.width()));
+    const QFontMetrics metrics(own);
+    const QString label = index.data(GridModel::LabelRole).toString();
+    if (label.isEmpty()) {
+        painter->drawText(area, alignment | Qt::TextSingleLine, metrics.elidedText(text, Qt::ElideRight, area.width()));
+        return;
+    }
+    // A key's value keeps its place at the left, and the name of what it points at follows it quietly.
+    painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextSingleLine, text);
+    const QRect rest = area.adjusted(metrics.horizontalAdvance(text) + kPadding, 0, 0, 0);
+    painter->setPen(theme.colour("quiet"));
+    painter->drawText(rest, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextSingleLine,
+                      metrics.elidedText(label, Qt::ElideRight, rest.width()));
 }
 
 }  // namespace pantry::app

@@ -41,7 +41,7 @@ QSize GridHeader::sectionSizeFromContents(int section) const {
     const QString name = model()->headerData(section, Qt::Horizontal, Qt::DisplayRole).toString();
     const QString type = model()->headerData(section, Qt::Horizontal, GridModel::TypeNameRole).toString();
     const int width = QFontMetrics(nameFont(font())).horizontalAdvance(name) +
-                      QFontMetrics(typeFont(font())).horizontalAdvance(type) + 2 * kPadding + 24;
+                      QFontMetrics(typeFont(font())).horizontalAdvance(type) + 2 * kPadding + 40;
     return {width, kHeight};
 }
 
@@ -63,6 +63,13 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
         painter->setPen(theme.colour("juniper"));
         painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, arrow);
         area.adjust(0, 0, -QFontMetrics(strong).horizontalAdvance(arrow) - 4, 0);
+    }
+    const QString mark = model()->headerData(section, Qt::Horizontal, GridModel::KeyMarkRole).toString();
+    if (!mark.isEmpty()) {
+        painter->setFont(strong);
+        painter->setPen(theme.colour("marigold"));
+        painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft, mark);
+        area.adjust(QFontMetrics(strong).horizontalAdvance(mark) + 5, 0, 0, 0);
     }
     const QFontMetrics strongMetrics(strong);
     const QString shown = strongMetrics.elidedText(name, Qt::ElideRight, area.width());

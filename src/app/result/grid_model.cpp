@@ -6,12 +6,9 @@
 
 #include "app/base/text.h"
 #include "app/theme/theme.h"
-#include "core/exchange/table_text.h"
 
 namespace pantry::app {
 namespace {
-
-constexpr std::size_t kShownBytes = 400;  // of one cell; the close-up shows the rest
 
 const char* colourRole(const data::Cell& cell, data::ColumnType type) {
     if (cell.isNull()) return "quiet";
@@ -28,7 +25,13 @@ const char* colourRole(const data::Cell& cell, data::ColumnType type) {
 
 }  // namespace
 
-GridModel::GridModel(QObject* parent) : QAbstractTableModel(parent) {}
+GridModel::GridModel(QObject* parent) : QAbstractTableModel(parent), look_(new ResultLook(this)) {
+    connect(look_, &ResultLook::changed, this, [this] {
+        if (rows_ == 0 || columnCount() == 0) return;
+        Q_EMIT dataChanged(index(0, 0), index(rows_ - 1, columnCount() - 1));
+        Q_EMIT headerDataChanged(Qt::Horizontal, 0, columnCount() - 1);
+    });
+}
 
 void GridModel::setCard(Card* card) {
     for (const auto& connection : connections_) disconnect(connection);
@@ -50,6 +53,7 @@ void GridModel::setCard(Card* card) {
 
 void GridModel::reset() {
     beginResetModel();
+    if (card_ != nullptr && card_->result()) look_->setColumns(card_->result()->columns());
     const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
     rows_ = view == nullptr
                 ? 0
@@ -101,7 +105,9 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
     const data::Cell c = cell(index.row(), index.column());
     const auto type = card_->result()->columns()[static_cast<std::size_t>(index.column())].type;
     switch (role) {
-        case Qt::DisplayRole: return toQt(exchange::displayText(c, kShownBytes));
+        case Qt::DisplayRole: return look_->text(c, index.column());
+        case GroundRole: return look_->ground(c, index.column());
+        case LabelRole: return look_->label(c, index.column());
         case Qt::TextAlignmentRole: {
             const bool isNumber =
                 c.kind == data::CellKind::Integer || c.kind == data::CellKind::Real || data::isNumeric(type);
@@ -115,7 +121,7 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
                 return font;
             }
             return {};
-        case Qt::AccessibleTextRole: return c.isNull() ? tr("null") : toQt(exchange::displayText(c, kShownBytes));
+        case Qt::AccessibleTextRole: return c.isNull() ? tr("null") : look_->text(c, index.column());
         case NullRole: return c.isNull();
         default: return {};
     }
@@ -132,6 +138,10 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
     switch (role) {
         case Qt::DisplayRole: return toQt(column.name);
         case TypeNameRole: return toQt(column.typeName);
+        case KeyMarkRole: {
+            const ColumnFacts::Fact& fact = look_->facts().of(section);
+            return fact.isPrimaryKey ? QStringLiteral("⚷") : fact.key != nullptr ? QStringLiteral("→") : QString();
+        }
         case Qt::TextAlignmentRole:
             return static_cast<int>(Qt::AlignVCenter | (isRightAligned(section) ? Qt::AlignRight : Qt::AlignLeft));
         case Qt::ToolTipRole: {
@@ -139,6 +149,9 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
             if (!column.typeName.empty()) tip += QStringLiteral("\n") + toQt(column.typeName);
             if (!column.originTable.empty())
                 tip += tr("\nfrom %1.%2").arg(toQt(column.originTable), toQt(column.originColumn));
+            const ColumnFacts::Fact& fact = look_->facts().of(section);
+            if (fact.isPrimaryKey) tip += tr("\nin the primary key");
+            if (fact.target != nullptr) tip += tr("\npoints at %1").arg(toQt(fact.target->name));
             return tip + tr("\nClick to order by it; with Shift as a further key");
         }
         case SortRole: {

@@ -2,6 +2,7 @@
 
 #include <QAbstractTableModel>
 
+#include "app/result/result_look.h"
 #include "app/sheet/card.h"
 
 namespace pantry::app {
@@ -12,6 +13,9 @@ class GridModel : public QAbstractTableModel {
 
 public:
     explicit GridModel(QObject* parent = nullptr);
+
+    /// How its cells look; the model's own.
+    [[nodiscard]] ResultLook* look() const { return look_; }
 
     void setCard(Card* card);
     [[nodiscard]] Card* card() const { return card_; }
@@ -26,13 +30,22 @@ public:
     [[nodiscard]] bool isRightAligned(int column) const;
 
     /// The colour role of a cell's text.
-    enum Role { ColourRole = Qt::UserRole + 1, NullRole, TypeNameRole, SortRole };
+    enum Role {
+        ColourRole = Qt::UserRole + 1,
+        NullRole,
+        TypeNameRole,
+        SortRole,
+        GroundRole,   ///< the colour that a rule gives a cell; invalid for none
+        LabelRole,    ///< what the row is called that a key points at
+        KeyMarkRole,  ///< of a heading: the sign of a key
+    };
 
 private:
     void reset();
     void grow();
 
     Card* card_ = nullptr;
+    ResultLook* look_;
     int rows_ = 0;
     QList<QMetaObject::Connection> connections_;
 };

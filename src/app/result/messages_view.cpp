@@ -11,7 +11,8 @@ namespace {
 
 QString timed(base::Moment when, const QString& words) {
     const auto since = std::chrono::duration_cast<std::chrono::milliseconds>(when.time_since_epoch()).count();
-    return QDateTime::fromMSecsSinceEpoch(since).toString(QStringLiteral("HH:mm:ss.zzz")) + QStringLiteral("  ") + words;
+    return QDateTime::fromMSecsSinceEpoch(since).toString(QStringLiteral("HH:mm:ss.zzz")) + QStringLiteral("  ") +
+           words;
 }
 
 }  // namespace
@@ -28,13 +29,16 @@ void MessagesView::show(const Card* card) {
     QStringList lines;
     lines += timed(card->startedAt(), tr("began on %1").arg(card->place()));
     for (const Card::Message& message : card->messages()) {
-        QString words = toQt(base::toLower(message.notice.severity)) + QStringLiteral(": ") + toQt(message.notice.message);
-        if (!message.notice.code.empty()) words += QStringLiteral("  [") + toQt(message.notice.code) + QStringLiteral("]");
+        QString words =
+            toQt(base::toLower(message.notice.severity)) + QStringLiteral(": ") + toQt(message.notice.message);
+        if (!message.notice.code.empty())
+            words += QStringLiteral("  [") + toQt(message.notice.code) + QStringLiteral("]");
         lines += timed(message.when, words);
     }
     if (!card->isGoingOn()) {
         const db::RunSummary& summary = card->summary();
-        const base::Moment end = card->startedAt() + std::chrono::duration_cast<base::Moment::duration>(summary.totalTime);
+        const base::Moment end =
+            card->startedAt() + std::chrono::duration_cast<base::Moment::duration>(summary.totalTime);
         lines += timed(end, card->outcomeWords());
         if (card->error()) {
             const Error& error = *card->error();

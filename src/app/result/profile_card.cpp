@@ -32,8 +32,9 @@ protected:
         for (std::size_t i = 0; i < counts_.size(); ++i) {
             if (counts_[i] == 0) continue;
             const double height = std::max(1.5, (this->height() - 2) * static_cast<double>(counts_[i]) / most);
-            painter.fillRect(QRectF(step * static_cast<double>(i), this->height() - height - 1, std::max(1.0, step - 1), height),
-                             theme.colour("bar"));
+            painter.fillRect(
+                QRectF(step * static_cast<double>(i), this->height() - height - 1, std::max(1.0, step - 1), height),
+                theme.colour("bar"));
         }
         painter.fillRect(QRectF(0, this->height() - 1, width(), 1), theme.colour("line"));
     }
@@ -106,7 +107,8 @@ void ProfileCard::addFacts(const data::ColumnProfile& p) {
     add(tr("sum"), p.sum);
     add(tr("deviation"), p.deviation);
     if (p.longest > 0) {
-        add(tr("length"), fromQt(tr("%1 to %2, %3 on average").arg(p.shortest).arg(p.longest).arg(p.meanLength, 0, 'f', 1)));
+        add(tr("length"),
+            fromQt(tr("%1 to %2, %3 on average").arg(p.shortest).arg(p.longest).arg(p.meanLength, 0, 'f', 1)));
     }
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(10);

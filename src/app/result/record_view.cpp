@@ -105,10 +105,11 @@ void RecordView::showRows(std::vector<int> rows, std::vector<int> columns) {
     if (rows.size() > kMostBeside) rows.resize(kMostBeside);
     const int line = table_->currentIndex().isValid() ? table_->currentIndex().row() : 0;
     const bool isAlone = rows.size() == 1;
-    const QString place = rows.empty() ? QString()
-                          : isAlone    ? tr("Row %1 of %2").arg(toQt(base::grouped(rows[0] + 1)),
-                                                                toQt(base::grouped(grid_->rowCount())))
-                                       : tr("%1 side by side").arg(toQt(base::counted(static_cast<std::int64_t>(rows.size()), "row", "rows")));
+    const QString place =
+        rows.empty() ? QString()
+        : isAlone
+            ? tr("Row %1 of %2").arg(toQt(base::grouped(rows[0] + 1)), toQt(base::grouped(grid_->rowCount())))
+            : tr("%1 side by side").arg(toQt(base::counted(static_cast<std::int64_t>(rows.size()), "row", "rows")));
     place_->setText(place);
     model_->setRows(std::move(rows), std::move(columns));
     table_->horizontalHeader()->setStretchLastSection(isAlone);

@@ -1,61 +1,86 @@
 #include "app/result/result_pane.h"
 
-#include <QApplication>
-#include <QClipboard>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QScrollBar>
 #include <QVBoxLayout>
 #include <algorithm>
 
-#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
-#include "app/result/grid_delegate.h"
-#include "app/result/grid_header.h"
-#include "app/theme/theme.h"
+#include "app/result/result_names.h"
 #include "core/base/text.h"
-#include "core/data/cell_sums.h"
-#include "core/data/text_search.h"
-#include "core/exchange/clipboard_text.h"
+#include "core/sql/lexer.h"
+#include "core/sql/read_from.h"
+#include "core/sql/risk.h"
 
 namespace pantry::app {
 namespace {
 
 constexpr int kFilterRestMs = 250;
 constexpr int kSumRestMs = 60;
-constexpr int kWidestColumn = 340;
-constexpr int kRowsMeasured = 60;
-constexpr int kRowsBeforeEnd = 200;
+constexpr int kSmallestText = 6;
+constexpr int kLargestText = 40;
+
+struct ViewWord {
+    const char* objectName;
+    const char* word;
+};
+constexpr ViewWord kViews[] = {{resultName::kViewGrid, QT_TRANSLATE_NOOP("ResultPane", "Grid")},
+                               {resultName::kViewRecord, QT_TRANSLATE_NOOP("ResultPane", "Record")},
+                               {resultName::kViewText, QT_TRANSLATE_NOOP("ResultPane", "Text")},
+                               {resultName::kViewJson, QT_TRANSLATE_NOOP("ResultPane", "JSON")},
+                               {resultName::kViewProfile, QT_TRANSLATE_NOOP("ResultPane", "Profile")},
+                               {resultName::kViewMessages, QT_TRANSLATE_NOOP("ResultPane", "Messages")}};
 
 }  // namespace
 
-ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
+ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
     : QFrame(parent),
+      desk_(desk),
       sheet_(sheet),
       model_(new GridModel(this)),
+      look_(model_->look()),
+      labels_(new KeyLabels(desk, model_, look_, this)),
+      views_(new QButtonGroup(this)),
       summary_(makeLabel({}, "heading", this)),
       allRows_(
-          makeButton(tr("All rows"), "plain", objectName::kAllRowsButton, tr("Read all rows of this result"), this)),
+          makeButton(tr("All rows"), "link", objectName::kAllRowsButton, tr("Read all rows of this result"), this)),
+      countAll_(makeButton(tr("Count them"), "link", resultName::kCountAll,
+                           tr("Ask the server how many rows there are in all"), this)),
       filter_(new QLineEdit(this)),
       find_(new QLineEdit(this)),
+      columns_(makeButton(tr("Columns ▾"), "plain", resultName::kColumnsButton,
+                          tr("Go to a column, show and hide columns (Ctrl+G)"), this)),
       copy_(makeButton(tr("Copy ▾"), "plain", objectName::kCopyButton, tr("Copy the selected cells"), this)),
       export_(makeButton(tr("Export…"), "plain", objectName::kExportButton, tr("Write this result to a file"), this)),
+      filterBar_(new FilterBar(this)),
+      filterPanel_(new FilterPanel(this)),
+      columnsPanel_(new ColumnsPanel(this)),
       pages_(new QStackedWidget(this)),
-      grid_(new QTableView(this)),
+      grid_(new GridView(model_, look_, this)),
+      record_(new RecordView(model_, this)),
+      text_(new TextView(this)),
+      profile_(new ProfileView(this)),
+      messages_(new MessagesView(this)),
       message_(makeLabel({}, "quiet", this)),
       notices_(makeLabel({}, "notices", this)),
       exportPanel_(new ExportPanel(sheet, this)) {
     name(this, objectName::kResultPane, tr("Result"));
-    makeGrid();
+    filterPanel_->hide();
+    columnsPanel_->hide();
     message_->setAlignment(Qt::AlignCenter);
     message_->setWordWrap(true);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     message_->setMargin(24);
-    pages_->addWidget(message_);
-    pages_->addWidget(grid_);
+    for (QWidget* page :
+         {static_cast<QWidget*>(message_), static_cast<QWidget*>(grid_), static_cast<QWidget*>(record_),
+          static_cast<QWidget*>(text_), static_cast<QWidget*>(profile_), static_cast<QWidget*>(messages_)}) {
+        pages_->addWidget(page);
+    }
     auto* body = new QHBoxLayout;
     body->setSpacing(0);
     body->addWidget(pages_, 1);
@@ -64,6 +89,8 @@ ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeBar());
+    layout->addWidget(makeFacts());
+    layout->addWidget(filterBar_);
     layout->addWidget(notices_);
     layout->addLayout(body, 1);
     name(notices_, objectName::kResultNotices, tr("What the server said beside"));
@@ -73,6 +100,31 @@ ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
     filterTimer_.setInterval(kFilterRestMs);
     sumTimer_.setSingleShot(true);
     sumTimer_.setInterval(kSumRestMs);
+    connectGrid();
+    connectParts();
+    exportPanel_->hide();
+    applySettings();
+    refresh();
+}
+
+void ResultPane::connectGrid() {
+    grid_->installEventFilter(this);
+    connect(grid_, &QWidget::customContextMenuRequested, this, &ResultPane::showCellMenu);
+    connect(grid_->horizontalHeader(), &QHeaderView::sectionClicked, this,
+            [this](int column) { sortBy(column, QApplication::keyboardModifiers().testFlag(Qt::ShiftModifier)); });
+    connect(grid_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex& current) { Q_EMIT cellFocused(current.row(), current.column()); });
+    connect(grid_->selectionModel(), &QItemSelectionModel::selectionChanged, &sumTimer_, qOverload<>(&QTimer::start));
+    connect(grid_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ResultPane::fetchWhenNearEnd);
+    connect(grid_, &GridView::choicesChanged, this, &ResultPane::storeChoices);
+    connect(grid_, &GridView::columnMenuWanted, this, &ResultPane::openColumnMenu);
+    connect(grid_, &GridView::zoomWanted, this, &ResultPane::zoom);
+    connect(look_, &ResultLook::changed, this, [this] {
+        if (look_->choices().columns.empty()) grid_->applyChoices();
+    });
+}
+
+void ResultPane::connectParts() {
     connect(&filterTimer_, &QTimer::timeout, this, [this] {
         if (card() == nullptr) return;
         data::ViewRequest request = card()->viewRequest();
@@ -81,79 +133,88 @@ ResultPane::ResultPane(Sheet& sheet, QWidget* parent)
     });
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
-        fitColumns();
+        hits_.reset();
+        noteNewRows();
         refresh();
+        fillView();
         Q_EMIT cellFocused(-1, -1);
     });
     connect(model_, &QAbstractItemModel::rowsInserted, this, [this] {
-        if (!isFitted_) fitColumns();
+        hits_.reset();
+        noteNewRows();
         refresh();
     });
     connect(&sheet_, &Sheet::cardChanged, this, [this](Card* changed) {
-        if (changed == card()) refresh();
+        if (changed != card()) return;
+        if (!changed->isGoingOn() && changed->rowCount() == 0) askWhyEmpty();
+        if (!changed->isGoingOn()) noteNewRows();
+        refresh();
+        if (view_ == View::Messages || !changed->isGoingOn()) fillView();
     });
-    exportPanel_->hide();
-    refresh();
+    connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
+        if (card() != nullptr && card()->connectionId() == id && look_->facts().catalog() == nullptr) refreshFacts();
+    });
+    connect(&desk_, &Desk::settingsChanged, this, &ResultPane::applySettings);
+    connect(filterBar_, &FilterBar::filterChanged, this, &ResultPane::setFilter);
+    connect(filterBar_, &FilterBar::conditionChosen, this, &ResultPane::changeCondition);
+    connect(filterPanel_, &FilterPanel::accepted, this, &ResultPane::addCondition);
+    connect(profile_, &ProfileView::conditionWanted, this, [this](const data::Condition& condition) {
+        changedCondition_ = -1;
+        addCondition(condition);
+        showView(View::Grid);
+    });
+    connect(columnsPanel_, &ColumnsPanel::columnChosen, this, [this](int column) {
+        showView(View::Grid);
+        grid_->goToColumn(column);
+    });
+    connect(columnsPanel_, &ColumnsPanel::columnShown, this,
+            [this](int column, bool isShown) { grid_->hideColumn(column, !isShown); });
+    connect(columnsPanel_, &ColumnsPanel::allShown, this, [this] {
+        for (int column = 0; column < model_->columnCount(); ++column) grid_->hideColumn(column, false);
+    });
+    connect(record_, &RecordView::cellFocused, this, &ResultPane::cellFocused);
+    connect(record_, &RecordView::rowChosen, this, [this](int row) {
+        grid_->setCurrentIndex(model_->index(row, std::max(0, grid_->currentIndex().column())));
+    });
+    connect(text_, &TextView::remarked, this, &ResultPane::selectionSummed);
 }
 
-void ResultPane::makeGrid() {
-    grid_->setModel(model_);
-    name(grid_, objectName::kResultGrid, tr("Rows"));
-    grid_->setHorizontalHeader(new GridHeader(grid_));
-    grid_->setItemDelegate(new GridDelegate(grid_));
-    grid_->verticalHeader()->setHighlightSections(false);
-    grid_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    grid_->setSelectionBehavior(QAbstractItemView::SelectItems);
-    grid_->setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
-    grid_->setWordWrap(false);
-    grid_->setShowGrid(true);
-    grid_->setCornerButtonEnabled(true);
-    grid_->setTabKeyNavigation(false);
-    grid_->verticalHeader()->setDefaultSectionSize(24);
-    grid_->verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
-    grid_->verticalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    grid_->verticalHeader()->setMinimumWidth(44);
-    grid_->installEventFilter(this);
-    grid_->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(grid_, &QWidget::customContextMenuRequested, this, &ResultPane::showCellMenu);
-    connect(grid_->horizontalHeader(), &QHeaderView::sectionClicked, this,
-            [this](int column) { sortBy(column, QApplication::keyboardModifiers().testFlag(Qt::ShiftModifier)); });
-    connect(grid_->selectionModel(), &QItemSelectionModel::currentChanged, this,
-            [this](const QModelIndex& current) { Q_EMIT cellFocused(current.row(), current.column()); });
-    connect(grid_->selectionModel(), &QItemSelectionModel::selectionChanged, &sumTimer_, qOverload<>(&QTimer::start));
-    connect(grid_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ResultPane::fetchWhenNearEnd);
-}
-
+/// Views at the left, what works on the rows at the right.
 QWidget* ResultPane::makeBar() {
     auto* bar = makeFrame("panel", this);
     auto* layout = new QHBoxLayout(bar);
-    layout->setContentsMargins(14, 2, 10, 3);
-    layout->setSpacing(6);
-    name(summary_, objectName::kResultSummary, tr("What this result holds"));
+    layout->setContentsMargins(10, 1, 10, 1);
+    layout->setSpacing(3);
+    for (int i = 0; i < static_cast<int>(std::size(kViews)); ++i) {
+        auto* button = makeButton(tr(kViews[i].word), "page", kViews[i].objectName,
+                                  tr("Show the result as %1").arg(tr(kViews[i].word)), this);
+        button->setCheckable(true);
+        button->setChecked(i == 0);
+        views_->addButton(button, i);
+        layout->addWidget(button);
+    }
+    connect(views_, &QButtonGroup::idClicked, this, [this](int id) { showView(static_cast<View>(id)); });
     name(filter_, objectName::kResultFilter, tr("Show only rows that hold a text"));
     name(find_, objectName::kResultFind, tr("Go to cells that hold a text"));
     filter_->setProperty("look", "find");
     find_->setProperty("look", "find");
     filter_->setPlaceholderText(tr("Filter rows…"));
-    find_->setPlaceholderText(tr("Find…  ↵ next"));
-    filter_->setFixedWidth(118);
-    find_->setFixedWidth(112);
+    find_->setPlaceholderText(tr("Find…  ↵"));
+    filter_->setFixedWidth(108);
+    find_->setFixedWidth(106);
     filter_->setClearButtonEnabled(true);
     find_->installEventFilter(this);
-    filter_->setToolTip(tr("Only rows with a cell that holds this text"));
+    filter_->setToolTip(tr("Only rows with a cell that holds this text; for more, right-click a heading"));
     find_->setToolTip(tr("Return goes to the next cell, Shift+Return to the one before (Ctrl+F in the grid)"));
-    layout->addWidget(summary_);
-    layout->addWidget(allRows_);
     layout->addStretch();
-    layout->addWidget(filter_);
-    layout->addWidget(find_);
-    layout->addWidget(copy_);
-    layout->addWidget(export_);
+    for (QWidget* widget :
+         {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(columns_),
+          static_cast<QWidget*>(copy_), static_cast<QWidget*>(export_)}) {
+        layout->addWidget(widget);
+    }
     connect(filter_, &QLineEdit::textChanged, &filterTimer_, qOverload<>(&QTimer::start));
     connect(export_, &QPushButton::clicked, this, &ResultPane::openExport);
-    connect(allRows_, &QPushButton::clicked, this, [this] {
-        if (card() != nullptr) sheet_.fetchAll(card());
-    });
+    connect(columns_, &QPushButton::clicked, this, &ResultPane::openColumns);
     auto* menu = new QMenu(copy_);
     connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
     connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
@@ -162,14 +223,117 @@ QWidget* ResultPane::makeBar() {
     return bar;
 }
 
+/// What the result holds, in words, and the way to more of it.
+QWidget* ResultPane::makeFacts() {
+    auto* facts = makeFrame("panel", this);
+    auto* layout = new QHBoxLayout(facts);
+    layout->setContentsMargins(14, 0, 10, 3);
+    layout->setSpacing(8);
+    name(summary_, objectName::kResultSummary, tr("What this result holds"));
+    layout->addWidget(summary_);
+    layout->addWidget(allRows_);
+    layout->addWidget(countAll_);
+    layout->addStretch();
+    connect(allRows_, &QPushButton::clicked, this, [this] {
+        if (card() != nullptr) sheet_.fetchAll(card());
+    });
+    connect(countAll_, &QPushButton::clicked, this, &ResultPane::countAll);
+    return facts;
+}
+
 void ResultPane::setCard(Card* card) {
     if (card != nullptr && card == model_->card()) return refresh();
     isFitted_ = false;
+    isLabelled_ = false;
+    whyEmpty_.clear();
     const QSignalBlocker blocker(filter_);
     filter_->setText(card != nullptr ? toQt(card->viewRequest().filterText) : QString());
+    if (card != nullptr && card->result()) desk_.noteResultUse(card->result());
     model_->setCard(card);
     exportPanel_->setCard(card);
     refresh();
+}
+
+/// Once there are rows, the columns take their widths, and keys their names.
+void ResultPane::noteNewRows() {
+    Card* c = card();
+    if (c == nullptr || !c->result() || model_->columnCount() == 0) {
+        isFitted_ = false;
+        isLabelled_ = false;
+        return;
+    }
+    if (!isFitted_ && model_->rowCount() > 0) {
+        isFitted_ = true;
+        loadChoices();
+    }
+    if (isFitted_ && !isLabelled_ && !c->isGoingOn()) {
+        isLabelled_ = true;
+        refreshFacts();
+    }
+}
+
+void ResultPane::loadChoices() {
+    const Card* c = card();
+    gridKey_ = workspace::gridKey(fromQt(c->connectionId()), c->statement(), sheet_.dialect());
+    look_->setChoices(desk_.gridChoices(gridKey_));
+    grid_->applyChoices();
+    for (int column = 0; column < model_->columnCount(); ++column) {
+        const auto isScale = [&](const data::ColourRule& rule) {
+            return rule.isScale && rule.column == look_->keyOf(column);
+        };
+        if (std::ranges::any_of(look_->choices().rules, isScale)) readRange(column);
+    }
+}
+
+void ResultPane::storeChoices(const data::GridChoices& choices) {
+    if (card() == nullptr || !isFitted_) return;
+    const bool isLabelChange = [&] {
+        for (int column = 0; column < model_->columnCount(); ++column) {
+            const auto found = choices.columns.find(look_->keyOf(column));
+            const std::string label = found == choices.columns.end() ? std::string() : found->second.labelColumn;
+            if (label != look_->choiceOf(column).labelColumn) return true;
+        }
+        return false;
+    }();
+    look_->setChoices(choices);
+    desk_.changeGridChoices(gridKey_, choices);
+    refresh();
+    if (isLabelChange) labels_->read(card()->connectionId(), sheet_.database());
+}
+
+void ResultPane::refreshFacts() {
+    if (card() == nullptr || !card()->result()) return;
+    look_->setFacts(
+        ColumnFacts(desk_.catalog(card()->connectionId(), sheet_.database()).catalog, card()->result()->columns()));
+    labels_->read(card()->connectionId(), sheet_.database());
+}
+
+std::vector<std::size_t> ResultPane::shownColumns() const {
+    std::vector<std::size_t> columns;
+    for (const int column : grid_->shownColumns()) columns.push_back(static_cast<std::size_t>(column));
+    return columns;
+}
+
+void ResultPane::showView(View view) {
+    view_ = view;
+    views_->button(static_cast<int>(view))->setChecked(true);
+    refreshPage();
+    fillView();
+    pages_->currentWidget()->setFocus();
+}
+
+/// Fills the page that shows; the grid follows its model by itself.
+void ResultPane::fillView() {
+    const Card* c = card();
+    if (view_ == View::Messages) return messages_->show(c);
+    if (c == nullptr || c->view() == nullptr || model_->rowCount() == 0) return;
+    switch (view_) {
+        case View::Record: return record_->showRows(grid_->chosenRows(12), grid_->shownColumns());
+        case View::Text: return text_->show(*c->view(), shownColumns(), TextView::Form::Aligned);
+        case View::Json: return text_->show(*c->view(), shownColumns(), TextView::Form::Json);
+        case View::Profile: return profile_->show(*c->view(), shownColumns());
+        default: return;
+    }
 }
 
 QString ResultPane::emptyWords() const {
@@ -178,13 +342,75 @@ QString ResultPane::emptyWords() const {
     if (c->state() == Card::State::Failed) return toQt(*c->error());
     if (c->state() == Card::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");
-    if (c->result() && c->rowCount() == 0) return tr("The statement ran well, and no row matched.");
+    if (c->result() && c->rowCount() == 0) {
+        return whyEmpty_.isEmpty() ? tr("The statement ran well, and no row matched.") : whyEmpty_;
+    }
     if (c->result() && c->view()->rowCount() == 0) {
-        return tr("None of the %1 holds “%2”.")
-            .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")),
-                 toQt(c->viewRequest().filterText));
+        const auto rows = toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows"));
+        const QString text = toQt(c->viewRequest().filterText);
+        return text.isEmpty() ? tr("None of the %1 fulfils the conditions.").arg(rows)
+               : c->viewRequest().filter.conditions.empty()
+                   ? tr("None of the %1 holds “%2”.").arg(rows, text)
+                   : tr("None of the %1 holds “%2” and fulfils the conditions.").arg(rows, text);
     }
     return c->outcomeWords() + QStringLiteral(".");
+}
+
+/// Whether an empty result comes of an empty table or of a condition: the server knows.
+void ResultPane::askWhyEmpty() {
+    Card* c = card();
+    if (c == nullptr || !c->result() || c->state() != Card::State::Done) return;
+    const auto from = sql::readFrom(c->statement(), sheet_.dialect());
+    whyEmpty_.clear();
+    if (!from) return;
+    const QString table = toQt(from->table);
+    if (!from->hasConditions) {
+        whyEmpty_ = tr("The statement ran well: %1 is empty.").arg(table);
+        return;
+    }
+    desk_.readRows(c->connectionId(), sheet_.database(), "SELECT 1 FROM " + from->table, 1, this,
+                   [this, table, guard = QPointer<Card>(c)](const Result<data::ResultSetPtr>& rows) {
+                       if (!rows || !*rows || guard != card()) return;
+                       whyEmpty_ = (*rows)->rowCount() == 0
+                                       ? tr("No row came: %1 is empty.").arg(table)
+                                       : tr("%1 has rows, but none matched the conditions.").arg(table);
+                       refresh();
+                   });
+}
+
+QString ResultPane::summaryWords() const {
+    const Card* c = model_->card();
+    if (c == nullptr) return {};
+    if (!c->result()) return tr("%1 · %2").arg(c->title(), c->outcomeWords());
+    QString words = c->outcomeWords();
+    if (c->countOfAll()) words += tr(" of %1").arg(toQt(base::grouped(*c->countOfAll())));
+    if (c->view()->rowCount() != c->rowCount()) {
+        words = tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(c->view()->rowCount()))), words);
+    }
+    const auto columns = static_cast<std::int64_t>(c->result()->columns().size());
+    if (!words.isEmpty()) words[0] = words[0].toUpper();
+    words = tr("%1 · %2").arg(words, toQt(base::counted(columns, "column", "columns")));
+    const auto hidden = static_cast<std::int64_t>(columns) - static_cast<std::int64_t>(grid_->shownColumns().size());
+    if (hidden > 0) words += tr(", %1 hidden").arg(hidden);
+    words += tr(" · ran %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
+    if (c->error()) words += QStringLiteral(" · ") + toQt(c->error()->message);
+    return words;
+}
+
+void ResultPane::refreshPage() {
+    const Card* c = model_->card();
+    const bool hasRows = c != nullptr && model_->rowCount() > 0;
+    QWidget* page = grid_;
+    switch (view_) {
+        case View::Grid: page = grid_; break;
+        case View::Record: page = record_; break;
+        case View::Text:
+        case View::Json: page = text_; break;
+        case View::Profile: page = profile_; break;
+        case View::Messages: page = messages_; break;
+    }
+    const bool isThere = hasRows || (view_ == View::Messages && c != nullptr);
+    pages_->setCurrentWidget(isThere ? page : message_);
 }
 
 void ResultPane::refresh() {
@@ -194,116 +420,95 @@ void ResultPane::refresh() {
     setLook(message_, c != nullptr && c->state() == Card::State::Failed && !hasRows ? "bad" : "quiet");
     message_->setText(emptyWords());
     refreshNotices();
-    pages_->setCurrentWidget(hasRows ? static_cast<QWidget*>(grid_) : message_);
+    refreshPage();
     allRows_->setVisible(c != nullptr && c->hasMore());
-    for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(copy_),
-                       static_cast<QWidget*>(export_)}) {
+    countAll_->setVisible(c != nullptr && c->hasMore() && !c->countOfAll());
+    for (QAbstractButton* button : views_->buttons()) button->setVisible(c != nullptr);
+    for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(columns_),
+                       static_cast<QWidget*>(copy_), static_cast<QWidget*>(export_)}) {
         w->setVisible(hasResult && c->rowCount() > 0);
     }
-    if (!hasResult) {
-        summary_->setText(c == nullptr ? QString() : tr("%1 · %2").arg(c->title(), c->outcomeWords()));
-        return;
+    summary_->setText(summaryWords());
+    if (hasResult) {
+        filterBar_->show(c->viewRequest().filter, c->result()->columns());
+    } else {
+        filterBar_->hide();
     }
-    QString words = c->outcomeWords();
-    if (c->view()->rowCount() != c->rowCount()) {
-        words = tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(c->view()->rowCount()))), words);
-    }
-    const auto columns = static_cast<std::int64_t>(c->result()->columns().size());
-    if (!words.isEmpty()) words[0] = words[0].toUpper();
-    summary_->setText(tr("%1 · %2 · ran %3")
-                          .arg(words, toQt(base::counted(columns, "column", "columns")),
-                               toQt(base::spoken(c->startedAt(), base::now()))));
-    if (c->error()) summary_->setText(summary_->text() + QStringLiteral(" · ") + toQt(c->error()->message));
 }
 
-/// The last lines of what the server said; all of them in the tool tip.
+/// The last lines of what the server said; the view Messages has all of them with their times.
 void ResultPane::refreshNotices() {
-    constexpr std::size_t kMostLines = 4;
+    constexpr std::size_t kMostLines = 3;
     const Card* c = model_->card();
-    const std::size_t count = c == nullptr ? 0 : c->notices().size();
-    notices_->setVisible(count > 0);
+    const std::size_t count = c == nullptr ? 0 : c->messages().size();
+    notices_->setVisible(count > 0 && view_ != View::Messages);
     if (count == 0) return;
     QStringList lines;
-    for (const db::Notice& notice : c->notices()) {
+    const std::size_t first = count > kMostLines ? count - kMostLines : 0;
+    if (first > 0) lines += tr("%1 earlier ones under Messages").arg(first);
+    for (std::size_t i = first; i < count; ++i) {
+        const db::Notice& notice = c->messages()[i].notice;
         lines += toQt(base::toLower(notice.severity)) + QStringLiteral(": ") + toQt(notice.message);
-    }
-    notices_->setToolTip(lines.join(QLatin1Char('\n')));
-    if (count > kMostLines) {
-        lines = lines.last(kMostLines);
-        lines.prepend(tr("%1 earlier ones").arg(count - kMostLines));
     }
     notices_->setText(lines.join(QLatin1Char('\n')));
 }
 
-/// Columns as wide as what they show at first; widths the user sets later stay.
-void ResultPane::fitColumns() {
-    if (model_->columnCount() == 0 || model_->rowCount() == 0) return;
-    const QFontMetrics metrics(grid_->font());
-    const int columns = std::min(model_->columnCount(), 200);
-    for (int column = 0; column < columns && !isFitted_; ++column) {
-        int width = grid_->horizontalHeader()->sectionSizeHint(column);
-        for (int row = 0; row < std::min(model_->rowCount(), kRowsMeasured); ++row) {
-            const QString text = model_->index(row, column).data().toString().left(80);
-            width = std::max(width, metrics.horizontalAdvance(text) + 24);
-        }
-        grid_->setColumnWidth(column, std::min(width, kWidestColumn));
+/// How many rows the statement has in all, counted by the server.
+void ResultPane::countAll() {
+    Card* c = card();
+    if (c == nullptr) return;
+    if (sql::mayChangeData(c->statement(), sheet_.dialect())) {
+        return Q_EMIT selectionSummed(tr("Counting would run a statement again that may change something."));
     }
-    isFitted_ = true;
+    std::string statement(base::trimmed(c->statement()));
+    while (statement.ends_with(';')) statement.pop_back();
+    Q_EMIT selectionSummed(tr("Counting…"));
+    desk_.countRows(c->connectionId(), "SELECT count(*) FROM (\n" + statement + "\n) AS counted", this,
+                    [this, guard = QPointer<Card>(c)](const Result<std::int64_t>& rows) {
+                        if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
+                        if (guard) guard->setCountOfAll(*rows);
+                        Q_EMIT selectionSummed({});
+                        refresh();
+                    });
 }
 
-void ResultPane::sortBy(int column, bool adds) {
-    if (card() == nullptr) return;
-    data::ViewRequest request = card()->viewRequest();
-    const auto wanted = static_cast<std::size_t>(column);
-    const auto found = std::ranges::find(request.order, wanted, &data::SortKey::column);
-    const bool isThere = found != request.order.end();
-    const bool wasDescending = isThere && found->isDescending;
-    // Up, down, then the server's order again.
-    if (!adds) request.order.clear();
-    if (adds && isThere) request.order.erase(found);
-    if (!wasDescending) request.order.push_back({wanted, isThere});
-    card()->requestView(request);
+void ResultPane::applySettings() {
+    const workspace::Settings& settings = desk_.settings();
+    grid_->setTextSize(settings.gridTextSize);
+    grid_->setAlternatingRowColors(settings.isGridShaded);
+    grid_->viewport()->update();
+    text_->setTextSize(settings.gridTextSize);
 }
 
-/// Looks through everything once for a text, and then only steps from hit to hit.
-void ResultPane::find(bool forward) {
-    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return hits_.reset();
-    const std::string text = fromQt(find_->text());
-    if (hits_ && hits_->text == text) return stepToHit(forward);
-    findCancellation_.request();
-    findCancellation_ = base::Cancellation();
-    inBackground(
-        this,
-        [view = *card()->view(), text, cancellation = findCancellation_] {
-            return data::searchCells(view, text, cancellation);
-        },
-        [this, forward](std::optional<data::SearchHits> hits) {
-            if (!hits) return;
-            hits_ = std::move(*hits);
-            stepToHit(forward);
-        });
+void ResultPane::zoom(int steps) {
+    desk_.changeSettings([steps](workspace::Settings& settings) {
+        settings.gridTextSize = std::clamp(settings.gridTextSize + steps, kSmallestText, kLargestText);
+    });
 }
 
-void ResultPane::stepToHit(bool forward) {
+std::pair<int, int> ResultPane::focusedCell() const {
     const QModelIndex current = grid_->currentIndex();
-    const data::CellPlace from{static_cast<std::size_t>(std::max(0, current.row())),
-                               static_cast<std::size_t>(std::max(0, current.column()))};
-    const auto number = hits_->next(from, forward);
-    find_->setProperty("missed", !number);
-    if (!number) return Q_EMIT selectionSummed(tr("No cell holds “%1”").arg(find_->text()));
-    const data::CellPlace place = hits_->places[*number];
-    const QModelIndex index = model_->index(static_cast<int>(place.row), static_cast<int>(place.column));
-    grid_->setCurrentIndex(index);
-    grid_->scrollTo(index);
-    Q_EMIT selectionSummed(tr("%1 of %2")
-                               .arg(toQt(base::grouped(static_cast<std::int64_t>(*number) + 1)),
-                                    toQt(base::counted(static_cast<std::int64_t>(hits_->count), "cell that holds it",
-                                                       "cells that hold it"))));
+    return {current.row(), current.column()};
 }
 
 void ResultPane::openFind() {
+    showView(View::Grid);
     find_->setFocus();
     find_->selectAll();
+}
+
+void ResultPane::openColumns() {
+    if (card() == nullptr || !card()->result()) return;
+    QStringList names;
+    for (const data::Column& column : card()->result()->columns()) names += toQt(column.name);
+    const QPoint below = columns_->mapToGlobal(QPoint(0, columns_->height()));
+    columnsPanel_->open(grid_->columnsAsShown(), names, below);
+}
+
+void ResultPane::openExport() {
+    if (card() == nullptr || !card()->result())
+        return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
+    exportPanel_->open(card());
 }
 
 bool ResultPane::eventFilter(QObject* watched, QEvent* event) {
@@ -318,106 +523,28 @@ bool ResultPane::eventFilter(QObject* watched, QEvent* event) {
         grid_->setFocus();
         return true;
     }
-    if (watched == grid_) {
-        if (key->matches(QKeySequence::Copy)) {
-            copySelection(false);
-            return true;
-        }
-        const bool isCopyWithHeadings =
-            key->key() == Qt::Key_C && key->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier);
-        if (isCopyWithHeadings) {
-            copySelection(true);
-            return true;
-        }
-        if (key->matches(QKeySequence::Find)) {
-            openFind();
-            return true;
-        }
+    if (watched != grid_) return QFrame::eventFilter(watched, event);
+    const bool isControl = key->modifiers() == Qt::ControlModifier;
+    if (key->matches(QKeySequence::Copy)) {
+        copySelection(false);
+    } else if (key->key() == Qt::Key_C && key->modifiers() == (Qt::ControlModifier | Qt::ShiftModifier)) {
+        copySelection(true);
+    } else if (key->matches(QKeySequence::Find)) {
+        openFind();
+    } else if (isControl && (key->key() == Qt::Key_Plus || key->key() == Qt::Key_Equal)) {
+        zoom(1);
+    } else if (isControl && key->key() == Qt::Key_Minus) {
+        zoom(-1);
+    } else if (key->key() == Qt::Key_Space && isControl) {
+        grid_->selectColumn(std::max(0, grid_->currentIndex().column()));
+    } else if (key->key() == Qt::Key_Space && key->modifiers() == Qt::ShiftModifier) {
+        grid_->selectRow(std::max(0, grid_->currentIndex().row()));
+    } else if (isReturn && key->modifiers() == Qt::NoModifier) {
+        showView(View::Record);
+    } else {
+        return QFrame::eventFilter(watched, event);
     }
-    return QFrame::eventFilter(watched, event);
-}
-
-/// Rows and columns of the selection; a selection with gaps copies the rectangle around it, row by row.
-void ResultPane::copySelection(bool hasHeadings) {
-    if (card() == nullptr || card()->view() == nullptr) return;
-    exchange::CellRange range;
-    std::vector<bool> columns(static_cast<std::size_t>(model_->columnCount()), false);
-    std::vector<bool> rows(static_cast<std::size_t>(model_->rowCount()), false);
-    for (const QItemSelectionRange& r : grid_->selectionModel()->selection()) {
-        for (int row = r.top(); row <= r.bottom(); ++row) rows[static_cast<std::size_t>(row)] = true;
-        for (int column = r.left(); column <= r.right(); ++column) columns[static_cast<std::size_t>(column)] = true;
-    }
-    for (std::size_t i = 0; i < rows.size(); ++i) {
-        if (rows[i]) range.rows.push_back(i);
-    }
-    for (int visual = 0; visual < model_->columnCount(); ++visual) {
-        const auto logical = static_cast<std::size_t>(grid_->horizontalHeader()->logicalIndex(visual));
-        if (columns[logical]) range.columns.push_back(logical);
-    }
-    if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
-    const auto cells = static_cast<std::int64_t>(range.rows.size() * range.columns.size());
-    inBackground(
-        this,
-        [view = *card()->view(), range = std::move(range), hasHeadings] {
-            return exchange::clipboardText(view, range, hasHeadings);
-        },
-        [this, cells](const std::string& text) {
-            QApplication::clipboard()->setText(toQt(text));
-            Q_EMIT selectionSummed(tr("Copied %1").arg(toQt(base::counted(cells, "cell", "cells"))));
-        });
-}
-
-void ResultPane::sumSelection() {
-    if (card() == nullptr || card()->view() == nullptr) return Q_EMIT selectionSummed({});
-    std::vector<data::CellBlock> blocks;
-    for (const QItemSelectionRange& r : grid_->selectionModel()->selection()) {
-        blocks.push_back({static_cast<std::size_t>(r.top()), static_cast<std::size_t>(r.bottom()),
-                          static_cast<std::size_t>(r.left()), static_cast<std::size_t>(r.right())});
-    }
-    sumCancellation_.request();
-    sumCancellation_ = base::Cancellation();
-    inBackground(
-        this,
-        [view = *card()->view(), blocks = std::move(blocks), cancellation = sumCancellation_] {
-            return data::sumCells(view, blocks, cancellation);
-        },
-        [this](const std::optional<data::CellSums>& sums) {
-            if (sums) Q_EMIT selectionSummed(sums->cellCount > 1 ? toQt(data::describe(*sums)) : QString());
-        });
-}
-
-/// Scrolling on is the wish for more rows.
-void ResultPane::fetchWhenNearEnd() {
-    if (card() == nullptr || card()->state() != Card::State::Paused || !card()->view()->isWhole()) return;
-    const int lastShown = grid_->rowAt(grid_->viewport()->height() - 1);
-    if (lastShown >= 0 && lastShown < model_->rowCount() - kRowsBeforeEnd) return;
-    if (grid_->verticalScrollBar()->value() == 0) return;
-    sheet_.fetchMore(card());
-}
-
-void ResultPane::showCellMenu(const QPoint& at) {
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    connect(menu->addAction(tr("Copy\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
-    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
-            [this] { copySelection(true); });
-    menu->addSeparator();
-    connect(menu->addAction(tr("Export…\tCtrl+E")), &QAction::triggered, this, &ResultPane::openExport);
-    menu->popup(grid_->viewport()->mapToGlobal(at));
-}
-
-void ResultPane::openExport() {
-    if (card() == nullptr || !card()->result())
-        return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
-    exportPanel_->open(card());
-}
-
-void ResultPane::setTextSize(int points) {
-    QFont font(QStringLiteral("Hack"));
-    font.setPointSize(points);
-    grid_->setFont(font);
-    grid_->setStyleSheet(QStringLiteral("QTableView#resultGrid { font-size: %1pt; }").arg(points));
-    grid_->verticalHeader()->setDefaultSectionSize(QFontMetrics(font).height() + 9);
+    return true;
 }
 
 }  // namespace pantry::app

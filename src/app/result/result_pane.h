@@ -1,36 +1,55 @@
 #pragma once
 
+#include <QButtonGroup>
 #include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QStackedWidget>
-#include <QTableView>
 #include <QTimer>
 
+#include "app/result/columns_panel.h"
 #include "app/result/export_panel.h"
+#include "app/result/filter_bar.h"
+#include "app/result/filter_panel.h"
 #include "app/result/grid_model.h"
+#include "app/result/grid_view.h"
+#include "app/result/key_labels.h"
+#include "app/result/messages_view.h"
+#include "app/result/profile_view.h"
+#include "app/result/record_view.h"
+#include "app/result/text_view.h"
 #include "app/sheet/sheet.h"
+#include "core/data/cell_sums.h"
 #include "core/data/text_search.h"
 
 namespace pantry::app {
 
-/// The rows of the chosen card: grid, what there is to say about it, find, filter, copy and export.
+/// The chosen card in one of its views, what there is to say about it, conditions, find, copy and export.
 class ResultPane : public QFrame {
     Q_OBJECT
 
 public:
-    explicit ResultPane(Sheet& sheet, QWidget* parent = nullptr);
+    enum class View { Grid, Record, Text, Json, Profile, Messages };
+
+    ResultPane(Desk& desk, Sheet& sheet, QWidget* parent = nullptr);
 
     void setCard(Card* card);
     [[nodiscard]] Card* card() const { return model_->card(); }
     [[nodiscard]] GridModel* model() const { return model_; }
-    [[nodiscard]] QTableView* grid() const { return grid_; }
+    [[nodiscard]] GridView* grid() const { return grid_; }
+    [[nodiscard]] View view() const { return view_; }
+    void showView(View view);
 
     void copySelection(bool hasHeadings);
     void openExport();
     void openFind();
-    void setTextSize(int points);
+    void openColumns();
+    /// Asks for a condition on the column that has the focus.
+    void openFilter();
+    void applySettings();
+    /// Where the cell that has the focus lies; row and column -1 when there is none.
+    [[nodiscard]] std::pair<int, int> focusedCell() const;
 
 Q_SIGNALS:
     /// The cell that has the focus; row and column -1 when there is none.
@@ -43,34 +62,75 @@ protected:
 
 private:
     QWidget* makeBar();
-    void makeGrid();
+    QWidget* makeFacts();
+    void connectGrid();
+    void connectParts();
     void refresh();
+    void refreshPage();
     void refreshNotices();
-    void fitColumns();
+    void noteNewRows();
+    void loadChoices();
+    void storeChoices(const data::GridChoices& choices);
+    void refreshFacts();
+    void fillView();
+    void zoom(int steps);
+    void countAll();
+    void askWhyEmpty();
+    [[nodiscard]] QString emptyWords() const;
+    [[nodiscard]] QString summaryWords() const;
+    [[nodiscard]] std::vector<std::size_t> shownColumns() const;
+
+    // Rows: result_pane_rows.cpp
     void sortBy(int column, bool adds);
+    void orderBy(int column, bool isDescending, bool adds);
+    void setFilter(const data::Filter& filter);
+    void addCondition(const data::Condition& condition);
+    void changeCondition(int index);
+    void openFilterFor(const data::Condition& condition);
+    void openColumnMenu(int column, const QPoint& at);
+    void readRange(int column);
     void find(bool forward);
     void stepToHit(bool forward);
     void sumSelection();
     void fetchWhenNearEnd();
     void showCellMenu(const QPoint& at);
-    [[nodiscard]] QString emptyWords() const;
+    [[nodiscard]] std::vector<data::CellBlock> selectedBlocks() const;
 
+    Desk& desk_;
     Sheet& sheet_;
     GridModel* model_;
+    ResultLook* look_;  // of the model
+    KeyLabels* labels_;
+    View view_ = View::Grid;
+    QButtonGroup* views_;
     QLabel* summary_;
     QPushButton* allRows_;
+    QPushButton* countAll_;
     QLineEdit* filter_;
     QLineEdit* find_;
+    QPushButton* columns_;
     QPushButton* copy_;
     QPushButton* export_;
+    FilterBar* filterBar_;
+    FilterPanel* filterPanel_;
+    ColumnsPanel* columnsPanel_;
     QStackedWidget* pages_;
-    QTableView* grid_;
+    GridView* grid_;
+    RecordView* record_;
+    TextView* text_;
+    ProfileView* profile_;
+    MessagesView* messages_;
     QLabel* message_;
     QLabel* notices_;
     ExportPanel* exportPanel_;
     QTimer filterTimer_;
     QTimer sumTimer_;
     bool isFitted_ = false;
+    bool isLabelled_ = false;
+    int changedCondition_ = -1;  // that the filter panel is open for; -1: a new one
+    std::string gridKey_;
+    QString whyEmpty_;            // what the server said about the table of an empty result
+    std::int64_t copyAsked_ = 0;  // cells that were too many to copy without asking; 0: none
     base::Cancellation findCancellation_;
     std::optional<data::SearchHits> hits_;  // of the text in find_, as the rows stand now
     base::Cancellation sumCancellation_;

@@ -26,7 +26,8 @@ TextView::TextView(QWidget* parent)
     text_->setReadOnly(true);
     text_->setLineWrapMode(QPlainTextEdit::NoWrap);
     text_->setProperty("look", "code");
-    auto* copy = makeButton(tr("Copy all"), "plain", resultName::kPlainTextCopy, tr("Copy all rows in this form"), this);
+    auto* copy =
+        makeButton(tr("Copy all"), "plain", resultName::kPlainTextCopy, tr("Copy all rows in this form"), this);
     auto* row = new QHBoxLayout;
     row->setContentsMargins(12, 2, 12, 2);
     row->addWidget(copy);
@@ -78,7 +79,8 @@ void TextView::copyAll() {
 }
 
 void TextView::setTextSize(int points) {
-    text_->setStyleSheet(QStringLiteral("QPlainTextEdit { font-family: Hack; font-size: %1pt; border: none; }").arg(points));
+    text_->setStyleSheet(
+        QStringLiteral("QPlainTextEdit { font-family: Hack; font-size: %1pt; border: none; }").arg(points));
 }
 
 }  // namespace pantry::app

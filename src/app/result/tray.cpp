@@ -1,10 +1,15 @@
 #include "app/result/tray.h"
 
 #include <QAbstractButton>
+#include <QKeyEvent>
+#include <QLineEdit>
 #include <QMenu>
 #include <QPainter>
 #include <QScrollBar>
 #include <QTimer>
+#include <QVariantAnimation>
+
+#include <algorithm>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -16,6 +21,7 @@ namespace {
 
 constexpr int kCardWidth = 172;
 constexpr int kCardHeight = 42;
+constexpr int kFlashMs = 900;
 
 /// One card of the tray: number, title and outcome.
 class CardButton : public QAbstractButton {
@@ -27,6 +33,10 @@ public:
         setObjectName(QStringLiteral("card%1").arg(card->number()));
         setCursor(Qt::PointingHandCursor);
         connect(card, &Card::changed, this, [this] { refresh(); });
+        flash_.setDuration(kFlashMs);
+        flash_.setStartValue(1.0);
+        flash_.setEndValue(0.0);
+        connect(&flash_, &QVariantAnimation::valueChanged, this, [this] { update(); });
         refresh();
     }
     [[nodiscard]] Card* card() const { return card_; }
@@ -41,6 +51,17 @@ protected:
         painter.setPen(QPen(theme.colour(isStrong ? "juniper" : "line"), isChecked() ? 1.5 : 1));
         painter.setBrush(theme.colour(isChecked() ? "card" : underMouse() ? "selection" : "paper"));
         painter.drawRoundedRect(box, 6, 6);
+        if (flash_.state() == QAbstractAnimation::Running) {  // a fresh result is seen to be one
+            QColor light = theme.colour("hit");
+            light.setAlphaF(flash_.currentValue().toFloat());
+            painter.setBrush(light);
+            painter.drawRoundedRect(box, 6, 6);
+        }
+        if (card_->isPinned()) {
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(theme.colour("marigold"));
+            painter.drawEllipse(QPointF(width() - 9.0, 9.0), 3.2, 3.2);
+        }
         const bool isBad = card_->state() == Card::State::Failed;
         QFont big = font();
         big.setPixelSize(17);
@@ -67,12 +88,17 @@ protected:
 
 private:
     void refresh() {
+        const bool isFresh = wasGoingOn_ && !card_->isGoingOn();
+        wasGoingOn_ = card_->isGoingOn();
+        if (isFresh) flash_.start();
         setAccessibleName(QObject::tr("Result %1: %2, %3").arg(card_->number()).arg(card_->title(), card_->outcome()));
         setToolTip(toQt(std::string_view(card_->statement()).substr(0, 400)));
         update();
     }
 
     Card* card_;
+    bool wasGoingOn_ = true;
+    QVariantAnimation flash_;
 };
 
 }  // namespace
@@ -95,6 +121,12 @@ Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scrol
     layout->addWidget(scroll_);
     connect(&sheet_, &Sheet::cardAdded, this, &Tray::add);
     connect(&sheet_, &Sheet::cardRemoved, this, &Tray::remove);
+    connect(&sheet_, &Sheet::cardMoved, this, [this](const Card* card, int position) {
+        QWidget* button = buttonOf(card);
+        row_->removeWidget(button);
+        row_->insertWidget(position, button);
+        button->setFocus();
+    });
     connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
     hide();
 }
@@ -104,17 +136,87 @@ void Tray::add(Card* card) {
     row_->insertWidget(row_->count() - 1, button);
     connect(button, &QAbstractButton::clicked, this, [this, card] { choose(card); });
     button->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(button, &QWidget::customContextMenuRequested, this, [this, card, button](const QPoint& at) {
-        auto* menu = new QMenu(this);
-        menu->setAttribute(Qt::WA_DeleteOnClose);
-        connect(menu->addAction(tr("Remove this result")), &QAction::triggered, this,
-                [this, card] { sheet_.removeCard(card); });
-        menu->popup(button->mapToGlobal(at));
-    });
+    connect(button, &QWidget::customContextMenuRequested, this,
+            [this, card, button](const QPoint& at) { openMenu(card, button->mapToGlobal(at)); });
+    button->installEventFilter(this);
     show();
     choose(card);
     QTimer::singleShot(0, this,
                        [this] { scroll_->horizontalScrollBar()->setValue(scroll_->horizontalScrollBar()->maximum()); });
+}
+
+void Tray::openMenu(Card* card, const QPoint& at) {
+    auto* menu = new QMenu(this);
+    menu->setObjectName(QStringLiteral("trayMenu"));
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto add = [&](const QString& words, std::function<void()> act) {
+        connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
+    };
+    add(card->isPinned() ? tr("Take the pin away\tP") : tr("Pin: keep it\tP"),
+        [this, card] { sheet_.setPinned(card, !card->isPinned()); });
+    add(tr("Rename…\tF2"), [this, card] { rename(card); });
+    add(tr("Run again into this card\tR"), [this, card] { sheet_.rerun(card); });
+    add(tr("In a window of its own\tW"), [this, card] { Q_EMIT windowWanted(card); });
+    menu->addSeparator();
+    add(tr("Remove this result\tDelete"), [this, card] { sheet_.removeCard(card); });
+    menu->popup(at);
+}
+
+/// The name is typed where it stands.
+void Tray::rename(Card* card) {
+    QAbstractButton* button = buttonOf(card);
+    if (button == nullptr) return;
+    auto* edit = new QLineEdit(card->title(), button);
+    name(edit, "cardName", tr("Name of the result"));
+    edit->setGeometry(button->rect().adjusted(24, 4, -4, -14));
+    edit->selectAll();
+    edit->show();
+    edit->setFocus();
+    connect(edit, &QLineEdit::editingFinished, this, [edit, guard = QPointer<Card>(card)] {
+        if (guard && !edit->text().trimmed().isEmpty()) guard->rename(edit->text().trimmed());
+        edit->hide();
+        edit->deleteLater();
+    });
+}
+
+QAbstractButton* Tray::buttonOf(const Card* card) const {
+    for (int i = 0; i < row_->count(); ++i) {
+        auto* button = dynamic_cast<CardButton*>(row_->itemAt(i)->widget());
+        if (button != nullptr && button->card() == card) return button;
+    }
+    return nullptr;
+}
+
+/// Keys for the card that has the focus.
+bool Tray::eventFilter(QObject* watched, QEvent* event) {
+    auto* button = dynamic_cast<CardButton*>(watched);
+    if (button == nullptr || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
+    Card* card = button->card();
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const bool isMove = key->modifiers().testFlag(Qt::AltModifier);
+    const int step = key->key() == Qt::Key_Left ? -1 : key->key() == Qt::Key_Right ? 1 : 0;
+    if (step != 0 && isMove) {
+        sheet_.moveCard(card, step);
+    } else if (step != 0) {
+        const auto& cards = sheet_.cards();
+        const auto at = std::ranges::find(cards, card) - cards.begin() + step;
+        if (at < 0 || at >= std::ssize(cards)) return true;
+        choose(cards[static_cast<std::size_t>(at)]);
+        buttonOf(current_)->setFocus();
+    } else if (key->key() == Qt::Key_P) {
+        sheet_.setPinned(card, !card->isPinned());
+    } else if (key->key() == Qt::Key_F2) {
+        rename(card);
+    } else if (key->key() == Qt::Key_R) {
+        sheet_.rerun(card);
+    } else if (key->key() == Qt::Key_W) {
+        Q_EMIT windowWanted(card);
+    } else if (key->key() == Qt::Key_Delete) {
+        sheet_.removeCard(card);
+    } else {
+        return QFrame::eventFilter(watched, event);
+    }
+    return true;
 }
 
 void Tray::remove(Card* card) {

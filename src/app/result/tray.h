@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QAbstractButton>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QScrollArea>
@@ -20,10 +21,18 @@ public:
 
 Q_SIGNALS:
     void chosen(pantry::app::Card* card);
+    /// Somebody wants to see a card in a window of its own.
+    void windowWanted(pantry::app::Card* card);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void add(Card* card);
     void remove(Card* card);
+    void openMenu(Card* card, const QPoint& at);
+    void rename(Card* card);
+    [[nodiscard]] QAbstractButton* buttonOf(const Card* card) const;
 
     Sheet& sheet_;
     QScrollArea* scroll_;

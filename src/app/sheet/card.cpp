@@ -1,6 +1,7 @@
 #include "app/sheet/card.h"
 
 #include "app/base/background.h"
+#include "app/base/natural_order.h"
 #include "app/base/text.h"
 #include "core/base/text.h"
 
@@ -39,6 +40,43 @@ QString Card::outcome() const {
     return hasTime ? outcomeWords() + QStringLiteral(" · ") + timeWords() : outcomeWords();
 }
 
+void Card::rename(const QString& title) {
+    title_ = title;
+    Q_EMIT changed();
+}
+
+void Card::setPinned(bool isPinned) {
+    isPinned_ = isPinned;
+    Q_EMIT changed();
+}
+
+void Card::setPlace(const QString& connectionId, const QString& place) {
+    connectionId_ = connectionId;
+    place_ = place;
+}
+
+void Card::setCountOfAll(std::int64_t rows) {
+    countOfAll_ = rows;
+    Q_EMIT changed();
+}
+
+void Card::beginAnew() {
+    viewCancellation_.request();
+    shapeCancellation_.request();
+    state_ = State::Waiting;
+    result_.reset();
+    view_.reset();
+    shapes_.clear();
+    error_.reset();
+    messages_.clear();
+    countOfAll_.reset();
+    summary_ = {};
+    startedAt_ = base::now();
+    ledgerId = 0;
+    Q_EMIT resultArrived();
+    Q_EMIT changed();
+}
+
 void Card::noteStarted() {
     state_ = State::Running;
     startedAt_ = base::now();
@@ -49,10 +87,12 @@ void Card::noteResult(const data::ResultSetPtr& result) {
     result_ = result;
     view_.emplace(result);
     Q_EMIT resultArrived();
+    const bool isArranged = !viewRequest_.order.empty() || !viewRequest_.filter.conditions.empty();
+    if (isArranged) viewRequest_ = {};  // what was chosen for an earlier run may not fit these columns
 }
 
 void Card::noteNotice(const db::Notice& notice) {
-    notices_.push_back(notice);
+    messages_.push_back({base::now(), notice});
     Q_EMIT changed();
 }
 
@@ -120,7 +160,7 @@ void Card::requestView(const data::ViewRequest& request) {
     inBackground(
         this,
         [result = result_, request, cancellation = viewCancellation_] {
-            return data::ResultView::make(result, request, cancellation);
+            return data::ResultView::make(result, request, cancellation, naturalOrder());
         },
         [this, request](std::optional<data::ResultView> view) {
             if (!view || !(request == viewRequest_)) return;

@@ -24,6 +24,14 @@ public:
 
     [[nodiscard]] int number() const { return number_; }
     [[nodiscard]] const QString& title() const { return title_; }
+    void rename(const QString& title);
+    /// A pinned card is kept, in memory too, until somebody takes the pin away.
+    [[nodiscard]] bool isPinned() const { return isPinned_; }
+    void setPinned(bool isPinned);
+    /// Where its statement ran: connection and database, for people; and the connection's id.
+    [[nodiscard]] const QString& place() const { return place_; }
+    [[nodiscard]] const QString& connectionId() const { return connectionId_; }
+    void setPlace(const QString& connectionId, const QString& place);
     [[nodiscard]] const std::string& statement() const { return statement_; }
     [[nodiscard]] State state() const { return state_; }
     [[nodiscard]] bool isGoingOn() const { return state_ == State::Waiting || state_ == State::Running; }
@@ -35,8 +43,15 @@ public:
     [[nodiscard]] const std::optional<Error>& error() const { return error_; }
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
     [[nodiscard]] base::Moment startedAt() const { return startedAt_; }
+    struct Message {
+        base::Moment when;
+        db::Notice notice;
+    };
     /// What the server said beside, in its order.
-    [[nodiscard]] const std::vector<db::Notice>& notices() const { return notices_; }
+    [[nodiscard]] const std::vector<Message>& messages() const { return messages_; }
+    /// How many rows there are in all, when that was asked for.
+    [[nodiscard]] std::optional<std::int64_t> countOfAll() const { return countOfAll_; }
+    void setCountOfAll(std::int64_t rows);
 
     /// “24 rows · 18 ms”, “first 1 000 rows · 31 ms”, “stopped”: the second line of the card.
     [[nodiscard]] QString outcome() const;
@@ -47,6 +62,8 @@ public:
     /// What the columns look like, as far as it is worked out; one for each of the first columns.
     [[nodiscard]] const std::vector<data::ColumnShape>& shapes() const { return shapes_; }
 
+    /// Forgets its run, since its statement is about to run again.
+    void beginAnew();
     /// Follows the run; called by the sheet.
     void noteStarted();
     void noteResult(const data::ResultSetPtr& result);
@@ -77,6 +94,10 @@ private:
 
     int number_;
     QString title_;
+    QString place_;
+    QString connectionId_;
+    bool isPinned_ = false;
+    std::optional<std::int64_t> countOfAll_;
     std::string statement_;
     State state_ = State::Waiting;
     data::ResultSetPtr result_;
@@ -86,7 +107,7 @@ private:
     std::vector<data::ColumnShape> shapes_;
     base::Cancellation shapeCancellation_;
     std::optional<Error> error_;
-    std::vector<db::Notice> notices_;
+    std::vector<Message> messages_;
     db::RunSummary summary_;
     base::Moment startedAt_ = base::now();
 };

@@ -79,7 +79,8 @@ void HeldPanel::refresh() {
     }
     const QString connection = toQt(p->name);
     const bool isLive = p->environment == db::Environment::Live;
-    title_->setText(isLive ? tr("Held back on %1, a live connection").arg(connection) : tr("Held back on %1").arg(connection));
+    title_->setText(isLive ? tr("Held back on %1, a live connection").arg(connection)
+                           : tr("Held back on %1").arg(connection));
     const std::string shown = base::oneLine(held->statement, kStatementShown);
     statement_->setText(toQt(shown));
     QString reason = toQt(held->why.reason);

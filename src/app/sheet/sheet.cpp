@@ -21,8 +21,8 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kKeepAfterMs = 400;  // well within the second that a crash may cost
-constexpr std::size_t kCardsKept = 24;
+constexpr int kKeepAfterMs = 400;        // well within the second that a crash may cost
+constexpr std::size_t kCardsKept = 200;  // their rows share a limit of their own
 
 }  // namespace
 
@@ -311,17 +311,53 @@ db::Session* Sheet::session() {
     return session_.get();
 }
 
-Card* Sheet::run(const Statement& statement) {
+void Sheet::rerun(Card* card) {
+    if (card->isGoingOn()) return;
+    if (const db::ConnectionProfile* p = profile();
+        p != nullptr && db::heldBack(*p, card->statement(), sessionState_.line)) {
+        return runInOrder({{card->statement(), card->title()}});  // asked about first, and then a card of its own
+    }
+    card->beginAnew();
+    run({card->statement(), card->title()}, card);
+}
+
+void Sheet::setPinned(Card* card, bool isPinned) {
+    card->setPinned(isPinned);
+    if (card->result()) desk_.pinResult(card->result(), isPinned);
+}
+
+void Sheet::moveCard(Card* card, int by) {
+    const auto found = std::ranges::find(cards_, card);
+    const auto at = static_cast<int>(found - cards_.begin());
+    const int to = std::clamp(at + by, 0, static_cast<int>(cards_.size()) - 1);
+    if (found == cards_.end() || to == at) return;
+    std::swap(cards_[static_cast<std::size_t>(at)], cards_[static_cast<std::size_t>(to)]);
+    Q_EMIT cardMoved(card, to);
+}
+
+/// Where statements run now, for people.
+QString Sheet::placeWords() const {
+    const db::ConnectionProfile* p = profile();
+    if (p == nullptr) return {};
+    const std::string& database = sessionState_.line.database.empty() ? p->database : sessionState_.line.database;
+    const bool isFile = p->engine == db::Engine::Sqlite;
+    return toQt(p->name) + (database.empty() || isFile ? QString() : QStringLiteral(" · ") + toQt(database));
+}
+
+Card* Sheet::run(const Statement& statement, Card* into) {
     db::Session* line = session();
     if (line == nullptr) {
         Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
         return nullptr;
     }
-    auto* card = new Card(nextNumber_++, statement.title, statement.text, this);
-    cards_.push_back(card);
+    auto* card = into != nullptr ? into : new Card(nextNumber_++, statement.title, statement.text, this);
+    card->setPlace(connectionId(), placeWords());
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card);
-    Q_EMIT cardAdded(card);
+    if (into == nullptr) {
+        cards_.push_back(card);
+        Q_EMIT cardAdded(card);
+    }
 
     const db::ConnectionProfile& p = line->profile();
     // The ledger has the run before the server has.
@@ -342,7 +378,7 @@ Card* Sheet::run(const Statement& statement) {
                                   .pageRows = desk_.settings().pageRows,
                                   .batch = onError_ == OnError::GoOn ? nullptr : batch_},
                                  bridge);
-    while (cards_.size() > kCardsKept && !cards_.front()->isGoingOn()) removeCard(cards_.front());
+    forgetOldest();
     Q_EMIT runningChanged();
     return card;
 }
@@ -356,7 +392,9 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
     });
     connect(bridge, &RunBridge::columnsArrived, this, [this, card](const data::ResultSetPtr& r) {
         if (*card && (*card)->result()) *card = addResultCard(*card);
-        if (*card) (*card)->noteResult(r);
+        if (!*card) return;
+        (*card)->noteResult(r);
+        desk_.keepResult(r, (*card)->isPinned());
     });
     connect(bridge, &RunBridge::noticeArrived, this, [this, card](const db::Notice& notice) {
         if (!*card) return;
@@ -366,6 +404,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
     connect(bridge, &RunBridge::rowsArrived, this, [this, card] {
         if (!*card) return;
         (*card)->noteRows();
+        desk_.keepWithinBudget();
         Q_EMIT cardChanged(*card);
     });
     connect(bridge, &RunBridge::pageArrived, this, [this, card] {
@@ -394,6 +433,16 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         noteEnd(*card);
         askAfter(*card);
     });
+}
+
+/// Beyond very many cards the oldest go, but for pinned ones.
+void Sheet::forgetOldest() {
+    while (cards_.size() > kCardsKept) {
+        const auto oldest =
+            std::ranges::find_if(cards_, [](const Card* card) { return !card->isGoingOn() && !card->isPinned(); });
+        if (oldest == cards_.end() || *oldest == cards_.back()) return;
+        removeCard(*oldest);
+    }
 }
 
 /// A statement that defines something changes what there is to see.

@@ -99,6 +99,11 @@ public:
     void fetchAll(Card* card);
     [[nodiscard]] const std::vector<Card*>& cards() const { return cards_; }
     void removeCard(Card* card);
+    /// Runs the statement of a card again, and its rows take the place of those that are there.
+    void rerun(Card* card);
+    /// A pinned card stays when others make room, its rows in memory.
+    void setPinned(Card* card, bool isPinned);
+    void moveCard(Card* card, int by);
 
     /// The card of a statement as it stands now; nullptr when it was changed or never ran.
     [[nodiscard]] Card* cardOf(std::size_t statementIndex) const;
@@ -113,6 +118,7 @@ Q_SIGNALS:
     void cardAdded(pantry::app::Card* card);
     void cardChanged(pantry::app::Card* card);
     void cardRemoved(pantry::app::Card* card);
+    void cardMoved(pantry::app::Card* card, int position);
     void runningChanged();
     void heldChanged();
     void sessionChanged();
@@ -132,11 +138,13 @@ private:
     [[nodiscard]] bool holdsOpenChanges();
     void refreshCatalog(const Card* card);
     void askAfter(const Card* failed);
-    Card* run(const Statement& statement);
+    Card* run(const Statement& statement, Card* into = nullptr);
     db::Session* session();
     void connectBridge(RunBridge* bridge, Card* first);
     Card* addResultCard(Card* before);
     void noteEnd(Card* card);
+    void forgetOldest();
+    [[nodiscard]] QString placeWords() const;
     [[nodiscard]] Statement statementAt(std::size_t index) const;
 
     Desk& desk_;

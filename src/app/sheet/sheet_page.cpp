@@ -5,6 +5,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/result/result_window.h"
 #include "app/sheet/password_panel.h"
 #include "core/sql/formatter.h"
 
@@ -19,7 +20,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       held_(new HeldPanel(desk, *sheet, this)),
       editor_(new SqlEditor(this)),
       tray_(new Tray(*sheet, this)),
-      result_(new ResultPane(*sheet, this)),
+      result_(new ResultPane(desk, *sheet, this)),
       splitter_(new QSplitter(Qt::Vertical, this)),
       lower_(new QWidget(this)) {
     sheet_->setParent(this);
@@ -64,6 +65,11 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(band_, &ContextBand::stopRequested, sheet_, &Sheet::stop);
     connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
     connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
+    connect(tray_, &Tray::windowWanted, this, [this](Card* card) {
+        auto* window = new ResultWindow(desk_, *sheet_, card);
+        connect(this, &QObject::destroyed, window, &QWidget::close);
+        window->show();
+    });
     connect(sheet_, &Sheet::cardChanged, this, &SheetPage::refreshMarks);
     connect(sheet_, &Sheet::cardRemoved, this, &SheetPage::refreshMarks);
     connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
@@ -84,10 +90,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     refreshMarks();
 }
 
-void SheetPage::applySettings() {
-    editor_->setTextSize(desk_.settings().textSize);
-    result_->setTextSize(desk_.settings().textSize);
-}
+void SheetPage::applySettings() { editor_->setTextSize(desk_.settings().textSize); }
 
 sql::Completion SheetPage::completionAt(std::size_t caret) const {
     return sql::completeAt(sheet_->script(), caret, *sheet_->catalogView());

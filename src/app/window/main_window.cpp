@@ -61,6 +61,14 @@ MainWindow::MainWindow(Desk& desk)
     columns_->addWidget(leftColumn_);
     columns_->insertWidget(1, pages_->parentWidget());
     columns_->addWidget(closeUp_);
+    connect(closeUp_, &CloseUp::columnChosen, this, [this](int column) {
+        if (SheetPage* page = currentSheet()) page->result()->grid()->goToColumn(column);
+    });
+    connect(closeUp_, &CloseUp::followWanted, this, &MainWindow::follow);
+    connect(closeUp_, &CloseUp::sheetWanted, this, [this](const FollowLink& link) {
+        SheetPage* page = openSheetLikeThis(toQt(link.query) + QStringLiteral(";"));
+        if (page != nullptr) page->runAll();
+    });
     columns_->setChildrenCollapsible(false);
     columns_->setHandleWidth(1);
     columns_->setStretchFactor(1, 1);
@@ -485,7 +493,16 @@ void MainWindow::showLeftPage(int page) {
 }
 
 void MainWindow::followCell(SheetPage* page, int row, int column) {
-    if (page == currentSheet()) closeUp_->show(page->result()->model(), row, column);
+    if (page == currentSheet()) closeUp_->show(page->result()->model(), row, column, page->sheet().dialect());
+}
+
+/// Reads the rows at the end of a key's way and shows the first of them in the close-up.
+void MainWindow::follow(const FollowLink& link) {
+    constexpr std::size_t kMostRows = 50;
+    const SheetPage* page = currentSheet();
+    if (page == nullptr) return;
+    desk_.readRows(page->sheet().connectionId(), page->sheet().database(), link.query, kMostRows, this,
+                   [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); });
 }
 
 void MainWindow::refreshStatus() {
@@ -527,9 +544,16 @@ void MainWindow::chooseTheme(const QString& name) {
 }
 
 void MainWindow::changeTextSize(int step) {
-    desk_.changeSettings([step](auto& s) {
-        s.textSize =
-            step == 0 ? workspace::Settings().textSize : std::clamp(s.textSize + step, kSmallestText, kLargestText);
+    // Everything together; or the cells alone, when somebody is in them.
+    const SheetPage* page = currentSheet();
+    const bool isInGrid = page != nullptr && page->result()->grid()->hasFocus();
+    const auto stepped = [step](int size, int usual) {
+        return step == 0 ? usual : std::clamp(size + step, kSmallestText, kLargestText);
+    };
+    desk_.changeSettings([&](workspace::Settings& s) {
+        const workspace::Settings usual;
+        s.gridTextSize = stepped(s.gridTextSize, usual.gridTextSize);
+        if (!isInGrid) s.textSize = stepped(s.textSize, usual.textSize);
     });
     closeUp_->setTextSize(desk_.settings().textSize);
 }

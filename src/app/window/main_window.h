@@ -73,6 +73,7 @@ private:
     void showFirstRows(const ObjectPlace& place);
     void followCell(SheetPage* page, int row, int column);
     void refreshStatus();
+    void follow(const FollowLink& link);
     void goToNextPart();
     void changeTextSize(int step);
     void showKeys();

@@ -100,6 +100,18 @@ void MainWindow::makeMenus() {
         SheetPage* page = currentSheet();
         if (page != nullptr && page->result()->card() != nullptr) page->sheet().fetchAll(page->result()->card());
     });
+    addAction(result, tr("Columns: go to, show, hide"), QKeySequence(tr("Ctrl+G")),
+              onResult([](ResultPane& r) { r.openColumns(); }));
+    addAction(result, tr("Show only rows where…"), QKeySequence(tr("Ctrl+Shift+R")),
+              onResult([](ResultPane& r) { r.openFilter(); }));
+    result->addSeparator();
+    const QString views[] = {tr("Grid"), tr("Record"), tr("Text"), tr("JSON"), tr("Profile"), tr("Messages")};
+    for (int i = 0; i < 6; ++i) {
+        addAction(result, tr("Result as: %1").arg(views[i]), QKeySequence(tr("Ctrl+Alt+%1").arg(i + 1)),
+                  onResult([i](ResultPane& r) { r.showView(static_cast<ResultPane::View>(i)); }));
+    }
+    addAction(result, tr("Shade every other row"), {},
+              [this] { desk_.changeSettings([](auto& s) { s.isGridShaded = !s.isGridShaded; }); });
     result->addSeparator();
     for (int number = 1; number <= 9; ++number) {
         auto* action = new QAction(tr("Card %1").arg(number), this);
@@ -210,7 +222,7 @@ std::vector<Reachable> MainWindow::everything() {
     for (QAction* action : actions_) {
         const bool isSetting = action->text().endsWith(tr("theme")) || action->text() == tr("Left column") ||
                                action->text() == tr("Close-up") || action->text() == tr("Larger") ||
-                               action->text() == tr("Smaller");
+                               action->text() == tr("Smaller") || action->text() == tr("Shade every other row");
         all.push_back({action->text(), isSetting ? tr("setting") : tr("action"),
                        action->shortcut().toString(QKeySequence::NativeText), [action] { action->trigger(); }});
     }
@@ -264,6 +276,11 @@ void MainWindow::showKeys() {
         if (!action->shortcut().isEmpty()) add(action->shortcut().toString(QKeySequence::NativeText), action->text());
     }
     add(tr("Alt+1 … Alt+9"), tr("Card of the tray"));
+    add(tr("←, →, Alt+←, Alt+→"), tr("On a card: go along the tray, move the card"));
+    add(tr("P, F2, R, W, Delete"), tr("On a card: pin, rename, run again into it, own window, remove"));
+    add(tr("Ctrl+Plus, Ctrl+Minus"), tr("In the rows: larger and smaller cells"));
+    add(tr("Ctrl+Space, Shift+Space"), tr("In the rows: choose the column, the row"));
+    add(tr("Page Up, Page Down"), tr("In a record: the row before, the next one"));
     add(tr("/"), tr("In the object list: find"));
     add(tr("Return"), tr("In a list: open what is chosen; Ctrl+Return in the object list: first rows"));
     table->setColumnWidth(0, 190);

@@ -29,6 +29,9 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     s.theme = memberOr(object, "theme", defaults.theme);
     s.textSize = within(object, "textSize", defaults.textSize, 6, 40);
     s.idleMinutes = within<int>(object, "idleMinutes", defaults.idleMinutes, 1, 100'000);
+    s.gridTextSize = within(object, "gridTextSize", s.textSize, 6, 40);
+    s.isGridShaded = memberOr(object, "gridShaded", defaults.isGridShaded);
+    s.resultMegabytes = within<std::uint64_t>(object, "resultMegabytes", defaults.resultMegabytes, 1, 1'000'000);
     s.pageRows = within<std::size_t>(object, "pageRows", defaults.pageRows, 10, 1'000'000);
     s.format.width = within<std::size_t>(object, "formatWidth", defaults.format.width, 40, 400);
     s.format.indentWidth = within<std::size_t>(object, "formatIndent", defaults.format.indentWidth, 1, 16);
@@ -54,6 +57,9 @@ Status saveSettings(const std::filesystem::path& path, const Settings& s) {
     object["theme"] = s.theme;
     object["textSize"] = s.textSize;
     object["idleMinutes"] = s.idleMinutes;
+    object["gridTextSize"] = s.gridTextSize;
+    object["gridShaded"] = s.isGridShaded;
+    object["resultMegabytes"] = s.resultMegabytes;
     object["pageRows"] = s.pageRows;
     object["formatWidth"] = s.format.width;
     object["formatIndent"] = s.format.indentWidth;

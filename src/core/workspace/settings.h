@@ -12,10 +12,13 @@ namespace pantry::workspace {
 
 /// What a user has set to taste.
 struct Settings {
-    std::string theme = "daylight";  ///< name of a theme file
-    int textSize = 10;               ///< of editor and cells, in points
-    int idleMinutes = 30;            ///< after which a sheet's line that nothing holds open is closed
-    std::size_t pageRows = 1000;     ///< rows that arrive before the reading pauses
+    std::string theme = "daylight";        ///< name of a theme file
+    int textSize = 10;                     ///< of the editor, in points
+    int idleMinutes = 30;                  ///< after which a sheet's line that nothing holds open is closed
+    int gridTextSize = 10;                 ///< of cells, in points; the editor has its own
+    bool isGridShaded = false;             ///< every other row on a ground of its own
+    std::uint64_t resultMegabytes = 1024;  ///< of memory for all results together; more goes to disk
+    std::size_t pageRows = 1000;           ///< rows that arrive before the reading pauses
     sql::FormatOptions format;
     std::vector<std::string> findingsOff;  ///< rules that stay silent
     std::int64_t manyRows = 100'000;       ///< a table with more is not read whole without a finding

@@ -54,7 +54,7 @@ INSTANTIATE_TEST_SUITE_P(
         Form{"mysql:host=h;dbname=kitchen;port=3307", "mariadb://h:3307/kitchen", ""},
         Form{"pgsql:host=h;dbname=orchard", "postgresql://h/orchard", ""},
         Form{"ida:s3c@tcp(h:3307)/kitchen?parseTime=true", "mariadb://ida@h:3307/kitchen", "s3c"},
-        Form{"ida@unix(/run/mysqld/mysqld.sock)/kitchen", "mariadb://ida@/run/mysqld/mysqld.sock/kitchen", ""},
+        Form{"ida@unix(/run/mysqld/mysqld.sock)/kitchen", "mariadb://ida@%2Frun%2Fmysqld%2Fmysqld.sock/kitchen", ""},
         Form{"Data Source=/srv/kitchen.db", "sqlite:///srv/kitchen.db", ""},
         Form{"sqlite:kitchen.db", "sqlite://kitchen.db", ""}));
 

@@ -1,0 +1,54 @@
+#pragma once
+
+#include <QTableView>
+#include <QTimer>
+
+#include "app/result/frozen_columns.h"
+#include "app/result/grid_model.h"
+
+namespace pantry::app {
+
+/// The table of a result: widths by content, order, hidden and frozen columns as they are chosen for its query.
+class GridView : public QTableView {
+    Q_OBJECT
+
+public:
+    GridView(GridModel* model, ResultLook* look, QWidget* parent = nullptr);
+
+    /// Puts what is chosen in the look into effect, and widths by content where nothing is chosen.
+    void applyChoices();
+    void fitColumn(int column);
+    void setTextSize(int points);
+
+    void hideColumn(int column, bool isHidden);
+    void freezeUpTo(int column);
+    /// Goes to a column, which shows again if it was hidden.
+    void goToColumn(int column);
+    /// Columns from left to right, with whether each is shown.
+    [[nodiscard]] std::vector<std::pair<int, bool>> columnsAsShown() const;
+    /// Those that are shown, from left to right.
+    [[nodiscard]] std::vector<int> shownColumns() const;
+    /// Rows with a selected cell, from the top; the current one when nothing is selected.
+    [[nodiscard]] std::vector<int> chosenRows(std::size_t most) const;
+
+Q_SIGNALS:
+    /// Somebody changed widths, order, what is hidden or frozen.
+    void choicesChanged(const pantry::data::GridChoices& choices);
+    void columnMenuWanted(int column, const QPoint& at);
+    void zoomWanted(int steps);
+
+protected:
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    void noteChoices();
+    [[nodiscard]] int widthByContent(int column) const;
+
+    GridModel* grid_;
+    ResultLook* look_;
+    FrozenColumns* frozen_;
+    QTimer noteTimer_;
+    bool isApplying_ = false;
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,267 @@
+// What a result pane does with its rows: order, conditions, find, copy, sums. ResultPane's second file, by theme.
+#include <QApplication>
+#include <QClipboard>
+#include <QHeaderView>
+#include <QMenu>
+#include <QScrollBar>
+#include <algorithm>
+
+#include "app/base/background.h"
+#include "app/base/text.h"
+#include "app/result/column_menu.h"
+#include "app/result/result_pane.h"
+#include "core/base/text.h"
+#include "core/data/cell_sums.h"
+#include "core/data/column_profile.h"
+#include "core/data/decimal.h"
+#include "core/exchange/clipboard_text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kRowsBeforeEnd = 200;
+constexpr std::int64_t kManyCells = 5'000'000;  // copied only when asked for twice
+
+}  // namespace
+
+// ---- Order and conditions ----
+
+/// A click on a heading: up, down, then the server's order again.
+void ResultPane::sortBy(int column, bool adds) {
+    if (card() == nullptr) return;
+    data::ViewRequest request = card()->viewRequest();
+    const auto wanted = static_cast<std::size_t>(column);
+    const auto found = std::ranges::find(request.order, wanted, &data::SortKey::column);
+    const bool isThere = found != request.order.end();
+    const bool wasDescending = isThere && found->isDescending;
+    if (!adds) request.order.clear();
+    if (adds && isThere) request.order.erase(found);
+    if (!wasDescending) request.order.push_back({wanted, isThere});
+    card()->requestView(request);
+}
+
+void ResultPane::orderBy(int column, bool isDescending, bool adds) {
+    if (card() == nullptr) return;
+    data::ViewRequest request = card()->viewRequest();
+    const auto wanted = static_cast<std::size_t>(column);
+    if (!adds) request.order.clear();
+    std::erase_if(request.order, [&](const data::SortKey& key) { return key.column == wanted; });
+    request.order.push_back({wanted, isDescending});
+    card()->requestView(request);
+}
+
+void ResultPane::setFilter(const data::Filter& filter) {
+    if (card() == nullptr) return;
+    data::ViewRequest request = card()->viewRequest();
+    request.filter = filter;
+    card()->requestView(request);
+    refresh();
+}
+
+void ResultPane::addCondition(const data::Condition& condition) {
+    if (card() == nullptr) return;
+    data::Filter filter = card()->viewRequest().filter;
+    const auto index = static_cast<std::size_t>(changedCondition_);
+    if (changedCondition_ >= 0 && index < filter.conditions.size()) {
+        filter.conditions[index] = condition;
+    } else {
+        filter.conditions.push_back(condition);
+    }
+    setFilter(filter);
+}
+
+void ResultPane::changeCondition(int index) {
+    if (card() == nullptr) return;
+    changedCondition_ = index;
+    openFilterFor(card()->viewRequest().filter.conditions[static_cast<std::size_t>(index)]);
+}
+
+void ResultPane::openFilter() {
+    if (card() == nullptr || !card()->result() || model_->columnCount() == 0) return;
+    changedCondition_ = -1;
+    const auto column = static_cast<std::size_t>(std::max(0, grid_->currentIndex().column()));
+    openFilterFor({.column = column, .test = data::testsFor(card()->result()->columns()[column]).front()});
+}
+
+void ResultPane::openFilterFor(const data::Condition& condition) {
+    const int column = static_cast<int>(condition.column);
+    const QPoint at(grid_->columnViewportPosition(column) + grid_->verticalHeader()->width(),
+                    grid_->horizontalHeader()->height());
+    filterPanel_->open(*card()->view(), condition, grid_->mapToGlobal(QPoint(std::max(0, at.x()), at.y())));
+}
+
+void ResultPane::openColumnMenu(int column, const QPoint& at) {
+    if (card() == nullptr || !card()->result()) return;
+    auto* menu = new ColumnMenu(model_, grid_, column, this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    connect(menu, &ColumnMenu::sortWanted, this, &ResultPane::orderBy);
+    connect(menu, &ColumnMenu::choicesChanged, this, &ResultPane::storeChoices);
+    connect(menu, &ColumnMenu::rangeWanted, this, &ResultPane::readRange);
+    connect(menu, &ColumnMenu::filterWanted, this, [this](int wanted) {
+        grid_->setCurrentIndex(model_->index(std::max(0, grid_->currentIndex().row()), wanted));
+        openFilter();
+    });
+    menu->popup(at);
+}
+
+/// The smallest and the largest number of a column, for a scale of colours.
+void ResultPane::readRange(int column) {
+    if (card() == nullptr || card()->view() == nullptr) return;
+    inBackground(
+        this,
+        [view = data::ResultView(card()->result()), column] {
+            return data::profileColumn(view, static_cast<std::size_t>(column), {});
+        },
+        [this, column, result = card()->result()](const std::optional<data::ColumnProfile>& profile) {
+            if (!profile || card() == nullptr || card()->result() != result) return;
+            const auto low = data::doubleIn(profile->minimum);
+            const auto high = data::doubleIn(profile->maximum);
+            if (low && high) look_->setRange(column, *low, *high);
+        });
+}
+
+// ---- Find ----
+
+/// Looks through everything once for a text, and then only steps from hit to hit.
+void ResultPane::find(bool forward) {
+    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return hits_.reset();
+    const std::string text = fromQt(find_->text());
+    if (hits_ && hits_->text == text) return stepToHit(forward);
+    findCancellation_.request();
+    findCancellation_ = base::Cancellation();
+    inBackground(
+        this,
+        [view = *card()->view(), text, cancellation = findCancellation_] {
+            return data::searchCells(view, text, cancellation);
+        },
+        [this, forward](std::optional<data::SearchHits> hits) {
+            if (!hits) return;
+            hits_ = std::move(*hits);
+            stepToHit(forward);
+        });
+}
+
+void ResultPane::stepToHit(bool forward) {
+    const QModelIndex current = grid_->currentIndex();
+    const data::CellPlace from{static_cast<std::size_t>(std::max(0, current.row())),
+                               static_cast<std::size_t>(std::max(0, current.column()))};
+    const auto number = hits_->next(from, forward);
+    find_->setProperty("missed", !number);
+    if (!number) return Q_EMIT selectionSummed(tr("No cell holds “%1”").arg(find_->text()));
+    const data::CellPlace place = hits_->places[*number];
+    const QModelIndex index = model_->index(static_cast<int>(place.row), static_cast<int>(place.column));
+    grid_->setCurrentIndex(index);
+    grid_->scrollTo(index);
+    sumTimer_.stop();  // the place among the hits is what somebody wants to read now
+    const auto count = static_cast<std::int64_t>(hits_->count);
+    Q_EMIT selectionSummed(tr("%1 of %2")
+                               .arg(toQt(base::grouped(static_cast<std::int64_t>(*number) + 1)),
+                                    toQt(base::counted(count, "cell that holds it", "cells that hold it"))));
+}
+
+// ---- Selection ----
+
+std::vector<data::CellBlock> ResultPane::selectedBlocks() const {
+    std::vector<data::CellBlock> blocks;
+    for (const QItemSelectionRange& r : grid_->selectionModel()->selection()) {
+        blocks.push_back({static_cast<std::size_t>(r.top()), static_cast<std::size_t>(r.bottom()),
+                          static_cast<std::size_t>(r.left()), static_cast<std::size_t>(r.right())});
+    }
+    return blocks;
+}
+
+/// Rows and columns of the selection as they are shown, hidden ones left out; a selection with gaps copies the
+/// rectangle around it, row by row.
+void ResultPane::copySelection(bool hasHeadings) {
+    if (card() == nullptr || card()->view() == nullptr) return;
+    exchange::CellRange range;
+    std::vector<bool> columns(static_cast<std::size_t>(model_->columnCount()), false);
+    std::vector<bool> rows(static_cast<std::size_t>(model_->rowCount()), false);
+    for (const data::CellBlock& block : selectedBlocks()) {
+        std::fill(rows.begin() + static_cast<std::ptrdiff_t>(block.top),
+                  rows.begin() + static_cast<std::ptrdiff_t>(block.bottom) + 1, true);
+        std::fill(columns.begin() + static_cast<std::ptrdiff_t>(block.left),
+                  columns.begin() + static_cast<std::ptrdiff_t>(block.right) + 1, true);
+    }
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        if (rows[i]) range.rows.push_back(i);
+    }
+    for (const int column : grid_->shownColumns()) {
+        if (columns[static_cast<std::size_t>(column)]) range.columns.push_back(static_cast<std::size_t>(column));
+    }
+    if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
+    const auto cells = static_cast<std::int64_t>(range.rows.size() * range.columns.size());
+    if (cells > kManyCells && copyAsked_ != cells) {
+        copyAsked_ = cells;
+        return Q_EMIT selectionSummed(tr("That is %1 cells. Copy once more to copy them all, or export them to a file.")
+                                          .arg(toQt(base::grouped(cells))));
+    }
+    copyAsked_ = 0;
+    if (cells > kManyCells / 10) Q_EMIT selectionSummed(tr("Copying…"));
+    inBackground(
+        this,
+        [view = *card()->view(), range = std::move(range), hasHeadings] {
+            return toQt(exchange::clipboardText(view, range, hasHeadings));
+        },
+        [this, cells](const QString& text) {
+            QApplication::clipboard()->setText(text);
+            Q_EMIT selectionSummed(tr("Copied %1").arg(toQt(base::counted(cells, "cell", "cells"))));
+        });
+}
+
+void ResultPane::sumSelection() {
+    if (card() == nullptr || card()->view() == nullptr) return Q_EMIT selectionSummed({});
+    sumCancellation_.request();
+    sumCancellation_ = base::Cancellation();
+    inBackground(
+        this,
+        [view = *card()->view(), blocks = selectedBlocks(), cancellation = sumCancellation_] {
+            return data::sumCells(view, blocks, cancellation);
+        },
+        [this](const std::optional<data::CellSums>& sums) {
+            if (sums) Q_EMIT selectionSummed(sums->cellCount > 1 ? toQt(data::describe(*sums)) : QString());
+        });
+}
+
+/// Scrolling on is the wish for more rows.
+void ResultPane::fetchWhenNearEnd() {
+    if (card() == nullptr || card()->state() != Card::State::Paused || !card()->view()->isWhole()) return;
+    const int lastShown = grid_->rowAt(grid_->viewport()->height() - 1);
+    if (lastShown >= 0 && lastShown < model_->rowCount() - kRowsBeforeEnd) return;
+    if (grid_->verticalScrollBar()->value() == 0) return;
+    sheet_.fetchMore(card());
+}
+
+void ResultPane::showCellMenu(const QPoint& at) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const QModelIndex index = grid_->indexAt(at);
+    connect(menu->addAction(tr("Copy\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
+    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
+            [this] { copySelection(true); });
+    menu->addSeparator();
+    if (index.isValid()) {
+        const data::Cell cell = model_->cell(index.row(), index.column());
+        const data::Condition same{
+            .column = static_cast<std::size_t>(index.column()),
+            .test = cell.isNull() ? data::Test::IsNull : data::Test::OneOf,
+            .values = cell.isNull() ? std::vector<std::string>() : std::vector{data::toText(cell)}};
+        const auto offer = [&](const QString& words, bool isNegated) {
+            connect(menu->addAction(words), &QAction::triggered, this, [this, same, isNegated] {
+                data::Condition condition = same;
+                condition.isNegated = isNegated;
+                changedCondition_ = -1;
+                addCondition(condition);
+            });
+        };
+        offer(tr("Only rows with this value"), false);
+        offer(tr("Only rows without it"), true);
+        menu->addSeparator();
+        connect(menu->addAction(tr("As a record\tReturn")), &QAction::triggered, this,
+                [this] { showView(View::Record); });
+    }
+    connect(menu->addAction(tr("Export…\tCtrl+E")), &QAction::triggered, this, &ResultPane::openExport);
+    menu->popup(grid_->viewport()->mapToGlobal(at));
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,267 @@
+// What somebody does with the rows of a result, in the real window with keys and mouse.
+#include <gmock/gmock.h>
+
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QHeaderView>
+#include <QListWidget>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QTableView>
+
+#include "app/result/result_names.h"
+#include "app/window_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+class ResultsWindowTest : public WindowTest {
+protected:
+    void run(const QString& sql) {
+        openSheet(sql);
+        find(objectName::kEditor)->setFocus();
+        const std::size_t before = window_->currentSheet()->sheet().cards().size();
+        key(Qt::Key_Return, Qt::ControlModifier);
+        EVENTUALLY(isOver(before));
+        QCoreApplication::processEvents();
+    }
+    ResultPane* pane() { return window_->currentSheet()->result(); }
+    GridModel* model() { return pane()->model(); }
+    [[nodiscard]] QString cellText(int row, int column) { return model()->index(row, column).data().toString(); }
+    int columnOf(const QString& title) {
+        for (int c = 0; c < model()->columnCount(); ++c) {
+            if (model()->headerData(c, Qt::Horizontal, Qt::DisplayRole).toString() == title) return c;
+        }
+        return -1;
+    }
+    /// Chooses from a menu by its words, sub-menus parted by >.
+    void choose(const char* menuName, const QString& path) {
+        QMenu* menu = nullptr;
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return (menu = window_->findChild<QMenu*>(QLatin1String(menuName))) != nullptr; }, kPatienceMs));
+        QAction* found = nullptr;
+        for (const QString& word : path.split(QLatin1Char('>'))) {
+            found = nullptr;
+            for (QAction* action : menu->actions()) {
+                if (action->text().startsWith(word)) found = action;
+            }
+            ASSERT_NE(found, nullptr) << word.toStdString();
+            if (found->menu() != nullptr) menu = found->menu();
+        }
+        found->trigger();
+        QCoreApplication::processEvents();
+        for (QMenu* open : window_->findChildren<QMenu*>(QLatin1String(menuName))) open->close();
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QCoreApplication::processEvents();
+    }
+    void columnMenu(int column, const QString& path) {
+        auto* header = pane()->grid()->horizontalHeader();
+        const QPoint at(header->sectionViewportPosition(column) + 10, 10);
+        Q_EMIT header->customContextMenuRequested(at);
+        choose(resultName::kColumnMenu, path);
+    }
+};
+
+TEST_F(ResultsWindowTest, RowsAreNarrowedByATypedConditionAndComeBack) {
+    run(QStringLiteral("SELECT plot_id, name, hectares FROM plot ORDER BY plot_id"));
+    const int all = model()->rowCount();
+    pane()->grid()->setCurrentIndex(model()->index(0, columnOf(QStringLiteral("plot_id"))));
+    key(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* panel = window_->findChild<FilterPanel*>(QLatin1String(resultName::kFilterPanel));
+    EVENTUALLY(panel->isVisible());
+    auto* test = panel->findChild<QComboBox*>(QLatin1String(resultName::kFilterTest));
+    test->setCurrentIndex(test->findData(int(data::Test::AtMost)));
+    auto* value = panel->findChild<QLineEdit*>(QLatin1String(resultName::kFilterValue));
+    value->setFocus();
+    QTest::keyClicks(value, QStringLiteral("many"));
+    QTest::keyClick(value, Qt::Key_Return);
+    auto* problem = panel->findChild<QLabel*>(QLatin1String(resultName::kFilterProblem));
+    EXPECT_THAT(problem->text().toStdString(), testing::HasSubstr("not a number"));
+    value->clear();
+    QTest::keyClicks(value, QStringLiteral("5"));
+    QTest::keyClick(value, Qt::Key_Return);
+    EVENTUALLY(model()->rowCount() == 5);
+    EVENTUALLY(find(resultName::kFilterBar) != nullptr);
+    EXPECT_THAT(find<QLabel>(objectName::kResultSummary)->text().toStdString(), testing::HasSubstr("5 of"));
+    EVENTUALLY(find("filterConditionAway") != nullptr);
+    click("filterConditionAway");
+    EVENTUALLY(model()->rowCount() == all);
+}
+
+TEST_F(ResultsWindowTest, TicksOnTheCommonestValuesChooseRows) {
+    run(QStringLiteral("SELECT tree_id, plot_id FROM tree"));
+    pane()->grid()->setCurrentIndex(model()->index(0, 1));
+    pane()->openFilter();
+    auto* common = window_->findChild<QListWidget*>(QLatin1String(resultName::kFilterCommon));
+    EVENTUALLY(common->count() > 2);
+    const QString chosen = common->item(0)->text().section(QLatin1Char(' '), 0, 0);
+    common->item(0)->setCheckState(Qt::Checked);
+    QTest::mouseClick(window_->findChild<QPushButton*>(QLatin1String(resultName::kFilterApply)), Qt::LeftButton);
+    EVENTUALLY(model()->card()->view()->rowCount() < model()->card()->rowCount());
+    for (int row = 0; row < std::min(model()->rowCount(), 20); ++row) EXPECT_EQ(cellText(row, 1), chosen);
+}
+
+TEST_F(ResultsWindowTest, FormsChangeWhatIsSeenAndNotWhatIsCopied) {
+    run(QStringLiteral("SELECT 1234567.891 AS weight, 0.256 AS share"));
+    columnMenu(0, QStringLiteral("Show as>Thousands apart"));
+    columnMenu(0, QStringLiteral("Show as>1 decimal"));
+    columnMenu(1, QStringLiteral("Show as>Per cent"));
+    EXPECT_EQ(cellText(0, 0), QStringLiteral("1\u2009234\u2009567.9"));
+    EXPECT_EQ(cellText(0, 1), QStringLiteral("25.6 %"));
+    pane()->grid()->selectAll();
+    pane()->copySelection(false);
+    EVENTUALLY(QApplication::clipboard()->text() == QStringLiteral("1234567.891\t0.256"));
+    closeWindow();
+    openWindow();
+    run(QStringLiteral("select 1234567.891 AS weight,  0.256 AS share"));
+    EXPECT_EQ(cellText(0, 1), QStringLiteral("25.6 %")) << "the query has its forms again, whatever its layout";
+}
+
+TEST_F(ResultsWindowTest, ColumnsAreHiddenFoundByNameAndKeptInSight) {
+    run(QStringLiteral("SELECT * FROM inspection LIMIT 20"));
+    const int last = model()->columnCount() - 1;
+    const QString wanted = model()->headerData(last, Qt::Horizontal, Qt::DisplayRole).toString();
+    columnMenu(last, QStringLiteral("Hide"));
+    EXPECT_TRUE(pane()->grid()->isColumnHidden(last));
+    EVENTUALLY(find<QLabel>(objectName::kResultSummary)->text().contains(QStringLiteral("1 hidden")));
+    key(Qt::Key_G, Qt::ControlModifier);
+    auto* search = window_->findChild<QLineEdit*>(QLatin1String(resultName::kColumnsFind));
+    EVENTUALLY(search->isVisible());
+    QTest::keyClicks(search, wanted);
+    QTest::keyClick(search, Qt::Key_Return);
+    EXPECT_FALSE(pane()->grid()->isColumnHidden(last)) << "going to a column shows it";
+    EXPECT_EQ(pane()->grid()->currentIndex().column(), last);
+    columnMenu(0, QStringLiteral("Keep in sight"));
+    auto* held = window_->findChild<QTableView*>(QLatin1String(resultName::kFrozenGrid));
+    EVENTUALLY(held->isVisible());
+    EXPECT_FALSE(held->isColumnHidden(0));
+    EXPECT_TRUE(held->isColumnHidden(1));
+}
+
+TEST_F(ResultsWindowTest, ARecordShowsARowAndStepsToTheNext) {
+    run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
+    pane()->grid()->setFocus();
+    pane()->grid()->setCurrentIndex(model()->index(0, 0));
+    key(Qt::Key_Return);
+    auto* record = find<QTableView>(resultName::kRecordTable);
+    ASSERT_NE(record, nullptr);
+    EXPECT_EQ(record->model()->rowCount(), 2);
+    EXPECT_EQ(record->model()->index(1, 0).data().toString(), cellText(0, 1));
+    key(Qt::Key_PageDown);
+    EXPECT_EQ(record->model()->index(1, 0).data().toString(), cellText(1, 1));
+    pane()->showView(ResultPane::View::Grid);
+    pane()->grid()->selectionModel()->select(model()->index(0, 0), QItemSelectionModel::Select);
+    pane()->grid()->selectionModel()->select(model()->index(3, 0), QItemSelectionModel::Select);
+    click(resultName::kViewRecord);
+    EXPECT_EQ(record->model()->columnCount(), 3) << "the rows chosen stand side by side";
+}
+
+TEST_F(ResultsWindowTest, TextAndJsonAreReadyToCopy) {
+    run(QStringLiteral("SELECT 7 AS plot, 'Saltmarsh' AS name"));
+    click(resultName::kViewText);
+    auto* text = find<QPlainTextEdit>(resultName::kPlainText);
+    EVENTUALLY(text->toPlainText().contains(QStringLiteral("Saltmarsh")));
+    click(resultName::kViewJson);
+    EVENTUALLY(text->toPlainText().contains(QStringLiteral("\"name\":\"Saltmarsh\"")) ||
+               text->toPlainText().contains(QStringLiteral("\"name\": \"Saltmarsh\"")));
+    click(resultName::kPlainTextCopy);
+    EVENTUALLY(QApplication::clipboard()->text().contains(QStringLiteral("\"plot\"")));
+}
+
+TEST_F(ResultsWindowTest, AProfileTellsOfEachColumnAndAClickNarrowsTheRows) {
+    run(QStringLiteral("SELECT 'Cox' AS variety UNION ALL SELECT 'Cox' UNION ALL SELECT 'Belle'"));
+    click(resultName::kViewProfile);
+    const auto value = [this] { return find<QPushButton>("profileValue"); };
+    EVENTUALLY(value() != nullptr);
+    EXPECT_THAT(value()->text().toStdString(), testing::HasSubstr("Cox"));
+    QTest::mouseClick(value(), Qt::LeftButton);
+    EVENTUALLY(model()->rowCount() == 2);
+    EXPECT_EQ(cellText(0, 0), QStringLiteral("Cox"));
+}
+
+TEST_F(ResultsWindowTest, AnEmptyResultSaysWhetherTheTableIsEmptyOrNothingMatched) {
+    run(QStringLiteral("SELECT * FROM plot WHERE plot_id = -1"));
+    const auto says = [this](const QString& words) {
+        for (auto* label : window_->findChildren<QLabel*>()) {
+            if (label->isVisible() && label->text().contains(words)) return true;
+        }
+        return false;
+    };
+    EVENTUALLY(says(QStringLiteral("plot has rows, but none matched")));
+    run(QStringLiteral("CREATE TABLE shed (n int)"));
+    run(QStringLiteral("SELECT * FROM shed"));
+    const auto said = [this] { return find<QLabel>(objectName::kResultSummary)->text().toStdString(); };
+    ASSERT_TRUE(QTest::qWaitFor([&] { return says(QStringLiteral("shed is empty")); }, kPatienceMs)) << said();
+}
+
+TEST_F(ResultsWindowTest, APartSaysSoAndIsCountedWhenAsked) {
+    desk_->changeSettings([](auto& s) { s.pageRows = 50; });
+    run(QStringLiteral("SELECT * FROM tree"));
+    EXPECT_THAT(find<QLabel>(objectName::kResultSummary)->text().toStdString(), testing::HasSubstr("First 50 rows"));
+    click(resultName::kCountAll);
+    EVENTUALLY(find<QLabel>(objectName::kResultSummary)->text().contains(QStringLiteral("of 1")));
+    EXPECT_GT(*model()->card()->countOfAll(), 1000);
+}
+
+TEST_F(ResultsWindowTest, CardsArePinnedNamedMovedAndRunAgainByKeys) {
+    run(QStringLiteral("SELECT count(*) AS n FROM plot"));
+    SheetPage* page = window_->currentSheet();
+    page->appendStatement("SELECT 2 AS two");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(1));
+    find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_P);
+    EXPECT_TRUE(card(0)->isPinned());
+    key(Qt::Key_F2);
+    EVENTUALLY(find<QLineEdit>("cardName") != nullptr);
+    type(QStringLiteral("All plots"));
+    key(Qt::Key_Return);
+    EXPECT_EQ(card(0)->title(), QStringLiteral("All plots"));
+    find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_Right, Qt::AltModifier);
+    EXPECT_EQ(card(1)->title(), QStringLiteral("All plots"));
+    const auto before = card(1)->startedAt();
+    find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_R);
+    EVENTUALLY(isOver(1) && card(1)->startedAt() != before);
+    EXPECT_EQ(page->sheet().cards().size(), 2U) << "its rows took the place of those that were there";
+    EXPECT_EQ(card(1)->rowCount(), 1U);
+}
+
+TEST_F(ResultsWindowTest, AKeyNamesTheRowItPointsAtAndIsFollowedThereAndBack) {
+    openSheet(QStringLiteral("SELECT tree_id, plot_id FROM tree ORDER BY tree_id LIMIT 5"));
+    EVENTUALLY(hasCatalog());
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EVENTUALLY(!model()->index(0, 1).data(GridModel::LabelRole).toString().isEmpty());
+    EXPECT_EQ(model()->headerData(1, Qt::Horizontal, GridModel::KeyMarkRole).toString(), QStringLiteral("→"));
+    pane()->grid()->setCurrentIndex(model()->index(0, 1));
+    EVENTUALLY(find<QPushButton>("followLink") != nullptr);
+    const QString label = model()->index(0, 1).data(GridModel::LabelRole).toString();
+    EXPECT_THAT(find<QPushButton>("followLink")->accessibleName().toStdString(), testing::HasSubstr(label.toStdString()));
+    click("followLink");
+    EVENTUALLY(find<QPushButton>("followBack") != nullptr);
+    auto* row = find<QListWidget>(objectName::kCloseUpRow);
+    EVENTUALLY(row->findItems(QStringLiteral("hectares"), Qt::MatchExactly).size() == 1);
+    click("followBack");
+    EVENTUALLY(find<QPushButton>("followBack") == nullptr);
+    EVENTUALLY(find<QPushButton>("followLink") != nullptr);
+    click("followLink");
+    EVENTUALLY(find<QPushButton>("followInSheet") != nullptr);
+    click("followInSheet");
+    EVENTUALLY(window_->currentSheet()->sheet().cards().size() == 1 && isOver(0));
+    EXPECT_EQ(card(0)->rowCount(), 1U);
+}
+
+TEST_F(ResultsWindowTest, MessagesHaveTheirTimesAndAMistakeItsCode) {
+    run(QStringLiteral("SELECT wheer FROM plot"));
+    click(resultName::kViewMessages);
+    auto* messages = find<QPlainTextEdit>(resultName::kMessagesList);
+    ASSERT_NE(messages, nullptr);
+    EXPECT_THAT(messages->toPlainText().toStdString(), testing::HasSubstr("began on Orchard records"));
+    EXPECT_THAT(messages->toPlainText().toStdString(), testing::HasSubstr("wheer"));
+}
+
+}  // namespace
+}  // namespace pantry::app
