@@ -79,7 +79,7 @@ std::vector<FollowLink> followLinks(const GridModel& model, int row, sql::Dialec
         for (const db::Catalog::Reference& reference : catalog->referencesTo(*origin)) {
             const auto values = valuesOf(model, row, *origin, reference.key->referencedColumns);
             if (!values) continue;
-            links.push_back({QObject::tr("rows of %1 with %2 %3")
+            links.push_back({QObject::tr("%1 · %2 %3")
                                  .arg(toQt(reference.from->name), toQt(reference.key->columns[0]), shownKey(*values)),
                              db::rowsQuery(*reference.from, reference.key->columns, *values, dialect, false), false});
         }

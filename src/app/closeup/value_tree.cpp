@@ -1,9 +1,12 @@
 #include "app/closeup/value_tree.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QHeaderView>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QKeyEvent>
 #include <QXmlStreamReader>
 
 #include "app/base/widgets.h"
@@ -111,6 +114,11 @@ bool ValueTree::showXml(const QString& text) {
     }
     if (xml.hasError()) clear();
     return topLevelItemCount() > 0;
+}
+
+void ValueTree::keyPressEvent(QKeyEvent* event) {
+    if (!event->matches(QKeySequence::Copy) || currentItem() == nullptr) return QTreeWidget::keyPressEvent(event);
+    QApplication::clipboard()->setText(currentItem()->text(1));
 }
 
 int ValueTree::find(const QString& text) {

@@ -16,6 +16,10 @@ public:
     /// Marks what holds a text, opens the way to it, and goes to the next of them. How many there are.
     int find(const QString& text);
 
+protected:
+    /// Ctrl+C copies the value of the part that has the focus.
+    void keyPressEvent(QKeyEvent* event) override;
+
 private:
     bool showJson(const QByteArray& text);
     bool showXml(const QString& text);

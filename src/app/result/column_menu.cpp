@@ -69,6 +69,10 @@ void ColumnMenu::addOrder() {
     if (model_->card() != nullptr && !model_->card()->viewRequest().order.empty()) {
         add(tr("Then by it, smallest first"), false, true);
         add(tr("Then by it, largest first"), true, true);
+        QAction* nulls = addAction(tr("Nulls first"));
+        nulls->setCheckable(true);
+        nulls->setChecked(model_->card()->viewRequest().areNullsFirst);
+        connect(nulls, &QAction::toggled, this, &ColumnMenu::nullsFirstWanted);
     }
     addSeparator();
 }

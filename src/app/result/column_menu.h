@@ -16,6 +16,7 @@ public:
 Q_SIGNALS:
     void sortWanted(int column, bool isDescending, bool adds);
     void filterWanted(int column);
+    void nullsFirstWanted(bool areFirst);
     void choicesChanged(const pantry::data::GridChoices& choices);
     void rangeWanted(int column);
 

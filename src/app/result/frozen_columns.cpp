@@ -8,6 +8,7 @@
 #include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
 #include "app/result/result_names.h"
+#include "app/theme/theme.h"
 
 namespace pantry::app {
 
@@ -39,6 +40,7 @@ FrozenColumns::FrozenColumns(QTableView* grid) : QObject(grid), grid_(grid), hel
     connect(held_->horizontalHeader(), &QHeaderView::sectionClicked, grid->horizontalHeader(),
             &QHeaderView::sectionClicked);
     connect(grid->horizontalHeader(), &QHeaderView::sectionResized, this, &FrozenColumns::refresh);
+    connect(&Theme::current(), &Theme::changed, this, &FrozenColumns::refresh);
     connect(grid->horizontalHeader(), &QHeaderView::sectionMoved, this, &FrozenColumns::refresh);
 }
 
@@ -60,8 +62,11 @@ void FrozenColumns::refresh() {
     held_->setVisible(count_ > 0 && grid_->model()->columnCount() > 0);
     if (!held_->isVisibleTo(grid_)) return;
     held_->setFont(grid_->font());
+    // It lies over the other one, and so must hide it.
+    const QString ground =
+        QStringLiteral("QTableView#frozenGrid { background: %1; }").arg(Theme::current().colour("card").name());
     held_->setStyleSheet(
-        grid_->styleSheet().replace(QStringLiteral("resultGrid"), QLatin1String(resultName::kFrozenGrid)));
+        ground + grid_->styleSheet().replace(QStringLiteral("resultGrid"), QLatin1String(resultName::kFrozenGrid)));
     held_->verticalHeader()->setDefaultSectionSize(grid_->verticalHeader()->defaultSectionSize());
     auto* header = held_->horizontalHeader();
     for (int visual = 0; visual < header->count(); ++visual) {

@@ -19,6 +19,7 @@ constexpr std::size_t kCommonShown = 6;
 class Histogram : public QWidget {
 public:
     Histogram(std::vector<std::size_t> counts, QWidget* parent) : QWidget(parent), counts_(std::move(counts)) {
+        setObjectName(QStringLiteral("plainBox"));
         setFixedHeight(kHistogramHeight);
         setAccessibleName(QObject::tr("Distribution"));
     }

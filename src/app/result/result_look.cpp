@@ -16,6 +16,7 @@ constexpr std::size_t kShownBytes = 400;  // of one cell; the close-up shows the
 }  // namespace
 
 void ResultLook::setColumns(const std::vector<data::Column>& columns) {
+    if (columns == columns_) return;  // other rows of the same: what is known of them stays
     columns_ = columns;
     keys_.clear();
     for (const data::Column& column : columns) {
@@ -29,6 +30,16 @@ void ResultLook::setColumns(const std::vector<data::Column>& columns) {
     ranges_.clear();
     facts_ = {};
     compileRules();
+}
+
+void ResultLook::forget() {
+    columns_.clear();
+    keys_.clear();
+    labels_.clear();
+    ranges_.clear();
+    facts_ = {};
+    choices_ = {};
+    rules_.clear();
 }
 
 void ResultLook::setChoices(const data::GridChoices& choices) {

@@ -22,6 +22,8 @@ public:
     using QObject::QObject;
 
     void setColumns(const std::vector<data::Column>& columns);
+    /// Before another result is shown.
+    void forget();
     void setChoices(const data::GridChoices& choices);
     [[nodiscard]] const data::GridChoices& choices() const { return choices_; }
     void setFacts(ColumnFacts facts);

@@ -249,6 +249,7 @@ void ResultPane::setCard(Card* card) {
     const QSignalBlocker blocker(filter_);
     filter_->setText(card != nullptr ? toQt(card->viewRequest().filterText) : QString());
     if (card != nullptr && card->result()) desk_.noteResultUse(card->result());
+    look_->forget();
     model_->setCard(card);
     exportPanel_->setCard(card);
     refresh();
@@ -260,6 +261,7 @@ void ResultPane::noteNewRows() {
     if (c == nullptr || !c->result() || model_->columnCount() == 0) {
         isFitted_ = false;
         isLabelled_ = false;
+        look_->forget();
         return;
     }
     if (!isFitted_ && model_->rowCount() > 0) {

@@ -97,6 +97,11 @@ void ResultPane::openColumnMenu(int column, const QPoint& at) {
     connect(menu, &ColumnMenu::sortWanted, this, &ResultPane::orderBy);
     connect(menu, &ColumnMenu::choicesChanged, this, &ResultPane::storeChoices);
     connect(menu, &ColumnMenu::rangeWanted, this, &ResultPane::readRange);
+    connect(menu, &ColumnMenu::nullsFirstWanted, this, [this](bool areFirst) {
+        data::ViewRequest request = this->card()->viewRequest();
+        request.areNullsFirst = areFirst;
+        this->card()->requestView(request);
+    });
     connect(menu, &ColumnMenu::filterWanted, this, [this](int wanted) {
         grid_->setCurrentIndex(model_->index(std::max(0, grid_->currentIndex().row()), wanted));
         openFilter();

@@ -223,10 +223,54 @@ void Tour::addSteps() {
         [this] { return find<QLabel>(objectName::kExportState)->text().startsWith(tr("Wrote")); },
         QStringLiteral("export"));
     step(
-        tr("Find it again in the ledger"),
+        tr("Narrow the rows, colour them, look where a key leads"),
         [this] {
             QFile::remove(QDir(QDir::tempPath()).filePath(QStringLiteral("inspection.csv")));
             find<QPushButton>(objectName::kExportClose)->click();
+            ResultPane* pane = window_.currentSheet()->result();
+            const auto column = [pane](const char* name) { return pane->model()->look()->columnOf(name); };
+            data::GridChoices choices = pane->model()->look()->choices();
+            choices.frozen = 1;
+            choices.rules = {{.column = "scab_score", .test = data::Test::AtLeast, .values = {"5"}, .colour = "tomato"},
+                             {.column = "scab_score", .test = data::Test::AtMost, .values = {"1"}, .colour = "sage"}};
+            Q_EMIT pane->grid()->choicesChanged(choices);
+            pane->grid()->applyChoices();
+            data::ViewRequest request = pane->card()->viewRequest();
+            request.order = {{static_cast<std::size_t>(column("visited_on")), true}};
+            request.filter.conditions = {
+                {static_cast<std::size_t>(column("scab_score")), data::Test::OneOf, true, {"2", "3"}},
+                {static_cast<std::size_t>(column("remark")), data::Test::IsNull, true, {}}};
+            pane->card()->requestView(request);
+        },
+        [this] {
+            ResultPane* pane = window_.currentSheet()->result();
+            if (pane->card()->view()->isWhole() || pane->model()->rowCount() == 0) return false;
+            const int warden = pane->model()->look()->columnOf("warden_id");
+            if (pane->grid()->currentIndex().column() != warden) {
+                pane->grid()->setCurrentIndex(pane->model()->index(1, warden));
+            }
+            return !pane->model()->index(1, warden).data(GridModel::LabelRole).toString().isEmpty();
+        },
+        QStringLiteral("rows"));
+    step(
+        tr("Three of them side by side"),
+        [this] {
+            ResultPane* pane = window_.currentSheet()->result();
+            for (const int row : {1, 2, 4}) {
+                pane->grid()->selectionModel()->select(pane->model()->index(row, 1), QItemSelectionModel::Select);
+            }
+            pane->showView(ResultPane::View::Record);
+        },
+        {}, QStringLiteral("record"));
+    step(
+        tr("What the columns are like"),
+        [this] { window_.currentSheet()->result()->showView(ResultPane::View::Profile); },
+        [this] { return window_.findChild<QWidget*>(QStringLiteral("profileValue")) != nullptr; },
+        QStringLiteral("profile"));
+    step(
+        tr("Find it again in the ledger"),
+        [this] {
+            window_.currentSheet()->result()->showView(ResultPane::View::Grid);
             find<QPushButton>(objectName::kLedgerTab)->click();
             find<QLineEdit>(objectName::kLedgerFind)->setText(QStringLiteral("inspection"));
         },

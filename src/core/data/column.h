@@ -28,6 +28,7 @@ struct Column {
     ColumnType type = ColumnType::Unknown;
     std::string originTable = {};  ///< the table it comes from unchanged; empty otherwise
     std::string originColumn = {};
+    friend bool operator==(const Column&, const Column&) = default;
 };
 
 /// The type that a declared SQL type name means; Unknown for an empty or unheard-of one.

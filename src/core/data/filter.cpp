@@ -24,23 +24,24 @@ using Predicate = std::function<bool(const Cell&)>;
 struct TestInfo {
     Test test;
     std::string_view words;
+    std::string_view negated;
     std::optional<std::size_t> operands;
 };
-constexpr TestInfo kTests[] = {{Test::Equals, "is", 1},
-                               {Test::OneOf, "is one of", std::nullopt},
-                               {Test::Below, "is below", 1},
-                               {Test::AtMost, "is at most", 1},
-                               {Test::Above, "is above", 1},
-                               {Test::AtLeast, "is at least", 1},
-                               {Test::Between, "is between", 2},
-                               {Test::Contains, "contains", 1},
-                               {Test::StartsWith, "starts with", 1},
-                               {Test::Matches, "matches", 1},
-                               {Test::IsNull, "is null", 0},
-                               {Test::IsEmpty, "is empty text", 0},
-                               {Test::OlderThan, "is older than", 1},
-                               {Test::Largest, "is among the largest", 1},
-                               {Test::Smallest, "is among the smallest", 1}};
+constexpr TestInfo kTests[] = {{Test::Equals, "is", "is not", 1},
+                               {Test::OneOf, "is one of", "is not one of", std::nullopt},
+                               {Test::Below, "is below", "is not below", 1},
+                               {Test::AtMost, "is at most", "is not at most", 1},
+                               {Test::Above, "is above", "is not above", 1},
+                               {Test::AtLeast, "is at least", "is not at least", 1},
+                               {Test::Between, "is between", "is not between", 2},
+                               {Test::Contains, "contains", "does not contain", 1},
+                               {Test::StartsWith, "starts with", "does not start with", 1},
+                               {Test::Matches, "matches", "does not match", 1},
+                               {Test::IsNull, "is null", "is not null", 0},
+                               {Test::IsEmpty, "is empty text", "is not empty text", 0},
+                               {Test::OlderThan, "is older than", "is not older than", 1},
+                               {Test::Largest, "is among the largest", "is not among the largest", 1},
+                               {Test::Smallest, "is among the smallest", "is not among the smallest", 1}};
 
 const TestInfo& infoOf(Test test) { return kTests[static_cast<std::size_t>(test)]; }
 
@@ -244,8 +245,9 @@ Status checkCondition(const Condition& condition, const std::vector<Column>& col
 }
 
 std::string describe(const Condition& condition, const std::vector<Column>& columns) {
-    std::string words = fmt::format("{} {}{}", columns[condition.column].name, condition.isNegated ? "not: " : "",
-                                    testWords(condition.test));
+    const TestInfo& info = infoOf(condition.test);
+    std::string words =
+        fmt::format("{} {}", columns[condition.column].name, condition.isNegated ? info.negated : info.words);
     if (condition.test == Test::Between)
         return fmt::format("{} {} and {}", words, condition.values[0], condition.values[1]);
     constexpr std::size_t kMostShown = 4;

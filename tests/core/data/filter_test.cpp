@@ -98,6 +98,7 @@ TEST(FilterTest, AConditionIsSaidInWords) {
     EXPECT_EQ(describe({1, Ask::Between, false, {"1", "2"}}, kTrees), "kilograms is between 1 and 2");
     EXPECT_EQ(describe({0, Ask::OneOf, false, {"a", "b"}}, kTrees), "variety is one of a, b");
     EXPECT_EQ(describe({0, Ask::IsNull, false, {}}, kTrees), "variety is null");
+    EXPECT_EQ(describe({0, Ask::Contains, true, {"x"}}, kTrees), "variety does not contain x");
 }
 
 }  // namespace
