@@ -197,7 +197,7 @@ void CloseUp::showText(const ValueText& v) {
     value_->setVisible(!isTree && !v.text.isEmpty());
     find_->setVisible(isTree || v.text.size() > kWorthSearching);
     fitValue(v.text);
-    if (isTree) tree_->setFixedHeight(std::max(150, height() * 2 / 5));
+    if (isTree) tree_->setFixedHeight(std::clamp(tree_->wantedHeight(), 60, std::max(150, height() / 2)));
 }
 
 void CloseUp::findInValue() {

@@ -3,12 +3,11 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QHeaderView>
-#include <QJsonArray>
-#include <QJsonDocument>
-#include <QJsonObject>
 #include <QKeyEvent>
 #include <QXmlStreamReader>
+#include <nlohmann/json.hpp>
 
+#include "app/base/text.h"
 #include "app/base/widgets.h"
 
 namespace pantry::app {
@@ -17,37 +16,67 @@ namespace {
 constexpr int kOpenDepth = 2;
 constexpr int kMostParts = 20'000;  // a tree of more would take seconds to make
 
-/// Puts values into a tree, up to so many.
+/// Puts a JSON text into a tree as it is read: members in their order, numbers as they are written.
 class TreeFiller {
 public:
-    explicit TreeFiller(QTreeWidgetItem* root) : root_(root) {}
+    using json = nlohmann::json;
 
-    void add(const QString& name, const QJsonValue& value) { add(root_, name, value); }
+    explicit TreeFiller(QTreeWidgetItem* root) : open_{{root, false, 0}} {}
+
     [[nodiscard]] bool isFull() const { return count_ >= kMostParts; }
 
-private:
-    void add(QTreeWidgetItem* parent, const QString& name, const QJsonValue& value) {
-        if (++count_ > kMostParts) return;
-        auto* item = new QTreeWidgetItem(parent, {name, shown(value)});
-        if (value.isObject()) {
-            const QJsonObject object = value.toObject();
-            for (auto member = object.begin(); member != object.end(); ++member) add(item, member.key(), *member);
-        } else if (value.isArray()) {
-            int index = 0;
-            for (const QJsonValue& element : value.toArray()) add(item, QString::number(index++), element);
-        }
+    // What the parser calls.
+    bool null() { return value(QStringLiteral("null")); }
+    bool boolean(bool v) { return value(v ? QStringLiteral("true") : QStringLiteral("false")); }
+    bool number_integer(json::number_integer_t v) { return value(QString::number(v)); }
+    bool number_unsigned(json::number_unsigned_t v) { return value(QString::number(v)); }
+    bool number_float(json::number_float_t /*v*/, const json::string_t& written) { return value(toQt(written)); }
+    bool string(json::string_t& v) { return value(toQt(v)); }
+    bool binary(json::binary_t& /*v*/) { return false; }
+    bool start_object(std::size_t /*size*/) { return begin(false); }
+    bool start_array(std::size_t /*size*/) { return begin(true); }
+    bool key(json::string_t& name) {
+        key_ = toQt(name);
+        return true;
     }
-    static QString shown(const QJsonValue& value) {
-        switch (value.type()) {
-            case QJsonValue::Object: return QObject::tr("%n members", nullptr, int(value.toObject().size()));
-            case QJsonValue::Array: return QObject::tr("%n elements", nullptr, int(value.toArray().size()));
-            case QJsonValue::String: return value.toString();
-            case QJsonValue::Null: return QStringLiteral("null");
-            default: return value.toVariant().toString();
-        }
+    bool end_object() { return end(QObject::tr("%1 members")); }
+    bool end_array() { return end(QObject::tr("%1 elements")); }
+    bool parse_error(std::size_t /*at*/, const std::string& /*token*/, const json::exception& /*error*/) {
+        return false;
     }
 
-    QTreeWidgetItem* root_;
+private:
+    struct Open {
+        QTreeWidgetItem* item;
+        bool isArray;
+        int size;
+    };
+    QTreeWidgetItem* add(const QString& shown) {
+        Open& holder = open_.back();
+        const QString name = holder.isArray ? QString::number(holder.size) : key_;
+        ++holder.size;
+        ++count_;
+        return new QTreeWidgetItem(holder.item, {name, shown});
+    }
+    bool value(const QString& shown) {
+        if (open_.size() > 1) add(shown);
+        return !isFull();
+    }
+    /// The outermost value is the tree itself.
+    bool begin(bool isArray) {
+        QTreeWidgetItem* item = open_.size() == 1 ? open_.front().item : add({});
+        open_.push_back({item, isArray, 0});
+        return !isFull();
+    }
+    bool end(const QString& words) {
+        const Open closed = open_.back();
+        open_.pop_back();
+        if (open_.size() > 1) closed.item->setText(1, words.arg(closed.size));
+        return true;
+    }
+
+    std::vector<Open> open_;
+    QString key_;
     int count_ = 0;
 };
 
@@ -75,17 +104,10 @@ bool ValueTree::show(const QString& text) {
 }
 
 bool ValueTree::showJson(const QByteArray& text) {
-    const auto document = QJsonDocument::fromJson(text);
-    if (document.isNull()) return false;
     TreeFiller filler(invisibleRootItem());
-    if (document.isArray()) {
-        int index = 0;
-        for (const QJsonValue& element : document.array()) filler.add(QString::number(index++), element);
-    } else {
-        const QJsonObject object = document.object();
-        for (auto member = object.begin(); member != object.end(); ++member) filler.add(member.key(), *member);
-    }
-    return topLevelItemCount() > 0 && !filler.isFull();
+    const bool isRead = nlohmann::json::sax_parse(text.begin(), text.end(), &filler);
+    if (!isRead) clear();
+    return isRead && topLevelItemCount() > 0;
 }
 
 bool ValueTree::showXml(const QString& text) {
@@ -119,6 +141,14 @@ bool ValueTree::showXml(const QString& text) {
 void ValueTree::keyPressEvent(QKeyEvent* event) {
     if (!event->matches(QKeySequence::Copy) || currentItem() == nullptr) return QTreeWidget::keyPressEvent(event);
     QApplication::clipboard()->setText(currentItem()->text(1));
+}
+
+int ValueTree::wantedHeight() const {
+    int lines = 0;
+    for (QTreeWidgetItemIterator at(const_cast<ValueTree*>(this)); *at != nullptr; ++at) {
+        if ((*at)->parent() == nullptr || (*at)->parent()->isExpanded()) ++lines;
+    }
+    return lines * std::max(16, sizeHintForRow(0)) + 8;
 }
 
 int ValueTree::find(const QString& text) {

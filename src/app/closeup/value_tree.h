@@ -13,6 +13,8 @@ public:
 
     /// False, and nothing shown, when the text is neither, or has no parts to fold.
     bool show(const QString& text);
+    /// So that nothing has to be scrolled.
+    [[nodiscard]] int wantedHeight() const;
     /// Marks what holds a text, opens the way to it, and goes to the next of them. How many there are.
     int find(const QString& text);
 

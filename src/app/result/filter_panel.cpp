@@ -112,10 +112,11 @@ void FilterPanel::showTest() {
 
 void FilterPanel::showCommon(const std::vector<data::ColumnProfile::Common>& values) {
     for (const auto& value : values) {
-        auto* item = new QListWidgetItem(
-            tr("%1   %2").arg(value.text.empty() ? tr("(empty text)") : toQt(base::oneLine(value.text, 60)),
-                              toQt(base::grouped(static_cast<std::int64_t>(value.count)))),
-            common_);
+        auto* item =
+            new QListWidgetItem(tr("%1 ×  %2")
+                                    .arg(toQt(base::grouped(static_cast<std::int64_t>(value.count))),
+                                         value.text.empty() ? tr("(empty text)") : toQt(base::oneLine(value.text, 60))),
+                                common_);
         item->setData(Qt::UserRole, QByteArray::fromStdString(value.text));
         item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
         const bool isTicked =

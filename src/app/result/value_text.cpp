@@ -8,6 +8,7 @@
 #include "app/base/text.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/exchange/json_text.h"
 
 namespace pantry::app {
 namespace {
@@ -96,8 +97,7 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
         const auto document =
             QJsonDocument::fromJson(QByteArray(cell.bytes.data(), static_cast<qsizetype>(cell.bytes.size())));
         if (!document.isNull()) {
-            return {QString::fromUtf8(document.toJson(QJsonDocument::Indented)),
-                    facts + QObject::tr(" · JSON, indented here")};
+            return {toQt(exchange::indentedJson(cell.bytes)), facts + QObject::tr(" · JSON, indented here")};
         }
     }
     if (isCut)

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/text.h"
 #include "core/base/utf8.h"
 
 namespace pantry::exchange {
@@ -53,6 +54,44 @@ void appendJsonString(std::string& out, std::string_view text) {
         }
     }
     out += '"';
+}
+
+std::string indentedJson(std::string_view text) {
+    constexpr std::size_t kStep = 2;
+    std::string out;
+    std::size_t depth = 0;
+    const auto newLine = [&] { out.append(1, '\n').append(depth * kStep, ' '); };
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (base::isAsciiBlank(c)) continue;
+        if (c == '"') {
+            const std::size_t start = i++;
+            while (i < text.size() && text[i] != '"') i += text[i] == '\\' ? 2 : 1;
+            out += text.substr(start, i + 1 - start);
+        } else if (c == '{' || c == '[') {
+            const std::size_t next = std::min(text.find_first_not_of(" \t\r\n", i + 1), text.size() - 1);
+            out += c;
+            if (text[next] == '}' || text[next] == ']') {  // nothing in it
+                out += text[next];
+                i = next;
+                continue;
+            }
+            ++depth;
+            newLine();
+        } else if (c == '}' || c == ']') {
+            depth -= depth > 0 ? 1 : 0;
+            newLine();
+            out += c;
+        } else if (c == ',') {
+            out += c;
+            newLine();
+        } else if (c == ':') {
+            out += ": ";
+        } else {
+            out += c;
+        }
+    }
+    return out;
 }
 
 std::string jsonString(std::string_view text) {

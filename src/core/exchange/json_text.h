@@ -9,6 +9,9 @@ namespace pantry::exchange {
 
 /// Appends `text` as a JSON string (RFC 8259); bytes that are not UTF-8 become U+FFFD.
 void appendJsonString(std::string& out, std::string_view text);
+/// A JSON text with a line for each member and element; its numbers, strings and the order of members stay as they are
+/// written. Requires: valid JSON.
+[[nodiscard]] std::string indentedJson(std::string_view text);
 [[nodiscard]] std::string jsonString(std::string_view text);
 
 /// An array of objects, one a row, a line each. Integers and reals are JSON numbers, decimals and all else strings,

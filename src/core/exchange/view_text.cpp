@@ -23,7 +23,6 @@ std::string withoutTrailingBlanks(std::string line) {
     return line + "\n";
 }
 
-
 /// Whether a column's values stand at the right.
 bool standsAtRight(const data::ResultView& view, std::size_t column, std::size_t rows) {
     const data::ColumnType type = view.result()->columns()[column].type;

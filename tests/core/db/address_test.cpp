@@ -46,7 +46,7 @@ INSTANTIATE_TEST_SUITE_P(
         Form{"mysql+pymysql://h/kitchen", "mariadb://h/kitchen", ""},
         Form{"host=h port=5433 dbname='my orchard' user=ida password='s3c ret'", "postgresql://ida@h:5433/my%20orchard",
              "s3c ret"},
-        Form{"dbname = orchard host = /run/postgresql", "postgresql:///run/postgresql/orchard", ""},
+        Form{"dbname = orchard host = /run/postgresql", "postgresql://%2Frun%2Fpostgresql/orchard", ""},
         Form{"Server=h;Port=3306;Database=kitchen;Uid=ida;Pwd=s3c;", "mariadb://ida@h:3306/kitchen", "s3c"},
         Form{"Server=h; Database=kitchen; User Id=ida; Password=\"s3c;x\"; Port=3306", "mariadb://ida@h:3306/kitchen",
              "s3c;x"},

@@ -143,5 +143,12 @@ TEST(ClipboardTextTest, CopiesExactlyWhatIsSelected) {
     EXPECT_EQ(clipboardText(view, {{0}, {0, 2}}, false), "1\t\\x00ff");
 }
 
+TEST(JsonTextTest, IndentingChangesNoNumberNoOrderAndNoText) {
+    EXPECT_EQ(
+        indentedJson(R"({"b":1.10,"a":[ ],"t":"x, {y} \"z\"","n":[1,{"c":null}]})"),
+        "{\n  \"b\": 1.10,\n  \"a\": [],\n  \"t\": \"x, {y} \\\"z\\\"\",\n  \"n\": [\n    1,\n    {\n      \"c\": "
+        "null\n    }\n  ]\n}");
+}
+
 }  // namespace
 }  // namespace pantry::exchange

