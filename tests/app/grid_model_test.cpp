@@ -70,7 +70,7 @@ TEST(ValueTextTest, ShowsEveryKindInFull) {
     EXPECT_TRUE(
         valueText({.kind = data::CellKind::Text}, data::ColumnType::Text).facts.contains(QStringLiteral("not null")));
     EXPECT_EQ(valueText({.kind = data::CellKind::Text, .bytes = R"({"a":[1]})"}, data::ColumnType::Text).text,
-              QStringLiteral("{\n    \"a\": [\n        1\n    ]\n}\n"));
+              QStringLiteral("{\n  \"a\": [\n    1\n  ]\n}"));
     EXPECT_EQ(
         valueText({.kind = data::CellKind::Text, .bytes = std::string_view("a\0b", 3)}, data::ColumnType::Text).text,
         QStringLiteral("a␀b"));

@@ -254,6 +254,39 @@ TEST_F(ResultsWindowTest, AKeyNamesTheRowItPointsAtAndIsFollowedThereAndBack) {
     EXPECT_EQ(card(0)->rowCount(), 1U);
 }
 
+TEST_F(ResultsWindowTest, ACardStandsInAWindowOfItsOwnAndIsPinnedMeanwhile) {
+    run(QStringLiteral("SELECT plot_id, name FROM plot"));
+    find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_W);
+    const auto own = [] {
+        for (QWidget* w : QApplication::topLevelWidgets()) {
+            if (w->objectName() == QStringLiteral("resultWindow")) return w;
+        }
+        return static_cast<QWidget*>(nullptr);
+    };
+    EVENTUALLY(own() != nullptr && own()->isVisible());
+    EXPECT_TRUE(card(0)->isPinned());
+    auto* rows = own()->findChild<GridView*>(QLatin1String(objectName::kResultGrid));
+    EXPECT_EQ(rows->model()->rowCount(), model()->rowCount());
+    own()->close();
+    EVENTUALLY(own() == nullptr);
+    EXPECT_FALSE(card(0)->isPinned());
+}
+
+TEST_F(ResultsWindowTest, ResultsBeyondTheMemoryGoToDiskAndAreReadAsBefore) {
+    closeWindow();
+    workspace::Settings settings;
+    settings.resultMegabytes = 1;
+    ASSERT_TRUE(workspace::saveSettings(home().settingsFile(), settings));
+    openWindow();
+    run(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000) "
+                       "SELECT i, 'reading number ' || i AS words FROM n"));
+    window_->currentSheet()->sheet().fetchAll(card(0));
+    EVENTUALLY(card(0)->state() == Card::State::Done && card(0)->rowCount() == 200'000);
+    EVENTUALLY(desk_->resultUsage().onDisk > 1'000'000);
+    EXPECT_EQ(data::toText(card(0)->result()->cell(123'455, 1)), "reading number 123456");
+}
+
 TEST_F(ResultsWindowTest, MessagesHaveTheirTimesAndAMistakeItsCode) {
     run(QStringLiteral("SELECT wheer FROM plot"));
     click(resultName::kViewMessages);

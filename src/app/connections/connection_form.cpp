@@ -456,7 +456,8 @@ void ConnectionForm::showEngine() {
     fileFields_->setVisible(isFile);
     server_->setVisible(!isFile);
     server_->setEngine(chosenEngine());
-    onConnect_->setPlaceholderText(isFile ? QStringLiteral("PRAGMA foreign_keys = ON;")
+    onConnect_->setPlaceholderText(isFile                               ? QStringLiteral("PRAGMA foreign_keys = ON;")
+                                   : chosenEngine() == db::Engine::Odbc ? QString()
                                    : chosenEngine() == db::Engine::Postgres
                                        ? QStringLiteral("SET TIME ZONE 'UTC';")
                                        : QStringLiteral("SET time_zone = '+00:00';"));

@@ -147,7 +147,7 @@ Address odbcAddress(const std::vector<Pair>& pairs) {
             address.password = pair.value;
         } else {
             const bool isPlain = pair.value.find_first_of(";{}= ") == std::string::npos;
-            words += fmt::format("{}{}={};", words.empty() ? "" : " ", base::trimmed(pair.key),
+            words += fmt::format("{}={};", base::trimmed(pair.key),
                                  isPlain ? pair.value : "{" + pair.value + "}");
         }
     }

@@ -191,11 +191,21 @@ TEST(OdbcAddressTest, ADriversOwnSettingsStayAndThePasswordDoesNot) {
     EXPECT_EQ(address->profile.engine, Engine::Odbc);
     EXPECT_EQ(address->profile.user, "inspector");
     EXPECT_EQ(address->password, "secret");
-    EXPECT_EQ(address->profile.database, "Driver={PostgreSQL Unicode}; Servername=trial-db;");
+    EXPECT_EQ(address->profile.database, "Driver={PostgreSQL Unicode};Servername=trial-db;");
     const auto again = parseAddress(addressOf(address->profile));
     ASSERT_TRUE(again);
     EXPECT_EQ(again->profile.database, address->profile.database);
     EXPECT_EQ(parseAddress("DSN=orchard")->profile.database, "orchard");
+}
+
+TEST(OdbcAddressTest, APastedStringConnectsAsItIsKept) {
+    const test::TemporaryFolder folder;
+    const auto address = parseAddress(fmt::format("DRIVER=SQLite3; Database={}", (folder / "a.db").string()));
+    ASSERT_TRUE(address);
+    EXPECT_THAT(Line(address->profile).rows("SELECT 40 + 2"), ElementsAre("42"));
+    ConnectionProfile typed = address->profile;
+    typed.database = fmt::format("DRIVER = SQLite3 ; Database = {} ;", (folder / "a.db").string());
+    EXPECT_THAT(Line(typed).rows("SELECT 40 + 2"), ElementsAre("42"));
 }
 
 TEST(OdbcAddressTest, ASourceThatIsNotSetUpIsNamedWithWhatToDo) {

@@ -56,6 +56,7 @@ public:
         const std::string own = infoOf(connection_, SQL_DATABASE_NAME);
         for (CatalogSchema& schema : schemas_) {
             schema.problem = problem;
+            std::ranges::sort(schema.relations, {}, [](const CatalogRelation& r) { return base::toLower(r.name); });
             const bool isNear = schemas_.size() == 1 || schema.name == own || schema.name == "public";
             if (isNear) facts.searchPath.push_back(schema.name);
         }

@@ -5,6 +5,7 @@
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/odbc/link.h"
+#include "core/db/key_value_address.h"
 
 namespace pantry::db {
 namespace {
@@ -25,10 +26,24 @@ std::string braced(std::string_view value) {
 std::string connectionString(const ConnectionProfile& profile, const std::optional<std::string>& password) {
     const bool isPairs = profile.database.find('=') != std::string::npos;
     std::string words = isPairs ? profile.database : "DSN=" + braced(profile.database);
+    // As people type it, with blanks around; drivers take these for parts of the names.
+    if (const auto pairs = parseKeyValues(words);
+        pairs && *pairs && (*pairs)->profile.engine == Engine::Odbc && isPairs) {
+        words = (*pairs)->profile.database;
+    }
     if (!words.ends_with(';')) words += ';';
     if (!profile.user.empty()) words += "UID=" + braced(profile.user) + ";";
     if (password) words += "PWD=" + braced(*password) + ";";
     return words;
+}
+
+/// Some drivers say no more than that it failed.
+Error connectError(Error error) {
+    if (!error.hint.empty()) return error;
+    error.kind = ErrorKind::Connection;
+    error.message = fmt::format("The driver did not connect: {}.", base::trimmed(error.message));
+    error.hint = "Check the settings of the data source: their names are the driver's own.";
+    return error;
 }
 
 Result<EnvironmentHandle> makeEnvironment() {
@@ -64,7 +79,7 @@ Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile,
     Wide words = toWide(connectionString(profile, password));
     const SQLRETURN code = SQLDriverConnectW(raw, nullptr, words.data(), static_cast<SQLSMALLINT>(words.size()),
                                              nullptr, 0, nullptr, SQL_DRIVER_NOPROMPT);
-    if (!SQL_SUCCEEDED(code)) return errorOf(SQL_HANDLE_DBC, raw);
+    if (!SQL_SUCCEEDED(code)) return connectError(errorOf(SQL_HANDLE_DBC, raw));
     return std::unique_ptr<EngineLink>(
         std::make_unique<OdbcLink>(std::move(*environment), std::move(connection), profile.isReadOnly));
 }
