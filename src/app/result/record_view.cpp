@@ -18,6 +18,7 @@ namespace {
 
 constexpr std::size_t kMostBeside = 12;  // rows side by side
 constexpr int kValueWidth = 320;
+constexpr int kNarrowestValue = 150;
 
 }  // namespace
 
@@ -113,6 +114,10 @@ void RecordView::showRows(std::vector<int> rows, std::vector<int> columns) {
     place_->setText(place);
     model_->setRows(std::move(rows), std::move(columns));
     table_->horizontalHeader()->setStretchLastSection(isAlone);
+    const int beside = std::max(1, model_->columnCount());
+    const int room = (table_->viewport()->width() > 0 ? table_->viewport()->width() : width()) / beside;
+    for (int i = 0; i < model_->columnCount(); ++i)
+        table_->setColumnWidth(i, std::clamp(room, kNarrowestValue, kValueWidth));
     table_->setCurrentIndex(model_->index(std::min(line, model_->rowCount() - 1), 0));
 }
 
