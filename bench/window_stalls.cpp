@@ -115,11 +115,13 @@ int main(int argc, char** argv) {
     (void)heart.take();
     const auto asked = std::chrono::steady_clock::now();
     double firstPage = 0;
-    QObject::connect(page->result()->model(), &QAbstractItemModel::rowsInserted, &window, [&] {
-        if (firstPage > 0) return;
+    const auto noteRows = [&] {
+        if (firstPage > 0 || page->result()->model()->rowCount() == 0) return;
         page->result()->grid()->viewport()->repaint();
         firstPage = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - asked).count();
-    });
+    };
+    QObject::connect(page->result()->model(), &QAbstractItemModel::rowsInserted, &window, noteRows);
+    QObject::connect(page->result()->model(), &QAbstractItemModel::modelReset, &window, noteRows);
     page->runAll();
     const auto card = [&] { return page->sheet().cards().empty() ? nullptr : page->sheet().cards()[0]; };
     spin(kPatienceMs, [&] { return card() != nullptr && card()->hasMore(); });

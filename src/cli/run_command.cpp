@@ -13,9 +13,8 @@
 #include "core/base/text.h"
 #include "core/db/guard.h"
 #include "core/db/session.h"
-#include "core/exchange/csv_writer.h"
 #include "core/exchange/file_export.h"
-#include "core/exchange/json_text.h"
+#include "core/exchange/formats.h"
 #include "core/exchange/table_text.h"
 #include "core/sql/secrets.h"
 #include "core/sql/splitter.h"
@@ -34,6 +33,11 @@ struct RunOptions {
     std::string onError = "stop";
     std::string confirmed;  // the live connection whose changes may run
     std::string nullText;
+    bool hasNoHeadings = false;
+    std::string table = "rows";
+    std::size_t batchRows = 100;
+    bool hasCreateTable = false;
+    bool isIndented = false;
     bool showsProgress = false;
 };
 
@@ -267,12 +271,16 @@ private:
     }
 
     std::shared_ptr<StreamWriter> makeWriter() const {
-        std::unique_ptr<exchange::RowWriter> writer;
-        if (options_.as == "json") {
-            writer = std::make_unique<exchange::JsonWriter>();
-        } else {
-            writer = std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{.nullText = options_.nullText});
-        }
+        exchange::FormatChoices choices;
+        choices.csv.nullText = options_.nullText;
+        choices.csv.hasHeadings = !options_.hasNoHeadings;
+        choices.insert = {.dialect = db::dialectOf(profile_.engine),
+                          .table = options_.table,
+                          .batchRows = options_.batchRows,
+                          .hasCreateTable = options_.hasCreateTable};
+        choices.isJsonIndented = options_.isIndented;
+        auto writer =
+            exchange::makeWriter(exchange::formatFromWord(options_.as).value_or(exchange::Format::Csv), choices);
         if (options_.to.empty()) return std::make_shared<StreamWriter>(std::move(writer), nullptr, options_.rows);
         return std::make_shared<StreamWriter>(
             nullptr, std::make_shared<exchange::ExportFile>(options_.to, std::move(writer)), options_.rows);
@@ -316,19 +324,25 @@ void addRun(CLI::App& app, Context& context) {
     auto o = std::make_shared<RunOptions>();
     CLI::App* command = app.add_subcommand("run", "Run SQL on a connection");
     command->footer(
-        "Rows of csv and json stream in constant memory. Every run is kept in the history, without secrets.\n"
+        "Rows of all forms but table stream in constant memory. Every run is kept in the history, without secrets.\n"
         "Ctrl+C stops the statement at the database.\n"
         "Example: pantry run -c Kitchen -e \"SELECT * FROM batch WHERE jars > :least\" --set least=200 --as csv --to "
         "batch.csv");
     o->input.addTo(*command, true);
     command->add_option("-c,--connection", o->connection, "Saved connection or address")->required();
-    command->add_option("--as", o->as, "Form of the rows: table, csv or json")
-        ->check(CLI::IsMember({"table", "csv", "json"}));
+    std::vector<std::string> forms{"table"};
+    for (std::string& word : exchange::formatWords()) forms.push_back(std::move(word));
+    command->add_option("--as", o->as, "Form of the rows (table)")->check(CLI::IsMember(forms));
     command->add_option("--to", o->to, "Write FILE instead of standard output")->type_name("FILE");
     command->add_option("--rows", o->rows, "At most this many rows of each statement")->check(CLI::PositiveNumber);
     command->add_option("--set", o->values, "Value of a parameter, as name=value; once for each")
         ->type_name("NAME=VALUE");
-    command->add_option("--null", o->nullText, "Text for NULL in csv (nothing)");
+    command->add_option("--null", o->nullText, "Text for NULL in csv and tsv (nothing)");
+    command->add_flag("--no-headings", o->hasNoHeadings, "Leave the column names out of csv and tsv");
+    command->add_flag("--indent", o->isIndented, "A line for each member of json");
+    command->add_option("--table", o->table, "Table that insert names (rows)")->type_name("NAME");
+    command->add_option("--batch", o->batchRows, "Rows in one statement of insert (100)")->check(CLI::PositiveNumber);
+    command->add_flag("--create-table", o->hasCreateTable, "Begin insert with a CREATE TABLE");
     command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
         ->check(CLI::IsMember({"stop", "continue"}));
     command->add_option("--confirm", o->confirmed, "Name of the live connection on which changes may run")

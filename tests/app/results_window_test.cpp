@@ -239,7 +239,8 @@ TEST_F(ResultsWindowTest, AKeyNamesTheRowItPointsAtAndIsFollowedThereAndBack) {
     pane()->grid()->setCurrentIndex(model()->index(0, 1));
     EVENTUALLY(find<QPushButton>("followLink") != nullptr);
     const QString label = model()->index(0, 1).data(GridModel::LabelRole).toString();
-    EXPECT_THAT(find<QPushButton>("followLink")->accessibleName().toStdString(), testing::HasSubstr(label.toStdString()));
+    EXPECT_THAT(find<QPushButton>("followLink")->accessibleName().toStdString(),
+                testing::HasSubstr(label.toStdString()));
     click("followLink");
     EVENTUALLY(find<QPushButton>("followBack") != nullptr);
     auto* row = find<QListWidget>(objectName::kCloseUpRow);
@@ -279,12 +280,44 @@ TEST_F(ResultsWindowTest, ResultsBeyondTheMemoryGoToDiskAndAreReadAsBefore) {
     settings.resultMegabytes = 1;
     ASSERT_TRUE(workspace::saveSettings(home().settingsFile(), settings));
     openWindow();
-    run(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000) "
+    run(
+        QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000) "
                        "SELECT i, 'reading number ' || i AS words FROM n"));
     window_->currentSheet()->sheet().fetchAll(card(0));
     EVENTUALLY(card(0)->state() == Card::State::Done && card(0)->rowCount() == 200'000);
     EVENTUALLY(desk_->resultUsage().onDisk > 1'000'000);
     EXPECT_EQ(data::toText(card(0)->result()->cell(123'455, 1)), "reading number 123456");
+}
+
+TEST_F(ResultsWindowTest, SelectedCellsAreCopiedInManyForms) {
+    run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id LIMIT 2"));
+    pane()->grid()->selectAll();
+    pane()->copyAs(exchange::Format::Markdown);
+    const auto copied = [] { return QApplication::clipboard()->text(); };
+    EVENTUALLY(copied().startsWith(QStringLiteral("| plot_id | name |")));
+    pane()->copyAs(exchange::Format::Insert);
+    EVENTUALLY(copied().startsWith(QStringLiteral("INSERT INTO plot (plot_id, name) VALUES")));
+    pane()->copyInList();
+    EVENTUALLY(copied() == QStringLiteral("(1, 2)"));
+    pane()->copyColumnNames();
+    EVENTUALLY(copied() == QStringLiteral("plot_id, name"));
+}
+
+TEST_F(ResultsWindowTest, AnExportShowsItsFirstLinesAndWritesTheChosenForm) {
+    run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id LIMIT 3"));
+    key(Qt::Key_E, Qt::ControlModifier);
+    auto* format = find<QComboBox>("exportFormat");
+    ASSERT_NE(format, nullptr);
+    format->setCurrentIndex(format->findData(int(exchange::Format::JsonLines)));
+    auto* file = find<QLineEdit>(objectName::kExportFile);
+    EXPECT_TRUE(file->text().endsWith(QStringLiteral(".jsonl")));
+    auto* preview = find<QPlainTextEdit>("exportPreview");
+    EVENTUALLY(preview->toPlainText().startsWith(QStringLiteral("{\"plot_id\": 1")));
+    const auto path = folder_ / "plots.jsonl";
+    file->setText(toQt(path.string()));
+    click(objectName::kExportStart);
+    EVENTUALLY(find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote 3 rows")));
+    EXPECT_EQ(toQt(test::contentOf(path)), preview->toPlainText());
 }
 
 TEST_F(ResultsWindowTest, MessagesHaveTheirTimesAndAMistakeItsCode) {

@@ -9,6 +9,7 @@
 #include <QScrollArea>
 #include <QStandardPaths>
 #include <QVBoxLayout>
+#include <numeric>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -16,6 +17,7 @@
 #include "app/base/widgets.h"
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 #include "core/sql/risk.h"
 
 namespace pantry::app {
@@ -37,6 +39,12 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
       sheet_(sheet),
       source_(makeLabel({}, "quiet", this)),
       file_(new QLineEdit(this)),
+      format_(new QComboBox(this)),
+      csvFields_(new QWidget(this)),
+      insertFields_(new QWidget(this)),
+      table_(new QLineEdit(this)),
+      createTable_(new QCheckBox(tr("Begin with CREATE TABLE"), this)),
+      preview_(new QPlainTextEdit(this)),
       delimiter_(new QComboBox(this)),
       lineEnd_(new QComboBox(this)),
       encoding_(new QComboBox(this)),
@@ -51,6 +59,21 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     name(this, objectName::kExportPanel, tr("Export"));
     name(file_, objectName::kExportFile, tr("File to write"));
     name(state_, objectName::kExportState, tr("State of the export"));
+    name(format_, "exportFormat", tr("Form of the file"));
+    name(table_, "exportTable", tr("Table that the statements name"));
+    name(createTable_, "exportCreateTable", tr("Begin with CREATE TABLE"));
+    name(preview_, "exportPreview", tr("The first lines"));
+    for (const std::string& word : exchange::formatWords()) {
+        const exchange::Format format = *exchange::formatFromWord(word);
+        format_->addItem(toQt(exchange::formatName(format)), static_cast<int>(format));
+    }
+    table_->setProperty("look", "code");
+    preview_->setReadOnly(true);
+    preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    preview_->setProperty("look", "code");
+    preview_->setFixedHeight(92);
+    csvFields_->setObjectName(QStringLiteral("plainBox"));
+    insertFields_->setObjectName(QStringLiteral("plainBox"));
     name(delimiter_, "exportDelimiter", tr("Delimiter"));
     name(lineEnd_, "exportLineEnd", tr("Line end"));
     name(encoding_, "exportEncoding", tr("Encoding"));
@@ -79,13 +102,15 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
         makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
     auto* choose = makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this);
     auto* top = new QHBoxLayout;
-    top->addWidget(makeLabel(tr("Export as CSV"), "bigHeading"));
+    top->addWidget(makeLabel(tr("Export as"), "bigHeading"));
+    top->addWidget(format_, 1);
     top->addStretch();
     top->addWidget(close);
     auto* fileRow = new QHBoxLayout;
     fileRow->addWidget(file_, 1);
     fileRow->addWidget(choose);
     auto* options = new QGridLayout;
+    options->setContentsMargins(0, 0, 0, 0);
     options->setHorizontalSpacing(10);
     options->setVerticalSpacing(2);
     const auto place = [options](const QString& label, QWidget* widget, int row, int column) {
@@ -117,9 +142,20 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     layout->addLayout(buttons);
     layout->addWidget(progress_);
     layout->addWidget(state_);
-    layout->addLayout(options);
-    layout->addWidget(headings_);
-    layout->addWidget(quoteAll_);
+    auto* csvLayout = new QVBoxLayout(csvFields_);
+    csvLayout->setContentsMargins(0, 0, 0, 0);
+    csvLayout->addLayout(options);
+    csvLayout->addWidget(headings_);
+    csvLayout->addWidget(quoteAll_);
+    auto* insertLayout = new QVBoxLayout(insertFields_);
+    insertLayout->setContentsMargins(0, 0, 0, 0);
+    insertLayout->addWidget(makeLabel(tr("Table"), "field"));
+    insertLayout->addWidget(table_);
+    insertLayout->addWidget(createTable_);
+    layout->addWidget(makeLabel(tr("The first lines"), "field"));
+    layout->addWidget(preview_);
+    layout->addWidget(csvFields_);
+    layout->addWidget(insertFields_);
     layout->addStretch();
     auto* scroll = new QScrollArea(this);
     scroll->setWidget(body);
@@ -129,6 +165,20 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
     connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    previewTimer_.setSingleShot(true);
+    previewTimer_.setInterval(120);
+    connect(&previewTimer_, &QTimer::timeout, this, &ExportPanel::showPreview);
+    connect(format_, &QComboBox::currentIndexChanged, this, &ExportPanel::showFormat);
+    for (QComboBox* box : {delimiter_, lineEnd_, encoding_}) {
+        connect(box, &QComboBox::currentIndexChanged, &previewTimer_, qOverload<>(&QTimer::start));
+    }
+    for (QLineEdit* edit : {nullText_, table_}) {
+        connect(edit, &QLineEdit::textChanged, &previewTimer_, qOverload<>(&QTimer::start));
+    }
+    for (QCheckBox* box : {headings_, quoteAll_, createTable_}) {
+        connect(box, &QCheckBox::toggled, &previewTimer_, qOverload<>(&QTimer::start));
+    }
+    showFormat();
     connect(choose, &QPushButton::clicked, this, &ExportPanel::chooseFile);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
     connect(stop_, &QPushButton::clicked, this, &ExportPanel::stop);
@@ -149,7 +199,9 @@ void ExportPanel::open(Card* card) {
         stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
         const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
         file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath())
-                           .filePath(stem.left(40) + QStringLiteral(".csv")));
+                           .filePath(stem.left(40) + QLatin1Char('.') + toQt(exchange::fileEnding(format()))));
+        table_->setText(stem.left(40));
+        previewTimer_.start();
     }
     refresh();
     show();
@@ -188,20 +240,62 @@ void ExportPanel::refresh() {
 }
 
 void ExportPanel::chooseFile() {
-    auto* dialog = new QFileDialog(this, tr("Export to"), file_->text(), tr("CSV files (*.csv);;All files (*)"));
+    auto* dialog = new QFileDialog(
+        this, tr("Export to"), file_->text(),
+        tr("%1 files (*.%2);;All files (*)").arg(format_->currentText(), toQt(exchange::fileEnding(format()))));
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QFileDialog::fileSelected, file_, &QLineEdit::setText);
     dialog->open();
 }
 
-exchange::CsvOptions ExportPanel::options() const {
-    return {.delimiter = delimiter_->currentData().toChar().toLatin1(),
-            .hasHeadings = headings_->isChecked(),
-            .nullText = fromQt(nullText_->text()),
-            .quotesEverything = quoteAll_->isChecked(),
-            .lineEnd = fromQt(lineEnd_->currentData().toString()),
-            .encoding = static_cast<exchange::Encoding>(encoding_->currentData().toInt())};
+exchange::Format ExportPanel::format() const { return static_cast<exchange::Format>(format_->currentData().toInt()); }
+
+exchange::FormatChoices ExportPanel::choices() const {
+    exchange::FormatChoices choices;
+    choices.csv = {.delimiter = delimiter_->currentData().toChar().toLatin1(),
+                   .hasHeadings = headings_->isChecked(),
+                   .nullText = fromQt(nullText_->text()),
+                   .quotesEverything = quoteAll_->isChecked(),
+                   .lineEnd = fromQt(lineEnd_->currentData().toString()),
+                   .encoding = static_cast<exchange::Encoding>(encoding_->currentData().toInt())};
+    choices.insert = {.dialect = sheet_.dialect(),
+                      .table = table_->text().isEmpty() ? "rows" : fromQt(table_->text()),
+                      .hasCreateTable = createTable_->isChecked()};
+    return choices;
+}
+
+/// Only what concerns the form is asked for, and the file gets its ending.
+void ExportPanel::showFormat() {
+    const bool isDelimited = format() == exchange::Format::Csv || format() == exchange::Format::Tsv;
+    csvFields_->setVisible(isDelimited);
+    delimiter_->setEnabled(format() == exchange::Format::Csv);
+    lineEnd_->setEnabled(format() == exchange::Format::Csv);
+    insertFields_->setVisible(format() == exchange::Format::Insert);
+    const QFileInfo file(file_->text());
+    const bool isOurs = exchange::formatFromWord(fromQt(file.suffix())).has_value() ||
+                        file.suffix() == QStringLiteral("md") || file.suffix() == QStringLiteral("sql") ||
+                        file.suffix() == QStringLiteral("txt");
+    if (isOurs) {
+        file_->setText(
+            file.dir().filePath(file.completeBaseName() + QLatin1Char('.') + toQt(exchange::fileEnding(format()))));
+    }
+    previewTimer_.start();
+}
+
+/// What the file will begin with.
+void ExportPanel::showPreview() {
+    constexpr std::size_t kRows = 4;
+    constexpr std::size_t kMostBytes = 4000;
+    if (card_ == nullptr || !card_->result() || !isVisible()) return preview_->clear();
+    exchange::FormatChoices shown = choices();
+    shown.csv.encoding = exchange::Encoding::Utf8;  // on the screen
+    std::vector<std::size_t> rows(std::min(kRows, card_->view()->rowCount()));
+    std::iota(rows.begin(), rows.end(), std::size_t{0});
+    std::vector<std::size_t> columns(card_->result()->columns().size());
+    std::iota(columns.begin(), columns.end(), std::size_t{0});
+    const std::string text = exchange::rowsAs(format(), shown, *card_->view(), rows, columns);
+    preview_->setPlainText(toQt(base::prefixOf(text, kMostBytes)));
 }
 
 void ExportPanel::start() {
@@ -210,7 +304,7 @@ void ExportPanel::start() {
     if (path.empty()) return state_->setText(tr("Name a file to write."));
     isRunning_ = true;
     cancellation_ = base::Cancellation();
-    auto file = std::make_shared<exchange::ExportFile>(path, std::make_unique<exchange::CsvWriter>(options()));
+    auto file = std::make_shared<exchange::ExportFile>(path, exchange::makeWriter(format(), choices()));
     output_ = file;
     setLook(state_, "small");
     if (isWholeHere()) {

@@ -5,13 +5,15 @@
 #include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QTimer>
 #include <memory>
 
 #include "app/sheet/sheet.h"
-#include "core/exchange/csv_writer.h"
 #include "core/exchange/file_export.h"
+#include "core/exchange/formats.h"
 
 namespace pantry::app {
 
@@ -38,12 +40,22 @@ private:
     void showProgress(qulonglong rows);
     void refresh();
     [[nodiscard]] bool isWholeHere() const;
-    [[nodiscard]] exchange::CsvOptions options() const;
+    [[nodiscard]] exchange::Format format() const;
+    [[nodiscard]] exchange::FormatChoices choices() const;
+    void showFormat();
+    void showPreview();
 
     Sheet& sheet_;
     QPointer<Card> card_;
     QLabel* source_;
     QLineEdit* file_;
+    QComboBox* format_;
+    QWidget* csvFields_;
+    QWidget* insertFields_;
+    QLineEdit* table_;
+    QCheckBox* createTable_;
+    QPlainTextEdit* preview_;
+    QTimer previewTimer_;
     QComboBox* delimiter_;
     QComboBox* lineEnd_;
     QComboBox* encoding_;

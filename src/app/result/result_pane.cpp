@@ -219,6 +219,14 @@ QWidget* ResultPane::makeBar() {
     connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
     connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
             [this] { copySelection(true); });
+    menu->addSeparator();
+    for (const exchange::Format format : {exchange::Format::Csv, exchange::Format::Json, exchange::Format::Markdown,
+                                          exchange::Format::Html, exchange::Format::Insert}) {
+        connect(menu->addAction(tr("As %1").arg(toQt(exchange::formatName(format)))), &QAction::triggered, this,
+                [this, format] { copyAs(format); });
+    }
+    connect(menu->addAction(tr("As a list for IN")), &QAction::triggered, this, &ResultPane::copyInList);
+    connect(menu->addAction(tr("Names of the columns")), &QAction::triggered, this, &ResultPane::copyColumnNames);
     copy_->setMenu(menu);
     return bar;
 }

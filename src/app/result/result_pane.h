@@ -22,6 +22,8 @@
 #include "app/sheet/sheet.h"
 #include "core/data/cell_sums.h"
 #include "core/data/text_search.h"
+#include "core/exchange/clipboard_text.h"
+#include "core/exchange/formats.h"
 
 namespace pantry::app {
 
@@ -42,6 +44,10 @@ public:
     void showView(View view);
 
     void copySelection(bool hasHeadings);
+    /// Copies the selected cells in a form; as a list for IN, or only the names of their columns.
+    void copyAs(exchange::Format format);
+    void copyInList();
+    void copyColumnNames();
     void openExport();
     void openFind();
     void openColumns();
@@ -95,6 +101,7 @@ private:
     void fetchWhenNearEnd();
     void showCellMenu(const QPoint& at);
     [[nodiscard]] std::vector<data::CellBlock> selectedBlocks() const;
+    [[nodiscard]] exchange::CellRange selectedRange() const;
 
     Desk& desk_;
     Sheet& sheet_;

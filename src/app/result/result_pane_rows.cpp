@@ -14,7 +14,7 @@
 #include "core/data/cell_sums.h"
 #include "core/data/column_profile.h"
 #include "core/data/decimal.h"
-#include "core/exchange/clipboard_text.h"
+#include "core/sql/lexer.h"
 
 namespace pantry::app {
 namespace {
@@ -175,10 +175,9 @@ std::vector<data::CellBlock> ResultPane::selectedBlocks() const {
     return blocks;
 }
 
-/// Rows and columns of the selection as they are shown, hidden ones left out; a selection with gaps copies the
-/// rectangle around it, row by row.
-void ResultPane::copySelection(bool hasHeadings) {
-    if (card() == nullptr || card()->view() == nullptr) return;
+/// Rows and columns of the selection as they are shown, hidden ones left out; a selection with gaps means the rectangle
+/// around it, row by row.
+exchange::CellRange ResultPane::selectedRange() const {
     exchange::CellRange range;
     std::vector<bool> columns(static_cast<std::size_t>(model_->columnCount()), false);
     std::vector<bool> rows(static_cast<std::size_t>(model_->rowCount()), false);
@@ -194,6 +193,52 @@ void ResultPane::copySelection(bool hasHeadings) {
     for (const int column : grid_->shownColumns()) {
         if (columns[static_cast<std::size_t>(column)]) range.columns.push_back(static_cast<std::size_t>(column));
     }
+    return range;
+}
+
+void ResultPane::copyAs(exchange::Format format) {
+    if (card() == nullptr || card()->view() == nullptr) return;
+    exchange::CellRange range = selectedRange();
+    if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
+    exchange::FormatChoices choices;
+    choices.insert = {.dialect = sheet_.dialect(), .table = fromQt(card()->title())};
+    const auto rows = static_cast<std::int64_t>(range.rows.size());
+    inBackground(
+        this,
+        [view = *card()->view(), range = std::move(range), format, choices] {
+            return toQt(exchange::rowsAs(format, choices, view, range.rows, range.columns));
+        },
+        [this, rows, format](const QString& text) {
+            QApplication::clipboard()->setText(text);
+            Q_EMIT selectionSummed(
+                tr("Copied %1 as %2")
+                    .arg(toQt(base::counted(rows, "row", "rows")), toQt(exchange::formatName(format))));
+        });
+}
+
+void ResultPane::copyInList() {
+    if (card() == nullptr || card()->view() == nullptr) return;
+    const exchange::CellRange range = selectedRange();
+    if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
+    QApplication::clipboard()->setText(
+        toQt(exchange::inListOf(*card()->view(), range.rows, range.columns.front(), sheet_.dialect())));
+    Q_EMIT selectionSummed(tr("Copied the values of one column as a list"));
+}
+
+void ResultPane::copyColumnNames() {
+    if (card() == nullptr || !card()->result()) return;
+    const exchange::CellRange range = selectedRange();
+    QStringList names;
+    for (const std::size_t column : range.columns.empty() ? shownColumns() : range.columns) {
+        names += toQt(sql::quotedName(card()->result()->columns()[column].name, sheet_.dialect()));
+    }
+    QApplication::clipboard()->setText(names.join(QStringLiteral(", ")));
+    Q_EMIT selectionSummed(tr("Copied the names of %1").arg(toQt(base::counted(names.size(), "column", "columns"))));
+}
+
+void ResultPane::copySelection(bool hasHeadings) {
+    if (card() == nullptr || card()->view() == nullptr) return;
+    exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
     const auto cells = static_cast<std::int64_t>(range.rows.size() * range.columns.size());
     if (cells > kManyCells && copyAsked_ != cells) {

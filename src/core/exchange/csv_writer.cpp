@@ -3,22 +3,10 @@
 #include <array>
 
 #include "core/base/utf8.h"
+#include "core/exchange/cell_text.h"
 
 namespace pantry::exchange {
 namespace {
-
-constexpr std::string_view kHexDigits = "0123456789abcdef";
-
-void appendHex(std::string& out, std::string_view bytes) {
-    out += "\\x";
-    std::size_t at = out.size();
-    out.resize(at + 2 * bytes.size());
-    for (const char c : bytes) {
-        const auto byte = static_cast<unsigned char>(c);
-        out[at++] = kHexDigits[byte >> 4];
-        out[at++] = kHexDigits[byte & 15];
-    }
-}
 
 void appendUtf16(std::string& out, std::uint32_t codePoint) {
     const auto unit = [&](std::uint32_t u) {

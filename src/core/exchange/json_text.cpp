@@ -3,32 +3,62 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cmath>
+#include <nlohmann/json.hpp>
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/exchange/cell_text.h"
 
 namespace pantry::exchange {
 namespace {
 
-void appendCell(std::string& out, const data::Cell& cell) {
+/// A number as JSON's grammar has it (RFC 8259, 6): no sign but -, no leading zero, digits on both sides of the point.
+bool isJsonNumber(std::string_view text) {
+    const auto digits = [&text] {
+        const std::size_t length = std::min(text.find_first_not_of("0123456789"), text.size());
+        text.remove_prefix(length);
+        return length;
+    };
+    if (text.starts_with('-')) text.remove_prefix(1);
+    const bool beginsWithZero = text.starts_with('0');
+    const std::size_t whole = digits();
+    if (whole == 0 || (beginsWithZero && whole > 1)) return false;
+    if (text.starts_with('.')) {
+        text.remove_prefix(1);
+        if (digits() == 0) return false;
+    }
+    if (text.starts_with('e') || text.starts_with('E')) {
+        text.remove_prefix(1);
+        if (text.starts_with('+') || text.starts_with('-')) text.remove_prefix(1);
+        if (digits() == 0) return false;
+    }
+    return text.empty();
+}
+
+void appendCell(std::string& out, const data::Cell& cell, data::ColumnType type) {
     switch (cell.kind) {
         case data::CellKind::Null: out += "null"; return;
         case data::CellKind::Integer: data::appendText(out, cell); return;
-        case data::CellKind::Real:
-            if (std::isfinite(cell.real)) {
-                data::appendText(out, cell);
+        case data::CellKind::Real: {
+            const std::string text = data::toText(cell);
+            if (isJsonNumber(text)) {
+                out += text;
             } else {
-                appendJsonString(out, data::toText(cell));
+                appendJsonString(out, text);
             }
             return;
-        case data::CellKind::Text: appendJsonString(out, cell.bytes); return;
-        case data::CellKind::Binary: {
-            std::string hex = "\\x";
-            for (const char c : cell.bytes) hex += fmt::format("{:02x}", static_cast<unsigned char>(c));
-            appendJsonString(out, hex);
+        }
+        case data::CellKind::Text: {
+            const bool isNumber = data::isNumeric(type) && isJsonNumber(cell.bytes);
+            const bool isNested = type == data::ColumnType::Json && nlohmann::json::accept(cell.bytes);
+            if (isNumber || isNested) {
+                out += cell.bytes;
+            } else {
+                appendJsonString(out, cell.bytes);
+            }
             return;
         }
+        case data::CellKind::Binary: appendJsonString(out, cellText(cell)); return;
     }
 }
 
@@ -100,29 +130,38 @@ std::string jsonString(std::string_view text) {
     return out;
 }
 
+JsonWriter::JsonWriter(JsonOptions options) : options_(options) {}
+
 /// Two columns of the same name would be one member: later ones get a number.
 void JsonWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     for (const data::Column& column : columns) {
         std::string name = column.name;
-        for (int n = 2; std::ranges::find(names_, name) != names_.end(); ++n)
+        for (int n = 2; std::ranges::find(names_, jsonString(name)) != names_.end(); ++n)
             name = fmt::format("{}_{}", column.name, n);
-        names_.push_back(std::move(name));
+        names_.push_back(jsonString(name));
+        types_.push_back(column.type);
     }
-    out += "[";
+    if (!options_.areLines) out += "[";
 }
 
 void JsonWriter::row(const RowSource& source, std::string& out) {
-    out += isFirst_ ? "\n{" : ",\n{";
+    const std::string_view before = options_.areLines ? "" : isFirst_ ? "\n" : ",\n";
+    const std::string_view between = options_.isIndented ? ",\n    " : ", ";
+    out += before;
     isFirst_ = false;
+    out += options_.isIndented ? "  {\n    " : "{";
     for (std::size_t i = 0; i < source.columnCount(); ++i) {
-        if (i > 0) out += ", ";
-        appendJsonString(out, i < names_.size() ? names_[i] : "");
+        if (i > 0) out += between;
+        out += names_[i];
         out += ": ";
-        appendCell(out, source.cell(i));
+        appendCell(out, source.cell(i), types_[i]);
     }
-    out += "}";
+    out += options_.isIndented ? "\n  }" : "}";
+    if (options_.areLines) out += "\n";
 }
 
-void JsonWriter::end(std::string& out) { out += isFirst_ ? "]\n" : "\n]\n"; }
+void JsonWriter::end(std::string& out) {
+    if (!options_.areLines) out += isFirst_ ? "]\n" : "\n]\n";
+}
 
 }  // namespace pantry::exchange

@@ -14,16 +14,26 @@ void appendJsonString(std::string& out, std::string_view text);
 [[nodiscard]] std::string indentedJson(std::string_view text);
 [[nodiscard]] std::string jsonString(std::string_view text);
 
-/// An array of objects, one a row, a line each. Integers and reals are JSON numbers, decimals and all else strings,
-/// so that no digit is lost; binary values are strings of \x and hexadecimal digits.
+struct JsonOptions {
+    bool areLines = false;    ///< an object a line and nothing around them (JSON Lines)
+    bool isIndented = false;  ///< a line a member
+};
+
+/// An array of objects, one a row. Numbers are JSON numbers with every digit that was sent, decimals of any size
+/// included; what JSON has no number for (NaN, infinity) is a string. Values of JSON columns are JSON themselves, when
+/// they are valid. Binary values are strings of \x and hexadecimal digits.
 class JsonWriter final : public RowWriter {
 public:
+    explicit JsonWriter(JsonOptions options = {});
+
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
     void row(const RowSource& source, std::string& out) override;
     void end(std::string& out) override;
 
 private:
+    JsonOptions options_;
     std::vector<std::string> names_;
+    std::vector<data::ColumnType> types_;
     bool isFirst_ = true;
 };
 

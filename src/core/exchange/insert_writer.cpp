@@ -1,0 +1,101 @@
+#include "core/exchange/insert_writer.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/base/text.h"
+#include "core/data/decimal.h"
+#include "core/exchange/cell_text.h"
+#include "core/sql/lexer.h"
+
+namespace pantry::exchange {
+namespace {
+
+std::string qualifiedName(std::string_view table, sql::Dialect dialect) {
+    std::string out;
+    for (const std::string_view part : base::splitAt(table, '.')) {
+        out += (out.empty() ? "" : ".") + sql::quotedName(part, dialect);
+    }
+    return out;
+}
+
+/// A type that holds what the column held, where the engine told none.
+std::string_view fallbackType(data::ColumnType type) {
+    switch (type) {
+        case data::ColumnType::Integer: return "bigint";
+        case data::ColumnType::Real: return "double precision";
+        case data::ColumnType::Decimal: return "numeric";
+        case data::ColumnType::Boolean: return "boolean";
+        case data::ColumnType::Date: return "date";
+        case data::ColumnType::Timestamp: return "timestamp";
+        default: return "text";
+    }
+}
+
+}  // namespace
+
+void appendLiteral(std::string& out, const data::Cell& cell, data::ColumnType type, sql::Dialect dialect) {
+    switch (cell.kind) {
+        case data::CellKind::Null: out += "NULL"; return;
+        case data::CellKind::Integer: data::appendText(out, cell); return;
+        case data::CellKind::Real:
+            if (std::isfinite(cell.real)) {
+                data::appendText(out, cell);
+            } else if (dialect == sql::Dialect::Sqlite && std::isinf(cell.real)) {
+                out += cell.real < 0 ? "-9e999" : "9e999";
+            } else {
+                out += sql::quotedString(data::toText(cell), dialect);
+            }
+            return;
+        case data::CellKind::Text:
+            if (data::isNumeric(type) && data::isDecimal(cell.bytes)) {
+                out += cell.bytes;
+            } else {
+                out += sql::quotedString(cell.bytes, dialect);
+            }
+            return;
+        case data::CellKind::Binary: {
+            const std::string hex = cellText(cell);
+            out += dialect == sql::Dialect::Postgres ? "'" + hex + "'" : "X'" + hex.substr(2) + "'";
+            return;
+        }
+    }
+}
+
+InsertWriter::InsertWriter(InsertOptions options) : options_(std::move(options)) {}
+
+void InsertWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
+    const std::string table = qualifiedName(options_.table, options_.dialect);
+    std::string names;
+    std::string definitions;
+    for (const data::Column& column : columns) {
+        types_.push_back(column.type);
+        const std::string name = sql::quotedName(column.name, options_.dialect);
+        names += (names.empty() ? "" : ", ") + name;
+        definitions += fmt::format("{}\n    {} {}", definitions.empty() ? "" : ",", name,
+                                   column.typeName.empty() ? std::string(fallbackType(column.type)) : column.typeName);
+    }
+    if (options_.hasCreateTable) out += fmt::format("CREATE TABLE {} ({}\n);\n", table, definitions);
+    opening_ = fmt::format("INSERT INTO {} ({}) VALUES\n", table, names);
+}
+
+void InsertWriter::row(const RowSource& source, std::string& out) {
+    out += inStatement_ == 0 ? opening_ : std::string(",\n");
+    out += "    (";
+    for (std::size_t i = 0; i < source.columnCount(); ++i) {
+        if (i > 0) out += ", ";
+        appendLiteral(out, source.cell(i), types_[i], options_.dialect);
+    }
+    out += ")";
+    if (++inStatement_ < options_.batchRows) return;
+    out += ";\n";
+    inStatement_ = 0;
+}
+
+void InsertWriter::end(std::string& out) {
+    if (inStatement_ > 0) out += ";\n";
+    inStatement_ = 0;
+}
+
+}  // namespace pantry::exchange

@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/exchange/row_writer.h"
+
+namespace pantry::exchange {
+
+/// Appends `text` so that XML 1.0 and HTML show it as it is. Characters that XML cannot hold, and bytes that are not
+/// UTF-8, become U+FFFD.
+void appendMarkup(std::string& out, std::string_view text);
+
+/// rows of row of value elements, each with the name of its column; NULL has null="true", binary values are hexadecimal
+/// digits with encoding="hex".
+class XmlWriter final : public RowWriter {
+public:
+    void begin(const std::vector<data::Column>& columns, std::string& out) override;
+    void row(const RowSource& source, std::string& out) override;
+    void end(std::string& out) override;
+
+private:
+    std::vector<std::string> openings_;  // of a value, by column, without its end
+};
+
+/// A page with a table, readable as it is; NULL is in italics.
+class HtmlWriter final : public RowWriter {
+public:
+    void begin(const std::vector<data::Column>& columns, std::string& out) override;
+    void row(const RowSource& source, std::string& out) override;
+    void end(std::string& out) override;
+
+private:
+    std::vector<bool> areNumbers_;
+};
+
+/// A table of Markdown (GitHub's form): bars within values are escaped, line breaks become <br>.
+class MarkdownWriter final : public RowWriter {
+public:
+    void begin(const std::vector<data::Column>& columns, std::string& out) override;
+    void row(const RowSource& source, std::string& out) override;
+    void end(std::string& out) override;
+};
+
+}  // namespace pantry::exchange

@@ -1,0 +1,187 @@
+// Every form of rows, read back by somebody else.
+#include "core/exchange/formats.h"
+
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+#include <sqlite3.h>
+
+#include <fstream>
+#include <nlohmann/json.hpp>
+
+#include "core/data/result_view.h"
+#include "core/exchange/view_row.h"
+#include "support/temporary_folder.h"
+
+namespace pantry::exchange {
+namespace {
+
+using testing::HasSubstr;
+
+const std::vector<data::Column> kColumns{{"id", "integer", data::ColumnType::Integer},
+                                         {"paid", "numeric", data::ColumnType::Decimal},
+                                         {"words", "text", data::ColumnType::Text},
+                                         {"facts", "json", data::ColumnType::Json},
+                                         {"bytes", "blob", data::ColumnType::Binary}};
+
+/// Awkward values of every type.
+data::ResultSetPtr awkward() {
+    auto result = std::make_shared<data::ResultSet>(kColumns);
+    data::ChunkBuilder builder(kColumns.size());
+    const auto add = [&](std::int64_t id, const char* paid, std::string_view words, const char* facts) {
+        builder.addInteger(id);
+        builder.addText(paid);
+        builder.addText(words);
+        builder.addText(facts);
+        builder.addBinary(std::string_view("\0\xff\n'", 4));
+        builder.endRow();
+    };
+    add(INT64_MAX, "12345678901234567890.10", "a,b;\t\"c\" 'd' \\e | <f> & g\r\nh", R"({"b": [1.10, null], "a": "x"})");
+    add(-1, "NaN", "", "not json");
+    add(0, "0.50", "🍏 Äpfel -- ]]> ${x}", "[]");
+    for (std::size_t i = 0; i < kColumns.size(); ++i) builder.addNull();
+    builder.endRow();
+    result->append(builder.take());
+    return result;
+}
+
+std::string written(Format format, const FormatChoices& choices = {}) {
+    const data::ResultView view(awkward());
+    const std::vector<std::size_t> columns{0, 1, 2, 3, 4};
+    const auto writer = makeWriter(format, choices);
+    std::string out;
+    writer->begin(kColumns, out);
+    for (std::size_t i = 0; i < view.rowCount(); ++i) writer->row(ViewRow(view, columns, i), out);
+    writer->end(out);
+    return out;
+}
+
+TEST(FormatsTest, JsonIsReadBackWithItsNumbersAndNestedValues) {
+    for (const bool isIndented : {false, true}) {
+        const std::string text = written(Format::Json, {.isJsonIndented = isIndented});
+        const auto json = nlohmann::json::parse(text);
+        ASSERT_EQ(json.size(), 4U);
+        EXPECT_EQ(json[0]["id"], INT64_MAX);
+        EXPECT_THAT(text, HasSubstr("\"paid\": 12345678901234567890.10")) << "every digit is there";
+        EXPECT_EQ(json[0]["words"], "a,b;\t\"c\" 'd' \\e | <f> & g\r\nh");
+        EXPECT_EQ(json[0]["facts"]["b"][0], 1.10);
+        EXPECT_EQ(json[0]["bytes"], "\\x00ff0a27");
+        EXPECT_EQ(json[1]["paid"], "NaN");
+        EXPECT_EQ(json[1]["facts"], "not json");
+        EXPECT_EQ(json[2]["words"], "🍏 Äpfel -- ]]> ${x}");
+        EXPECT_TRUE(json[3]["id"].is_null());
+    }
+}
+
+TEST(FormatsTest, JsonLinesHaveAnObjectALine) {
+    const std::string text = written(Format::JsonLines);
+    EXPECT_EQ(std::ranges::count(text, '\n'), 4);
+    std::size_t start = 0;
+    for (int i = 0; i < 4; ++i) {
+        const std::size_t end = text.find('\n', start);
+        EXPECT_TRUE(nlohmann::json::accept(text.substr(start, end - start)));
+        start = end + 1;
+    }
+}
+
+/// Runs a little Python over a file and gives back what it prints.
+std::string python(const std::string& program, const std::string& content) {
+    const test::TemporaryFolder folder;
+    std::ofstream(folder / "in", std::ios::binary) << content;
+    std::ofstream(folder / "read.py") << program;
+    const std::string command = fmt::format("cd {} && python3 read.py in > out 2>&1", folder.path().string());
+    EXPECT_EQ(std::system(command.c_str()), 0) << test::contentOf(folder / "out");
+    return test::contentOf(folder / "out");
+}
+
+TEST(FormatsTest, DelimitedTextIsReadBackByAnotherParser) {
+    const char* program =
+        "import csv, sys\n"
+        "rows = list(csv.reader(open(sys.argv[1], newline='', encoding='utf-8'), delimiter=DELIMITER))\n"
+        "print(len(rows), ascii(rows[1]), ascii(rows[4]))\n";
+    for (const auto& [format, delimiter] : {std::pair(Format::Csv, "','"), std::pair(Format::Tsv, "'\\t'")}) {
+        std::string text = program;
+        text.replace(text.find("DELIMITER"), 9, delimiter);
+        const std::string read = python(text, written(format));
+        EXPECT_THAT(read, HasSubstr("5 ['9223372036854775807', '12345678901234567890.10', "
+                                    "'a,b;\\t\"c\" \\'d\\' \\\\e | <f> & g\\r\\nh'"));
+        EXPECT_THAT(read, HasSubstr("['', '', '', '', '']"));
+    }
+}
+
+TEST(FormatsTest, XmlIsReadBackByAnotherParser) {
+    const std::string read = python(
+        "import sys, xml.etree.ElementTree as E\n"
+        "rows = E.parse(sys.argv[1]).getroot().findall('row')\n"
+        "v = [x for x in rows[0]]\n"
+        "print(len(rows), v[2].get('column'), ascii(v[2].text), v[4].get('encoding'), v[4].text, "
+        "rows[3][0].get('null'))\n",
+        written(Format::Xml));
+    EXPECT_EQ(read, "4 words 'a,b;\\t\"c\" \\'d\\' \\\\e | <f> & g\\r\\nh' hex 00ff0a27 true\n");
+}
+
+TEST(FormatsTest, HtmlIsReadBackByAnotherParser) {
+    const std::string read = python(
+        "import sys\nfrom html.parser import HTMLParser\n"
+        "class P(HTMLParser):\n"
+        "    cells, tag = [], ''\n"
+        "    def handle_starttag(self, tag, attrs):\n"
+        "        if tag == 'td': self.cells.append('')\n"
+        "        self.tag = tag\n"
+        "    def handle_data(self, data):\n"
+        "        if self.tag == 'td' and self.cells: self.cells[-1] += data\n"
+        "    def handle_endtag(self, tag): self.tag = ''\n"
+        "p = P(); p.feed(open(sys.argv[1], newline='', encoding='utf-8').read())\n"
+        "print(len(p.cells), ascii(p.cells[2]), p.cells[15])\n",
+        written(Format::Html));
+    EXPECT_EQ(read, "20 'a,b;\\t\"c\" \\'d\\' \\\\e | <f> & g\\r\\nh' null\n");
+}
+
+TEST(FormatsTest, MarkdownKeepsARowOnALineAndBarsInTheirCells) {
+    const std::string text = written(Format::Markdown);
+    EXPECT_EQ(std::ranges::count(text, '\n'), 6);
+    EXPECT_THAT(text, HasSubstr("| id | paid | words | facts | bytes |\n| ---: | ---: | --- | --- | --- |\n"));
+    EXPECT_THAT(text, HasSubstr("\\\\e \\| &lt;f>"));
+    EXPECT_THAT(text, HasSubstr("| *null* |"));
+}
+
+TEST(FormatsTest, InsertsMakeTheSameRowsAgain) {
+    FormatChoices choices;
+    choices.insert = {.dialect = sql::Dialect::Sqlite, .table = "old plot", .batchRows = 3, .hasCreateTable = true};
+    const std::string script = written(Format::Insert, choices);
+    sqlite3* db = nullptr;
+    ASSERT_EQ(sqlite3_open(":memory:", &db), SQLITE_OK);
+    char* problem = nullptr;
+    ASSERT_EQ(sqlite3_exec(db, script.c_str(), nullptr, nullptr, &problem), SQLITE_OK) << problem << script;
+    sqlite3_stmt* statement = nullptr;
+    sqlite3_prepare_v2(db, "SELECT id, words, facts, bytes FROM \"old plot\"", -1, &statement, nullptr);
+    const data::ResultSetPtr expected = awkward();
+    for (std::size_t row = 0; row < expected->rowCount(); ++row) {
+        ASSERT_EQ(sqlite3_step(statement), SQLITE_ROW);
+        const int from[] = {0, 2, 3, 4};
+        for (int i = 0; i < 4; ++i) {
+            const data::Cell cell = expected->cell(row, static_cast<std::size_t>(from[i]));
+            const auto* bytes = static_cast<const char*>(sqlite3_column_blob(statement, i));
+            const std::string there(bytes == nullptr ? "" : bytes,
+                                    static_cast<std::size_t>(sqlite3_column_bytes(statement, i)));
+            EXPECT_EQ(sqlite3_column_type(statement, i) == SQLITE_NULL, cell.isNull());
+            EXPECT_EQ(there, data::toText(cell)) << row << " " << i;
+        }
+    }
+    EXPECT_EQ(sqlite3_step(statement), SQLITE_DONE);
+    sqlite3_finalize(statement);
+    sqlite3_close(db);
+}
+
+TEST(FormatsTest, RecordsShowNamesAndValues) {
+    const std::string text = written(Format::Record);
+    EXPECT_THAT(text, HasSubstr("── row 2 ──\nid     -1\npaid   NaN\n"));
+    EXPECT_THAT(text, HasSubstr("words  null"));
+}
+
+TEST(FormatsTest, EveryFormatHasAWord) {
+    for (const std::string& word : formatWords()) EXPECT_EQ(formatWord(*formatFromWord(word)), word);
+    EXPECT_FALSE(formatFromWord("papyrus"));
+}
+
+}  // namespace
+}  // namespace pantry::exchange
