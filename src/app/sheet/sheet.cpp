@@ -271,6 +271,7 @@ void Sheet::connectWith(const std::string& password) {
     if (!there_) return;
     desk_.setPassword(*there_, password, this, [](const Status&) {});
     isPasswordRefused_ = false;
+    ++passwordTry_;
     leaveSession();
     desk_.loadCatalog(connectionId(), state_.database);
     if (!refused_.empty()) runStatement(std::exchange(refused_, {}));
@@ -422,17 +423,22 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         refreshCatalog(*card);
         if (onError_ == OnError::Ask && !wasPaused) runWaiting(false);
     });
-    connect(bridge, &RunBridge::runFailed, this, [this, card](const Error& error, const db::RunSummary& summary) {
-        if (error.kind == ErrorKind::Permission && !summary.session.isConnected) {
-            isPasswordRefused_ = true;
-            if (*card) refused_ = (*card)->statement();
-        }
-        noteSession(summary.session);
-        if (!*card) return;
-        (*card)->noteFailed(error, summary);
-        noteEnd(*card);
-        askAfter(*card);
-    });
+    connect(bridge, &RunBridge::runFailed, this,
+            [this, card, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
+                const bool isRefused = error.kind == ErrorKind::Permission && !summary.session.isConnected;
+                const std::string refused = isRefused && *card ? (*card)->statement() : std::string();
+                const bool isOld = tried != passwordTry_;  // a password was given while this one was on its way
+                if (isRefused && !isOld) {
+                    isPasswordRefused_ = true;
+                    refused_ = refused;
+                }
+                noteSession(summary.session);
+                if (!*card) return;
+                (*card)->noteFailed(error, summary);
+                noteEnd(*card);
+                askAfter(*card);
+                if (isOld && !refused.empty()) runStatement(refused);
+            });
 }
 
 /// Beyond very many cards the oldest go, but for pinned ones.
