@@ -112,6 +112,8 @@ TEST_F(ResultsWindowTest, FormsChangeWhatIsSeenAndNotWhatIsCopied) {
     pane()->grid()->selectAll();
     pane()->copySelection(false);
     EVENTUALLY(QApplication::clipboard()->text() == QStringLiteral("1234567.891\t0.256"));
+    pane()->copyAsShown();
+    EXPECT_EQ(QApplication::clipboard()->text(), QStringLiteral("1\u2009234\u2009567.9\t25.6 %")) << "when asked";
     closeWindow();
     openWindow();
     run(QStringLiteral("select 1234567.891 AS weight,  0.256 AS share"));

@@ -33,6 +33,7 @@ QIcon dot(const std::string& colour) {
     return QIcon(picture);
 }
 
+constexpr std::size_t kMostChosen = 50;  // values of a rule
 constexpr const char* kRuleColours[] = {"tomato", "marigold", "sage", "juniper", "beet"};
 
 }  // namespace
@@ -150,6 +151,13 @@ void ColumnMenu::addColours() {
         offer(tr("From %1 on").arg(shown), data::Test::AtLeast, {value}, false);
         offer(tr("Up to %1").arg(shown), data::Test::AtMost, {value}, false);
     }
+    std::vector<std::string> chosen;
+    for (const int selected : grid_->chosenRows(kMostChosen)) {
+        const data::Cell one = model_->cell(selected, column_);
+        if (!one.isNull()) chosen.push_back(data::toText(one));
+    }
+    if (chosen.size() > 1)
+        offer(tr("Where it is one of the %1 chosen").arg(chosen.size()), data::Test::OneOf, chosen, false);
     if (isMeasured) offer(tr("By its size"), data::Test::Equals, {}, true);
     const auto& rules = model_->look()->choices().rules;
     if (std::ranges::any_of(rules, [&](const data::ColourRule& rule) { return rule.column == key; })) {

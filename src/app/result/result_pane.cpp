@@ -130,6 +130,7 @@ void ResultPane::connectParts() {
         data::ViewRequest request = card()->viewRequest();
         request.filterText = fromQt(filter_->text());
         card()->requestView(request);
+        refresh();
     });
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
@@ -219,6 +220,7 @@ QWidget* ResultPane::makeBar() {
     connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
     connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
             [this] { copySelection(true); });
+    connect(menu->addAction(tr("Cells as they are shown")), &QAction::triggered, this, &ResultPane::copyAsShown);
     menu->addSeparator();
     for (const exchange::Format format : {exchange::Format::Csv, exchange::Format::Json, exchange::Format::Markdown,
                                           exchange::Format::Html, exchange::Format::Insert}) {
@@ -402,6 +404,9 @@ QString ResultPane::summaryWords() const {
     words = tr("%1 · %2").arg(words, toQt(base::counted(columns, "column", "columns")));
     const auto hidden = static_cast<std::int64_t>(columns) - static_cast<std::int64_t>(grid_->shownColumns().size());
     if (hidden > 0) words += tr(", %1 hidden").arg(hidden);
+    if (c->isArranging())
+        words +=
+            tr(" · arranging %1…").arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")));
     words += tr(" · ran %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
     if (c->error()) words += QStringLiteral(" · ") + toQt(c->error()->message);
     return words;

@@ -47,6 +47,8 @@ public:
     /// Copies the selected cells in a form; as a list for IN, or only the names of their columns.
     void copyAs(exchange::Format format);
     void copyInList();
+    /// In the forms that are chosen for their columns, as somebody asked for.
+    void copyAsShown();
     void copyColumnNames();
     void openExport();
     void openFind();

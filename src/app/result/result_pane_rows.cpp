@@ -38,6 +38,7 @@ void ResultPane::sortBy(int column, bool adds) {
     if (adds && isThere) request.order.erase(found);
     if (!wasDescending) request.order.push_back({wanted, isThere});
     card()->requestView(request);
+    refresh();
 }
 
 void ResultPane::orderBy(int column, bool isDescending, bool adds) {
@@ -48,6 +49,7 @@ void ResultPane::orderBy(int column, bool isDescending, bool adds) {
     std::erase_if(request.order, [&](const data::SortKey& key) { return key.column == wanted; });
     request.order.push_back({wanted, isDescending});
     card()->requestView(request);
+    refresh();
 }
 
 void ResultPane::setFilter(const data::Filter& filter) {
@@ -214,6 +216,27 @@ void ResultPane::copyAs(exchange::Format format) {
                 tr("Copied %1 as %2")
                     .arg(toQt(base::counted(rows, "row", "rows")), toQt(exchange::formatName(format))));
         });
+}
+
+void ResultPane::copyAsShown() {
+    constexpr std::size_t kMostCells = 200'000;  // made on the window's thread
+    if (card() == nullptr || card()->view() == nullptr) return;
+    const exchange::CellRange range = selectedRange();
+    if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
+    if (range.rows.size() * range.columns.size() > kMostCells) {
+        return Q_EMIT selectionSummed(tr("That is too much to copy as it is shown; copy it as it was sent."));
+    }
+    QStringList lines;
+    for (const std::size_t row : range.rows) {
+        QStringList cells;
+        for (const std::size_t column : range.columns) {
+            const QModelIndex index = model_->index(static_cast<int>(row), static_cast<int>(column));
+            cells += index.data(GridModel::NullRole).toBool() ? QString() : index.data().toString();
+        }
+        lines += cells.join(QLatin1Char('\t'));
+    }
+    QApplication::clipboard()->setText(lines.join(QLatin1Char('\n')));
+    Q_EMIT selectionSummed(tr("Copied %1 as they are shown").arg(toQt(base::counted(lines.size(), "row", "rows"))));
 }
 
 void ResultPane::copyInList() {

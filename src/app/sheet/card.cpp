@@ -157,12 +157,16 @@ void Card::requestView(const data::ViewRequest& request) {
     viewRequest_ = request;
     viewCancellation_.request();
     viewCancellation_ = base::Cancellation();
+    ++arranging_;
+    Q_EMIT changed();
     inBackground(
         this,
         [result = result_, request, cancellation = viewCancellation_] {
             return data::ResultView::make(result, request, cancellation, naturalOrder());
         },
         [this, request](std::optional<data::ResultView> view) {
+            --arranging_;
+            Q_EMIT changed();
             if (!view || !(request == viewRequest_)) return;
             view_ = std::move(view);
             Q_EMIT viewChanged();

@@ -39,6 +39,8 @@ public:
     [[nodiscard]] const data::ResultSetPtr& result() const { return result_; }
     [[nodiscard]] const data::ResultView* view() const { return view_ ? &*view_ : nullptr; }
     [[nodiscard]] const data::ViewRequest& viewRequest() const { return viewRequest_; }
+    /// Rows are being ordered or narrowed now.
+    [[nodiscard]] bool isArranging() const { return arranging_ > 0; }
     [[nodiscard]] std::size_t rowCount() const { return result_ ? result_->rowCount() : 0; }
     [[nodiscard]] const std::optional<Error>& error() const { return error_; }
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
@@ -104,6 +106,7 @@ private:
     std::optional<data::ResultView> view_;
     data::ViewRequest viewRequest_;
     base::Cancellation viewCancellation_;
+    int arranging_ = 0;  // views on their way
     std::vector<data::ColumnShape> shapes_;
     base::Cancellation shapeCancellation_;
     std::optional<Error> error_;
