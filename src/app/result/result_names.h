@@ -32,7 +32,6 @@ inline constexpr const char* kFilterCommon = "filterCommon";
 inline constexpr const char* kFilterApply = "filterApply";
 inline constexpr const char* kFilterProblem = "filterProblem";
 inline constexpr const char* kColumnMenu = "columnMenu";
-inline constexpr const char* kColourPanel = "colourPanel";
 inline constexpr const char* kFrozenGrid = "frozenGrid";
 inline constexpr const char* kFollowList = "followList";
 

@@ -501,11 +501,6 @@ void ResultPane::zoom(int steps) {
     });
 }
 
-std::pair<int, int> ResultPane::focusedCell() const {
-    const QModelIndex current = grid_->currentIndex();
-    return {current.row(), current.column()};
-}
-
 void ResultPane::openFind() {
     showView(View::Grid);
     find_->setFocus();

@@ -56,8 +56,6 @@ public:
     /// Asks for a condition on the column that has the focus.
     void openFilter();
     void applySettings();
-    /// Where the cell that has the focus lies; row and column -1 when there is none.
-    [[nodiscard]] std::pair<int, int> focusedCell() const;
 
 Q_SIGNALS:
     /// The cell that has the focus; row and column -1 when there is none.

@@ -22,8 +22,6 @@ public:
     void end(std::string& out) override;
 
 private:
-    void appendValue(std::string& out, const data::Cell& cell, data::ColumnType type) const;
-
     InsertOptions options_;
     std::vector<data::ColumnType> types_;
     std::string opening_;
