@@ -9,8 +9,7 @@
 #include <numeric>
 
 #include "core/data/result_view.h"
-#include "core/exchange/csv_writer.h"
-#include "core/exchange/file_export.h"
+#include "core/exchange/row_export.h"
 #include "measure.h"
 #include "support/run_recorder.h"
 #include "support/sqlite_file.h"
@@ -77,7 +76,7 @@ data::ResultSetPtr fetchAll(const std::filesystem::path& file) {
 void exportAll(const std::filesystem::path& file, const std::filesystem::path& to) {
     db::Session session(test::profileOf(file), std::nullopt);
     auto output =
-        std::make_shared<exchange::ExportFile>(to, std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{}));
+        std::make_shared<exchange::RowExport>(exchange::ExportChoices{}, std::make_unique<exchange::FileTarget>(to));
     auto run = std::make_shared<test::RunRecorder>();
     session.execute({.statement = kTenColumns,
                      .pageRows = std::nullopt,

@@ -9,8 +9,7 @@
 #include <memory>
 
 #include "core/db/engine_bench.h"
-#include "core/exchange/csv_writer.h"
-#include "core/exchange/file_export.h"
+#include "core/exchange/row_export.h"
 #include "demo/throwaway_server.h"
 #include "measure.h"
 #include "support/temporary_folder.h"
@@ -86,8 +85,8 @@ public:
     /// The memory in use at its end, in bytes.
     std::uint64_t run() const {
         db::Session session(profile_, std::nullopt);
-        auto file = std::make_shared<exchange::ExportFile>(
-            folder_ / "out.csv", std::make_unique<exchange::CsvWriter>(exchange::CsvOptions{}));
+        auto file = std::make_shared<exchange::RowExport>(exchange::ExportChoices{},
+                                                          std::make_unique<exchange::FileTarget>(folder_ / "out.csv"));
         auto run = std::make_shared<test::RunRecorder>();
         session.execute({.statement = query_,
                          .pageRows = std::nullopt,

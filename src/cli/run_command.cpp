@@ -10,11 +10,11 @@
 #include <thread>
 
 #include "cli/command.h"
+#include "cli/export_options.h"
 #include "core/base/text.h"
 #include "core/db/guard.h"
 #include "core/db/session.h"
-#include "core/exchange/file_export.h"
-#include "core/exchange/formats.h"
+#include "core/exchange/row_export.h"
 #include "core/exchange/table_text.h"
 #include "core/sql/secrets.h"
 #include "core/sql/splitter.h"
@@ -32,64 +32,13 @@ struct RunOptions {
     std::vector<std::string> values;
     std::string onError = "stop";
     std::string confirmed;  // the live connection whose changes may run
-    std::string nullText;
-    bool hasNoHeadings = false;
-    std::string table = "rows";
-    std::size_t batchRows = 100;
-    bool hasCreateTable = false;
-    bool isIndented = false;
     bool showsProgress = false;
+    ExportOptions exports;
 };
 
 /// Set by Ctrl+C; the waiting loop passes it on to the run.
 std::atomic<bool> interrupted{false};
 void noteInterrupt(int) { interrupted = true; }
-
-/// Writes rows to standard output or a file as they come.
-class StreamWriter final : public db::ChunkConsumer {
-public:
-    StreamWriter(std::unique_ptr<exchange::RowWriter> writer, std::shared_ptr<exchange::ExportFile> file,
-                 std::size_t limit)
-        : writer_(std::move(writer)), file_(std::move(file)), limit_(limit) {}
-
-    Status begin(const std::vector<data::Column>& columns) override {
-        hasBegun_ = true;
-        if (file_) return file_->begin(columns);
-        writer_->begin(columns, buffer_);
-        return flush();
-    }
-    Status take(const data::Chunk& chunk) override {
-        const std::size_t count = limit_ > 0 ? std::min(limit_ - rows_, chunk.rowCount()) : chunk.rowCount();
-        rows_ += count;
-        if (file_) {
-            if (Status status = file_->rows(chunk, count); !status) return status;
-        } else {
-            writer_->rows(chunk, count, buffer_);
-        }
-        if (count < chunk.rowCount()) return Error{.kind = ErrorKind::Cancelled, .message = "Enough rows."};
-        return flush();
-    }
-    Status finish() {
-        if (file_) return file_->finish();
-        if (hasBegun_) writer_->end(buffer_);
-        return flush();
-    }
-    [[nodiscard]] bool hasEnough() const { return limit_ > 0 && rows_ == limit_; }
-
-private:
-    Status flush() {
-        Status status = writeOutput("", buffer_);
-        buffer_.clear();
-        return status;
-    }
-
-    std::unique_ptr<exchange::RowWriter> writer_;
-    std::shared_ptr<exchange::ExportFile> file_;
-    std::string buffer_;
-    std::size_t limit_;
-    std::size_t rows_ = 0;
-    bool hasBegun_ = false;
-};
 
 /// Waits for the end of one run, showing progress meanwhile.
 class Waiter final : public db::RunObserver {
@@ -247,22 +196,24 @@ private:
         const std::int64_t id = noteStart(statement);
         auto waiter = std::make_shared<Waiter>(options_.showsProgress);
         db::RunRequest request{.statement = statement, .parameters = values, .pageRows = std::nullopt};
-        std::shared_ptr<StreamWriter> writer;
+        std::shared_ptr<exchange::RowExport> rows;
         if (options_.as == "table") {
             if (options_.rows > 0) request.pageRows = options_.rows;
         } else {
-            writer = makeWriter();
-            request.consumer = writer;
+            rows = makeExport();
+            request.consumer = std::make_shared<exchange::ExportConsumer>(rows);
         }
         const db::RunHandle handle = session_.execute(std::move(request), waiter);
         waiter->wait(handle);
-        const bool hasEnough = writer && writer->hasEnough() && waiter->error();
+        const bool hasEnough = rows && rows->hasEnough() && waiter->error();
         noteEnd(id, *waiter, hasEnough || waiter->isPaused());
         for (const db::Notice& n : waiter->notices())
             fmt::print(stderr, "{}: {}\n", base::toLower(n.severity), n.message);
-        if (waiter->error() && !hasEnough) return report(script, span, *waiter->error());
-        if (writer) {
-            if (Status status = writer->finish(); !status) return report(script, span, status.error());
+        if (waiter->error() && !hasEnough) return report(script, span, abandoned(rows.get(), *waiter->error()));
+        if (rows) {
+            if (Status status = finish(*rows, *waiter); !status) {
+                return report(script, span, abandoned(rows.get(), status.error()));
+            }
             return true;
         }
         print(*waiter, statement);
@@ -270,20 +221,46 @@ private:
         return true;
     }
 
-    std::shared_ptr<StreamWriter> makeWriter() const {
-        exchange::FormatChoices choices;
-        choices.csv.nullText = options_.nullText;
-        choices.csv.hasHeadings = !options_.hasNoHeadings;
-        choices.insert = {.dialect = db::dialectOf(profile_.engine),
-                          .table = options_.table,
-                          .batchRows = options_.batchRows,
-                          .hasCreateTable = options_.hasCreateTable};
-        choices.isJsonIndented = options_.isIndented;
-        auto writer =
-            exchange::makeWriter(exchange::formatFromWord(options_.as).value_or(exchange::Format::Csv), choices);
-        if (options_.to.empty()) return std::make_shared<StreamWriter>(std::move(writer), nullptr, options_.rows);
-        return std::make_shared<StreamWriter>(
-            nullptr, std::make_shared<exchange::ExportFile>(options_.to, std::move(writer)), options_.rows);
+    std::shared_ptr<exchange::RowExport> makeExport() const {
+        exchange::ExportChoices choices = options_.exports.choices();
+        choices.format = exchange::formatFromWord(options_.as).value_or(exchange::Format::Csv);
+        choices.forms.insert.dialect = db::dialectOf(profile_.engine);
+        choices.mostRows = options_.rows;
+        choices.takesSeveralResults = options_.to.empty();
+        std::unique_ptr<exchange::ExportTarget> target;
+        if (options_.to.empty()) {
+            target = std::make_unique<exchange::StreamTarget>(STDOUT_FILENO);
+        } else {
+            target = std::make_unique<exchange::FileTarget>(options_.to);
+        }
+        return std::make_shared<exchange::RowExport>(std::move(choices), std::move(target));
+    }
+
+    /// Statements without columns write nothing.
+    Status finish(exchange::RowExport& rows, const Waiter& waiter) {
+        if (!rows.hasBegun()) return {};
+        if (!options_.to.empty() && std::exchange(hasWrittenFile_, true)) {
+            return Error{.kind = ErrorKind::InvalidInput,
+                         .message = fmt::format("{} holds the rows of an earlier statement.", options_.to),
+                         .hint = "Run the statements one by one, each with a file of its own."};
+        }
+        Status status = rows.finish();
+        if (status && waiter.summary().rowCount > 0 && !rows.remark().empty()) {
+            fmt::print(stderr, "pantry: {}\n", rows.remark());
+        }
+        return status;
+    }
+
+    /// The error, and how far the export came.
+    static Error abandoned(exchange::RowExport* rows, Error error) {
+        if (rows == nullptr) return error;
+        const std::size_t count = rows->rowCount();
+        const std::string part = rows->abandon();
+        if (part.empty()) return error;
+        error.detail = fmt::format("{} came before; they are in {}.{}{}",
+                                   base::counted(static_cast<std::int64_t>(count), "row", "rows"), part,
+                                   error.detail.empty() ? "" : " ", error.detail);
+        return error;
     }
 
     bool report(const std::string& script, const sql::StatementSpan& span, const Error& error) {
@@ -316,6 +293,7 @@ private:
     db::ConnectionProfile profile_;
     db::Session session_;
     std::unique_ptr<workspace::Ledger> ledger_;
+    bool hasWrittenFile_ = false;
 };
 
 }  // namespace
@@ -337,17 +315,12 @@ void addRun(CLI::App& app, Context& context) {
     command->add_option("--rows", o->rows, "At most this many rows of each statement")->check(CLI::PositiveNumber);
     command->add_option("--set", o->values, "Value of a parameter, as name=value; once for each")
         ->type_name("NAME=VALUE");
-    command->add_option("--null", o->nullText, "Text for NULL in csv and tsv (nothing)");
-    command->add_flag("--no-headings", o->hasNoHeadings, "Leave the column names out of csv and tsv");
-    command->add_flag("--indent", o->isIndented, "A line for each member of json");
-    command->add_option("--table", o->table, "Table that insert names (rows)")->type_name("NAME");
-    command->add_option("--batch", o->batchRows, "Rows in one statement of insert (100)")->check(CLI::PositiveNumber);
-    command->add_flag("--create-table", o->hasCreateTable, "Begin insert with a CREATE TABLE");
     command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
         ->check(CLI::IsMember({"stop", "continue"}));
     command->add_option("--confirm", o->confirmed, "Name of the live connection on which changes may run")
         ->type_name("NAME");
     command->add_flag("--progress", o->showsProgress, "Count the rows on standard error");
+    o->exports.addTo(*command);
     command->callback([o, &context] {
         auto text = o->input.read();
         if (!text) return fail(context, text.error());

@@ -51,6 +51,7 @@ void Desk::open() {
         raise(settings.error());
     }
     budget_ = std::make_shared<data::ResultBudget>(settings_.resultMegabytes << 20, home_.state);
+    if (auto presets = workspace::loadExportPresets(home_.exportsFile())) exportPresets_ = std::move(*presets);
     if (auto choices = workspace::loadGridChoices(home_.gridChoicesFile())) {
         gridChoices_ = std::move(*choices);
     } else {
@@ -464,6 +465,30 @@ void Desk::changeGridChoices(const std::string& key, const data::GridChoices& ch
     gridChoices_[key] = choices;
     fileWorker_->post([this, file = home_.gridChoicesFile(), key, choices] {
         if (const Status status = workspace::saveGridChoices(file, key, choices); !status) raise(status.error());
+    });
+}
+
+void Desk::noteExport(const exchange::ExportChoices& choices) {
+    exportPresets_.lastFormat = choices.format;
+    exportPresets_.lastUsed[choices.format] = choices;
+    fileWorker_->post([this, file = home_.exportsFile(), choices] {
+        if (const Status status = workspace::saveLastExport(file, choices); !status) raise(status.error());
+    });
+}
+
+void Desk::putExportPreset(const workspace::ExportPreset& preset) {
+    auto& named = exportPresets_.named;
+    std::erase_if(named, [&](const auto& other) { return other.name == preset.name; });
+    named.insert(std::ranges::upper_bound(named, preset.name, {}, &workspace::ExportPreset::name), preset);
+    fileWorker_->post([this, file = home_.exportsFile(), preset] {
+        if (const Status status = workspace::saveExportPreset(file, preset); !status) raise(status.error());
+    });
+}
+
+void Desk::removeExportPreset(const std::string& name) {
+    std::erase_if(exportPresets_.named, [&](const auto& preset) { return preset.name == name; });
+    fileWorker_->post([this, file = home_.exportsFile(), name] {
+        if (const Status status = workspace::removeExportPreset(file, name); !status) raise(status.error());
     });
 }
 

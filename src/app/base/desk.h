@@ -17,6 +17,7 @@
 #include "core/workspace/catalog_choices_file.h"
 #include "core/workspace/connections_file.h"
 #include "core/workspace/engine_files.h"
+#include "core/workspace/export_presets.h"
 #include "core/workspace/grid_choices_file.h"
 #include "core/workspace/home.h"
 #include "core/workspace/ledger.h"
@@ -126,6 +127,13 @@ public:
     [[nodiscard]] data::GridChoices gridChoices(const std::string& key) const;
     void changeGridChoices(const std::string& key, const data::GridChoices& choices);
 
+    // Exports
+    [[nodiscard]] const workspace::ExportPresets& exportPresets() const { return exportPresets_; }
+    /// Keeps what an export was told, for the next one in the same format.
+    void noteExport(const exchange::ExportChoices& choices);
+    void putExportPreset(const workspace::ExportPreset& preset);
+    void removeExportPreset(const std::string& name);
+
     // Ledger
     /// `done` gets the entry's id, 0 when nothing could be kept.
     void ledgerStart(const workspace::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done);
@@ -179,6 +187,7 @@ private:
     std::shared_ptr<data::ResultBudget> budget_;  // also of the thread that moves results
     bool isBudgetLooked_ = false;                 // somebody looks now whether it is kept
     workspace::AllGridChoices gridChoices_;
+    workspace::ExportPresets exportPresets_;
     workspace::AllCatalogChoices catalogChoices_;
     std::vector<workspace::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;  // by placeKey()

@@ -1,10 +1,12 @@
 #include "app/result/export_panel.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QGridLayout>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QRegularExpression>
 #include <QScrollArea>
 #include <QStandardPaths>
@@ -24,138 +26,136 @@ namespace pantry::app {
 namespace {
 
 constexpr int kWidth = 312;
+constexpr int kProgressMs = 100;
+constexpr std::size_t kMostClipboardBytes = std::size_t{64} << 20;
+constexpr std::size_t kMostSheetBytes = std::size_t{16} << 20;
 
 /// A path that may be broken after each folder.
-QString breakable(const std::filesystem::path& path) {
-    return toQt(path.string()).replace(QLatin1Char('/'), QStringLiteral("/\u200B"));
+QString breakable(const QString& path) {
+    QString out = path;
+    return out.replace(QLatin1Char('/'), QStringLiteral("/\u200B"));
 }
 
-QString countedRows(qulonglong rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
+QString countedRows(std::size_t rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
+QString grouped(std::size_t count) { return toQt(base::grouped(static_cast<std::int64_t>(count))); }
 
 }  // namespace
 
-ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
+ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* parent)
     : QFrame(parent),
+      desk_(desk),
       sheet_(sheet),
+      grid_(std::move(grid)),
       source_(makeLabel({}, "quiet", this)),
-      file_(new QLineEdit(this)),
+      rows_(new QComboBox(this)),
+      ownLine_(new QCheckBox(tr("On the sheet's own line"), this)),
       format_(new QComboBox(this)),
-      csvFields_(new QWidget(this)),
-      insertFields_(new QWidget(this)),
+      presets_(makeButton(tr("Presets ▾"), "plain", "exportPresets", tr("Ways of exporting kept under a name"), this)),
+      presetRow_(new QWidget(this)),
+      presetName_(new QLineEdit(this)),
+      target_(new QComboBox(this)),
+      file_(new QLineEdit(this)),
+      choose_(makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this)),
       table_(new QLineEdit(this)),
-      createTable_(new QCheckBox(tr("Begin with CREATE TABLE"), this)),
+      columns_(new ExportColumns(this)),
+      form_(new ExportForm(this)),
       preview_(new QPlainTextEdit(this)),
-      delimiter_(new QComboBox(this)),
-      lineEnd_(new QComboBox(this)),
-      encoding_(new QComboBox(this)),
-      nullText_(new QLineEdit(this)),
-      headings_(new QCheckBox(tr("Headings in the first line"), this)),
-      quoteAll_(new QCheckBox(tr("Quote every value"), this)),
       progress_(new QProgressBar(this)),
       state_(makeLabel({}, "small", this)),
-      start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the file"), this)),
+      start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the rows"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kExportStop, tr("Stop writing"), this)) {
     setProperty("look", "side");
     name(this, objectName::kExportPanel, tr("Export"));
+    name(rows_, "exportRows", tr("Rows that go"));
+    name(ownLine_, "exportOwnLine", tr("On the sheet's own line"));
+    name(target_, "exportTarget", tr("Where the rows go"));
     name(file_, objectName::kExportFile, tr("File to write"));
     name(state_, objectName::kExportState, tr("State of the export"));
-    name(format_, "exportFormat", tr("Form of the file"));
-    name(table_, "exportTable", tr("Table that the statements name"));
-    name(createTable_, "exportCreateTable", tr("Begin with CREATE TABLE"));
+    name(format_, "exportFormat", tr("Format"));
+    name(table_, "exportTable", tr("Table that the statements name, and title of a worksheet or page"));
     name(preview_, "exportPreview", tr("The first lines"));
+    name(presetName_, "exportPresetName", tr("Name of the preset"));
     for (const std::string& word : exchange::formatWords()) {
         const exchange::Format format = *exchange::formatFromWord(word);
         format_->addItem(toQt(exchange::formatName(format)), static_cast<int>(format));
     }
+    target_->addItem(tr("A file"), static_cast<int>(Target::File));
+    target_->addItem(tr("The clipboard"), static_cast<int>(Target::Clipboard));
+    target_->addItem(tr("A new sheet"), static_cast<int>(Target::Sheet));
+    ownLine_->setToolTip(
+        tr("The statement sees this sheet's open changes and temporary tables. The sheet waits until the end."));
+    previewTimer_.setSingleShot(true);
+    previewTimer_.setInterval(120);
+    progressTimer_.setInterval(kProgressMs);
+    makeLayout();
+    connectParts();
+    if (const auto last = desk_.exportPresets().lastFormat) takePreset({.format = *last});
+    noteFormat();
+    refresh();
+}
+
+void ExportPanel::makeLayout() {
+    setFixedWidth(kWidth);
+    source_->setWordWrap(true);
+    state_->setWordWrap(true);
+    file_->setProperty("look", "code");
     table_->setProperty("look", "code");
     preview_->setReadOnly(true);
     preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
     preview_->setProperty("look", "code");
     preview_->setFixedHeight(92);
-    csvFields_->setObjectName(QStringLiteral("plainBox"));
-    insertFields_->setObjectName(QStringLiteral("plainBox"));
-    name(delimiter_, "exportDelimiter", tr("Delimiter"));
-    name(lineEnd_, "exportLineEnd", tr("Line end"));
-    name(encoding_, "exportEncoding", tr("Encoding"));
-    name(nullText_, "exportNullText", tr("Text for null"));
-    name(headings_, "exportHeadings", tr("Headings in the first line"));
-    name(quoteAll_, "exportQuoteAll", tr("Quote every value"));
-    setFixedWidth(kWidth);
-    source_->setWordWrap(true);
-    state_->setWordWrap(true);
-    file_->setProperty("look", "code");
-    delimiter_->addItem(tr("Comma"), QChar(u','));
-    delimiter_->addItem(tr("Semicolon"), QChar(u';'));
-    delimiter_->addItem(tr("Tab"), QChar(u'\t'));
-    delimiter_->addItem(tr("Bar"), QChar(u'|'));
-    lineEnd_->addItem(tr("CR LF"), QStringLiteral("\r\n"));
-    lineEnd_->addItem(tr("LF"), QStringLiteral("\n"));
-    for (const auto e : {exchange::Encoding::Utf8, exchange::Encoding::Utf8WithMark,
-                         exchange::Encoding::Utf16LittleEndian, exchange::Encoding::Latin1}) {
-        encoding_->addItem(toQt(exchange::encodingName(e)), static_cast<int>(e));
-    }
-    nullText_->setPlaceholderText(tr("nothing"));
-    headings_->setChecked(true);
     progress_->setTextVisible(false);
-
+    for (QComboBox* box : {rows_, target_, format_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
+    }
     auto* close =
         makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
-    auto* choose = makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this);
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
     auto* top = new QHBoxLayout;
     top->addWidget(makeLabel(tr("Export as"), "bigHeading"));
     top->addWidget(format_, 1);
-    top->addStretch();
     top->addWidget(close);
-    auto* fileRow = new QHBoxLayout;
-    fileRow->addWidget(file_, 1);
-    fileRow->addWidget(choose);
-    auto* options = new QGridLayout;
-    options->setContentsMargins(0, 0, 0, 0);
-    options->setHorizontalSpacing(10);
-    options->setVerticalSpacing(2);
-    const auto place = [options](const QString& label, QWidget* widget, int row, int column) {
-        options->addWidget(makeLabel(label, "field"), row * 2, column);
-        options->addWidget(widget, row * 2 + 1, column);
-        options->setColumnStretch(column, 1);
-    };
-    place(tr("Delimiter"), delimiter_, 0, 0);
-    place(tr("Line end"), lineEnd_, 0, 1);
-    place(tr("Encoding"), encoding_, 1, 0);
-    place(tr("Null as"), nullText_, 1, 1);
+    auto* targetRow = new QHBoxLayout;
+    targetRow->addWidget(target_, 1);
+    targetRow->addWidget(choose_);
+    targetRow->addStretch();
     auto* buttons = new QHBoxLayout;
     buttons->addWidget(start_);
     buttons->addWidget(stop_);
     buttons->addStretch();
+    buttons->addWidget(presets_);
+    presetRow_->setObjectName(QStringLiteral("plainBox"));
+    auto* presetLayout = new QHBoxLayout(presetRow_);
+    presetLayout->setContentsMargins(0, 0, 0, 0);
+    presetName_->setPlaceholderText(tr("Name of the preset  ↵"));
+    presetLayout->addWidget(presetName_, 1);
+    auto* keep = makeButton(tr("Keep"), "", "exportPresetKeep", tr("Keep these choices under this name"), presetRow_);
+    presetLayout->addWidget(keep);
+    connect(keep, &QPushButton::clicked, this, &ExportPanel::keepPreset);
+    presetRow_->hide();
+
     auto* body = new QWidget;
     body->setObjectName(QStringLiteral("formBody"));
     body->setMaximumWidth(kWidth - 12);
-    for (QComboBox* box : {delimiter_, lineEnd_, encoding_}) {
-        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-        box->setMinimumContentsLength(8);
-    }
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);
     layout->addLayout(top);
     layout->addWidget(source_);
-    layout->addLayout(fileRow);
+    layout->addWidget(rows_);
+    layout->addWidget(ownLine_);
+    layout->addWidget(columns_);
+    layout->addLayout(targetRow);
+    layout->addWidget(file_);
     layout->addLayout(buttons);
+    layout->addWidget(presetRow_);
     layout->addWidget(progress_);
     layout->addWidget(state_);
-    auto* csvLayout = new QVBoxLayout(csvFields_);
-    csvLayout->setContentsMargins(0, 0, 0, 0);
-    csvLayout->addLayout(options);
-    csvLayout->addWidget(headings_);
-    csvLayout->addWidget(quoteAll_);
-    auto* insertLayout = new QVBoxLayout(insertFields_);
-    insertLayout->setContentsMargins(0, 0, 0, 0);
-    insertLayout->addWidget(makeLabel(tr("Table"), "field"));
-    insertLayout->addWidget(table_);
-    insertLayout->addWidget(createTable_);
     layout->addWidget(makeLabel(tr("The first lines"), "field"));
     layout->addWidget(preview_);
-    layout->addWidget(csvFields_);
-    layout->addWidget(insertFields_);
+    layout->addWidget(table_);
+    layout->addWidget(form_);
     layout->addStretch();
     auto* scroll = new QScrollArea(this);
     scroll->setWidget(body);
@@ -164,26 +164,32 @@ ExportPanel::ExportPanel(Sheet& sheet, QWidget* parent)
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
-    connect(close, &QPushButton::clicked, this, &QWidget::hide);
-    previewTimer_.setSingleShot(true);
-    previewTimer_.setInterval(120);
+}
+
+void ExportPanel::connectParts() {
     connect(&previewTimer_, &QTimer::timeout, this, &ExportPanel::showPreview);
-    connect(format_, &QComboBox::currentIndexChanged, this, &ExportPanel::showFormat);
-    for (QComboBox* box : {delimiter_, lineEnd_, encoding_}) {
-        connect(box, &QComboBox::currentIndexChanged, &previewTimer_, qOverload<>(&QTimer::start));
-    }
-    for (QLineEdit* edit : {nullText_, table_}) {
-        connect(edit, &QLineEdit::textChanged, &previewTimer_, qOverload<>(&QTimer::start));
-    }
-    for (QCheckBox* box : {headings_, quoteAll_, createTable_}) {
-        connect(box, &QCheckBox::toggled, &previewTimer_, qOverload<>(&QTimer::start));
-    }
-    showFormat();
-    connect(choose, &QPushButton::clicked, this, &ExportPanel::chooseFile);
+    connect(&progressTimer_, &QTimer::timeout, this, &ExportPanel::showProgress);
+    connect(format_, &QComboBox::activated, this,
+            [this] { takePreset({.format = static_cast<exchange::Format>(format_->currentData().toInt())}); });
+    connect(form_, &ExportForm::changed, this, &ExportPanel::noteFormat);
+    connect(columns_, &ExportColumns::changed, this, &ExportPanel::refresh);
+    connect(columns_, &ExportColumns::changed, &previewTimer_, qOverload<>(&QTimer::start));
+    connect(rows_, &QComboBox::currentIndexChanged, this, &ExportPanel::refresh);
+    connect(rows_, &QComboBox::currentIndexChanged, &previewTimer_, qOverload<>(&QTimer::start));
+    connect(target_, &QComboBox::currentIndexChanged, this, &ExportPanel::refresh);
+    connect(table_, &QLineEdit::textChanged, &previewTimer_, qOverload<>(&QTimer::start));
+    connect(file_, &QLineEdit::textChanged, this, [this] {
+        replaced_.clear();
+        start_->setText(tr("Export"));
+    });
+    connect(choose_, &QPushButton::clicked, this, &ExportPanel::chooseFile);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
     connect(stop_, &QPushButton::clicked, this, &ExportPanel::stop);
     connect(file_, &QLineEdit::returnPressed, this, &ExportPanel::start);
-    refresh();
+    connect(presetName_, &QLineEdit::returnPressed, this, &ExportPanel::keepPreset);
+    auto* menu = new QMenu(presets_);
+    connect(menu, &QMenu::aboutToShow, this, &ExportPanel::offerPresets);
+    presets_->setMenu(menu);
 }
 
 ExportPanel::~ExportPanel() {
@@ -191,16 +197,22 @@ ExportPanel::~ExportPanel() {
     destroyInBackground(std::move(session_));
 }
 
+// ---- What is offered ----
+
 void ExportPanel::open(Card* card) {
     if (!isRunning_) {
         card_ = card;
         state_->clear();
         QString stem = card->title();
         stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
-        const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
-        file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath())
-                           .filePath(stem.left(40) + QLatin1Char('.') + toQt(exchange::fileEnding(format()))));
         table_->setText(stem.left(40));
+        offerFile();
+        QStringList names;
+        for (const data::Column& column : card->result()->columns()) names += toQt(column.name);
+        columns_->setColumns(grid_.shownColumns(), names);
+        offerRows();
+        ownLine_->setChecked(sheet_.sessionState().line.transaction != db::TransactionState::None ||
+                             sheet_.sessionState().line.hasTemporaryTables);
         previewTimer_.start();
     }
     refresh();
@@ -210,148 +222,274 @@ void ExportPanel::open(Card* card) {
 }
 
 void ExportPanel::setCard(Card* card) {
-    if (isRunning_ || !isVisible() || card == nullptr || !card->result()) return;
+    if (isRunning_ || !isVisible() || card == nullptr || !card->result() || card->view() == nullptr) return;
     open(card);
 }
 
-/// All rows are here already, so the export takes what is seen, in its order; else the statement is run again, and its
-/// rows stream to the file.
+void ExportPanel::noteSelection() {
+    if (isRunning_ || !isVisible() || card_ == nullptr || card_->view() == nullptr) return;
+    offerRows();
+}
+
+/// A name in the documents folder, made of the result's title.
+void ExportPanel::offerFile() {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+    ending_ = ending();
+    file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath()).filePath(table_->text() + ending_));
+}
+
+/// All rows are here already.
 bool ExportPanel::isWholeHere() const { return card_ != nullptr && !card_->hasMore() && !card_->isGoingOn(); }
 
+void ExportPanel::offerRows() {
+    const Rows before = rows_->count() > 0 ? rows() : Rows::Shown;
+    const std::size_t selected = grid_.selectedRows().size();
+    const std::size_t shown = card_->view()->rowCount();
+    const bool isNarrowed = shown != card_->rowCount();
+    const QSignalBlocker blocker(rows_);
+    rows_->clear();
+    const auto offer = [this](const QString& words, Rows which) { rows_->addItem(words, static_cast<int>(which)); };
+    if (!isWholeHere()) offer(tr("All rows, from the server"), Rows::FromServer);
+    if (isNarrowed) {
+        offer(tr("%1 of %2, as filtered").arg(grouped(shown), countedRows(card_->rowCount())), Rows::Shown);
+    } else if (isWholeHere()) {
+        offer(tr("All %1, in the order shown").arg(countedRows(shown)), Rows::Shown);
+    } else {
+        offer(tr("The %1 that are here").arg(countedRows(shown)), Rows::Shown);
+    }
+    if (isNarrowed) offer(tr("All %1 that are here").arg(countedRows(card_->rowCount())), Rows::Fetched);
+    if (selected > 1) offer(tr("The %1 selected").arg(countedRows(selected)), Rows::Selected);
+    if (const int same = rows_->findData(static_cast<int>(before)); same > 0 && before == Rows::Selected) {
+        rows_->setCurrentIndex(same);
+    }
+    refresh();
+}
+
 void ExportPanel::refresh() {
-    start_->setEnabled(!isRunning_ && card_ != nullptr);
+    start_->setEnabled(!isRunning_ && card_ != nullptr && !columns_->columns().empty());
+    for (QWidget* widget :
+         {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
+          static_cast<QWidget*>(format_), static_cast<QWidget*>(target_), static_cast<QWidget*>(file_)}) {
+        widget->setEnabled(!isRunning_);
+    }
     stop_->setVisible(isRunning_);
     progress_->setVisible(isRunning_);
+    file_->setVisible(target() == Target::File);
+    choose_->setVisible(target() == Target::File);
+    const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;
+    ownLine_->setVisible(isFromServer);
     if (card_ == nullptr || !card_->result()) return source_->setText(tr("Choose a result first."));
-    const QString which = tr("Result %1, %2: ").arg(card_->number()).arg(card_->title());
-    if (isWholeHere()) {
-        const qulonglong seen = card_->view()->rowCount();
-        const bool isFiltered = seen != card_->rowCount();
-        source_->setText(which + (isFiltered ? tr("%1 of %2 go, as filtered.")
-                                                   .arg(toQt(base::grouped(static_cast<std::int64_t>(seen))),
-                                                        countedRows(card_->rowCount()))
-                                             : tr("all %1 go, in the order shown.").arg(countedRows(seen))));
-    } else {
-        source_->setText(which +
-                         tr("%1 are here so far. All rows go: the statement runs once more, and its rows stream "
-                            "from the server to the file.")
-                             .arg(countedRows(card_->rowCount())));
+    QString words = tr("Result %1, %2.").arg(card_->number()).arg(card_->title());
+    if (isFromServer) {
+        words += tr(" %1 are here so far; the statement runs once more, and its rows stream from the server.")
+                     .arg(countedRows(card_->rowCount()));
     }
+    source_->setText(words);
 }
 
-void ExportPanel::chooseFile() {
-    auto* dialog = new QFileDialog(
-        this, tr("Export to"), file_->text(),
-        tr("%1 files (*.%2);;All files (*)").arg(format_->currentText(), toQt(exchange::fileEnding(format()))));
-    dialog->setAcceptMode(QFileDialog::AcceptSave);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &QFileDialog::fileSelected, file_, &QLineEdit::setText);
-    dialog->open();
+QString ExportPanel::ending() const {
+    const exchange::ExportChoices told = form_->choices();
+    return QLatin1Char('.') + toQt(exchange::fileEnding(told.format)) +
+           toQt(exchange::compressionEnding(told.compression));
 }
 
-exchange::Format ExportPanel::format() const { return static_cast<exchange::Format>(format_->currentData().toInt()); }
-
-exchange::FormatChoices ExportPanel::choices() const {
-    exchange::FormatChoices choices;
-    choices.csv = {.delimiter = delimiter_->currentData().toChar().toLatin1(),
-                   .hasHeadings = headings_->isChecked(),
-                   .nullText = fromQt(nullText_->text()),
-                   .quotesEverything = quoteAll_->isChecked(),
-                   .lineEnd = fromQt(lineEnd_->currentData().toString()),
-                   .encoding = static_cast<exchange::Encoding>(encoding_->currentData().toInt())};
-    choices.insert = {.dialect = sheet_.dialect(),
-                      .table = table_->text().isEmpty() ? "rows" : fromQt(table_->text()),
-                      .hasCreateTable = createTable_->isChecked()};
-    return choices;
-}
-
-/// Only what concerns the form is asked for, and the file gets its ending.
-void ExportPanel::showFormat() {
-    const bool isDelimited = format() == exchange::Format::Csv || format() == exchange::Format::Tsv;
-    csvFields_->setVisible(isDelimited);
-    delimiter_->setEnabled(format() == exchange::Format::Csv);
-    lineEnd_->setEnabled(format() == exchange::Format::Csv);
-    insertFields_->setVisible(format() == exchange::Format::Insert);
-    const QFileInfo file(file_->text());
-    const bool isOurs = exchange::formatFromWord(fromQt(file.suffix())).has_value() ||
-                        file.suffix() == QStringLiteral("md") || file.suffix() == QStringLiteral("sql") ||
-                        file.suffix() == QStringLiteral("txt");
-    if (isOurs) {
-        file_->setText(
-            file.dir().filePath(file.completeBaseName() + QLatin1Char('.') + toQt(exchange::fileEnding(format()))));
+/// The file gets the format's ending, unless the user gave it one of his own.
+void ExportPanel::noteFormat() {
+    const QString fresh = ending();
+    if (!ending_.isEmpty() && file_->text().endsWith(ending_)) {
+        file_->setText(file_->text().chopped(ending_.size()) + fresh);
     }
+    ending_ = fresh;
+    const exchange::Format format = form_->format();
+    if (const int index = format_->findData(static_cast<int>(format)); index >= 0) format_->setCurrentIndex(index);
+    table_->setVisible(format == exchange::Format::Insert || format == exchange::Format::Workbook ||
+                       format == exchange::Format::Html);
+    table_->setPlaceholderText(format == exchange::Format::Insert ? tr("Table that the statements name") : tr("Title"));
     previewTimer_.start();
+}
+
+exchange::ExportChoices ExportPanel::choices() const {
+    exchange::ExportChoices choices = form_->choices();
+    choices.columns = columns_->columns();
+    choices.forms.insert.dialect = sheet_.dialect();
+    choices.forms.insert.table = table_->text().isEmpty() ? "rows" : fromQt(table_->text());
+    choices.forms.title = table_->text().isEmpty() ? "Rows" : fromQt(table_->text());
+    if (target() != Target::File) {
+        choices.compression = exchange::Compression::None;
+        choices.encoding = exchange::Encoding::Utf8;
+    }
+    return choices;
 }
 
 /// What the file will begin with.
 void ExportPanel::showPreview() {
     constexpr std::size_t kRows = 4;
     constexpr std::size_t kMostBytes = 4000;
-    if (card_ == nullptr || !card_->result() || !isVisible()) return preview_->clear();
-    exchange::FormatChoices shown = choices();
-    shown.csv.encoding = exchange::Encoding::Utf8;  // on the screen
-    std::vector<std::size_t> rows(std::min(kRows, card_->view()->rowCount()));
-    std::iota(rows.begin(), rows.end(), std::size_t{0});
-    std::vector<std::size_t> columns(card_->result()->columns().size());
-    std::iota(columns.begin(), columns.end(), std::size_t{0});
-    const std::string text = exchange::rowsAs(format(), shown, *card_->view(), rows, columns);
+    if (card_ == nullptr || card_->view() == nullptr || !isVisible()) return preview_->clear();
+    const exchange::ExportChoices told = choices();
+    if (!exchange::isText(told.format)) {
+        return preview_->setPlainText(
+            tr("A workbook: bold headings that stay in place,\nnumbers, dates and truth as such."));
+    }
+    std::vector<std::size_t> positions = rows() == Rows::Selected ? grid_.selectedRows() : std::vector<std::size_t>();
+    if (positions.empty()) {
+        positions.resize(std::min(kRows, card_->view()->rowCount()));
+        std::iota(positions.begin(), positions.end(), std::size_t{0});
+    }
+    positions.resize(std::min(positions.size(), kRows));
+    const std::string text = exchange::rowsAs(told.format, told.forms, *card_->view(), positions, told.columns);
     preview_->setPlainText(toQt(base::prefixOf(text, kMostBytes)));
 }
 
-void ExportPanel::start() {
-    if (isRunning_ || card_ == nullptr || !card_->result()) return;
-    const std::string path = fromQt(file_->text().trimmed());
-    if (path.empty()) return state_->setText(tr("Name a file to write."));
-    isRunning_ = true;
-    cancellation_ = base::Cancellation();
-    auto file = std::make_shared<exchange::ExportFile>(path, exchange::makeWriter(format(), choices()));
-    output_ = file;
-    setLook(state_, "small");
-    if (isWholeHere()) {
-        startFromView(std::move(file));
-    } else {
-        startFromServer(std::move(file));
-    }
-    refresh();
-    showProgress(0);
+// ---- Presets ----
+
+/// A format comes with what it was told last.
+void ExportPanel::takePreset(const exchange::ExportChoices& choices) {
+    const auto last = desk_.exportPresets().lastUsed.find(choices.format);
+    form_->setChoices(last == desk_.exportPresets().lastUsed.end() ? choices : last->second);
 }
 
-void ExportPanel::startFromView(std::shared_ptr<exchange::ExportFile> file) {
-    total_ = card_->view()->rowCount();
+void ExportPanel::offerPresets() {
+    QMenu* menu = presets_->menu();
+    menu->clear();
+    for (const workspace::ExportPreset& preset : desk_.exportPresets().named) {
+        connect(menu->addAction(toQt(preset.name)), &QAction::triggered, this,
+                [this, choices = preset.choices] { form_->setChoices(choices); });
+    }
+    if (!menu->isEmpty()) menu->addSeparator();
+    connect(menu->addAction(tr("Keep these choices…")), &QAction::triggered, this, [this] {
+        presetRow_->show();
+        presetName_->setFocus();
+    });
+    if (desk_.exportPresets().named.empty()) return;
+    QMenu* removal = menu->addMenu(tr("Remove"));
+    for (const workspace::ExportPreset& preset : desk_.exportPresets().named) {
+        connect(removal->addAction(toQt(preset.name)), &QAction::triggered, this,
+                [this, which = preset.name] { desk_.removeExportPreset(which); });
+    }
+}
+
+void ExportPanel::keepPreset() {
+    const QString wanted = presetName_->text().trimmed();
+    if (wanted.isEmpty()) return state_->setText(tr("Give the preset a name."));
+    desk_.putExportPreset({fromQt(wanted), form_->choices()});
+    presetName_->clear();
+    presetRow_->hide();
+    setLook(state_, "small");
+    state_->setText(tr("Kept as “%1”.").arg(wanted));
+}
+
+// ---- The way out ----
+
+QString ExportPanel::path() const {
+    const QString typed = file_->text().trimmed();
+    return typed.startsWith(QStringLiteral("~/")) ? QDir::homePath() + typed.mid(1) : typed;
+}
+
+void ExportPanel::chooseFile() {
+    auto* dialog = new QFileDialog(this, tr("Export to"), path(),
+                                   tr("%1 files (*%2);;All files (*)").arg(format_->currentText(), ending()));
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& chosen) {
+        file_->setText(chosen);
+        replaced_ = path();  // the dialog has asked already
+    });
+    dialog->open();
+}
+
+/// A file that is there is replaced only when somebody says so once more.
+bool ExportPanel::mayWrite(const QString& path) {
+    if (path.isEmpty()) {
+        state_->setText(tr("Name a file to write."));
+        return false;
+    }
+    if (!QFileInfo(path).isFile() || replaced_ == path) return true;
+    replaced_ = path;
+    setLook(state_, "bad");
+    state_->setText(tr("%1 is there already. Press Replace to write over it.").arg(QFileInfo(path).fileName()));
+    start_->setText(tr("Replace"));
+    return false;
+}
+
+std::unique_ptr<exchange::ExportTarget> ExportPanel::makeTarget() {
+    if (target() == Target::File) return std::make_unique<exchange::FileTarget>(fromQt(path()));
+    auto text =
+        std::make_unique<exchange::TextTarget>(target() == Target::Sheet ? kMostSheetBytes : kMostClipboardBytes);
+    text_ = text.get();
+    return text;
+}
+
+void ExportPanel::start() {
+    if (isRunning_ || card_ == nullptr || card_->view() == nullptr || columns_->columns().empty()) return;
+    setLook(state_, "small");
+    if (target() == Target::File && !mayWrite(path())) return;
+    if (target() != Target::File && !exchange::isText(form_->format())) {
+        setLook(state_, "bad");
+        return state_->setText(tr("A workbook is no text; write it to a file."));
+    }
+    start_->setText(tr("Export"));
+    replaced_.clear();
+    desk_.noteExport(form_->choices());
+    isRunning_ = true;
+    text_ = nullptr;
+    cancellation_ = base::Cancellation();
+    output_ = std::make_shared<exchange::RowExport>(choices(), makeTarget());
+    since_.start();
+    progressTimer_.start();
+    if (rows() == Rows::FromServer) {
+        startFromServer(output_);
+    } else {
+        startFromView(output_);
+    }
+    refresh();
+    showProgress();
+}
+
+void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out) {
+    const data::ResultView view = rows() == Rows::Fetched ? data::ResultView(card_->result()) : *card_->view();
+    const std::vector<std::size_t> positions =
+        rows() == Rows::Selected ? grid_.selectedRows() : std::vector<std::size_t>();
+    total_ = positions.empty() ? view.rowCount() : positions.size();
     progress_->setRange(0, 1000);
     inBackground(
         this,
-        [view = *card_->view(), file, cancellation = cancellation_, guard = QPointer<QObject>(this), this] {
-            return exchange::exportView(view, *file, cancellation, [&](std::size_t rows) {
-                onWindowThread(guard, [this, rows] { showProgress(rows); });
-            });
+        [view, positions, out, cancellation = cancellation_] {
+            return exchange::exportView(view, positions.empty() ? nullptr : &positions, *out, cancellation,
+                                        [](std::size_t) {});
         },
-        [this](const Status& status) { finish(status, total_); });
+        [this, out](const Status& status) { end(out, status); });
 }
 
-void ExportPanel::startFromServer(std::shared_ptr<exchange::ExportFile> file) {
-    if (sql::mayChangeData(card_->statement(), sheet_.dialect())) {
-        return finish(Error{.message = "The statement changes data, so it is not run again for an export.",
-                            .hint = "Read all rows first, then export them."},
-                      0);
-    }
-    session_ = sheet_.anotherSession();
-    if (!session_) return finish(Error{.message = "The sheet's connection is gone."}, 0);
+void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& out) {
     total_ = 0;
     progress_->setRange(0, 0);
+    if (sql::mayChangeData(card_->statement(), sheet_.dialect())) {
+        return end(out, Error{.message = "The statement changes data, so it is not run again for an export.",
+                              .hint = "Read all rows first, then export them."});
+    }
     auto bridge = RunBridge::make();
-    connect(bridge.get(), &RunBridge::rowsArrived, this, &ExportPanel::showProgress);
-    connect(bridge.get(), &RunBridge::runFailed, this,
-            [this](const Error& error, const db::RunSummary& summary) { finish(error, summary.rowCount); });
-    connect(bridge.get(), &RunBridge::runFinished, this, [this, file](const db::RunSummary& summary) {
+    connect(bridge.get(), &RunBridge::runFailed, this, [this, out](const Error& error) { end(out, error); });
+    connect(bridge.get(), &RunBridge::runFinished, this, [this, out] {
         inBackground(
-            this, [file] { return file->finish(); },
-            [this, rows = summary.rowCount](const Status& status) { finish(status, rows); });
+            this, [out] { return out->finish(); }, [this, out](const Status& status) { end(out, status); });
     });
-    handle_ = session_->execute({.statement = card_->statement(),
-                                 .pageRows = std::nullopt,
-                                 .consumer = std::make_shared<exchange::ExportConsumer>(file)},
-                                bridge);
+    const auto handle = stream(std::make_shared<exchange::ExportConsumer>(out), bridge);
+    if (!handle) {
+        return end(out, Error{.message = "The sheet's line is not free.",
+                              .hint = "Wait for what runs there, or export on another line."});
+    }
+    handle_ = *handle;
+}
+
+/// Runs the statement once more, its rows going to the consumer; nothing when no line can be had.
+std::optional<db::RunHandle> ExportPanel::stream(const std::shared_ptr<db::ChunkConsumer>& consumer,
+                                                 const std::shared_ptr<db::RunObserver>& observer) {
+    db::RunRequest request{.statement = card_->statement(), .pageRows = std::nullopt, .consumer = consumer};
+    if (ownLine_->isChecked()) return sheet_.runBeside(std::move(request), observer);
+    session_ = sheet_.anotherSession();
+    if (!session_) return std::nullopt;
+    return session_->execute(std::move(request), observer);
 }
 
 void ExportPanel::stop() {
@@ -360,36 +498,57 @@ void ExportPanel::stop() {
     handle_.cancel();
 }
 
-void ExportPanel::showProgress(qulonglong rows) {
-    if (!isRunning_) return;
+void ExportPanel::showProgress() {
+    if (!isRunning_ || !output_) return;
+    const std::size_t rows = output_->rowCount();
     if (total_ > 0) progress_->setValue(static_cast<int>(rows * 1000 / total_));
-    state_->setText(total_ > 0
-                        ? tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(rows))), countedRows(total_))
-                        : tr("%1 so far").arg(countedRows(rows)));
+    const auto rate = static_cast<std::size_t>(static_cast<double>(rows) * 1000 /
+                                               static_cast<double>(std::max<qint64>(since_.elapsed(), 1)));
+    const QString count = total_ > 0 ? tr("%1 of %2").arg(grouped(rows), countedRows(total_)) : countedRows(rows);
+    state_->setText(
+        tr("%1, %2, %3 rows a second").arg(count, toQt(base::readableBytes(output_->byteCount())), grouped(rate)));
 }
 
-void ExportPanel::finish(const Status& status, qulonglong rows) {
+/// What failed or was stopped is closed elsewhere, since that may wait for a disk.
+void ExportPanel::end(const std::shared_ptr<exchange::RowExport>& out, const Status& status) {
+    inBackground(
+        this, [out, isWhole = status.has_value()] { return isWhole ? QString() : toQt(out->abandon()); },
+        [this, out, status](const QString& part) { showEnd(*out, status, part); });
+}
+
+void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, const QString& part) {
     isRunning_ = false;
+    progressTimer_.stop();
+    const QString wrote =
+        countedRows(out.rowCount()) + QStringLiteral(", ") + toQt(base::readableBytes(out.byteCount()));
     if (status) {
         setLook(state_, "good");
-        QString words =
-            tr("Wrote %1, %2, to %3")
-                .arg(countedRows(rows), toQt(base::readableBytes(output_->byteCount())), breakable(output_->path()));
-        if (output_->lostCharacters() > 0) {
-            words += tr(". %1 that this encoding lacks became “?”")
-                         .arg(toQt(base::counted(static_cast<std::int64_t>(output_->lostCharacters()), "character",
-                                                 "characters")));
-        }
+        const QString where = target() == Target::File        ? tr("to %1").arg(breakable(path()))
+                              : target() == Target::Clipboard ? tr("to the clipboard")
+                                                              : tr("into a new sheet");
+        QString words = tr("Wrote %1, %2.").arg(wrote, where);
+        if (!out.remark().empty()) words += QLatin1Char(' ') + toQt(out.remark());
         state_->setText(words);
+        deliver();
     } else {
         setLook(state_, "bad");
         const bool isStop = status.error().kind == ErrorKind::Cancelled;
-        state_->setText(isStop ? tr("Stopped. Nothing was left at %1.").arg(breakable(output_->path()))
-                               : toQt(status.error()));
+        QString words = isStop ? tr("Stopped.") : toQt(status.error());
+        if (!part.isEmpty()) words += tr(" %1 came before; they are in %2.").arg(wrote, breakable(part));
+        state_->setText(words);
     }
+    text_ = nullptr;
     output_.reset();
     destroyInBackground(std::move(session_));
     refresh();
+}
+
+/// What was gathered as a text goes to where it was meant for.
+void ExportPanel::deliver() {
+    if (text_ == nullptr) return;
+    const QString text = toQt(text_->text());
+    if (target() == Target::Clipboard) return QApplication::clipboard()->setText(text);
+    Q_EMIT sheetWanted(table_->text() + ending_, text);
 }
 
 }  // namespace pantry::app

@@ -2,6 +2,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QElapsedTimer>
 #include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
@@ -9,70 +10,110 @@
 #include <QProgressBar>
 #include <QPushButton>
 #include <QTimer>
+#include <functional>
 #include <memory>
 
+#include "app/result/export_columns.h"
+#include "app/result/export_form.h"
 #include "app/sheet/sheet.h"
-#include "core/exchange/file_export.h"
-#include "core/exchange/formats.h"
+#include "core/exchange/row_export.h"
 
 namespace pantry::app {
 
-/// Writes a result to a file: names the result it takes, says how many rows there are and how many will go, shows
-/// progress and can be stopped.
+/// What the grid shows and has selected, asked for when it is needed.
+struct GridWishes {
+    std::function<std::vector<std::size_t>()> selectedRows;  ///< positions in the view, ascending
+    std::function<std::vector<std::pair<int, bool>>()>
+        shownColumns;  ///< from left to right, with whether each is shown
+};
+
+/// Writes a result to a file, the clipboard or a new sheet: names the result it takes, says how many rows and columns
+/// there are and how many will go, shows the first lines and the progress, and can be stopped.
 class ExportPanel : public QFrame {
     Q_OBJECT
 
 public:
-    explicit ExportPanel(Sheet& sheet, QWidget* parent = nullptr);
+    ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* parent = nullptr);
     ~ExportPanel() override;
 
     void open(Card* card);
     /// Follows the chosen card while no export runs.
     void setCard(Card* card);
+    /// The selection changed: what is offered follows.
+    void noteSelection();
+
+Q_SIGNALS:
+    void sheetWanted(const QString& title, const QString& text);
 
 private:
-    void chooseFile();
-    void start();
-    void startFromView(std::shared_ptr<exchange::ExportFile> file);
-    void startFromServer(std::shared_ptr<exchange::ExportFile> file);
-    void stop();
-    void finish(const Status& status, qulonglong rows);
-    void showProgress(qulonglong rows);
-    void refresh();
-    [[nodiscard]] bool isWholeHere() const;
-    [[nodiscard]] exchange::Format format() const;
-    [[nodiscard]] exchange::FormatChoices choices() const;
-    void showFormat();
-    void showPreview();
+    enum class Rows { Selected, Shown, Fetched, FromServer };
+    enum class Target { File, Clipboard, Sheet };
 
+    void makeLayout();
+    void connectParts();
+    void chooseFile();
+    void offerFile();
+    void offerRows();
+    void offerPresets();
+    void takePreset(const exchange::ExportChoices& choices);
+    void keepPreset();
+    void start();
+    [[nodiscard]] std::unique_ptr<exchange::ExportTarget> makeTarget();
+    [[nodiscard]] bool mayWrite(const QString& path);
+    void startFromView(const std::shared_ptr<exchange::RowExport>& out);
+    void startFromServer(const std::shared_ptr<exchange::RowExport>& out);
+    [[nodiscard]] std::optional<db::RunHandle> stream(const std::shared_ptr<db::ChunkConsumer>& consumer,
+                                                      const std::shared_ptr<db::RunObserver>& observer);
+    void stop();
+    void end(const std::shared_ptr<exchange::RowExport>& out, const Status& status);
+    void showEnd(const exchange::RowExport& out, const Status& status, const QString& part);
+    void deliver();
+    void showProgress();
+    void refresh();
+    void noteFormat();
+    void showPreview();
+    [[nodiscard]] bool isWholeHere() const;
+    [[nodiscard]] Rows rows() const { return static_cast<Rows>(rows_->currentData().toInt()); }
+    [[nodiscard]] Target target() const { return static_cast<Target>(target_->currentData().toInt()); }
+    [[nodiscard]] exchange::ExportChoices choices() const;
+    [[nodiscard]] QString ending() const;
+    [[nodiscard]] QString path() const;
+
+    Desk& desk_;
     Sheet& sheet_;
+    GridWishes grid_;
     QPointer<Card> card_;
     QLabel* source_;
-    QLineEdit* file_;
+    QComboBox* rows_;
+    QCheckBox* ownLine_;
     QComboBox* format_;
-    QWidget* csvFields_;
-    QWidget* insertFields_;
+    QPushButton* presets_;
+    QWidget* presetRow_;
+    QLineEdit* presetName_;
+    QComboBox* target_;
+    QLineEdit* file_;
+    QPushButton* choose_;
     QLineEdit* table_;
-    QCheckBox* createTable_;
+    ExportColumns* columns_;
+    ExportForm* form_;
     QPlainTextEdit* preview_;
     QTimer previewTimer_;
-    QComboBox* delimiter_;
-    QComboBox* lineEnd_;
-    QComboBox* encoding_;
-    QLineEdit* nullText_;
-    QCheckBox* headings_;
-    QCheckBox* quoteAll_;
+    QTimer progressTimer_;
     QProgressBar* progress_;
     QLabel* state_;
     QPushButton* start_;
     QPushButton* stop_;
 
     bool isRunning_ = false;
-    std::shared_ptr<exchange::ExportFile> output_;
+    QString ending_;    // of the file's name, as it was given last
+    QString replaced_;  // the file that was asked about
+    std::shared_ptr<exchange::RowExport> output_;
+    const exchange::TextTarget* text_ = nullptr;  // output_'s, when it goes to no file
+    QElapsedTimer since_;
     base::Cancellation cancellation_;
-    std::unique_ptr<db::Session> session_;  // an export from the server has a line of its own
+    std::unique_ptr<db::Session> session_;  // an export from the server has a line of its own, unless told otherwise
     db::RunHandle handle_;
-    qulonglong total_ = 0;
+    std::size_t total_ = 0;
 };
 
 }  // namespace pantry::app

@@ -6,6 +6,7 @@
 
 #include "app/base/text.h"
 #include "app/theme/theme.h"
+#include "core/data/comparison.h"
 
 namespace pantry::app {
 namespace {
@@ -100,13 +101,31 @@ bool GridModel::isRightAligned(int column) const {
     return false;
 }
 
+/// Rows that came and went, and cells that changed, have the colours that things going well, badly and to be looked at
+/// have everywhere.
+QColor GridModel::comparedGround(const QModelIndex& index) const {
+    const auto row = card_->view()->rowAt(static_cast<std::size_t>(index.row()));
+    const data::ResultSet& result = *card_->result();
+    const std::string_view change = result.cell(row, data::kChangeColumn).bytes;
+    const bool isOneSided = change == data::kAddedWord || change == data::kRemovedWord;
+    if (!isOneSided && !data::isChangedCell(result, row, static_cast<std::size_t>(index.column()))) return {};
+    QColor colour = Theme::current().colour(change == data::kAddedWord     ? "sage"
+                                            : change == data::kRemovedWord ? "tomato"
+                                                                           : "marigold");
+    colour.setAlphaF(isOneSided ? 0.16F : 0.34F);
+    return colour;
+}
+
 QVariant GridModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rows_ || card_ == nullptr) return {};
     const data::Cell c = cell(index.row(), index.column());
     const auto type = card_->result()->columns()[static_cast<std::size_t>(index.column())].type;
     switch (role) {
         case Qt::DisplayRole: return look_->text(c, index.column());
-        case GroundRole: return look_->ground(c, index.column());
+        case GroundRole: {
+            const QColor ground = card_->isComparison() ? comparedGround(index) : QColor();
+            return ground.isValid() ? ground : look_->ground(c, index.column());
+        }
         case LabelRole: return look_->label(c, index.column());
         case Qt::TextAlignmentRole: {
             const bool isNumber =

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QAbstractTableModel>
+#include <QColor>
 
 #include "app/result/result_look.h"
 #include "app/sheet/card.h"
@@ -41,6 +42,7 @@ public:
     };
 
 private:
+    [[nodiscard]] QColor comparedGround(const QModelIndex& index) const;
     void reset();
     void grow();
 

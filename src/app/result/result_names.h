@@ -33,6 +33,15 @@ inline constexpr const char* kFilterApply = "filterApply";
 inline constexpr const char* kFilterProblem = "filterProblem";
 inline constexpr const char* kColumnMenu = "columnMenu";
 inline constexpr const char* kFrozenGrid = "frozenGrid";
+inline constexpr const char* kCompareButton = "compareButton";
+inline constexpr const char* kComparePanel = "comparePanel";
+inline constexpr const char* kCompareBefore = "compareBefore";
+inline constexpr const char* kCompareAfter = "compareAfter";
+inline constexpr const char* kCompareKeys = "compareKeys";
+inline constexpr const char* kCompareStart = "compareStart";
+inline constexpr const char* kCompareStop = "compareStop";
+inline constexpr const char* kCompareState = "compareState";
+inline constexpr const char* kCompareClose = "compareClose";
 inline constexpr const char* kFollowList = "followList";
 
 }  // namespace pantry::app::resultName

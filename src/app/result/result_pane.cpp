@@ -57,6 +57,8 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
                           tr("Go to a column, show and hide columns (Ctrl+G)"), this)),
       copy_(makeButton(tr("Copy ▾"), "plain", objectName::kCopyButton, tr("Copy the selected cells"), this)),
       export_(makeButton(tr("Export…"), "plain", objectName::kExportButton, tr("Write this result to a file"), this)),
+      compare_(makeButton(tr("Compare…"), "plain", resultName::kCompareButton, tr("Lay this result beside another one"),
+                          this)),
       filterBar_(new FilterBar(this)),
       filterPanel_(new FilterPanel(this)),
       columnsPanel_(new ColumnsPanel(this)),
@@ -68,7 +70,12 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
       messages_(new MessagesView(this)),
       message_(makeLabel({}, "quiet", this)),
       notices_(makeLabel({}, "notices", this)),
-      exportPanel_(new ExportPanel(sheet, this)) {
+      exportPanel_(new ExportPanel(desk, sheet,
+                                   {.selectedRows = [this] { return selectedRange().rows; },
+                                    .shownColumns = [this] { return grid_->columnsAsShown(); }},
+                                   this)),
+      comparePanel_(new ComparePanel(
+          sheet, [this] { return comparableCards_ ? comparableCards_() : std::vector<ComparableCard>(); }, this)) {
     name(this, objectName::kResultPane, tr("Result"));
     filterPanel_->hide();
     columnsPanel_->hide();
@@ -85,6 +92,7 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
     body->setSpacing(0);
     body->addWidget(pages_, 1);
     body->addWidget(exportPanel_);
+    body->addWidget(comparePanel_);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -133,6 +141,8 @@ void ResultPane::connectParts() {
         refresh();
     });
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
+    connect(&sumTimer_, &QTimer::timeout, exportPanel_, &ExportPanel::noteSelection);
+    connect(exportPanel_, &ExportPanel::sheetWanted, this, &ResultPane::sheetWanted);
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
         hits_.reset();
         noteNewRows();
@@ -210,11 +220,12 @@ QWidget* ResultPane::makeBar() {
     layout->addStretch();
     for (QWidget* widget :
          {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(columns_),
-          static_cast<QWidget*>(copy_), static_cast<QWidget*>(export_)}) {
+          static_cast<QWidget*>(copy_), static_cast<QWidget*>(compare_), static_cast<QWidget*>(export_)}) {
         layout->addWidget(widget);
     }
     connect(filter_, &QLineEdit::textChanged, &filterTimer_, qOverload<>(&QTimer::start));
     connect(export_, &QPushButton::clicked, this, &ResultPane::openExport);
+    connect(compare_, &QPushButton::clicked, this, &ResultPane::openCompare);
     connect(columns_, &QPushButton::clicked, this, &ResultPane::openColumns);
     auto* menu = new QMenu(copy_);
     connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
@@ -222,12 +233,14 @@ QWidget* ResultPane::makeBar() {
             [this] { copySelection(true); });
     connect(menu->addAction(tr("Cells as they are shown")), &QAction::triggered, this, &ResultPane::copyAsShown);
     menu->addSeparator();
-    for (const exchange::Format format : {exchange::Format::Csv, exchange::Format::Json, exchange::Format::Markdown,
-                                          exchange::Format::Html, exchange::Format::Insert}) {
+    for (const std::string& word : exchange::formatWords()) {
+        const exchange::Format format = *exchange::formatFromWord(word);
+        if (!exchange::isText(format) || format == exchange::Format::Tsv) continue;  // which plain copying gives
         connect(menu->addAction(tr("As %1").arg(toQt(exchange::formatName(format)))), &QAction::triggered, this,
                 [this, format] { copyAs(format); });
     }
     connect(menu->addAction(tr("As a list for IN")), &QAction::triggered, this, &ResultPane::copyInList);
+    connect(menu->addAction(tr("As a VALUES list")), &QAction::triggered, this, &ResultPane::copyValues);
     connect(menu->addAction(tr("Names of the columns")), &QAction::triggered, this, &ResultPane::copyColumnNames);
     copy_->setMenu(menu);
     return bar;
@@ -355,6 +368,7 @@ QString ResultPane::emptyWords() const {
     if (c->state() == Card::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");
     if (c->result() && c->rowCount() == 0) {
+        if (c->isComparison()) return tr("The two results are the same: %1.").arg(c->outcomeWords());
         return whyEmpty_.isEmpty() ? tr("The statement ran well, and no row matched.") : whyEmpty_;
     }
     if (c->result() && c->view()->rowCount() == 0) {
@@ -401,6 +415,8 @@ QString ResultPane::summaryWords() const {
     }
     const auto columns = static_cast<std::int64_t>(c->result()->columns().size());
     if (!words.isEmpty()) words[0] = words[0].toUpper();
+    if (c->isComparison())
+        return tr("%1 · the differences in %2").arg(words, toQt(base::counted(columns - 1, "column", "columns")));
     words = tr("%1 · %2").arg(words, toQt(base::counted(columns, "column", "columns")));
     const auto hidden = static_cast<std::int64_t>(columns) - static_cast<std::int64_t>(grid_->shownColumns().size());
     if (hidden > 0) words += tr(", %1 hidden").arg(hidden);
@@ -440,7 +456,7 @@ void ResultPane::refresh() {
     countAll_->setVisible(c != nullptr && c->hasMore() && !c->countOfAll());
     for (QAbstractButton* button : views_->buttons()) button->setVisible(c != nullptr);
     for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(columns_),
-                       static_cast<QWidget*>(copy_), static_cast<QWidget*>(export_)}) {
+                       static_cast<QWidget*>(copy_), static_cast<QWidget*>(export_), static_cast<QWidget*>(compare_)}) {
         w->setVisible(hasResult && c->rowCount() > 0);
     }
     summary_->setText(summaryWords());
@@ -515,9 +531,18 @@ void ResultPane::openColumns() {
     columnsPanel_->open(grid_->columnsAsShown(), names, below);
 }
 
+void ResultPane::openCompare() {
+    if (card() == nullptr || card()->view() == nullptr) {
+        return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
+    }
+    exportPanel_->hide();
+    comparePanel_->open(card());
+}
+
 void ResultPane::openExport() {
     if (card() == nullptr || !card()->result())
         return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
+    comparePanel_->hide();
     exportPanel_->open(card());
 }
 

@@ -9,6 +9,7 @@
 #include <QTimer>
 
 #include "app/result/columns_panel.h"
+#include "app/result/compare_panel.h"
 #include "app/result/export_panel.h"
 #include "app/result/filter_bar.h"
 #include "app/result/filter_panel.h"
@@ -47,10 +48,14 @@ public:
     /// Copies the selected cells in a form; as a list for IN, or only the names of their columns.
     void copyAs(exchange::Format format);
     void copyInList();
+    void copyValues();
     /// In the forms that are chosen for their columns, as somebody asked for.
     void copyAsShown();
     void copyColumnNames();
     void openExport();
+    void openCompare();
+    /// Where the results come from that one can be compared with.
+    void setComparableCards(std::function<std::vector<ComparableCard>()> cards) { comparableCards_ = std::move(cards); }
     void openFind();
     void openColumns();
     /// Asks for a condition on the column that has the focus.
@@ -62,6 +67,8 @@ Q_SIGNALS:
     void cellFocused(int row, int column);
     /// What the selected cells add up to.
     void selectionSummed(const QString& words);
+    /// Exported rows that are to become a sheet of their own.
+    void sheetWanted(const QString& title, const QString& text);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -118,6 +125,7 @@ private:
     QPushButton* columns_;
     QPushButton* copy_;
     QPushButton* export_;
+    QPushButton* compare_;
     FilterBar* filterBar_;
     FilterPanel* filterPanel_;
     ColumnsPanel* columnsPanel_;
@@ -130,6 +138,8 @@ private:
     QLabel* message_;
     QLabel* notices_;
     ExportPanel* exportPanel_;
+    ComparePanel* comparePanel_;
+    std::function<std::vector<ComparableCard>()> comparableCards_;
     QTimer filterTimer_;
     QTimer sumTimer_;
     bool isFitted_ = false;

@@ -248,6 +248,22 @@ void ResultPane::copyInList() {
     Q_EMIT selectionSummed(tr("Copied the values of one column as a list"));
 }
 
+void ResultPane::copyValues() {
+    if (card() == nullptr || card()->view() == nullptr) return;
+    exchange::CellRange range = selectedRange();
+    if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
+    const auto rows = static_cast<std::int64_t>(range.rows.size());
+    inBackground(
+        this,
+        [view = *card()->view(), range = std::move(range), dialect = sheet_.dialect()] {
+            return toQt(exchange::valuesListOf(view, range.rows, range.columns, dialect));
+        },
+        [this, rows](const QString& text) {
+            QApplication::clipboard()->setText(text);
+            Q_EMIT selectionSummed(tr("Copied %1 as a VALUES list").arg(toQt(base::counted(rows, "row", "rows"))));
+        });
+}
+
 void ResultPane::copyColumnNames() {
     if (card() == nullptr || !card()->result()) return;
     const exchange::CellRange range = selectedRange();

@@ -13,6 +13,7 @@ Card::Card(int number, QString title, std::string statement, QObject* parent)
 QString Card::timeWords() const { return toQt(base::readable(summary_.totalTime)); }
 
 QString Card::outcomeWords() const {
+    if (isComparison_) return comparisonWords_;
     const auto rows = toQt(base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows"));
     switch (state_) {
         case State::Waiting: return tr("waiting");
@@ -36,13 +37,23 @@ QString Card::outcomeWords() const {
 }
 
 QString Card::outcome() const {
-    const bool hasTime = state_ == State::Done || state_ == State::Partial || state_ == State::Paused;
+    const bool hasTime =
+        !isComparison_ && (state_ == State::Done || state_ == State::Partial || state_ == State::Paused);
     return hasTime ? outcomeWords() + QStringLiteral(" · ") + timeWords() : outcomeWords();
 }
 
 void Card::rename(const QString& title) {
     title_ = title;
     Q_EMIT changed();
+}
+
+void Card::becomeComparison(const data::ResultSetPtr& differences, const QString& words) {
+    isComparison_ = true;
+    comparisonWords_ = words;
+    state_ = State::Done;
+    noteResult(differences);
+    noteRows();
+    workOutShapes();
 }
 
 void Card::setPinned(bool isPinned) {

@@ -45,6 +45,9 @@ public:
     [[nodiscard]] const std::optional<Error>& error() const { return error_; }
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
     [[nodiscard]] base::Moment startedAt() const { return startedAt_; }
+    /// Whether it holds the differences of two results instead of what a statement returned.
+    [[nodiscard]] bool isComparison() const { return isComparison_; }
+    void becomeComparison(const data::ResultSetPtr& differences, const QString& words);
     struct Message {
         base::Moment when;
         db::Notice notice;
@@ -99,6 +102,8 @@ private:
     QString place_;
     QString connectionId_;
     bool isPinned_ = false;
+    bool isComparison_ = false;
+    QString comparisonWords_;
     std::optional<std::int64_t> countOfAll_;
     std::string statement_;
     State state_ = State::Waiting;

@@ -302,6 +302,12 @@ std::unique_ptr<db::Session> Sheet::anotherSession() const {
     return std::make_unique<db::Session>(std::move(there), desk_.passwordFor(connectionId()));
 }
 
+std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {
+    db::Session* line = isRunning() ? nullptr : session();
+    if (line == nullptr) return std::nullopt;
+    return line->execute(std::move(request), std::move(observer));
+}
+
 db::Session* Sheet::session() {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return nullptr;
@@ -312,8 +318,20 @@ db::Session* Sheet::session() {
     return session_.get();
 }
 
+void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
+    auto* card = new Card(nextNumber_++, title, {}, this);
+    card->setPlace(connectionId(), tr("two results"));
+    cards_.push_back(card);
+    Q_EMIT cardAdded(card);
+    card->becomeComparison(differences, words);
+    desk_.keepResult(differences, false);
+    Q_EMIT cardChanged(card);
+    forgetOldest();
+}
+
 void Sheet::rerun(Card* card) {
     if (card->isGoingOn()) return;
+    if (card->isComparison()) return Q_EMIT remarked(tr("A comparison has no statement to run; compare once more."));
     if (const db::ConnectionProfile* p = profile();
         p != nullptr && db::heldBack(*p, card->statement(), sessionState_.line)) {
         return runInOrder({{card->statement(), card->title()}});  // asked about first, and then a card of its own

@@ -83,6 +83,10 @@ public:
     // Session
     /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
     [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
+    /// Runs something on this sheet's own line that makes no card, such as an export; nothing while the sheet runs, or
+    /// without a connection.
+    [[nodiscard]] std::optional<db::RunHandle> runBeside(db::RunRequest request,
+                                                         std::shared_ptr<db::RunObserver> observer);
     [[nodiscard]] const db::SessionState& sessionState() const { return sessionState_; }
     [[nodiscard]] bool hasOpenChanges() const {
         return sessionState_.line.transaction != db::TransactionState::None && sessionState_.openChanges > 0;
@@ -99,6 +103,8 @@ public:
     void fetchAll(Card* card);
     [[nodiscard]] const std::vector<Card*>& cards() const { return cards_; }
     void removeCard(Card* card);
+    /// A card of its own for the differences of two results.
+    void addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words);
     /// Runs the statement of a card again, and its rows take the place of those that are there.
     void rerun(Card* card);
     /// A pinned card stays when others make room, its rows in memory.

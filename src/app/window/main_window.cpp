@@ -264,9 +264,31 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
     connect(page->result(), &ResultPane::selectionSummed, selection_, &QLabel::setText);
     connect(page->result(), &ResultPane::cellFocused, this,
             [this, page](int row, int column) { followCell(page, row, column); });
+    page->result()->setComparableCards([this, page] { return comparableCards(page); });
+    connect(page->result(), &ResultPane::sheetWanted, this, [this](const QString& title, const QString& text) {
+        SheetPage* fresh = openSheetLikeThis(text);
+        if (fresh != nullptr) fresh->sheet().setTitle(title);
+    });
     connect(&desk_, &Desk::settingsChanged, page, &SheetPage::applySettings);
     if (isInFront) tabs_->setCurrentIndex(index);
     return page;
+}
+
+/// Results of all sheets, those of one sheet first.
+std::vector<ComparableCard> MainWindow::comparableCards(SheetPage* first) const {
+    std::vector<SheetPage*> sheets{first};
+    for (int i = 0; i < pages_->count(); ++i) {
+        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
+        if (page != nullptr && page != first) sheets.push_back(page);
+    }
+    std::vector<ComparableCard> cards;
+    for (SheetPage* page : sheets) {
+        for (Card* card : page->sheet().cards()) {
+            const bool isComparable = card->view() != nullptr && !card->isGoingOn() && !card->isComparison();
+            if (isComparable) cards.push_back({card, page->sheet().title()});
+        }
+    }
+    return cards;
 }
 
 SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& text) {

@@ -44,6 +44,11 @@ public:
     [[nodiscard]] std::uint64_t memoryBytes() const;
     /// The bytes of all its values behind each other, for looking through all at once; nothing for packed numbers.
     [[nodiscard]] std::string_view allBytes() const { return viewOf(bytes_); }
+    /// Bytes of allBytes() that belong to the values of some rows.
+    [[nodiscard]] std::size_t bytesOfRows(std::size_t first, std::size_t last) const {
+        if (ends_.empty() || first >= last) return 0;
+        return ends_[last - 1] - (first == 0 ? 0 : ends_[first - 1]);
+    }
     /// Whether allBytes() is nothing but texts, or bytes, one after another.
     [[nodiscard]] bool isPlainBytes() const { return storage_ == Storage::Text || storage_ == Storage::Binary; }
     [[nodiscard]] bool isPlainNumbers() const { return storage_ == Storage::Integer || storage_ == Storage::Real; }

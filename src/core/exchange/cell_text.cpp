@@ -2,16 +2,22 @@
 
 namespace pantry::exchange {
 
-void appendHex(std::string& out, std::string_view bytes) {
+char* writeHex(char* to, std::string_view bytes) {
     constexpr std::string_view kDigits = "0123456789abcdef";
-    out += "\\x";
-    std::size_t at = out.size();
-    out.resize(at + 2 * bytes.size());
+    *to++ = '\\';
+    *to++ = 'x';
     for (const char c : bytes) {
         const auto byte = static_cast<unsigned char>(c);
-        out[at++] = kDigits[byte >> 4];
-        out[at++] = kDigits[byte & 0xF];
+        *to++ = kDigits[byte >> 4];
+        *to++ = kDigits[byte & 0xF];
     }
+    return to;
+}
+
+void appendHex(std::string& out, std::string_view bytes) {
+    const std::size_t at = out.size();
+    out.resize(at + 2 + 2 * bytes.size());
+    (void)writeHex(out.data() + at, bytes);
 }
 
 std::string cellText(const data::Cell& cell) {

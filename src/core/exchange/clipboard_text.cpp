@@ -1,7 +1,7 @@
 #include "core/exchange/clipboard_text.h"
 
-#include "core/exchange/csv_writer.h"
 #include "core/exchange/view_row.h"
+#include "core/exchange/writers/csv_writer.h"
 
 namespace pantry::exchange {
 std::string clipboardText(const data::ResultView& view, const CellRange& range, bool hasHeadings) {
@@ -11,7 +11,7 @@ std::string clipboardText(const data::ResultView& view, const CellRange& range, 
         const data::Cell cell = view.result()->cell(view.rowAt(range.rows[0]), range.columns[0]);
         if (cell.kind != data::CellKind::Binary) return data::toText(cell);
     }
-    CsvWriter writer({.delimiter = '\t', .hasHeadings = hasHeadings, .nullText = {}, .lineEnd = "\n"});
+    CsvWriter writer({.delimiter = "\t", .hasHeadings = hasHeadings, .nullText = {}, .lineEnd = "\n"});
     std::vector<data::Column> columns;
     for (const std::size_t c : range.columns) columns.push_back(view.result()->columns()[c]);
     writer.begin(columns, out);

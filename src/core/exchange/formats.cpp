@@ -5,24 +5,57 @@
 #include <set>
 
 #include "core/exchange/json_text.h"
-#include "core/exchange/markup_writers.h"
-#include "core/exchange/record_writer.h"
 #include "core/exchange/view_row.h"
+#include "core/exchange/writers/aligned_writer.h"
+#include "core/exchange/writers/markup_writers.h"
+#include "core/exchange/writers/record_writer.h"
+#include "core/exchange/writers/workbook_writer.h"
 
 namespace pantry::exchange {
 namespace {
 
-constexpr std::array<std::string_view, 9> kWords{"csv",  "tsv",      "json",   "jsonl", "xml",
-                                                 "html", "markdown", "insert", "record"};
+struct FormatWords {
+    std::string_view word;
+    std::string_view name;
+    std::string_view ending;
+};
+constexpr auto kFormats = std::to_array<FormatWords>({{"csv", "CSV", "csv"},
+                                                      {"tsv", "Tab-separated", "tsv"},
+                                                      {"xlsx", "Excel workbook", "xlsx"},
+                                                      {"json", "JSON", "json"},
+                                                      {"jsonl", "JSON Lines", "jsonl"},
+                                                      {"xml", "XML", "xml"},
+                                                      {"html", "HTML page", "html"},
+                                                      {"markdown", "Markdown", "md"},
+                                                      {"aligned", "Aligned text", "txt"},
+                                                      {"record", "Records", "txt"},
+                                                      {"insert", "SQL INSERT", "sql"}});
 
-constexpr std::array<std::string_view, 9> kNames{"CSV",  "Tab-separated", "JSON",       "JSON Lines", "XML",
-                                                 "HTML", "Markdown",      "SQL INSERT", "Records"};
-constexpr std::array<std::string_view, 9> kEndings{"csv", "tsv", "json", "jsonl", "xml", "html", "md", "sql", "txt"};
+const FormatWords& wordsOf(Format format) { return kFormats[static_cast<std::size_t>(format)]; }
 
 }  // namespace
 
-std::string_view formatName(Format format) { return kNames[static_cast<std::size_t>(format)]; }
-std::string_view fileEnding(Format format) { return kEndings[static_cast<std::size_t>(format)]; }
+std::string_view formatWord(Format format) { return wordsOf(format).word; }
+std::string_view formatName(Format format) { return wordsOf(format).name; }
+std::string_view fileEnding(Format format) { return wordsOf(format).ending; }
+
+bool isText(Format format) { return format != Format::Workbook; }
+
+bool takesSpelling(Format format) {
+    switch (format) {
+        case Format::Csv:
+        case Format::Tsv:
+        case Format::Html:
+        case Format::Markdown:
+        case Format::Aligned:
+        case Format::Record: return true;
+        default: return false;
+    }
+}
+
+bool takesEncoding(Format format) {
+    return (takesSpelling(format) || format == Format::Insert) && format != Format::Html;
+}
 
 std::string rowsAs(Format format, const FormatChoices& choices, const data::ResultView& view,
                    const std::vector<std::size_t>& rows, const std::vector<std::size_t>& columns) {
@@ -43,7 +76,7 @@ std::string inListOf(const data::ResultView& view, const std::vector<std::size_t
     for (const std::size_t row : rows) {
         const data::Cell cell = view.result()->cell(view.rowAt(row), column);
         std::string literal;
-        appendLiteral(literal, cell, view.result()->columns()[column].type, dialect);
+        appendLiteral(literal, cell, view.result()->columns()[column], dialect);
         if (cell.isNull() || !seen.insert(literal).second) continue;
         if (out.size() > 1) out += ", ";
         out += literal;
@@ -51,34 +84,75 @@ std::string inListOf(const data::ResultView& view, const std::vector<std::size_t
     return out + ")";
 }
 
-std::string_view formatWord(Format format) { return kWords[static_cast<std::size_t>(format)]; }
-
-std::optional<Format> formatFromWord(std::string_view word) {
-    const auto found = std::ranges::find(kWords, word);
-    if (found == kWords.end()) return std::nullopt;
-    return static_cast<Format>(found - kWords.begin());
+std::string valuesListOf(const data::ResultView& view, const std::vector<std::size_t>& rows,
+                         const std::vector<std::size_t>& columns, sql::Dialect dialect) {
+    std::string out = "VALUES ";
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        out += i == 0 ? "(" : ",\n       (";
+        for (std::size_t c = 0; c < columns.size(); ++c) {
+            if (c > 0) out += ", ";
+            appendLiteral(out, view.result()->cell(view.rowAt(rows[i]), columns[c]),
+                          view.result()->columns()[columns[c]], dialect);
+        }
+        out += ")";
+    }
+    return out;
 }
 
-std::vector<std::string> formatWords() { return {kWords.begin(), kWords.end()}; }
+std::optional<Format> formatFromWord(std::string_view word) {
+    const auto found = std::ranges::find(kFormats, word, &FormatWords::word);
+    if (found == kFormats.end()) return std::nullopt;
+    return static_cast<Format>(found - kFormats.begin());
+}
 
-std::unique_ptr<RowWriter> makeWriter(Format format, const FormatChoices& choices) {
+std::vector<std::string> formatWords() {
+    std::vector<std::string> words;
+    for (const FormatWords& format : kFormats) words.emplace_back(format.word);
+    return words;
+}
+
+namespace {
+
+std::unique_ptr<RowWriter> plainWriter(Format format, const FormatChoices& choices) {
     switch (format) {
-        case Format::Csv: return std::make_unique<CsvWriter>(choices.csv);
+        case Format::Csv:
         case Format::Tsv: {
             CsvOptions options = choices.csv;
-            options.delimiter = '\t';
-            options.lineEnd = "\n";
+            if (format == Format::Tsv) {
+                options.delimiter = "\t";
+                options.lineEnd = "\n";
+            }
+            options.nullText = choices.spelling.nullText.value_or(options.nullText);
             return std::make_unique<CsvWriter>(options);
         }
+        case Format::Workbook: return std::make_unique<WorkbookWriter>(choices.title, choices.csv.hasHeadings);
         case Format::Json: return std::make_unique<JsonWriter>(JsonOptions{.isIndented = choices.isJsonIndented});
         case Format::JsonLines: return std::make_unique<JsonWriter>(JsonOptions{.areLines = true});
         case Format::Xml: return std::make_unique<XmlWriter>();
-        case Format::Html: return std::make_unique<HtmlWriter>();
+        case Format::Html: return std::make_unique<HtmlWriter>(choices.title);
         case Format::Markdown: return std::make_unique<MarkdownWriter>();
-        case Format::Insert: return std::make_unique<InsertWriter>(choices.insert);
+        case Format::Aligned: return std::make_unique<AlignedWriter>();
         case Format::Record: return std::make_unique<RecordWriter>();
+        case Format::Insert: return std::make_unique<InsertWriter>(choices.insert);
     }
     return nullptr;
+}
+
+/// What is left to spell: delimited text writes NULL itself, and only it guards against formulas.
+Spelling spellingFor(Format format, Spelling spelling) {
+    const bool isDelimited = format == Format::Csv || format == Format::Tsv;
+    if (isDelimited) spelling.nullText.reset();
+    if (!isDelimited) spelling.guardsFormulas = false;
+    return spelling;
+}
+
+}  // namespace
+
+std::unique_ptr<RowWriter> makeWriter(Format format, const FormatChoices& choices) {
+    auto writer = plainWriter(format, choices);
+    const Spelling spelling = spellingFor(format, choices.spelling);
+    if (!takesSpelling(format) || spelling.isAsSent()) return writer;
+    return std::make_unique<SpelledWriter>(spelling, std::move(writer));
 }
 
 }  // namespace pantry::exchange

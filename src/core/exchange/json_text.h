@@ -3,7 +3,7 @@
 #include <string>
 #include <string_view>
 
-#include "core/exchange/row_writer.h"
+#include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {
 

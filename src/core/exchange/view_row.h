@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/data/result_view.h"
-#include "core/exchange/row_writer.h"
+#include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {
 

@@ -9,13 +9,14 @@ namespace pantry::workspace {
 
 /// Where the program keeps a user's things.
 struct Home {
-    std::filesystem::path config;  ///< connections.json, settings.json
+    std::filesystem::path config;  ///< connections.json, settings.json and what was chosen
     std::filesystem::path data;    ///< ledger.db, sheets/
     std::filesystem::path state;   ///< logs
 
     [[nodiscard]] std::filesystem::path connectionsFile() const { return config / "connections.json"; }
     [[nodiscard]] std::filesystem::path catalogChoicesFile() const { return config / "catalog.json"; }
     [[nodiscard]] std::filesystem::path gridChoicesFile() const { return config / "grids.json"; }
+    [[nodiscard]] std::filesystem::path exportsFile() const { return config / "exports.json"; }
     [[nodiscard]] std::filesystem::path settingsFile() const { return config / "settings.json"; }
     [[nodiscard]] std::filesystem::path ledgerFile() const { return data / "ledger.db"; }
     [[nodiscard]] std::filesystem::path sheetsFolder() const { return data / "sheets"; }

@@ -10,6 +10,7 @@
 
 #include "core/data/result_view.h"
 #include "core/exchange/view_row.h"
+#include "core/exchange/writers/workbook_writer.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::exchange {
@@ -88,7 +89,7 @@ std::string python(const std::string& program, const std::string& content) {
     const test::TemporaryFolder folder;
     std::ofstream(folder / "in", std::ios::binary) << content;
     std::ofstream(folder / "read.py") << program;
-    const std::string command = fmt::format("cd {} && python3 read.py in > out 2>&1", folder.path().string());
+    const std::string command = fmt::format("cd {} && /usr/bin/python3 read.py in > out 2>&1", folder.path().string());
     EXPECT_EQ(std::system(command.c_str()), 0) << test::contentOf(folder / "out");
     return test::contentOf(folder / "out");
 }
@@ -176,6 +177,169 @@ TEST(FormatsTest, RecordsShowNamesAndValues) {
     const std::string text = written(Format::Record);
     EXPECT_THAT(text, HasSubstr("── row 2 ──\nid     -1\npaid   NaN\n"));
     EXPECT_THAT(text, HasSubstr("words  null"));
+}
+
+TEST(FormatsTest, AlignedTextStandsInColumnsAndCutsNothing) {
+    const std::string text = written(Format::Aligned);
+    EXPECT_TRUE(text.starts_with("                 id                     paid  words"));
+    EXPECT_THAT(text, HasSubstr("9223372036854775807  12345678901234567890.10  a,b;⇥\"c\""));
+    EXPECT_EQ(std::ranges::count(text, '\n'), 6);
+}
+
+/// What a little Python, which finds the workbook as b, prints of it.
+std::string readBook(WorkbookWriter& writer, const std::string& program) {
+    std::string bytes;
+    const Status status = writer.handOver([&](std::string_view piece) {
+        bytes += piece;
+        return Status();
+    });
+    EXPECT_TRUE(status);
+    return python("import sys, openpyxl\nb = openpyxl.load_workbook(open(sys.argv[1], 'rb'))\n" + program, bytes);
+}
+
+TEST(FormatsTest, WorkbooksAreReadBackByAnotherReaderWithTheirTypes) {
+    const std::vector<data::Column> columns{
+        {"n", "bigint", data::ColumnType::Integer},        {"price", "numeric", data::ColumnType::Decimal},
+        {"day", "date", data::ColumnType::Date},           {"moment", "timestamp", data::ColumnType::Timestamp},
+        {"is_ripe", "boolean", data::ColumnType::Boolean}, {"remark", "text", data::ColumnType::Text},
+        {"label", "bytea", data::ColumnType::Binary}};
+    data::ChunkBuilder builder(columns.size());
+    const auto add = [&](std::int64_t n, const char* price, const char* day, const char* moment, const char* isRipe,
+                         std::string_view remark) {
+        builder.addInteger(n);
+        for (const std::string_view text : {std::string_view(price), std::string_view(day), std::string_view(moment),
+                                            std::string_view(isRipe), remark}) {
+            builder.addText(text);
+        }
+        builder.addBinary("\x01\xff");
+        builder.endRow();
+    };
+    add(42, "12.50", "2026-11-17", "2026-11-17 08:30:15", "t", "=1+1 & <b> \"x\" _x0041_");
+    add(INT64_MAX, "1234567890123456.7", "infinity", "2026-11-17 08:30:15+02", "f", "🍏\tline\nend");
+    add(-7, "NaN", "1850-01-01", "2026-11-17 08:30:15.123456", "f", "007");
+    for (std::size_t i = 0; i < columns.size(); ++i) builder.addNull();
+    builder.endRow();
+    const auto chunk = builder.take();
+    WorkbookWriter writer("Plots [old]");
+    std::string out;
+    writer.begin(columns, out);
+    writer.rows(*chunk, chunk->rowCount(), std::vector<std::size_t>{0, 1, 2, 3, 4, 5, 6}, out);
+    writer.end(out);
+    ASSERT_TRUE(writer.status());
+    EXPECT_EQ(writer.remark(), "");
+
+    const std::string cells = readBook(
+        writer,
+        "s = b.worksheets[0]\n"
+        "print(s.title, s.freeze_panes, s['A1'].font.bold, s.max_row)\n"
+        "for row in s.iter_rows(min_row=1):\n"
+        "    print(' | '.join(c.data_type + ' ' + ascii(c.value) + ('' if c.number_format == 'General' else ' ' + "
+        "c.number_format) for c in row))\n");
+    EXPECT_EQ(cells,
+              "Plots  old  A2 True 4\n"
+              "s 'n' | s 'price' | s 'day' | s 'moment' | s 'is_ripe' | s 'remark' | s 'label'\n"
+              "n 42 | n 12.5 0.00 | d datetime.datetime(2026, 11, 17, 0, 0) yyyy-mm-dd | d datetime.datetime(2026, 11, "
+              "17, 8, 30, 15) yyyy-mm-dd hh:mm:ss | b True | s '=1+1 & <b> \"x\" _x005F_x0041_' | s '\\\\x01ff'\n"
+              "s '9223372036854775807' | s '1234567890123456.7' | s 'infinity' | s '2026-11-17 08:30:15+02' | b False "
+              "| s '\\U0001f34f\\tline\\nend' | s '\\\\x01ff'\n"
+              "n -7 | s 'NaN' | s '1850-01-01' | s '2026-11-17 08:30:15.123456' | b False | s '007' | s '\\\\x01ff'\n");
+}
+
+TEST(FormatsTest, WorkbooksGoOnOnAnotherSheetAndTellWhatWasCut) {
+    const std::vector<data::Column> columns{{"n", "", data::ColumnType::Integer}, {"t", "", data::ColumnType::Text}};
+    data::ChunkBuilder builder(2);
+    for (int i = 0; i < 25; ++i) {
+        builder.addInteger(i);
+        builder.addText(i == 3 ? std::string(40'000, 'x') : "x");
+        builder.endRow();
+    }
+    const auto chunk = builder.take();
+    WorkbookWriter writer("rows", true, 11);
+    std::string out;
+    writer.begin(columns, out);
+    writer.rows(*chunk, 25, std::vector<std::size_t>{0, 1}, out);
+    writer.end(out);
+    EXPECT_EQ(
+        writer.remark(),
+        "The rows stand on 3 worksheets. One text was longer than a cell may be and cut after 32,767 characters.");
+    EXPECT_EQ(readBook(writer,
+                       "for s in b.worksheets: print(s.title, s.max_row, s['A1'].value, s.cell(s.max_row, 1).value)\n"
+                       "print(len(b.worksheets[0]['B5'].value))\n"),
+              "rows 11 n 9\nrows 2 11 n 19\nrows 3 6 n 24\n32767\n");
+}
+
+TEST(FormatsTest, AFullTemporaryFolderIsToldByTheWorkbook) {
+    const test::TemporaryFolder folder;
+    const std::string before = std::getenv("TMPDIR") == nullptr ? "" : std::getenv("TMPDIR");
+    ::setenv("TMPDIR", (folder / "missing").c_str(), 1);
+    WorkbookWriter writer("rows");
+    std::string out;
+    writer.begin({{"n", ""}}, out);
+    before.empty() ? ::unsetenv("TMPDIR") : ::setenv("TMPDIR", before.c_str(), 1);
+    EXPECT_FALSE(writer.status());
+}
+
+/// One row with a value of each type, spelled as chosen.
+std::string spelled(const Spelling& spelling, Format format = Format::Csv) {
+    const std::vector<data::Column> columns{{"is_ripe", "boolean", data::ColumnType::Boolean},
+                                            {"day", "date", data::ColumnType::Date},
+                                            {"moment", "timestamptz", data::ColumnType::Timestamp},
+                                            {"price", "numeric", data::ColumnType::Decimal},
+                                            {"sugar", "real", data::ColumnType::Real},
+                                            {"remark", "text", data::ColumnType::Text},
+                                            {"=none", "text", data::ColumnType::Text}};
+    data::ChunkBuilder builder(columns.size());
+    builder.addText("t");
+    builder.addText("2026-11-17");
+    builder.addText("2026-11-17 08:30:15.5+02");
+    builder.addText("-1234.50");
+    builder.addReal(0.5);
+    builder.addText("=cmd  ");
+    builder.addNull();
+    builder.endRow();
+    const auto chunk = builder.take();
+    FormatChoices choices{.spelling = spelling};
+    choices.csv.lineEnd = "\n";
+    choices.csv.delimiter = ";";
+    const auto writer = makeWriter(format, choices);
+    std::string out;
+    writer->begin(columns, out);
+    writer->rows(*chunk, 1, std::vector<std::size_t>{0, 1, 2, 3, 4, 5, 6}, out);
+    writer->end(out);
+    return out.substr(out.find('\n') + 1);
+}
+
+TEST(SpellingTest, ValuesAreSpelledAsChosen) {
+    EXPECT_EQ(spelled({}), "t;2026-11-17;2026-11-17 08:30:15.5+02;-1234.50;0.5;\"=cmd  \";\n");
+    EXPECT_EQ(spelled({.nullText = "NULL",
+                       .trueText = "yes",
+                       .falseText = "no",
+                       .dateForm = DateForm::DayMonthYear,
+                       .decimalSign = ',',
+                       .trimsTrailingBlanks = true,
+                       .guardsFormulas = true}),
+              "yes;17.11.2026;17.11.2026 08:30:15.5+02;-1234,50;0,5;'=cmd;NULL\n");
+    EXPECT_EQ(spelled({.dateForm = DateForm::MonthDayYearSlash}),
+              "t;11/17/2026;11/17/2026 08:30:15.5+02;-1234.50;0.5;\"=cmd  \";\n");
+    EXPECT_EQ(spelled({.nullText = "nothing", .decimalSign = ','}, Format::Record),
+              "is_ripe  t\nday      2026-11-17\nmoment   2026-11-17 08:30:15.5+02\nprice    -1234,50\n"
+              "sugar    0,5\nremark   =cmd  \n=none    nothing\n");
+}
+
+TEST(SpellingTest, GuardsTextsAndHeadingsButNoNumbers) {
+    for (const char* formula : {"=1+1", "+cmd", "-x", "@sum", "\tx"}) EXPECT_TRUE(looksLikeFormula(formula));
+    for (const char* plain : {"", "-1.5", "+3", "a=b", "1e5"}) EXPECT_FALSE(looksLikeFormula(plain));
+    FormatChoices choices{.spelling = {.guardsFormulas = true}};
+    std::string out;
+    makeWriter(Format::Csv, choices)->begin({{"=1", ""}, {"plot", ""}}, out);
+    EXPECT_EQ(out, "'=1,plot\r\n");
+}
+
+TEST(SpellingTest, ADayThatIsNoneStays) {
+    EXPECT_EQ(respelledDay("infinity", DateForm::DayMonthYear), std::nullopt);
+    EXPECT_EQ(respelledDay("0044-03-15 BC", DateForm::DayMonthYear), "15.03.0044 BC");
+    EXPECT_EQ(respelledDay("2026-11", DateForm::Compact), std::nullopt);
+    EXPECT_EQ(respelledDay("2026-11-17", DateForm::Compact), "20261117");
 }
 
 TEST(FormatsTest, EveryFormatHasAWord) {

@@ -1,9 +1,11 @@
 #include <rapidcheck.h>
 
 #include "core/exchange/clipboard_text.h"
-#include "core/exchange/csv_writer.h"
+#include "core/exchange/encoding.h"
 #include "core/exchange/json_text.h"
 #include "core/exchange/table_text.h"
+#include "core/exchange/writers/csv_writer.h"
+#include "support/rows.h"
 
 namespace pantry::exchange {
 namespace {
@@ -29,7 +31,7 @@ std::shared_ptr<data::ResultSet> sample() {
 std::string written(RowWriter& writer, const data::ResultSet& result) {
     std::string out;
     writer.begin(result.columns(), out);
-    for (std::size_t i = 0; i < result.rowCount(); ++i) writer.row(ChunkRow(result.chunk(0), i), out);
+    for (std::size_t i = 0; i < result.rowCount(); ++i) writer.row(test::rowOf(result.chunk(0), i), out);
     writer.end(out);
     return out;
 }
@@ -54,23 +56,72 @@ TEST(CsvWriterTest, TakesOtherDelimitersAndQuotesWhatHoldsThem) {
     builder.addText("x,y");
     builder.endRow();
     result->append(builder.take());
-    CsvWriter writer({.delimiter = ';', .lineEnd = "\n"});
+    CsvWriter writer({.delimiter = ";", .lineEnd = "\n"});
     EXPECT_EQ(written(writer, *result), "\"a;b\"\nx,y\n");
 }
 
-TEST(CsvWriterTest, WritesOtherEncodingsAndCountsWhatIsLost) {
-    auto result = std::make_shared<data::ResultSet>(std::vector<data::Column>{{"a", ""}});
-    data::ChunkBuilder builder(1);
-    builder.addText("é→🍎");
-    builder.endRow();
-    result->append(builder.take());
-    CsvWriter latin({.hasHeadings = false, .lineEnd = "\n", .encoding = Encoding::Latin1});
-    EXPECT_EQ(written(latin, *result), "\xE9??\n");
-    EXPECT_EQ(latin.lostCharacters(), 2U);
-    CsvWriter utf16({.hasHeadings = false, .lineEnd = "\n", .encoding = Encoding::Utf16LittleEndian});
-    EXPECT_EQ(written(utf16, *result), std::string("\xFF\xFE\xE9\0\x92\x21\x3C\xD8\x4E\xDF\n\0", 12));
-    CsvWriter marked({.hasHeadings = false, .lineEnd = "\n", .encoding = Encoding::Utf8WithMark});
-    EXPECT_EQ(written(marked, *result).substr(0, 3), "\xEF\xBB\xBF");
+TEST(CsvWriterTest, QuotesAsChosen) {
+    EXPECT_EQ(csv({.hasHeadings = false, .quoting = Quoting::Texts, .lineEnd = "\n"}),
+              "1,\"he said \"\"no\"\",\nthen left\",\\x00ff\n,\"\",\n");
+    EXPECT_EQ(csv({.hasHeadings = false, .quoting = Quoting::Everything, .lineEnd = "\n"}),
+              "\"1\",\"he said \"\"no\"\",\nthen left\",\"\\x00ff\"\n,\"\",\n");
+    EXPECT_EQ(csv({.hasHeadings = false, .escape = '\\', .lineEnd = "\n"}),
+              "1,\"he said \\\"no\\\",\nthen left\",\"\\\\x00ff\"\n,\"\",\n");
+    EXPECT_EQ(csv({.hasHeadings = false, .quote = '\'', .escape = '\'', .lineEnd = "\n"}),
+              "1,'he said \"no\",\nthen left',\\x00ff\n,'',\n");
+}
+
+/// Values of every kind, and such that must be quoted, in columns of one kind and in mixed ones.
+data::ChunkPtr manyRows(std::size_t rows) {
+    data::ChunkBuilder builder(6);
+    const char* texts[] = {"plain", "", " blank", "com,ma", "quo\"te", "line\nend", "NULL", "semi;colon"};
+    for (std::size_t i = 0; i < rows; ++i) {
+        builder.addInteger(static_cast<std::int64_t>(i * 7919) - 5);
+        builder.addReal(static_cast<double>(i) / 7);
+        builder.addText(texts[i % 8]);
+        builder.addBinary(std::string(i % 5, static_cast<char>(i)));
+        i % 3 == 0 ? builder.addNull() : builder.addText("apple");
+        i % 2 == 0 ? builder.addInteger(-1) : builder.addText(texts[i % 7]);
+        builder.endRow();
+    }
+    return builder.take();
+}
+
+TEST(CsvWriterTest, ManyRowsAtOnceAreTheSameAsOneByOne) {
+    const auto chunk = manyRows(1000);
+    const std::vector<std::size_t> columns{5, 0, 1, 2, 3, 4, 2};
+    for (const char* delimiter : {",", ";", "\t", "::", ".", "x"}) {
+        for (const auto quoting : {Quoting::WhereNeeded, Quoting::Texts, Quoting::Everything}) {
+            for (const char* nullText : {"", "NULL", "a rather long word for nothing at all, with a comma"}) {
+                const CsvOptions options{.delimiter = delimiter, .nullText = nullText, .quoting = quoting};
+                CsvWriter together(options);
+                CsvWriter single(options);
+                std::string all;
+                std::string each;
+                together.rows(*chunk, 999, columns, all);
+                for (std::size_t i = 0; i < 999; ++i) single.row(ChunkRow(*chunk, columns, i), each);
+                ASSERT_TRUE(all == each) << delimiter << nullText;
+            }
+        }
+    }
+}
+
+TEST(EncoderTest, WritesOtherEncodingsAndTellsWhatIsLost) {
+    const auto encoded = [](Encoder encoder) {
+        std::string out;
+        encoder.encode("é→", out);
+        encoder.encode("🍎→\n", out);
+        return out;
+    };
+    EXPECT_EQ(encoded(Encoder(Encoding::Latin1)), "\xE9???\n");
+    EXPECT_EQ(encoded(Encoder(Encoding::Utf16LittleEndian)),
+              std::string("\xFF\xFE\xE9\0\x92\x21\x3C\xD8\x4E\xDF\x92\x21\n\0", 14));
+    EXPECT_EQ(encoded(Encoder(Encoding::Utf8WithMark)), "\xEF\xBB\xBFé→🍎→\n");
+    Encoder latin(Encoding::Latin1);
+    std::string out;
+    latin.encode("é→🍎→", out);
+    EXPECT_EQ(latin.lostCharacters(), 3U);
+    EXPECT_EQ(latin.lostExamples(), "→🍎");
 }
 
 /// Reads one record as RFC 4180 says, to see whether what was written comes back.
@@ -104,7 +155,7 @@ TEST(CsvWriterTest, AnyTextComesBack) {
         const auto chunk = builder.take();
         CsvWriter writer({.hasHeadings = false});
         std::string out;
-        writer.row(ChunkRow(*chunk, 0), out);
+        writer.row(test::rowOf(*chunk, 0), out);
         RC_ASSERT(readRecord(out) == texts);
     }));
 }

@@ -1,4 +1,4 @@
-#include "core/exchange/markup_writers.h"
+#include "core/exchange/writers/markup_writers.h"
 
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
@@ -73,8 +73,10 @@ void XmlWriter::row(const RowSource& source, std::string& out) {
 void XmlWriter::end(std::string& out) { out += "</rows>\n"; }
 
 void HtmlWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
+    out += "<!DOCTYPE html>\n<html>\n<head>\n<meta charset=\"utf-8\">\n<title>";
+    appendMarkup(out, title_);
     out +=
-        "<!DOCTYPE html>\n<html>\n<head>\n<meta charset=\"utf-8\">\n<title>Rows</title>\n<style>\n"
+        "</title>\n<style>\n"
         "table { border-collapse: collapse; font-family: sans-serif; }\n"
         "th, td { border: 1px solid #ccc; padding: 3px 8px; text-align: left; vertical-align: top; }\n"
         "td.number { text-align: right; font-variant-numeric: tabular-nums; }\n"

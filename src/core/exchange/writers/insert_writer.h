@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/exchange/row_writer.h"
+#include "core/exchange/writers/row_writer.h"
 #include "core/sql/dialect.h"
 
 namespace pantry::exchange {
@@ -23,12 +23,12 @@ public:
 
 private:
     InsertOptions options_;
-    std::vector<data::ColumnType> types_;
+    std::vector<data::Column> columns_;
     std::string opening_;
     std::size_t inStatement_ = 0;
 };
 
-/// A value as a literal of SQL. Binary values as the dialect writes them.
-void appendLiteral(std::string& out, const data::Cell& cell, data::ColumnType type, sql::Dialect dialect);
+/// A value of a column as a literal of SQL. Binary values as the dialect writes them.
+void appendLiteral(std::string& out, const data::Cell& cell, const data::Column& column, sql::Dialect dialect);
 
 }  // namespace pantry::exchange

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/exchange/row_writer.h"
+#include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {
 

@@ -1,4 +1,4 @@
-#include "core/exchange/record_writer.h"
+#include "core/exchange/writers/record_writer.h"
 
 #include <fmt/format.h>
 

@@ -1,4 +1,4 @@
-#include "core/exchange/insert_writer.h"
+#include "core/exchange/writers/insert_writer.h"
 
 #include <fmt/format.h>
 
@@ -33,9 +33,18 @@ std::string_view fallbackType(data::ColumnType type) {
     }
 }
 
+/// The type of a column in a definition. MariaDB does not tell the values of an enumeration with a result, and takes
+/// NULL in a timestamp for the present moment unless told otherwise.
+std::string definedType(const data::Column& column, sql::Dialect dialect) {
+    if (column.typeName.empty()) return std::string(fallbackType(column.type));
+    if (dialect != sql::Dialect::MySql) return column.typeName;
+    if (column.typeName == "enum" || column.typeName == "set") return "text";
+    return base::startsWithIgnoringCase(column.typeName, "timestamp") ? column.typeName + " NULL" : column.typeName;
+}
+
 }  // namespace
 
-void appendLiteral(std::string& out, const data::Cell& cell, data::ColumnType type, sql::Dialect dialect) {
+void appendLiteral(std::string& out, const data::Cell& cell, const data::Column& column, sql::Dialect dialect) {
     switch (cell.kind) {
         case data::CellKind::Null: out += "NULL"; return;
         case data::CellKind::Integer: data::appendText(out, cell); return;
@@ -49,7 +58,9 @@ void appendLiteral(std::string& out, const data::Cell& cell, data::ColumnType ty
             }
             return;
         case data::CellKind::Text:
-            if (data::isNumeric(type) && data::isDecimal(cell.bytes)) {
+            if (dialect == sql::Dialect::MySql && base::startsWithIgnoringCase(column.typeName, "bit")) {
+                out += "b" + sql::quotedString(cell.bytes, dialect);  // in quotes alone its digits would be characters
+            } else if (data::isNumeric(column.type) && data::isDecimal(cell.bytes)) {
                 out += cell.bytes;
             } else {
                 out += sql::quotedString(cell.bytes, dialect);
@@ -67,14 +78,14 @@ InsertWriter::InsertWriter(InsertOptions options) : options_(std::move(options))
 
 void InsertWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     const std::string table = qualifiedName(options_.table, options_.dialect);
+    columns_ = columns;
     std::string names;
     std::string definitions;
     for (const data::Column& column : columns) {
-        types_.push_back(column.type);
         const std::string name = sql::quotedName(column.name, options_.dialect);
         names += (names.empty() ? "" : ", ") + name;
-        definitions += fmt::format("{}\n    {} {}", definitions.empty() ? "" : ",", name,
-                                   column.typeName.empty() ? std::string(fallbackType(column.type)) : column.typeName);
+        definitions +=
+            fmt::format("{}\n    {} {}", definitions.empty() ? "" : ",", name, definedType(column, options_.dialect));
     }
     if (options_.hasCreateTable) out += fmt::format("CREATE TABLE {} ({}\n);\n", table, definitions);
     opening_ = fmt::format("INSERT INTO {} ({}) VALUES\n", table, names);
@@ -85,7 +96,7 @@ void InsertWriter::row(const RowSource& source, std::string& out) {
     out += "    (";
     for (std::size_t i = 0; i < source.columnCount(); ++i) {
         if (i > 0) out += ", ";
-        appendLiteral(out, source.cell(i), types_[i], options_.dialect);
+        appendLiteral(out, source.cell(i), columns_[i], options_.dialect);
     }
     out += ")";
     if (++inStatement_ < options_.batchRows) return;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/exchange/row_writer.h"
+#include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {
 
@@ -23,11 +23,13 @@ private:
 /// A page with a table, readable as it is; NULL is in italics.
 class HtmlWriter final : public RowWriter {
 public:
+    explicit HtmlWriter(std::string title = "Rows") : title_(std::move(title)) {}
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
     void row(const RowSource& source, std::string& out) override;
     void end(std::string& out) override;
 
 private:
+    std::string title_;
     std::vector<bool> areNumbers_;
 };
 

@@ -1,0 +1,324 @@
+#include "app/result/compare_panel.h"
+
+#include <QHBoxLayout>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "app/base/background.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/result/result_names.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kWidth = 312;
+constexpr int kKeysHeight = 150;
+
+QString grouped(std::size_t count) { return toQt(base::grouped(static_cast<std::int64_t>(count))); }
+QString countedRows(std::size_t rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
+
+QString namesOf(const std::vector<std::size_t>& columns, const std::vector<data::Column>& all) {
+    QStringList names;
+    for (const std::size_t column : columns) names += toQt(all[column].name);
+    return names.join(QStringLiteral(", "));
+}
+
+/// What came of it: “3 added, 1 removed, 12 changed: jars 10, kettle 2; 400 the same”.
+QString outcomeOf(const data::Comparison& found, const std::vector<data::ColumnPair>& pairs,
+                  const std::vector<data::Column>& columns) {
+    QStringList parts;
+    if (found.added > 0) parts += ComparePanel::tr("%1 added").arg(grouped(found.added));
+    if (found.removed > 0) parts += ComparePanel::tr("%1 removed").arg(grouped(found.removed));
+    if (found.changed > 0) {
+        QStringList counts;
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            if (found.changesByColumn[i] == 0) continue;
+            counts += toQt(columns[pairs[i].before].name) + QLatin1Char(' ') + grouped(found.changesByColumn[i]);
+        }
+        parts += ComparePanel::tr("%1 changed (%2)").arg(grouped(found.changed), counts.join(QStringLiteral(", ")));
+    }
+    if (parts.isEmpty()) return ComparePanel::tr("no difference in %1").arg(countedRows(found.same));
+    return parts.join(QStringLiteral(", ")) + ComparePanel::tr(", %1 the same").arg(grouped(found.same));
+}
+
+}  // namespace
+
+ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<ComparableCard>()> cards, QWidget* parent)
+    : QFrame(parent),
+      sheet_(sheet),
+      cards_(std::move(cards)),
+      before_(new QComboBox(this)),
+      after_(new QComboBox(this)),
+      words_(makeLabel({}, "quiet", this)),
+      keys_(new QListWidget(this)),
+      sameRows_(new QCheckBox(tr("Show the rows that are the same too"), this)),
+      start_(makeButton(tr("Compare"), "main", resultName::kCompareStart, tr("Lay the two results beside each other"),
+                        this)),
+      stop_(makeButton(tr("Stop"), "", resultName::kCompareStop, tr("Stop comparing"), this)),
+      progress_(new QProgressBar(this)),
+      state_(makeLabel({}, "small", this)) {
+    setProperty("look", "side");
+    setFixedWidth(kWidth);
+    name(this, resultName::kComparePanel, tr("Compare"));
+    name(before_, resultName::kCompareBefore, tr("The result as it was"));
+    name(after_, resultName::kCompareAfter, tr("The result as it is"));
+    name(keys_, resultName::kCompareKeys, tr("Columns that tell which rows belong together"));
+    name(sameRows_, "compareSameRows", tr("Show the rows that are the same too"));
+    name(state_, resultName::kCompareState, tr("State of the comparison"));
+    words_->setWordWrap(true);
+    state_->setWordWrap(true);
+    keys_->setFixedHeight(kKeysHeight);
+    keys_->setToolTip(
+        tr("Rows with the same values here are compared. With none ticked, the first row is compared with "
+           "the first, the second with the second."));
+    progress_->setTextVisible(false);
+    for (QComboBox* box : {before_, after_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
+        connect(box, &QComboBox::activated, this, &ComparePanel::noteCards);
+    }
+    auto* close = makeButton(QStringLiteral("✕"), "plain", resultName::kCompareClose, tr("Close the panel"), this);
+    auto* turn = makeButton(tr("Swap"), "plain", "compareSwap", tr("The other way round"), this);
+    auto* top = new QHBoxLayout;
+    top->addWidget(makeLabel(tr("Compare"), "bigHeading"));
+    top->addStretch();
+    top->addWidget(turn);
+    top->addWidget(close);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(start_);
+    buttons->addWidget(stop_);
+    buttons->addStretch();
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(16, 8, 14, 12);
+    layout->setSpacing(6);
+    layout->addLayout(top);
+    layout->addWidget(makeLabel(tr("As it was"), "field"));
+    layout->addWidget(before_);
+    layout->addWidget(makeLabel(tr("As it is"), "field"));
+    layout->addWidget(after_);
+    layout->addWidget(words_);
+    layout->addWidget(makeLabel(tr("Rows belong together by"), "field"));
+    layout->addWidget(keys_);
+    layout->addWidget(sameRows_);
+    layout->addLayout(buttons);
+    layout->addWidget(progress_);
+    layout->addWidget(state_);
+    layout->addStretch();
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    connect(turn, &QPushButton::clicked, this, &ComparePanel::swap);
+    connect(start_, &QPushButton::clicked, this, &ComparePanel::start);
+    connect(stop_, &QPushButton::clicked, this, &ComparePanel::stop);
+    hide();
+}
+
+ComparePanel::~ComparePanel() {
+    proposal_.request();
+    stop();
+}
+
+void ComparePanel::open(Card* card) {
+    if (!isRunning_) {
+        state_->clear();
+        offerCards(card);
+        noteCards();
+    }
+    refresh();
+    show();
+    before_->setFocus();
+}
+
+/// The one before this one is what most people mean.
+void ComparePanel::offerCards(Card* after) {
+    offered_ = cards_();
+    before_->clear();
+    after_->clear();
+    int current = -1;
+    int earlier = -1;
+    for (int i = 0; i < static_cast<int>(offered_.size()); ++i) {
+        const ComparableCard& one = offered_[static_cast<std::size_t>(i)];
+        const QString words = tr("%1  %2, %3 · %4")
+                                  .arg(one.card->number())
+                                  .arg(one.card->title(), countedRows(one.card->rowCount()), one.sheet);
+        before_->addItem(words);
+        after_->addItem(words);
+        if (one.card == after) current = i;
+        if (current < 0 && one.sheet == offered_.front().sheet) earlier = i;
+    }
+    if (earlier < 0 && offered_.size() > 1) earlier = current == 0 ? 1 : 0;
+    after_->setCurrentIndex(current);
+    before_->setCurrentIndex(earlier);
+}
+
+Card* ComparePanel::cardIn(const QComboBox* box) const {
+    const int index = box->currentIndex();
+    return index < 0 ? nullptr : offered_[static_cast<std::size_t>(index)].card.data();
+}
+
+void ComparePanel::swap() {
+    const int index = before_->currentIndex();
+    before_->setCurrentIndex(after_->currentIndex());
+    after_->setCurrentIndex(index);
+    noteCards();
+}
+
+void ComparePanel::noteCards() {
+    keys_->clear();
+    match_ = {};
+    const Card* before = cardIn(before_);
+    const Card* after = cardIn(after_);
+    if (before != nullptr && after != nullptr && before != after && before->result() && after->result()) {
+        match_ = data::matchColumns(before->result()->columns(), after->result()->columns());
+        proposeKeys();
+    }
+    refresh();
+}
+
+/// The first column that tells rows apart in both is looked for in the background.
+void ComparePanel::proposeKeys() {
+    proposal_.request();
+    proposal_ = base::Cancellation();
+    inBackground(
+        this,
+        [before = *cardIn(before_)->view(), after = *cardIn(after_)->view(), pairs = match_.pairs,
+         cancellation = proposal_] { return data::proposedKeys(before, after, pairs, cancellation); },
+        [this, cancellation = proposal_](const std::optional<std::vector<std::size_t>>& proposed) {
+            if (proposed && !cancellation.isRequested()) showKeys(*proposed);
+        });
+}
+
+void ComparePanel::showKeys(const std::vector<std::size_t>& proposed) {
+    const Card* before = cardIn(before_);
+    if (before == nullptr || !before->result()) return;
+    keys_->clear();
+    for (std::size_t i = 0; i < match_.pairs.size(); ++i) {
+        auto* item = new QListWidgetItem(toQt(before->result()->columns()[match_.pairs[i].before].name), keys_);
+        item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
+        item->setCheckState(std::ranges::find(proposed, i) != proposed.end() ? Qt::Checked : Qt::Unchecked);
+    }
+    refresh();
+}
+
+std::vector<std::size_t> ComparePanel::keys() const {
+    std::vector<std::size_t> keys;
+    for (int i = 0; i < keys_->count(); ++i) {
+        if (keys_->item(i)->checkState() == Qt::Checked) keys.push_back(static_cast<std::size_t>(i));
+    }
+    return keys;
+}
+
+QString ComparePanel::columnWords() const {
+    const Card* before = cardIn(before_);
+    const Card* after = cardIn(after_);
+    if (offered_.size() < 2) return tr("There is only one result with rows. Run another statement first.");
+    if (before == nullptr || after == nullptr || !before->result() || !after->result()) {
+        return tr("A result is gone; choose another.");
+    }
+    if (before == after) return tr("That is one and the same result; choose another.");
+    if (match_.pairs.empty()) return tr("No column of the one has the name of one of the other.");
+    QString words =
+        tr("%1 in both.")
+            .arg(toQt(base::counted(static_cast<std::int64_t>(match_.pairs.size()), "column is", "columns are")));
+    if (!match_.onlyBefore.empty()) {
+        words += tr(" Only as it was: %1.").arg(namesOf(match_.onlyBefore, before->result()->columns()));
+    }
+    if (!match_.onlyAfter.empty()) {
+        words += tr(" Only as it is: %1.").arg(namesOf(match_.onlyAfter, after->result()->columns()));
+    }
+    return words;
+}
+
+/// Nobody takes a part for the whole.
+QString ComparePanel::partWords() const {
+    QString words;
+    for (const QComboBox* box : {before_, after_}) {
+        const Card* card = cardIn(box);
+        if (card == nullptr || !card->result() || card->view() == nullptr) continue;
+        const bool isNarrowed = card->view()->rowCount() != card->rowCount();
+        if (card->hasMore()) {
+            words +=
+                tr(" Of result %1 only the first %2 are here.").arg(card->number()).arg(countedRows(card->rowCount()));
+        } else if (isNarrowed) {
+            words += tr(" Of result %1 the %2 go that its filter shows.")
+                         .arg(card->number())
+                         .arg(countedRows(card->view()->rowCount()));
+        }
+    }
+    return words;
+}
+
+void ComparePanel::refresh() {
+    const bool canStart = !match_.pairs.empty() && !isRunning_;
+    start_->setEnabled(canStart);
+    stop_->setVisible(isRunning_);
+    progress_->setVisible(isRunning_);
+    for (QWidget* widget : {static_cast<QWidget*>(before_), static_cast<QWidget*>(after_), static_cast<QWidget*>(keys_),
+                            static_cast<QWidget*>(sameRows_)}) {
+        widget->setEnabled(!isRunning_);
+    }
+    words_->setText(columnWords() + partWords());
+}
+
+void ComparePanel::start() {
+    const Card* before = cardIn(before_);
+    const Card* after = cardIn(after_);
+    if (isRunning_ || match_.pairs.empty() || before == nullptr || after == nullptr || before->view() == nullptr ||
+        after->view() == nullptr) {
+        return refresh();
+    }
+    isRunning_ = true;
+    cancellation_ = base::Cancellation();
+    setLook(state_, "small");
+    state_->setText(tr("Comparing…"));
+    const std::size_t total = before->view()->rowCount() + after->view()->rowCount();
+    progress_->setRange(0, static_cast<int>(std::min<std::size_t>(total, INT_MAX)));
+    refresh();
+    struct Outcome {
+        std::optional<data::Comparison> comparison;
+        data::ResultSetPtr rows;
+    };
+    inBackground(
+        this,
+        [request = data::ComparisonRequest{.columns = match_.pairs, .keys = keys()}, left = *before->view(),
+         right = *after->view(), hasSame = sameRows_->isChecked(), cancellation = cancellation_,
+         guard = QPointer<QObject>(this), this] {
+            Outcome out;
+            out.comparison = data::compareResults(left, right, request, cancellation, [&](std::size_t rows) {
+                if (rows % (1 << 16) != 0) return;
+                onWindowThread(guard, [this, rows] { progress_->setValue(static_cast<int>(rows)); });
+            });
+            if (out.comparison) {
+                out.rows = data::differencesOf(*out.comparison, left, right, request, hasSame, cancellation);
+            }
+            return out;
+        },
+        [this](const Outcome& out) { finish(out.comparison, out.rows); });
+}
+
+void ComparePanel::stop() { cancellation_.request(); }
+
+void ComparePanel::finish(const std::optional<data::Comparison>& comparison, const data::ResultSetPtr& rows) {
+    isRunning_ = false;
+    const Card* before = cardIn(before_);
+    const Card* after = cardIn(after_);
+    if (!comparison || !rows) {
+        state_->setText(tr("Stopped."));
+    } else if (before == nullptr || after == nullptr || !before->result()) {
+        state_->setText(tr("A result is gone; choose another."));
+    } else {
+        QString words = outcomeOf(*comparison, match_.pairs, before->result()->columns());
+        const QString title = tr("%1 beside %2").arg(before->number()).arg(after->number());
+        sheet_.addComparison(title, rows, words);
+        words[0] = words[0].toUpper();
+        if (comparison->repeatedKeys > 0) {
+            words += tr(". %1 share their key with an earlier one; such are compared in their order")
+                         .arg(countedRows(comparison->repeatedKeys));
+        }
+        setLook(state_, "good");
+        state_->setText(words + QLatin1Char('.'));
+    }
+    refresh();
+}
+
+}  // namespace pantry::app

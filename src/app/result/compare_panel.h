@@ -1,0 +1,69 @@
+#pragma once
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFrame>
+#include <QLabel>
+#include <QListWidget>
+#include <QProgressBar>
+#include <QPushButton>
+#include <functional>
+#include <vector>
+
+#include "app/sheet/sheet.h"
+#include "core/data/comparison.h"
+
+namespace pantry::app {
+
+/// A card that can be compared, and the sheet it is in, for people.
+struct ComparableCard {
+    QPointer<Card> card;
+    QString sheet;
+};
+
+/// Lays two results beside each other: chooses the other one, and the columns by which rows belong together; the
+/// differences become a card of their own.
+class ComparePanel : public QFrame {
+    Q_OBJECT
+
+public:
+    /// `cards` gives the cards with rows of all sheets, this sheet's first.
+    ComparePanel(Sheet& sheet, std::function<std::vector<ComparableCard>()> cards, QWidget* parent = nullptr);
+    ~ComparePanel() override;
+
+    void open(Card* card);
+
+private:
+    void offerCards(Card* after);
+    void noteCards();
+    void showKeys(const std::vector<std::size_t>& proposed);
+    void proposeKeys();
+    void swap();
+    void start();
+    void stop();
+    void finish(const std::optional<data::Comparison>& comparison, const data::ResultSetPtr& rows);
+    void refresh();
+    [[nodiscard]] Card* cardIn(const QComboBox* box) const;
+    [[nodiscard]] std::vector<std::size_t> keys() const;
+    [[nodiscard]] QString columnWords() const;
+    [[nodiscard]] QString partWords() const;
+
+    Sheet& sheet_;
+    std::function<std::vector<ComparableCard>()> cards_;
+    std::vector<ComparableCard> offered_;
+    data::ColumnMatch match_;
+    QComboBox* before_;
+    QComboBox* after_;
+    QLabel* words_;
+    QListWidget* keys_;
+    QCheckBox* sameRows_;
+    QPushButton* start_;
+    QPushButton* stop_;
+    QProgressBar* progress_;
+    QLabel* state_;
+    bool isRunning_ = false;
+    base::Cancellation cancellation_;
+    base::Cancellation proposal_;
+};
+
+}  // namespace pantry::app

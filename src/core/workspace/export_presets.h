@@ -1,0 +1,36 @@
+#pragma once
+
+#include <filesystem>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/exchange/row_export.h"
+
+namespace pantry::workspace {
+
+/// How exports are written, as kept under a name. Columns, and what belongs to one result, are no part of it.
+struct ExportPreset {
+    std::string name;
+    exchange::ExportChoices choices;
+};
+
+struct ExportPresets {
+    std::optional<exchange::Format> lastFormat;                    ///< of the last export
+    std::map<exchange::Format, exchange::ExportChoices> lastUsed;  ///< what each format was told last
+    std::vector<ExportPreset> named;                               ///< by name
+};
+
+/// A file that cannot be understood counts as none, and is kept aside. Errors: TooNew, Permission, Io.
+Result<ExportPresets> loadExportPresets(const std::filesystem::path& path);
+
+// Each changes one thing in the file; what others wrote there meanwhile stays. Errors: those of reading and writing.
+
+Status saveLastExport(const std::filesystem::path& path, const exchange::ExportChoices& choices);
+/// Takes the place of one of the same name.
+Status saveExportPreset(const std::filesystem::path& path, const ExportPreset& preset);
+Status removeExportPreset(const std::filesystem::path& path, const std::string& name);
+
+}  // namespace pantry::workspace
