@@ -10,58 +10,10 @@
 #include <QPlainTextEdit>
 #include <QTableView>
 
-#include "app/result/result_names.h"
-#include "app/window_fixture.h"
+#include "app/results_fixture.h"
 
 namespace pantry::app {
 namespace {
-
-class ResultsWindowTest : public WindowTest {
-protected:
-    void run(const QString& sql) {
-        openSheet(sql);
-        find(objectName::kEditor)->setFocus();
-        const std::size_t before = window_->currentSheet()->sheet().cards().size();
-        key(Qt::Key_Return, Qt::ControlModifier);
-        EVENTUALLY(isOver(before));
-        QCoreApplication::processEvents();
-    }
-    ResultPane* pane() { return window_->currentSheet()->result(); }
-    GridModel* model() { return pane()->model(); }
-    [[nodiscard]] QString cellText(int row, int column) { return model()->index(row, column).data().toString(); }
-    int columnOf(const QString& title) {
-        for (int c = 0; c < model()->columnCount(); ++c) {
-            if (model()->headerData(c, Qt::Horizontal, Qt::DisplayRole).toString() == title) return c;
-        }
-        return -1;
-    }
-    /// Chooses from a menu by its words, sub-menus parted by >.
-    void choose(const char* menuName, const QString& path) {
-        QMenu* menu = nullptr;
-        ASSERT_TRUE(QTest::qWaitFor(
-            [&] { return (menu = window_->findChild<QMenu*>(QLatin1String(menuName))) != nullptr; }, kPatienceMs));
-        QAction* found = nullptr;
-        for (const QString& word : path.split(QLatin1Char('>'))) {
-            found = nullptr;
-            for (QAction* action : menu->actions()) {
-                if (action->text().startsWith(word)) found = action;
-            }
-            ASSERT_NE(found, nullptr) << word.toStdString();
-            if (found->menu() != nullptr) menu = found->menu();
-        }
-        found->trigger();
-        QCoreApplication::processEvents();
-        for (QMenu* open : window_->findChildren<QMenu*>(QLatin1String(menuName))) open->close();
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-        QCoreApplication::processEvents();
-    }
-    void columnMenu(int column, const QString& path) {
-        auto* header = pane()->grid()->horizontalHeader();
-        const QPoint at(header->sectionViewportPosition(column) + 10, 10);
-        Q_EMIT header->customContextMenuRequested(at);
-        choose(resultName::kColumnMenu, path);
-    }
-};
 
 TEST_F(ResultsWindowTest, RowsAreNarrowedByATypedConditionAndComeBack) {
     run(QStringLiteral("SELECT plot_id, name, hectares FROM plot ORDER BY plot_id"));
@@ -100,6 +52,27 @@ TEST_F(ResultsWindowTest, TicksOnTheCommonestValuesChooseRows) {
     QTest::mouseClick(window_->findChild<QPushButton*>(QLatin1String(resultName::kFilterApply)), Qt::LeftButton);
     EVENTUALLY(model()->card()->view()->rowCount() < model()->card()->rowCount());
     for (int row = 0; row < std::min(model()->rowCount(), 20); ++row) EXPECT_EQ(cellText(row, 1), chosen);
+}
+
+TEST_F(ResultsWindowTest, ATypedConditionColoursItsCells) {
+    run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
+    pane()->grid()->setCurrentIndex(model()->index(0, 0));
+    pane()->openFilter();
+    auto* panel = window_->findChild<FilterPanel*>(QLatin1String(resultName::kFilterPanel));
+    auto* test = panel->findChild<QComboBox*>(QLatin1String(resultName::kFilterTest));
+    test->setCurrentIndex(test->findData(int(data::Test::Between)));
+    panel->findChild<QLineEdit*>(QLatin1String(resultName::kFilterValue))->setText(QStringLiteral("2"));
+    panel->findChild<QLineEdit*>(QLatin1String(resultName::kFilterSecond))->setText(QStringLiteral("3"));
+    auto* colours = panel->findChild<QPushButton*>(QLatin1String(resultName::kFilterColour));
+    colours->menu()->actions().front()->trigger();
+    const auto isColoured = [&](int row) {
+        return model()->index(row, 0).data(GridModel::GroundRole).value<QColor>().isValid();
+    };
+    EVENTUALLY(isColoured(1));
+    EXPECT_FALSE(isColoured(0));
+    EXPECT_TRUE(isColoured(2));
+    EXPECT_FALSE(isColoured(3));
+    EXPECT_EQ(model()->card()->view()->rowCount(), model()->card()->rowCount()) << "no row is gone";
 }
 
 TEST_F(ResultsWindowTest, FormsChangeWhatIsSeenAndNotWhatIsCopied) {
@@ -303,23 +276,6 @@ TEST_F(ResultsWindowTest, SelectedCellsAreCopiedInManyForms) {
     EVENTUALLY(copied() == QStringLiteral("(1, 2)"));
     pane()->copyColumnNames();
     EVENTUALLY(copied() == QStringLiteral("plot_id, name"));
-}
-
-TEST_F(ResultsWindowTest, AnExportShowsItsFirstLinesAndWritesTheChosenForm) {
-    run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id LIMIT 3"));
-    key(Qt::Key_E, Qt::ControlModifier);
-    auto* format = find<QComboBox>("exportFormat");
-    ASSERT_NE(format, nullptr);
-    format->setCurrentIndex(format->findData(int(exchange::Format::JsonLines)));
-    auto* file = find<QLineEdit>(objectName::kExportFile);
-    EXPECT_TRUE(file->text().endsWith(QStringLiteral(".jsonl")));
-    auto* preview = find<QPlainTextEdit>("exportPreview");
-    EVENTUALLY(preview->toPlainText().startsWith(QStringLiteral("{\"plot_id\": 1")));
-    const auto path = folder_ / "plots.jsonl";
-    file->setText(toQt(path.string()));
-    click(objectName::kExportStart);
-    EVENTUALLY(find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote 3 rows")));
-    EXPECT_EQ(toQt(test::contentOf(path)), preview->toPlainText());
 }
 
 TEST_F(ResultsWindowTest, MessagesHaveTheirTimesAndAMistakeItsCode) {

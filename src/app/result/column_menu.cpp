@@ -5,7 +5,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
-#include "app/theme/theme.h"
+#include "app/result/rule_colours.h"
 #include "core/db/follow_keys.h"
 
 namespace pantry::app {
@@ -27,14 +27,7 @@ QString wordsOf(data::CellForm form) {
     return {};
 }
 
-QIcon dot(const std::string& colour) {
-    QPixmap picture(12, 12);
-    picture.fill(Theme::current().connectionColour(colour));
-    return QIcon(picture);
-}
-
 constexpr std::size_t kMostChosen = 50;  // values of a rule
-constexpr const char* kRuleColours[] = {"tomato", "marigold", "sage", "juniper", "beet"};
 
 }  // namespace
 
@@ -43,7 +36,7 @@ ColumnMenu::ColumnMenu(GridModel* model, GridView* grid, int column, QWidget* pa
     name(this, resultName::kColumnMenu,
          tr("Column %1").arg(model->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString()));
     addOrder();
-    connect(addAction(tr("Show only rows where…")), &QAction::triggered, this,
+    connect(addAction(tr("Show or colour rows where…")), &QAction::triggered, this,
             [this] { Q_EMIT filterWanted(column_); });
     addSeparator();
     connect(addAction(tr("Hide")), &QAction::triggered, grid_, [grid, column] { grid->hideColumn(column, true); });
@@ -140,7 +133,7 @@ void ColumnMenu::addColours() {
                            bool isScale) {
         QMenu* colours = menu->addMenu(words);
         for (const char* colour : kRuleColours) {
-            connect(colours->addAction(dot(colour), QLatin1String(colour)), &QAction::triggered, this,
+            connect(colours->addAction(colourSpot(colour), QLatin1String(colour)), &QAction::triggered, this,
                     [this, rule = data::ColourRule{key, test, values, colour, isScale}] { addRule(rule); });
         }
     };

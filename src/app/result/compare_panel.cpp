@@ -43,9 +43,16 @@ QString outcomeOf(const data::Comparison& found, const std::vector<data::ColumnP
     return parts.join(QStringLiteral(", ")) + ComparePanel::tr(", %1 the same").arg(grouped(found.same));
 }
 
+/// Two runs of one sheet are told apart by their numbers, others by where they ran.
+QString titleOf(const Card& before, const Card& after) {
+    if (before.parent() == after.parent())
+        return ComparePanel::tr("%1 beside %2").arg(before.number()).arg(after.number());
+    return ComparePanel::tr("%1 beside %2").arg(before.place(), after.place());
+}
+
 }  // namespace
 
-ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<ComparableCard>()> cards, QWidget* parent)
+ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> cards, QWidget* parent)
     : QFrame(parent),
       sheet_(sheet),
       cards_(std::move(cards)),
@@ -131,20 +138,20 @@ void ComparePanel::open(Card* card) {
 
 /// The one before this one is what most people mean.
 void ComparePanel::offerCards(Card* after) {
-    offered_ = cards_();
+    offered_.clear();
+    for (Card* card : cards_()) offered_.emplace_back(card);
     before_->clear();
     after_->clear();
     int current = -1;
     int earlier = -1;
     for (int i = 0; i < static_cast<int>(offered_.size()); ++i) {
-        const ComparableCard& one = offered_[static_cast<std::size_t>(i)];
-        const QString words = tr("%1  %2, %3 · %4")
-                                  .arg(one.card->number())
-                                  .arg(one.card->title(), countedRows(one.card->rowCount()), one.sheet);
+        const Card* one = offered_[static_cast<std::size_t>(i)];
+        const QString words =
+            tr("%1  %2, %3 · %4").arg(one->number()).arg(one->title(), countedRows(one->rowCount()), one->place());
         before_->addItem(words);
         after_->addItem(words);
-        if (one.card == after) current = i;
-        if (current < 0 && one.sheet == offered_.front().sheet) earlier = i;
+        if (one == after) current = i;
+        if (current < 0 && one->parent() == after->parent()) earlier = i;
     }
     if (earlier < 0 && offered_.size() > 1) earlier = current == 0 ? 1 : 0;
     after_->setCurrentIndex(current);
@@ -153,7 +160,7 @@ void ComparePanel::offerCards(Card* after) {
 
 Card* ComparePanel::cardIn(const QComboBox* box) const {
     const int index = box->currentIndex();
-    return index < 0 ? nullptr : offered_[static_cast<std::size_t>(index)].card.data();
+    return index < 0 ? nullptr : offered_[static_cast<std::size_t>(index)].data();
 }
 
 void ComparePanel::swap() {
@@ -308,8 +315,7 @@ void ComparePanel::finish(const std::optional<data::Comparison>& comparison, con
         state_->setText(tr("A result is gone; choose another."));
     } else {
         QString words = outcomeOf(*comparison, match_.pairs, before->result()->columns());
-        const QString title = tr("%1 beside %2").arg(before->number()).arg(after->number());
-        sheet_.addComparison(title, rows, words);
+        sheet_.addComparison(titleOf(*before, *after), rows, words);
         words[0] = words[0].toUpper();
         if (comparison->repeatedKeys > 0) {
             words += tr(". %1 share their key with an earlier one; such are compared in their order")

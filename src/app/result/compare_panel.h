@@ -5,6 +5,7 @@
 #include <QFrame>
 #include <QLabel>
 #include <QListWidget>
+#include <QPointer>
 #include <QProgressBar>
 #include <QPushButton>
 #include <functional>
@@ -15,12 +16,6 @@
 
 namespace pantry::app {
 
-/// A card that can be compared, and the sheet it is in, for people.
-struct ComparableCard {
-    QPointer<Card> card;
-    QString sheet;
-};
-
 /// Lays two results beside each other: chooses the other one, and the columns by which rows belong together; the
 /// differences become a card of their own.
 class ComparePanel : public QFrame {
@@ -28,7 +23,7 @@ class ComparePanel : public QFrame {
 
 public:
     /// `cards` gives the cards with rows of all sheets, this sheet's first.
-    ComparePanel(Sheet& sheet, std::function<std::vector<ComparableCard>()> cards, QWidget* parent = nullptr);
+    ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> cards, QWidget* parent = nullptr);
     ~ComparePanel() override;
 
     void open(Card* card);
@@ -49,8 +44,8 @@ private:
     [[nodiscard]] QString partWords() const;
 
     Sheet& sheet_;
-    std::function<std::vector<ComparableCard>()> cards_;
-    std::vector<ComparableCard> offered_;
+    std::function<std::vector<Card*>()> cards_;
+    std::vector<QPointer<Card>> offered_;
     data::ColumnMatch match_;
     QComboBox* before_;
     QComboBox* after_;

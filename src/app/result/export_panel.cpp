@@ -28,7 +28,7 @@ namespace {
 constexpr int kWidth = 312;
 constexpr int kProgressMs = 100;
 constexpr std::size_t kMostClipboardBytes = std::size_t{64} << 20;
-constexpr std::size_t kMostSheetBytes = std::size_t{16} << 20;
+constexpr std::size_t kMostSheetBytes = std::size_t{4} << 20;
 
 /// A path that may be broken after each folder.
 QString breakable(const QString& path) {
@@ -144,8 +144,6 @@ void ExportPanel::makeLayout() {
     layout->addLayout(top);
     layout->addWidget(source_);
     layout->addWidget(rows_);
-    layout->addWidget(ownLine_);
-    layout->addWidget(columns_);
     layout->addLayout(targetRow);
     layout->addWidget(file_);
     layout->addLayout(buttons);
@@ -154,6 +152,8 @@ void ExportPanel::makeLayout() {
     layout->addWidget(state_);
     layout->addWidget(makeLabel(tr("The first lines"), "field"));
     layout->addWidget(preview_);
+    layout->addWidget(ownLine_);
+    layout->addWidget(columns_);
     layout->addWidget(table_);
     layout->addWidget(form_);
     layout->addStretch();
@@ -169,7 +169,7 @@ void ExportPanel::makeLayout() {
 void ExportPanel::connectParts() {
     connect(&previewTimer_, &QTimer::timeout, this, &ExportPanel::showPreview);
     connect(&progressTimer_, &QTimer::timeout, this, &ExportPanel::showProgress);
-    connect(format_, &QComboBox::activated, this,
+    connect(format_, &QComboBox::currentIndexChanged, this,
             [this] { takePreset({.format = static_cast<exchange::Format>(format_->currentData().toInt())}); });
     connect(form_, &ExportForm::changed, this, &ExportPanel::noteFormat);
     connect(columns_, &ExportColumns::changed, this, &ExportPanel::refresh);
@@ -301,7 +301,10 @@ void ExportPanel::noteFormat() {
     }
     ending_ = fresh;
     const exchange::Format format = form_->format();
-    if (const int index = format_->findData(static_cast<int>(format)); index >= 0) format_->setCurrentIndex(index);
+    {
+        const QSignalBlocker blocker(format_);  // the form knows already
+        format_->setCurrentIndex(format_->findData(static_cast<int>(format)));
+    }
     table_->setVisible(format == exchange::Format::Insert || format == exchange::Format::Workbook ||
                        format == exchange::Format::Html);
     table_->setPlaceholderText(format == exchange::Format::Insert ? tr("Table that the statements name") : tr("Title"));

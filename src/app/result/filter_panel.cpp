@@ -1,6 +1,7 @@
 #include "app/result/filter_panel.h"
 
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QScreen>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -9,6 +10,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
+#include "app/result/rule_colours.h"
 #include "core/base/text.h"
 
 namespace pantry::app {
@@ -53,7 +55,19 @@ FilterPanel::FilterPanel(QWidget* parent)
     layout->addWidget(second_);
     layout->addWidget(common_, 1);
     layout->addWidget(problem_);
-    layout->addWidget(apply);
+    auto* colours = makeButton(tr("Colour them ▾"), "plain", resultName::kFilterColour,
+                               tr("Give the cells that fulfil the condition a colour"), this);
+    auto* menu = new QMenu(colours);
+    for (const char* one : kRuleColours) {
+        connect(menu->addAction(colourSpot(one), QLatin1String(one)), &QAction::triggered, this,
+                [this, one] { colour(QLatin1String(one)); });
+    }
+    colours->setMenu(menu);
+    connect(not_, &QCheckBox::toggled, colours, &QWidget::setDisabled);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(apply, 1);
+    buttons->addWidget(colours);
+    layout->addLayout(buttons);
     connect(test_, &QComboBox::currentIndexChanged, this, &FilterPanel::showTest);
     connect(value_, &QLineEdit::returnPressed, this, &FilterPanel::accept);
     connect(second_, &QLineEdit::returnPressed, this, &FilterPanel::accept);
@@ -147,13 +161,25 @@ data::Condition FilterPanel::condition() const {
 
 void FilterPanel::accept() {
     const data::Condition wanted = condition();
-    if (const Status status = data::checkCondition(wanted, columns_); !status) {
-        problem_->setText(toQt(status.error()));
-        problem_->show();
-        return adjustSize();
-    }
+    if (!check(wanted)) return;
     hide();
     Q_EMIT accepted(wanted);
+}
+
+void FilterPanel::colour(const QString& colour) {
+    const data::Condition wanted = condition();
+    if (!check(wanted)) return;
+    hide();
+    Q_EMIT colourWanted(wanted, colour);
+}
+
+bool FilterPanel::check(const data::Condition& wanted) {
+    const Status status = data::checkCondition(wanted, columns_);
+    if (status) return true;
+    problem_->setText(toQt(status.error()));
+    problem_->show();
+    adjustSize();
+    return false;
 }
 
 }  // namespace pantry::app

@@ -12,7 +12,8 @@
 
 namespace pantry::app {
 
-/// Asks for one condition on one column: a test with its values, or ticks on the commonest values.
+/// Asks for one condition on one column: a test with its values, or ticks on the commonest values. Its rows are shown
+/// alone, or its cells coloured.
 class FilterPanel : public QFrame {
     Q_OBJECT
 
@@ -24,6 +25,8 @@ public:
 
 Q_SIGNALS:
     void accepted(const pantry::data::Condition& condition);
+    /// The cells that fulfil it are to have a colour.
+    void colourWanted(const pantry::data::Condition& condition, const QString& colour);
 
 private:
     void showTest();
@@ -31,6 +34,8 @@ private:
     [[nodiscard]] data::Test test() const;
     [[nodiscard]] data::Condition condition() const;
     void accept();
+    void colour(const QString& colour);
+    [[nodiscard]] bool check(const data::Condition& wanted);
 
     std::vector<data::Column> columns_;
     data::Condition start_;

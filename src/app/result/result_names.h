@@ -30,6 +30,7 @@ inline constexpr const char* kFilterValue = "filterValue";
 inline constexpr const char* kFilterSecond = "filterSecond";
 inline constexpr const char* kFilterCommon = "filterCommon";
 inline constexpr const char* kFilterApply = "filterApply";
+inline constexpr const char* kFilterColour = "filterColour";
 inline constexpr const char* kFilterProblem = "filterProblem";
 inline constexpr const char* kColumnMenu = "columnMenu";
 inline constexpr const char* kFrozenGrid = "frozenGrid";

@@ -75,7 +75,7 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
                                     .shownColumns = [this] { return grid_->columnsAsShown(); }},
                                    this)),
       comparePanel_(new ComparePanel(
-          sheet, [this] { return comparableCards_ ? comparableCards_() : std::vector<ComparableCard>(); }, this)) {
+          sheet, [this] { return comparableCards_ ? comparableCards_() : std::vector<Card*>(); }, this)) {
     name(this, objectName::kResultPane, tr("Result"));
     filterPanel_->hide();
     columnsPanel_->hide();
@@ -169,6 +169,7 @@ void ResultPane::connectParts() {
     connect(filterBar_, &FilterBar::filterChanged, this, &ResultPane::setFilter);
     connect(filterBar_, &FilterBar::conditionChosen, this, &ResultPane::changeCondition);
     connect(filterPanel_, &FilterPanel::accepted, this, &ResultPane::addCondition);
+    connect(filterPanel_, &FilterPanel::colourWanted, this, &ResultPane::addColour);
     connect(profile_, &ProfileView::conditionWanted, this, [this](const data::Condition& condition) {
         changedCondition_ = -1;
         addCondition(condition);

@@ -55,7 +55,7 @@ public:
     void openExport();
     void openCompare();
     /// Where the results come from that one can be compared with.
-    void setComparableCards(std::function<std::vector<ComparableCard>()> cards) { comparableCards_ = std::move(cards); }
+    void setComparableCards(std::function<std::vector<Card*>()> cards) { comparableCards_ = std::move(cards); }
     void openFind();
     void openColumns();
     /// Asks for a condition on the column that has the focus.
@@ -97,6 +97,7 @@ private:
     void sortBy(int column, bool adds);
     void orderBy(int column, bool isDescending, bool adds);
     void setFilter(const data::Filter& filter);
+    void addColour(const data::Condition& condition, const QString& colour);
     void addCondition(const data::Condition& condition);
     void changeCondition(int index);
     void openFilterFor(const data::Condition& condition);
@@ -139,7 +140,7 @@ private:
     QLabel* notices_;
     ExportPanel* exportPanel_;
     ComparePanel* comparePanel_;
-    std::function<std::vector<ComparableCard>()> comparableCards_;
+    std::function<std::vector<Card*>()> comparableCards_;
     QTimer filterTimer_;
     QTimer sumTimer_;
     bool isFitted_ = false;

@@ -72,6 +72,16 @@ void ResultPane::addCondition(const data::Condition& condition) {
     setFilter(filter);
 }
 
+/// A later rule comes before the earlier ones: what was asked for last is seen.
+void ResultPane::addColour(const data::Condition& condition, const QString& colour) {
+    data::GridChoices choices = look_->choices();
+    choices.rules.insert(choices.rules.begin(), {.column = look_->keyOf(static_cast<int>(condition.column)),
+                                                 .test = condition.test,
+                                                 .values = condition.values,
+                                                 .colour = fromQt(colour)});
+    storeChoices(choices);
+}
+
 void ResultPane::changeCondition(int index) {
     if (card() == nullptr) return;
     changedCondition_ = index;

@@ -10,11 +10,13 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <map>
+#include <optional>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/sheet/completion_popup.h"
 #include "app/theme/theme.h"
+#include "core/exchange/json_outline.h"
 
 namespace pantry::app {
 namespace {
@@ -37,7 +39,11 @@ constexpr int kParameterIndicator = 10;
 constexpr int kNumberMargin = 0;
 constexpr int kRailMargin = 1;
 constexpr int kRailWidth = 12;
-constexpr int kCompleteFrom = 2;  // letters typed before the list opens by itself
+constexpr int kFoldMargin = 2;
+constexpr int kFoldWidth = 14;
+constexpr int kJsonIndicator = 11;
+constexpr long kMostJsonBytes = 4 << 20;  // more is shown without colours: each key looks through all of it
+constexpr int kCompleteFrom = 2;          // letters typed before the list opens by itself
 
 constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
 constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<int>(Qt::ShiftModifier); }
@@ -73,6 +79,17 @@ Style styleOf(const sql::Token& token, sql::TokenRole role) {
     }
 }
 
+Style styleOf(exchange::JsonTokenKind kind) {
+    switch (kind) {
+        case exchange::JsonTokenKind::Name: return kKeyword;
+        case exchange::JsonTokenKind::String: return kText;
+        case exchange::JsonTokenKind::Number: return kNumber;
+        case exchange::JsonTokenKind::Word: return kFunction;
+        case exchange::JsonTokenKind::Unknown: return kForeign;
+        default: return kPlain;
+    }
+}
+
 long rgb(const QColor& colour) { return colour.red() | colour.green() << 8 | colour.blue() << 16; }
 
 }  // namespace
@@ -92,6 +109,7 @@ public:
         setMarginType(kNumberMargin, NumberMargin);
         setMarginType(kRailMargin, TextMargin);
         setMarginWidth(kRailMargin, kRailWidth);
+        setFolding(PlainFoldStyle, kFoldMargin);
         for (int margin = 2; margin < 5; ++margin) setMarginWidth(margin, 0);
         setExtraAscent(2);
         setExtraDescent(2);
@@ -102,6 +120,7 @@ public:
         SendScintilla(SCI_SETSCROLLWIDTH, 100);
         SendScintilla(SCI_SETMARGINLEFT, 0, 4);
         SendScintilla(SCI_INDICSETSTYLE, kErrorIndicator, INDIC_SQUIGGLE);
+        SendScintilla(SCI_INDICSETSTYLE, kJsonIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kParameterIndicator, INDIC_DOTS);
         for (const int key : kOurKeys) {
             if (QsciCommand* command = standardCommands()->boundTo(key)) {
@@ -116,6 +135,7 @@ public:
     }
 
     const sql::Script* script = nullptr;
+    std::optional<exchange::JsonOutline> json;  // of a text that means to be JSON
     std::function<sql::Completion(std::size_t)> completer;
     std::vector<StatementMark> marks;
     CompletionPopup* popup = nullptr;
@@ -136,6 +156,7 @@ public:
         const long length = SendScintilla(SCI_GETLENGTH);
         const long to = std::min<long>(std::max<long>(end, from), length);
         SendScintilla(SCI_STARTSTYLING, from);
+        if (json) return colourJson(from, to);
         const bool isFresh = script != nullptr && static_cast<long>(script->text().size()) == length;
         if (!isFresh) {  // the script follows in a moment, and we are asked again
             SendScintilla(SCI_SETSTYLING, to - from, kPlain);
@@ -154,6 +175,71 @@ public:
         SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
     }
 
+    void colourJson(long from, long to) {
+        std::string styles(static_cast<std::size_t>(to - from), kPlain);
+        const auto& tokens = json->tokens;
+        auto token =
+            std::ranges::upper_bound(tokens, static_cast<std::uint32_t>(from), {}, &exchange::JsonToken::start);
+        if (token != tokens.begin()) --token;
+        for (; token != tokens.end() && token->start < to; ++token) {
+            const long last = std::min<long>(token->start + token->length, to);
+            for (long i = std::max<long>(token->start, from); i < last; ++i) {
+                styles[static_cast<std::size_t>(i - from)] = styleOf(token->kind);
+            }
+        }
+        SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
+    }
+
+    /// A text that means to be JSON has JSON's colours, folds and mistakes instead of those of statements.
+    void readJson() {
+        const long length = SendScintilla(SCI_GETLENGTH);
+        const bool wasJson = json.has_value();
+        json.reset();
+        const bool isJson = length <= kMostJsonBytes && exchange::looksLikeJson(bytes(0, firstText() + 1));
+        if (isJson) json = exchange::outlineJson(bytes(0, length));
+        if (!json && !wasJson) return;
+        setMarginWidth(kFoldMargin, json ? kFoldWidth : 0);
+        setMarginWidth(kRailMargin, json ? 0 : kRailWidth);
+        setFoldLevels();
+        SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
+        SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);
+        if (!json || !json->problem) return setAccessibleDescription({});
+        const auto at = std::min<long>(static_cast<long>(json->problem->byteOffset), std::max(0L, length - 1));
+        SendScintilla(SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), std::min(1L, length));
+        const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(at));
+        setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(line + 1).arg(toQt(json->problem->message)));
+    }
+
+    /// Where the first character stands that is no blank.
+    [[nodiscard]] long firstText() const {
+        const long length = SendScintilla(SCI_GETLENGTH);
+        long at = 0;
+        while (at < length && SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(at)) <= ' ') ++at;
+        return std::min(at, length - 1);
+    }
+
+    void setFoldLevels() {
+        std::vector<int> deeper(static_cast<std::size_t>(lines()) + 1, 0);  // than the line before
+        std::vector<char> opens(deeper.size(), 0);
+        const auto lineOf = [this](std::uint32_t offset) {
+            return static_cast<std::size_t>(SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(offset)));
+        };
+        for (const exchange::JsonFold& pair : json ? json->folds : std::vector<exchange::JsonFold>()) {
+            const std::size_t first = lineOf(pair.open);
+            const std::size_t last = lineOf(pair.close);
+            if (first == last) continue;
+            opens[first] = 1;
+            ++deeper[first + 1];
+            if (last + 1 < deeper.size()) --deeper[last + 1];
+        }
+        int level = SC_FOLDLEVELBASE;
+        for (std::size_t line = 0; line + 1 < deeper.size(); ++line) {
+            level += deeper[line];
+            SendScintilla(SCI_SETFOLDLEVEL, static_cast<unsigned long>(line),
+                          static_cast<long>(opens[line] != 0 ? level | SC_FOLDLEVELHEADERFLAG : level));
+        }
+    }
+
     [[nodiscard]] sql::TokenRole roleOf(std::size_t token) const {
         const auto& statements = script->statements();
         auto s = std::ranges::upper_bound(statements, token, {}, [](const auto& st) { return st.span.firstToken; });
@@ -164,6 +250,7 @@ public:
     }
 
     void recolour() {
+        readJson();
         SendScintilla(SCI_STARTSTYLING, 0UL);
         colourUpTo(static_cast<int>(SendScintilla(SCI_GETLENGTH)));
         viewport()->update();
@@ -173,7 +260,7 @@ public:
 
     /// Opens, refreshes or closes the list of completions.
     void complete(bool isAsked) {
-        if (!completer) return;
+        if (!completer || json) return;
         const sql::Completion completion = completer(caretOffset());
         const bool isWorthIt = isAsked || completion.prefix.size() >= kCompleteFrom || isAfterDot();
         const bool isWhole =
@@ -283,7 +370,7 @@ private:
     }
 
     [[nodiscard]] bool canPaint() const {
-        return script != nullptr && script->statements().size() == marks.size() &&
+        return !json && script != nullptr && script->statements().size() == marks.size() &&
                static_cast<long>(script->text().size()) == SendScintilla(SCI_GETLENGTH);
     }
 
@@ -315,7 +402,20 @@ private:
         return font;
     }
 
+    /// What is wrong with a JSON text stands behind the line where it is.
+    void paintJsonProblem(QPainter& painter) {
+        const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(json->problem->byteOffset));
+        const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
+        const int top = static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, end));
+        if (SendScintilla(SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) == 0) return;
+        const Extent extent{top, top + textHeight(static_cast<int>(line)),
+                            static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
+        paintNote(painter, extent,
+                  {.mood = StatementMark::Mood::Bad, .words = toQt(json->problem->message), .after = {}});
+    }
+
     void paintMarks(QPainter& painter) {
+        if (json && json->problem) return paintJsonProblem(painter);
         if (!canPaint()) return;
         const Theme& theme = Theme::current();
         const int railX = marginWidth(kNumberMargin) + 3;
@@ -579,6 +679,13 @@ void SqlEditor::applyTheme() {
     area_->setMatchedBraceForegroundColor(theme.colour("juniper"));
     area_->setUnmatchedBraceForegroundColor(theme.colour("tomato"));
     area_->setUnmatchedBraceBackgroundColor(theme.colour("card"));
+    area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kJsonIndicator),
+                         rgb(theme.colour("tomato")));
+    area_->setFoldMarginColors(theme.colour("card"), theme.colour("card"));
+    for (unsigned long marker = Base::SC_MARKNUM_FOLDEREND; marker <= Base::SC_MARKNUM_FOLDEROPEN; ++marker) {
+        area_->SendScintilla(Base::SCI_MARKERSETFORE, marker, rgb(theme.colour("card")));
+        area_->SendScintilla(Base::SCI_MARKERSETBACK, marker, rgb(theme.colour("quiet")));
+    }
     area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator),
                          rgb(theme.colour("tomato")));
     area_->fitNumbers();

@@ -9,6 +9,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/result/result_names.h"
 #include "app/theme/theme.h"
 #include "demo/demo_data.h"
 
@@ -267,6 +268,7 @@ void Tour::addSteps() {
         [this] { window_.currentSheet()->result()->showView(ResultPane::View::Profile); },
         [this] { return window_.findChild<QWidget*>(QStringLiteral("profileValue")) != nullptr; },
         QStringLiteral("profile"));
+    compareSteps();
     step(
         tr("Find it again in the ledger"),
         [this] {
@@ -322,6 +324,48 @@ void Tour::addSteps() {
             find<QLineEdit>(objectName::kReachInput)->setText(QStringLiteral("plot"));
         },
         [this] { return find<QListWidget>(objectName::kReachList)->count() > 4; }, QStringLiteral("reach"));
+}
+
+/// The same query on the trial records and on the live ones, some weeks later.
+void Tour::compareSteps() {
+    const QString query =
+        tr("SELECT tree_id, plot_id, variety_id, planted_on, felled_on\nFROM tree\nORDER BY tree_id;");
+    const auto runOn = [this, query](const char* connection) {
+        SheetPage* page = window_.openSheet(QLatin1String(connection), query);
+        page->sheet().setTitle(tr("Trees"));
+        page->runAll();
+        return page;
+    };
+    const auto readAll = [this] {
+        const SheetPage* page = window_.currentSheet();
+        if (!isResultThere()) return false;
+        Card* card = page->sheet().cards().front();
+        if (!card->hasMore()) return true;
+        page->sheet().fetchAll(card);
+        return false;
+    };
+    steps_.push_back({tr("Read the trees of the trial records"), [runOn] { runOn("demo-orchard"); }, readAll, {}});
+    steps_.push_back({tr("Read the trees of the live records"), [runOn] { runOn("demo-live"); }, readAll, {}});
+    steps_.push_back({tr("Compare them"),
+                      [this] {
+                          window_.currentSheet()->result()->showView(ResultPane::View::Grid);
+                          window_.currentSheet()->result()->openCompare();
+                          auto* before = find<QComboBox>(resultName::kCompareBefore);
+                          const int trial = before->count() - 1;
+                          before->setCurrentIndex(trial);
+                          Q_EMIT before->activated(trial);
+                      },
+                      [this] {
+                          if (find<QListWidget>(resultName::kCompareKeys)->count() == 0) return false;
+                          QPushButton* start = find<QPushButton>(resultName::kCompareStart);
+                          if (start->isEnabled() && !window_.currentSheet()->result()->card()->isComparison()) {
+                              start->click();
+                          }
+                          return window_.currentSheet()->result()->card()->isComparison();
+                      },
+                      QStringLiteral("comparison")});
+    steps_.push_back(
+        {tr("Leave the comparison"), [this] { find<QPushButton>(resultName::kCompareClose)->click(); }, {}, {}});
 }
 
 void Tour::next() {

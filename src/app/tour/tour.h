@@ -27,6 +27,7 @@ private:
         QString picture;               ///< file name without ending; empty: none
     };
     void addSteps();
+    void compareSteps();
     void next();
     void check();
     void picture(const QString& name);

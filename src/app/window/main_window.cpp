@@ -275,17 +275,17 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
 }
 
 /// Results of all sheets, those of one sheet first.
-std::vector<ComparableCard> MainWindow::comparableCards(SheetPage* first) const {
+std::vector<Card*> MainWindow::comparableCards(SheetPage* first) const {
     std::vector<SheetPage*> sheets{first};
     for (int i = 0; i < pages_->count(); ++i) {
         auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
         if (page != nullptr && page != first) sheets.push_back(page);
     }
-    std::vector<ComparableCard> cards;
+    std::vector<Card*> cards;
     for (SheetPage* page : sheets) {
         for (Card* card : page->sheet().cards()) {
             const bool isComparable = card->view() != nullptr && !card->isGoingOn() && !card->isComparison();
-            if (isComparable) cards.push_back({card, page->sheet().title()});
+            if (isComparable) cards.push_back(card);
         }
     }
     return cards;

@@ -60,7 +60,7 @@ private:
     SheetPage* openNewSheet(workspace::SheetState state, const QString& text);
     void restoreSheets();
     void reopenSheet();
-    [[nodiscard]] std::vector<ComparableCard> comparableCards(SheetPage* first) const;
+    [[nodiscard]] std::vector<Card*> comparableCards(SheetPage* first) const;
     SheetPage* addSheet(workspace::SheetState state, bool isInFront);
     int addPage(QWidget* page, const QString& title);
     void closePage(int index);

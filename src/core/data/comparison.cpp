@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <bit>
+#include <numeric>
 #include <unordered_set>
 
 #include "core/base/text.h"
@@ -349,13 +350,32 @@ std::optional<std::vector<std::size_t>> proposedKeys(const ResultView& before, c
     return std::vector<std::size_t>();
 }
 
+namespace {
+
+/// Keys first, then the columns with changes: what one looks for is at hand.
+std::vector<ColumnPair> pairsToShow(const Comparison& comparison, const ComparisonRequest& request) {
+    std::vector<std::size_t> order(request.columns.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    const auto rank = [&](std::size_t pair) {
+        if (std::ranges::find(request.keys, pair) != request.keys.end()) return 0;
+        return comparison.changesByColumn[pair] > 0 ? 1 : 2;
+    };
+    std::ranges::stable_sort(order, {}, rank);
+    std::vector<ColumnPair> pairs;
+    for (const std::size_t pair : order) pairs.push_back(request.columns[pair]);
+    return pairs;
+}
+
+}  // namespace
+
 ResultSetPtr differencesOf(const Comparison& comparison, const ResultView& before, const ResultView& after,
                            const ComparisonRequest& request, bool hasSameRows, const base::Cancellation& cancellation) {
     const auto& beforeColumns = before.result()->columns();
     const auto& afterColumns = after.result()->columns();
     const ColumnMatch match = matchColumns(beforeColumns, afterColumns);
+    const std::vector<ColumnPair> pairs = pairsToShow(comparison, request);
     std::vector<Column> columns{{.name = "change", .typeName = "", .type = ColumnType::Text}};
-    for (const ColumnPair& pair : request.columns) {
+    for (const ColumnPair& pair : pairs) {
         Column column = beforeColumns[pair.before];
         const bool isOfOneMeaning = valueOrderOf(column) == valueOrderOf(afterColumns[pair.after]);
         if (!isOfOneMeaning) column = {.name = column.name, .typeName = "", .type = ColumnType::Text};
@@ -368,7 +388,7 @@ ResultSetPtr differencesOf(const Comparison& comparison, const ResultView& befor
     const auto write = [&](std::string_view word, const ResultView& view, std::size_t position, bool isBefore) {
         const std::size_t row = view.rowAt(position);
         builder.addText(word);
-        for (const ColumnPair& pair : request.columns) {
+        for (const ColumnPair& pair : pairs) {
             addCell(builder, view.result()->cell(row, isBefore ? pair.before : pair.after));
         }
         for (const std::size_t c : match.onlyBefore) {

@@ -75,8 +75,8 @@ struct Comparison {
                                                                    const base::Cancellation& cancellation);
 
 /// The comparison as rows of its own: a column “change” that says before, after, added, removed or same, then the
-/// columns that both have, then those that only one has. A changed row stands twice, as it was and as it is. Nothing
-/// when cancelled.
+/// columns that both have (keys first, then those with changes), then those that only one has. A changed row stands
+/// twice, as it was and as it is. Nothing when cancelled.
 [[nodiscard]] ResultSetPtr differencesOf(const Comparison& comparison, const ResultView& before,
                                          const ResultView& after, const ComparisonRequest& request, bool hasSameRows,
                                          const base::Cancellation& cancellation);

@@ -31,8 +31,6 @@ struct Notice {
 /// Takes what a statement returns, as it comes.
 class RowSink {
 public:
-    static constexpr std::size_t kAllRows = static_cast<std::size_t>(-1);
-
     virtual ~RowSink() = default;
 
     /// A result begins; called again when a statement returns several.
@@ -44,8 +42,7 @@ public:
     /// more; false when nobody will.
     virtual bool rows(data::ChunkPtr chunk, bool isLast) = 0;
 
-    /// Rows to gather at most before handing them on: few at first, so that the first page shows at once; kAllRows when
-    /// nobody will stop at a page.
+    /// Rows to gather at most before handing them on: few at first, so that the first page shows at once.
     [[nodiscard]] virtual std::size_t rowsWanted() const = 0;
 
     /// Whether a long wait would be noticed: the link then hands on what it has.

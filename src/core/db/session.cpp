@@ -20,7 +20,7 @@ using Clock = std::chrono::steady_clock;
 using std::chrono::duration_cast;
 using std::chrono::microseconds;
 
-constexpr std::size_t kUnlimited = RowSink::kAllRows;
+constexpr std::size_t kUnlimited = static_cast<std::size_t>(-1);
 constexpr auto kHandOverEvery = std::chrono::milliseconds(40);  // a slow result still shows as it comes
 constexpr std::size_t kFirstRows = 100;                         // the first hand-over, so that a grid fills at once
 

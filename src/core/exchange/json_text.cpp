@@ -12,29 +12,6 @@
 namespace pantry::exchange {
 namespace {
 
-/// A number as JSON's grammar has it (RFC 8259, 6): no sign but -, no leading zero, digits on both sides of the point.
-bool isJsonNumber(std::string_view text) {
-    const auto digits = [&text] {
-        const std::size_t length = std::min(text.find_first_not_of("0123456789"), text.size());
-        text.remove_prefix(length);
-        return length;
-    };
-    if (text.starts_with('-')) text.remove_prefix(1);
-    const bool beginsWithZero = text.starts_with('0');
-    const std::size_t whole = digits();
-    if (whole == 0 || (beginsWithZero && whole > 1)) return false;
-    if (text.starts_with('.')) {
-        text.remove_prefix(1);
-        if (digits() == 0) return false;
-    }
-    if (text.starts_with('e') || text.starts_with('E')) {
-        text.remove_prefix(1);
-        if (text.starts_with('+') || text.starts_with('-')) text.remove_prefix(1);
-        if (digits() == 0) return false;
-    }
-    return text.empty();
-}
-
 void appendCell(std::string& out, const data::Cell& cell, data::ColumnType type) {
     switch (cell.kind) {
         case data::CellKind::Null: out += "null"; return;
@@ -63,6 +40,28 @@ void appendCell(std::string& out, const data::Cell& cell, data::ColumnType type)
 }
 
 }  // namespace
+
+bool isJsonNumber(std::string_view text) {
+    const auto digits = [&text] {
+        const std::size_t length = std::min(text.find_first_not_of("0123456789"), text.size());
+        text.remove_prefix(length);
+        return length;
+    };
+    if (text.starts_with('-')) text.remove_prefix(1);
+    const bool beginsWithZero = text.starts_with('0');
+    const std::size_t whole = digits();
+    if (whole == 0 || (beginsWithZero && whole > 1)) return false;
+    if (text.starts_with('.')) {
+        text.remove_prefix(1);
+        if (digits() == 0) return false;
+    }
+    if (text.starts_with('e') || text.starts_with('E')) {
+        text.remove_prefix(1);
+        if (text.starts_with('+') || text.starts_with('-')) text.remove_prefix(1);
+        if (digits() == 0) return false;
+    }
+    return text.empty();
+}
 
 void appendJsonString(std::string& out, std::string_view text) {
     out += '"';

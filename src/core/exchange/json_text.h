@@ -7,6 +7,9 @@
 
 namespace pantry::exchange {
 
+/// Whether a text is a number as JSON's grammar has it (RFC 8259, 6): no sign but -, no leading zero, digits on both
+/// sides of the point.
+[[nodiscard]] bool isJsonNumber(std::string_view text);
 /// Appends `text` as a JSON string (RFC 8259); bytes that are not UTF-8 become U+FFFD.
 void appendJsonString(std::string& out, std::string_view text);
 /// A JSON text with a line for each member and element; its numbers, strings and the order of members stay as they are

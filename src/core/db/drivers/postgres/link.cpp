@@ -54,40 +54,6 @@ bool mayReturnRows(sql::StatementKind kind) {
     }
 }
 
-constexpr std::string_view kCopyStart = "COPY (";
-constexpr std::string_view kCopyEnd = "\n) TO STDOUT";  // the query may end with a line comment
-
-/// Whether everything of a query is wanted at once, so that its rows may come as the data of a COPY: the same texts,
-/// for which the server and libpq need less than half of the work that rows one by one take.
-bool mayCopy(sql::StatementKind kind, std::span<const sql::Token> tokens, const RowSink& sink) {
-    const bool isQuery = kind == sql::StatementKind::Select || kind == sql::StatementKind::Values;
-    return isQuery && sink.rowsWanted() == RowSink::kAllRows &&
-           std::ranges::none_of(tokens, [](const sql::Token& t) { return t.is(sql::Keyword::Into); });
-}
-
-/// Whether a server says that it has no COPY of a query, as related ones do.
-bool lacksCopy(const Error& error) { return error.code.starts_with("0A") || error.code.starts_with("42"); }
-
-/// A value as COPY writes it (PostgreSQL's manual, COPY, text format).
-void unescapeCopied(std::string_view text, std::string& out) {
-    out.clear();
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        if (text[i] != '\\' || i + 1 == text.size()) {
-            out += text[i];
-            continue;
-        }
-        switch (text[++i]) {
-            case 'b': out += '\b'; break;
-            case 'f': out += '\f'; break;
-            case 'n': out += '\n'; break;
-            case 'r': out += '\r'; break;
-            case 't': out += '\t'; break;
-            case 'v': out += '\v'; break;
-            default: out += text[i];
-        }
-    }
-}
-
 bool makesTemporaryTable(std::span<const sql::Token> tokens) {
     return std::ranges::any_of(
         tokens, [](const sql::Token& t) { return t.is(sql::Keyword::Temp) || t.is(sql::Keyword::Temporary); });
@@ -127,7 +93,6 @@ public:
             column.originColumn = origin.column;
             columns.push_back(std::move(column));
         }
-        hasBegun = true;
         sink.columns(std::move(columns));
         builder.emplace(decodings.size());
         wanted = sink.rowsWanted();
@@ -142,39 +107,9 @@ public:
     }
 
     void add(const PGresult* row) {
-        for (std::size_t i = 0; i < decodings.size(); ++i) {
-            const int column = static_cast<int>(i);
-            if (PQgetisnull(row, 0, column) != 0) {
-                builder->addNull();
-            } else {
-                addValue({PQgetvalue(row, 0, column), static_cast<std::size_t>(PQgetlength(row, 0, column))},
-                         decodings[i]);
-            }
-        }
+        for (std::size_t i = 0; i < decodings.size(); ++i) addValue(row, static_cast<int>(i));
         builder->endRow();
     }
-
-    /// A line of COPY's data, without its line end, as a row.
-    void addCopied(std::string_view line) {
-        const bool hasEscapes = line.find('\\') != std::string_view::npos;
-        for (const Decoding decoding : decodings) {
-            const std::size_t end = std::min(line.find('\t'), line.size());
-            const std::string_view value = line.substr(0, end);
-            line.remove_prefix(std::min(end + 1, line.size()));
-            if (hasEscapes && value == "\\N") {
-                builder->addNull();
-            } else if (hasEscapes && value.find('\\') != std::string_view::npos) {
-                unescapeCopied(value, unescaped_);
-                addValue(unescaped_, decoding);
-            } else {
-                addValue(value, decoding);
-            }
-        }
-        builder->endRow();
-    }
-
-    /// What was sent, into which the server's errors point.
-    [[nodiscard]] const std::string& sent() const { return copied.empty() ? bound.text() : copied; }
 
     RowSink& sink;
     const base::Cancellation& cancellation;
@@ -184,15 +119,14 @@ public:
     std::vector<Decoding> decodings;
     std::size_t wanted = 0;
     bool wantsMore = true;
-    bool hasBegun = false;  // the sink heard of columns
     std::optional<Clock::time_point> stoppedAt;
-    std::string copyData;       // what stands behind COPY … FROM STDIN
-    std::string copied;         // the COPY that fetches a query's rows; empty when the query itself was sent
-    ResultHandle queryColumns;  // what it will return, as the server described it
+    std::string copyData;  // what stands behind COPY … FROM STDIN
 
 private:
-    void addValue(std::string_view text, Decoding decoding) {
-        switch (decoding) {
+    void addValue(const PGresult* row, int column) {
+        if (PQgetisnull(row, 0, column) != 0) return builder->addNull();
+        const std::string_view text(PQgetvalue(row, 0, column), static_cast<std::size_t>(PQgetlength(row, 0, column)));
+        switch (decodings[static_cast<std::size_t>(column)]) {
             case Decoding::Text: return builder->addText(text);
             case Decoding::Integer: {
                 std::int64_t value = 0;
@@ -204,8 +138,6 @@ private:
             case Decoding::Bytes: return builder->addBinary(decodedBytes(text));
         }
     }
-
-    std::string unescaped_;
 };
 
 PostgresLink::PostgresLink(ConnectionHandle connection, ConnectionProfile profile)
@@ -360,15 +292,15 @@ Result<ResultHandle> PostgresLink::nextResult(Reading& reading) {
     }
 }
 
-Status PostgresLink::send(const std::string& text, const std::vector<std::optional<std::string>>& values) {
+Status PostgresLink::send(const BoundStatement& bound, const std::vector<std::optional<std::string>>& values) {
     int sent = 0;
     if (values.empty()) {
-        sent = PQsendQuery(connection_.get(), text.c_str());
+        sent = PQsendQuery(connection_.get(), bound.text().c_str());
     } else {
         std::vector<const char*> texts;
         for (const auto& value : values) texts.push_back(value ? value->c_str() : nullptr);
-        sent = PQsendQueryParams(connection_.get(), text.c_str(), static_cast<int>(texts.size()), nullptr, texts.data(),
-                                 nullptr, nullptr, 0);
+        sent = PQsendQueryParams(connection_.get(), bound.text().c_str(), static_cast<int>(texts.size()), nullptr,
+                                 texts.data(), nullptr, nullptr, 0);
     }
     if (sent == 0) return loseLine(false);
     PQsetSingleRowMode(connection_.get());
@@ -425,24 +357,23 @@ Result<ResultHandle> PostgresLink::describeOne(const std::string& text, const ba
     return description;
 }
 
-/// Learns the names of the columns to come; nullptr when there are none, or the server cannot say.
-Result<ResultHandle> PostgresLink::describe(const std::string& text, const base::Cancellation& cancellation) {
+/// Learns the names of the columns to come.
+Status PostgresLink::describe(const std::string& text, const base::Cancellation& cancellation) {
     auto description = describeOne(text, cancellation);
     if (!description) {
         // Several statements at once, which only another way of sending allows.
         if (description.error().code == "42601" && connection_ && transaction() != TransactionState::Failed &&
             description.error().message.find("multiple commands") != std::string::npos) {
-            return ResultHandle();
+            return {};
         }
         return description.error();
     }
-    if (*description == nullptr || PQnfields(description->get()) == 0) return ResultHandle();
+    if (*description == nullptr || PQnfields(description->get()) == 0) return {};
     const std::string query = names_.queryFor(description->get());
-    if (query.empty()) return description;
+    if (query.empty()) return {};
     auto rows = ask(query, cancellation);
     if (rows) names_.learn(rows->get());
-    if (!rows && !connection_) return rows.error();
-    return description;  // without names the statement can run as well
+    return rows || connection_ ? Status() : Status(rows.error());  // without names the statement can run as well
 }
 
 Result<StatementResult> PostgresLink::run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
@@ -477,21 +408,9 @@ Result<StatementResult> PostgresLink::run(std::string_view statement, const Para
     StatementResult out;
     const sql::StatementKind kind = sql::kindOf(tokens);
     Status status;
-    if (mayReturnRows(kind)) {
-        auto description = describe(bound->text(), cancellation);
-        if (description) reading.queryColumns = std::move(*description);
-        if (!description) status = description.error();
-    }
-    const bool copies =
-        status && reading.queryColumns && values.empty() && !reading.wasInTransaction && mayCopy(kind, tokens, sink);
-    if (copies) reading.copied = fmt::format("{}{}{}", kCopyStart, bound->text(), kCopyEnd);
-    if (status) status = send(reading.sent(), values);
+    if (mayReturnRows(kind)) status = describe(bound->text(), cancellation);
+    if (status) status = send(*bound, values);
     if (status) status = readResults(reading, out);
-    if (copies && !status && !reading.hasBegun && lacksCopy(status.error())) {
-        reading.copied.clear();
-        status = send(reading.sent(), values);
-        if (status) status = readResults(reading, out);
-    }
     if (connection_) takeNotifications(sink);
     sink_ = nullptr;
     if (connection_) {
@@ -547,8 +466,7 @@ Status PostgresLink::readResults(Reading& reading, StatementResult& out) {
             case PGRES_COMMAND_OK: {
                 const std::string count = PQcmdTuples(const_cast<PGresult*>(r));
                 const std::string_view verb = PQcmdStatus(const_cast<PGresult*>(r));
-                const bool changes = reading.copied.empty() && !count.empty() && !verb.starts_with("SELECT") &&
-                                     !verb.starts_with("FETCH");
+                const bool changes = !count.empty() && !verb.starts_with("SELECT") && !verb.starts_with("FETCH");
                 if (changes) out.affectedRows = out.affectedRows.value_or(0) + std::stoll(count);
                 break;
             }
@@ -558,16 +476,12 @@ Status PostgresLink::readResults(Reading& reading, StatementResult& out) {
                 break;
             case PGRES_FATAL_ERROR:
                 reading.handOver(true);
-                if (!error) error = errorOf(r, reading.sent(), profile_);
+                if (!error) error = errorOf(r, reading.bound.text(), profile_);
                 break;
             default: break;
         }
     }
     if (!error) return {};
-    if (!reading.copied.empty() && error->byteOffset) {
-        const std::size_t inQuery = *error->byteOffset - std::min(*error->byteOffset, kCopyStart.size());
-        error->byteOffset = std::min(inQuery, reading.bound.text().size());
-    }
     const bool wasStopped = error->code == "57014" && reading.cancellation.isRequested();
     if (wasStopped) return stopped();
     if (!reading.wantsMore && error->code == "57014") return {};  // we stopped it ourselves: nobody wanted the rest
@@ -582,16 +496,12 @@ Status PostgresLink::discardRest(Reading& reading) {
     return {};
 }
 
-/// COPY … TO STDOUT: each line a row, of one column when the user asked for it so, of the query's own else.
+/// COPY … TO STDOUT: each line a row.
 void PostgresLink::copyOut(Reading& reading, StatementResult& out) {
     out.hasRows = true;
-    if (reading.copied.empty()) {
-        reading.sink.columns({{.name = "line", .typeName = "text", .type = data::ColumnType::Text}});
-        reading.builder.emplace(1);
-        reading.wanted = reading.sink.rowsWanted();
-    } else {
-        reading.begin(reading.queryColumns.get(), names_);
-    }
+    reading.sink.columns({{.name = "line", .typeName = "text", .type = data::ColumnType::Text}});
+    reading.builder.emplace(1);
+    reading.wanted = reading.sink.rowsWanted();
     for (;;) {
         char* line = nullptr;
         const int length = PQgetCopyData(connection_.get(), &line, 1);
@@ -608,12 +518,8 @@ void PostgresLink::copyOut(Reading& reading, StatementResult& out) {
         std::string_view text(line, static_cast<std::size_t>(length));
         if (text.ends_with('\n')) text.remove_suffix(1);
         if (reading.wantsMore) {
-            if (reading.copied.empty()) {
-                reading.builder->addText(text);
-                reading.builder->endRow();
-            } else {
-                reading.addCopied(text);
-            }
+            reading.builder->addText(text);
+            reading.builder->endRow();
             if (reading.builder->isFull() || reading.builder->rowCount() >= reading.wanted) {
                 if (!reading.handOver(false)) {
                     out.isComplete = false;

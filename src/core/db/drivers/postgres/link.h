@@ -20,8 +20,7 @@ namespace pantry::db::postgres {
 ///
 /// Before a statement that may return rows is sent, the server is asked to describe its columns, so that their types
 /// and origins have names from the first row on; unknown ones are looked up once. The statement itself goes as the
-/// user wrote it, in the simple protocol, which allows everything and lets a pooler between stay. Only a query whose
-/// rows all go to a file is sent within a COPY … TO STDOUT, which brings the same values faster.
+/// user wrote it, in the simple protocol, which allows everything and lets a pooler between stay.
 class PostgresLink final : public EngineLink {
 public:
     PostgresLink(ConnectionHandle connection, ConnectionProfile profile);
@@ -50,8 +49,8 @@ private:
     class Reading;
     enum class Step { Ready, Idle, Lost };
 
-    Status send(const std::string& text, const std::vector<std::optional<std::string>>& values);
-    Result<ResultHandle> describe(const std::string& text, const base::Cancellation& cancellation);
+    Status send(const BoundStatement& bound, const std::vector<std::optional<std::string>>& values);
+    Status describe(const std::string& text, const base::Cancellation& cancellation);
     Result<ResultHandle> describeOne(const std::string& text, const base::Cancellation& cancellation);
     Result<ResultHandle> nextResult(Reading& reading);
     Step waitForResult(int milliseconds);

@@ -1,0 +1,15 @@
+#include "app/result/rule_colours.h"
+
+#include <QPixmap>
+
+#include "app/theme/theme.h"
+
+namespace pantry::app {
+
+QIcon colourSpot(const std::string& colour) {
+    QPixmap picture(12, 12);
+    picture.fill(Theme::current().connectionColour(colour));
+    return QIcon(picture);
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,207 @@
+// What leaves the program, and two results laid beside each other, in the real window with keys and mouse.
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QListWidget>
+#include <QPlainTextEdit>
+
+#include "app/results_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+class HandingOnTest : public ResultsWindowTest {
+protected:
+    void openExportOf(const QString& sql) {
+        run(sql);
+        key(Qt::Key_E, Qt::ControlModifier);
+        EVENTUALLY(find("exportFormat") != nullptr);
+    }
+    void chooseFormat(exchange::Format format) {
+        auto* box = find<QComboBox>("exportFormat");
+        box->setCurrentIndex(box->findData(static_cast<int>(format)));
+    }
+    void chooseIn(const char* name, int data) {
+        auto* box = find<QComboBox>(name);
+        ASSERT_NE(box, nullptr) << name;
+        ASSERT_GE(box->findData(data), 0) << name;
+        box->setCurrentIndex(box->findData(data));
+    }
+    void exportTo(const std::filesystem::path& path) {
+        find<QLineEdit>(objectName::kExportFile)->setText(toQt(path.string()));
+        click(objectName::kExportStart);
+    }
+    QString state() { return find<QLabel>(objectName::kExportState)->text(); }
+};
+
+TEST_F(HandingOnTest, AnExportShowsItsFirstLinesAndWritesTheChosenForm) {
+    run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id LIMIT 3"));
+    key(Qt::Key_E, Qt::ControlModifier);
+    auto* format = find<QComboBox>("exportFormat");
+    ASSERT_NE(format, nullptr);
+    format->setCurrentIndex(format->findData(int(exchange::Format::JsonLines)));
+    auto* file = find<QLineEdit>(objectName::kExportFile);
+    EXPECT_TRUE(file->text().endsWith(QStringLiteral(".jsonl")));
+    auto* preview = find<QPlainTextEdit>("exportPreview");
+    EVENTUALLY(preview->toPlainText().startsWith(QStringLiteral("{\"plot_id\": 1")));
+    const auto path = folder_ / "plots.jsonl";
+    file->setText(toQt(path.string()));
+    click(objectName::kExportStart);
+    EVENTUALLY(find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote 3 rows")));
+    EXPECT_EQ(toQt(test::contentOf(path)), preview->toPlainText());
+}
+
+TEST_F(HandingOnTest, ColumnsAreChosenAndOrdered) {
+    openExportOf(QStringLiteral("SELECT plot_id, name, hectares FROM plot ORDER BY plot_id LIMIT 1"));
+    click("exportColumnsUnfold");
+    auto* columns = find<QListWidget>("exportColumns");
+    ASSERT_EQ(columns->count(), 3);
+    columns->setFocus();
+    columns->setCurrentRow(2);
+    QTest::keyClick(columns, Qt::Key_Up, Qt::AltModifier);
+    QTest::keyClick(columns, Qt::Key_Up, Qt::AltModifier);
+    columns->setCurrentRow(1);
+    QTest::keyClick(columns, Qt::Key_Space);
+    EXPECT_EQ(find<QLabel>("exportColumnsSummary")->text(), QStringLiteral("2 of 3 columns go"));
+    exportTo(folder_ / "some.csv");
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote 1 row")));
+    EXPECT_TRUE(test::contentOf(folder_ / "some.csv").starts_with("hectares,name\r\n"));
+}
+
+TEST_F(HandingOnTest, SelectedRowsGoAloneAndAFileIsReplacedOnlyWhenSomebodySaysSo) {
+    openExportOf(QStringLiteral("SELECT plot_id FROM plot ORDER BY plot_id"));
+    for (const int row : {1, 3}) {
+        pane()->grid()->selectionModel()->select(model()->index(row, 0), QItemSelectionModel::Select);
+    }
+    auto* rows = find<QComboBox>("exportRows");
+    EVENTUALLY(rows->findText(QStringLiteral("The 2 rows selected")) >= 0);
+    rows->setCurrentIndex(rows->findText(QStringLiteral("The 2 rows selected")));
+    test::writeFile(folder_ / "there.csv", "the old one");
+    exportTo(folder_ / "there.csv");
+    EXPECT_TRUE(state().startsWith(QStringLiteral("there.csv is there already")));
+    EXPECT_EQ(test::contentOf(folder_ / "there.csv"), "the old one");
+    click(objectName::kExportStart);
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote 2 rows")));
+    EXPECT_EQ(test::contentOf(folder_ / "there.csv"), "plot_id\r\n2\r\n4\r\n");
+}
+
+TEST_F(HandingOnTest, RowsGoToTheClipboardAndIntoASheet) {
+    openExportOf(QStringLiteral("SELECT plot_id FROM plot ORDER BY plot_id LIMIT 2"));
+    chooseFormat(exchange::Format::Markdown);
+    chooseIn("exportTarget", 1);
+    click(objectName::kExportStart);
+    EVENTUALLY(QApplication::clipboard()->text() == QStringLiteral("| plot_id |\n| ---: |\n| 1 |\n| 2 |\n"));
+    chooseFormat(exchange::Format::Json);
+    chooseIn("exportTarget", 2);
+    click(objectName::kExportStart);
+    EVENTUALLY(editorText() == "[\n{\"plot_id\": 1},\n{\"plot_id\": 2}\n]\n");
+    EXPECT_TRUE(window_->currentSheet()->sheet().title().endsWith(QStringLiteral(".json")));
+}
+
+TEST_F(HandingOnTest, JsonInASheetSaysWhereItIsNone) {
+    openSheet(QStringLiteral("{\n  \"plot\": {\n    \"n\": 1\n  }\n}"));
+    const auto problem = [this] { return find(objectName::kEditor)->accessibleDescription(); };
+    EXPECT_EQ(problem(), QString());
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_End, Qt::ControlModifier);
+    QTest::keyClicks(find(objectName::kEditor), QStringLiteral("]"));
+    EVENTUALLY(problem().startsWith(QStringLiteral("Line 5: Nothing is open")));
+    key(Qt::Key_Backspace);
+    EVENTUALLY(problem().isEmpty());
+}
+
+TEST_F(HandingOnTest, ChoicesAreRememberedForTheirFormatAndKeptUnderAName) {
+    openExportOf(QStringLiteral("SELECT plot_id FROM plot LIMIT 1"));
+    find<QComboBox>("exportDelimiter")->setEditText(QStringLiteral("::"));
+    find<QLineEdit>("exportNullText")->setText(QStringLiteral("none"));
+    chooseIn("exportCompression", static_cast<int>(exchange::Compression::Gzip));
+    EXPECT_TRUE(find<QLineEdit>(objectName::kExportFile)->text().endsWith(QStringLiteral(".csv.gz")));
+    exportTo(folder_ / "a.csv.gz");
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote 1 row")));
+    chooseFormat(exchange::Format::Json);
+    chooseFormat(exchange::Format::Csv);
+    EXPECT_EQ(find<QComboBox>("exportDelimiter")->currentText(), QStringLiteral("::"));
+    EXPECT_EQ(find<QLineEdit>("exportNullText")->text(), QStringLiteral("none"));
+    desk_->flush();
+    const auto presets = workspace::loadExportPresets(home().exportsFile());
+    ASSERT_TRUE(presets);
+    EXPECT_EQ(presets->lastUsed.at(exchange::Format::Csv).forms.csv.delimiter, "::");
+
+    auto* menu = find<QPushButton>("exportPresets")->menu();
+    Q_EMIT menu->aboutToShow();
+    menu->actions().back()->trigger();
+    find<QLineEdit>("exportPresetName")->setText(QStringLiteral("for the stall"));
+    click("exportPresetKeep");
+    find<QComboBox>("exportDelimiter")->setEditText(QStringLiteral(";"));
+    Q_EMIT menu->aboutToShow();
+    ASSERT_EQ(menu->actions().front()->text(), QStringLiteral("for the stall"));
+    menu->actions().front()->trigger();
+    EXPECT_EQ(find<QComboBox>("exportDelimiter")->currentText(), QStringLiteral("::"));
+}
+
+TEST_F(HandingOnTest, AStoppedExportKeepsAPartAndSaysHowFarItCame) {
+    openExportOf(QStringLiteral("WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s) SELECT n FROM s"));
+    EVENTUALLY(find<QComboBox>("exportRows")->currentText() == QStringLiteral("All rows, from the server"));
+    exportTo(folder_ / "endless.csv");
+    EVENTUALLY(std::filesystem::exists(folder_ / "endless.csv.part") &&
+               std::filesystem::file_size(folder_ / "endless.csv.part") > 100'000);
+    click(objectName::kExportStop);
+    EVENTUALLY(state().startsWith(QStringLiteral("Stopped.")));
+    EXPECT_THAT(state().remove(QChar(0x200B)).toStdString(), testing::HasSubstr("endless.csv.part"));
+    EXPECT_FALSE(std::filesystem::exists(folder_ / "endless.csv"));
+    const std::string part = test::contentOf(folder_ / "endless.csv.part");
+    EXPECT_TRUE(part.ends_with("\r\n")) << "the last row is whole";
+}
+
+TEST_F(HandingOnTest, AnExportOnTheSheetsOwnLineSeesItsOpenChanges) {
+    openSheet(
+        QStringLiteral("BEGIN;\nUPDATE plot SET name = 'Changed' WHERE plot_id = 1;\n"
+                       "WITH RECURSIVE s(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM s LIMIT 5000)\n"
+                       "SELECT name FROM plot, s WHERE plot_id = 1;"));
+    window_->currentSheet()->runAll();
+    EVENTUALLY(window_->currentSheet()->sheet().cards().size() == 3 && !window_->currentSheet()->sheet().isRunning());
+    key(Qt::Key_E, Qt::ControlModifier);
+    EVENTUALLY(find<QCheckBox>("exportOwnLine") != nullptr);
+    EXPECT_TRUE(find<QCheckBox>("exportOwnLine")->isChecked()) << "since a transaction is open";
+    exportTo(folder_ / "own.csv");
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote 5\u2009000 rows")));
+    EXPECT_TRUE(test::contentOf(folder_ / "own.csv").starts_with("name\r\nChanged\r\n"));
+    EXPECT_TRUE(window_->currentSheet()->sheet().hasOpenChanges());
+    click(objectName::kUndoButton);
+    EVENTUALLY(!window_->currentSheet()->sheet().hasOpenChanges());
+}
+
+TEST_F(HandingOnTest, TwoResultsAreComparedAndTheDifferencesAreACard) {
+    run(QStringLiteral("SELECT plot_id, name, hectares FROM plot ORDER BY plot_id"));
+    window_->currentSheet()->sheet().setText(
+        "SELECT plot_id, upper(name) AS name, hectares FROM plot WHERE plot_id > 1 "
+        "UNION ALL SELECT 1, (SELECT name FROM plot WHERE plot_id = 1), 99");
+    window_->currentSheet()->runAll();
+    EVENTUALLY(window_->currentSheet()->sheet().cards().size() == 2 && isOver(1));
+    click(resultName::kCompareButton);
+    auto* keys = find<QListWidget>(resultName::kCompareKeys);
+    EVENTUALLY(keys->count() == 3);
+    EXPECT_EQ(keys->item(0)->checkState(), Qt::Checked) << "plot_id tells rows apart";
+    EXPECT_EQ(find<QComboBox>(resultName::kCompareBefore)->currentIndex(), 0);
+    click(resultName::kCompareStart);
+    EVENTUALLY(pane()->card()->isComparison());
+    const int rows = static_cast<int>(window_->currentSheet()->sheet().cards()[0]->rowCount());
+    EXPECT_EQ(model()->rowCount(), 2 * rows);
+    EXPECT_EQ(cellText(0, 0), QStringLiteral("before"));
+    EXPECT_EQ(cellText(1, 0), QStringLiteral("after"));
+    EXPECT_FALSE(model()->index(0, 2).data(GridModel::GroundRole).value<QColor>().isValid()) << "the name is the same";
+    EXPECT_TRUE(model()->index(0, 3).data(GridModel::GroundRole).value<QColor>().isValid()) << "the area is not";
+    EXPECT_THAT(find<QLabel>(resultName::kCompareState)->text().toStdString(),
+                testing::HasSubstr(fmt::format("{} changed (name {}, hectares 1)", rows, rows - 1)));
+
+    key(Qt::Key_E, Qt::ControlModifier);
+    exportTo(folder_ / "differences.csv");
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote")));
+    EXPECT_TRUE(test::contentOf(folder_ / "differences.csv").starts_with("change,plot_id,name,hectares\r\nbefore,1,"));
+}
+
+}  // namespace
+}  // namespace pantry::app
