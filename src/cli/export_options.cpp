@@ -38,12 +38,13 @@ void ExportOptions::addTo(CLI::App& command) {
     const std::string rows = "How rows are written";
     command.add_option("--columns", columns, "Only these columns, in this order, with commas between them")
         ->delimiter(',')
+        ->allow_extra_args(false)
         ->type_name("NAMES")
         ->group(rows);
-    command.add_option("--compress", compression, "none, gzip or zstd")
+    command.add_option("--compress", compression, "Compression (none)")
         ->check(CLI::IsMember(words<Compression, exchange::kCompressions>(exchange::compressionWord)))
         ->group(rows);
-    command.add_option("--encoding", encoding, "utf-8, utf-8-mark, utf-16 or latin-1, of text that leaves it open")
+    command.add_option("--encoding", encoding, "Encoding of text that leaves it open (utf-8)")
         ->check(CLI::IsMember(words<Encoding, exchange::kEncodings>(exchange::encodingWord)))
         ->group(rows);
     command.add_option("--title", title, "Name of the worksheet of xlsx, title of html (Rows)")->group(rows);
@@ -53,10 +54,10 @@ void ExportOptions::addTo(CLI::App& command) {
     command.add_option("--null", nullText, "Text for NULL")->group(values);
     command.add_option("--true", trueText, "Text for true in boolean columns")->group(values);
     command.add_option("--false", falseText, "Text for false in boolean columns")->group(values);
-    command.add_option("--dates", dateForm, "as-sent, d.m.y, d/m/y, m/d/y or ymd")
+    command.add_option("--dates", dateForm, "Form of dates (as-sent)")
         ->check(CLI::IsMember(words<DateForm, exchange::kDateForms>(exchange::dateFormWord)))
         ->group(values);
-    command.add_option("--decimal-sign", decimalSign, "Between a number's whole and its fraction: . or ,")
+    command.add_option("--decimal-sign", decimalSign, "Between a number's whole and its fraction (.)")
         ->check(CLI::IsMember({".", ","}))
         ->group(values);
     command.add_flag("--trim", trims, "Leave out blanks at the end of texts")->group(values);
@@ -64,14 +65,14 @@ void ExportOptions::addTo(CLI::App& command) {
     const std::string delimited = "Delimited text (csv, tsv)";
     command.add_flag("--no-headings", hasNoHeadings, "Leave the column names out (xlsx too)")->group(delimited);
     command.add_option("--delimiter", delimiter, "Between values of csv (,)")->group(delimited);
-    command.add_option("--quoting", quoting, "needed, texts or all")
+    command.add_option("--quoting", quoting, "What stands in quotes (needed)")
         ->check(CLI::IsMember({"needed", "texts", "all"}))
         ->group(delimited);
-    command.add_option("--quote", quote, "Around values: \" or '")->check(CLI::IsMember({"\"", "'"}))->group(delimited);
-    command.add_option("--escape", escape, "Before a quote within quotes: double it, or a backslash")
+    command.add_option("--quote", quote, "Around values (\")")->check(CLI::IsMember({"\"", "'"}))->group(delimited);
+    command.add_option("--escape", escape, "A quote within quotes is doubled, or has a backslash before it (double)")
         ->check(CLI::IsMember({"double", "backslash"}))
         ->group(delimited);
-    command.add_option("--line-end", lineEnd, "crlf, lf or cr, of csv")
+    command.add_option("--line-end", lineEnd, "Between rows of csv (crlf)")
         ->check(CLI::IsMember({"crlf", "lf", "cr"}))
         ->group(delimited);
     command

@@ -254,8 +254,8 @@ private:
     /// The error, and how far the export came.
     static Error abandoned(exchange::RowExport* rows, Error error) {
         if (rows == nullptr) return error;
-        const std::size_t count = rows->rowCount();
         const std::string part = rows->abandon();
+        const std::size_t count = rows->keptRowCount();
         if (part.empty()) return error;
         error.detail = fmt::format("{} came before; they are in {}.{}{}",
                                    base::counted(static_cast<std::int64_t>(count), "row", "rows"), part,

@@ -7,6 +7,7 @@
 #include <QComboBox>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QWheelEvent>
 
 #include "app/results_fixture.h"
 
@@ -99,6 +100,18 @@ TEST_F(HandingOnTest, RowsGoToTheClipboardAndIntoASheet) {
     click(objectName::kExportStart);
     EVENTUALLY(editorText() == "[\n{\"plot_id\": 1},\n{\"plot_id\": 2}\n]\n");
     EXPECT_TRUE(window_->currentSheet()->sheet().title().endsWith(QStringLiteral(".json")));
+}
+
+TEST_F(HandingOnTest, TheWheelScrollsTheFormAndChangesNoChoice) {
+    openExportOf(QStringLiteral("SELECT plot_id FROM plot LIMIT 1"));
+    auto* quoting = find<QComboBox>("exportQuoting");
+    const int before = quoting->currentIndex();
+    for (int i = 0; i < 3; ++i) {
+        QWheelEvent turn(QPointF(5, 5), quoting->mapToGlobal(QPointF(5, 5)), {}, QPoint(0, -120), Qt::NoButton,
+                         Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(quoting, &turn);
+    }
+    EXPECT_EQ(quoting->currentIndex(), before);
 }
 
 TEST_F(HandingOnTest, JsonInASheetSaysWhereItIsNone) {

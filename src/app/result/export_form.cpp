@@ -146,7 +146,7 @@ QWidget* ExportForm::makeValues() {
     QWidget* group = makeGroup(this);
     nullText_ = new QLineEdit(group);
     name(nullText_, "exportNullText", tr("Text for null"));
-    nullText_->setPlaceholderText(tr("as the format has it"));
+    nullText_->setPlaceholderText(tr("as usual"));
     dates_ = makeCombo("exportDates", tr("Form of dates"), group);
     for (std::size_t i = 0; i < exchange::kDateForms; ++i) {
         dates_->addItem(toQt(exchange::dateFormExample(static_cast<exchange::DateForm>(i))), static_cast<int>(i));

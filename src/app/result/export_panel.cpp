@@ -8,7 +8,6 @@
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QRegularExpression>
-#include <QScrollArea>
 #include <QStandardPaths>
 #include <QVBoxLayout>
 #include <numeric>
@@ -60,6 +59,7 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
       columns_(new ExportColumns(this)),
       form_(new ExportForm(this)),
       preview_(new QPlainTextEdit(this)),
+      scroll_(new QScrollArea(this)),
       progress_(new QProgressBar(this)),
       state_(makeLabel({}, "small", this)),
       start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the rows"), this)),
@@ -157,13 +157,12 @@ void ExportPanel::makeLayout() {
     layout->addWidget(table_);
     layout->addWidget(form_);
     layout->addStretch();
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidget(body);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll_->setWidget(body);
+    scroll_->setWidgetResizable(true);
+    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    outer->addWidget(scroll);
+    outer->addWidget(scroll_);
 }
 
 void ExportPanel::connectParts() {
@@ -522,8 +521,8 @@ void ExportPanel::end(const std::shared_ptr<exchange::RowExport>& out, const Sta
 void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, const QString& part) {
     isRunning_ = false;
     progressTimer_.stop();
-    const QString wrote =
-        countedRows(out.rowCount()) + QStringLiteral(", ") + toQt(base::readableBytes(out.byteCount()));
+    const QString wrote = countedRows(status ? out.rowCount() : out.keptRowCount()) + QStringLiteral(", ") +
+                          toQt(base::readableBytes(out.byteCount()));
     if (status) {
         setLook(state_, "good");
         const QString where = target() == Target::File        ? tr("to %1").arg(breakable(path()))
@@ -544,6 +543,7 @@ void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, 
     output_.reset();
     destroyInBackground(std::move(session_));
     refresh();
+    QTimer::singleShot(0, this, [this] { scroll_->ensureWidgetVisible(state_); });
 }
 
 /// What was gathered as a text goes to where it was meant for.

@@ -9,6 +9,7 @@
 #include <QPlainTextEdit>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QTimer>
 #include <functional>
 #include <memory>
@@ -97,6 +98,7 @@ private:
     ExportColumns* columns_;
     ExportForm* form_;
     QPlainTextEdit* preview_;
+    QScrollArea* scroll_;
     QTimer previewTimer_;
     QTimer progressTimer_;
     QProgressBar* progress_;

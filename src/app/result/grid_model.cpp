@@ -109,10 +109,10 @@ QColor GridModel::comparedGround(const QModelIndex& index) const {
     const std::string_view change = result.cell(row, data::kChangeColumn).bytes;
     const bool isOneSided = change == data::kAddedWord || change == data::kRemovedWord;
     if (!isOneSided && !data::isChangedCell(result, row, static_cast<std::size_t>(index.column()))) return {};
-    QColor colour = Theme::current().colour(change == data::kAddedWord     ? "sage"
-                                            : change == data::kRemovedWord ? "tomato"
-                                                                           : "marigold");
-    colour.setAlphaF(isOneSided ? 0.16F : 0.34F);
+    QColor colour = Theme::current().connectionColour(change == data::kAddedWord     ? "sage"
+                                                      : change == data::kRemovedWord ? "tomato"
+                                                                                     : "marigold");
+    colour.setAlphaF(isOneSided ? 0.16F : 0.28F);
     return colour;
 }
 

@@ -16,6 +16,7 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/base/wheel_guard.h"
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
 #include "app/window/page_tabs.h"
@@ -57,6 +58,7 @@ MainWindow::MainWindow(Desk& desk)
     noteUsage();
     resize(1280, 800);
     makeLeftColumn();
+    new WheelGuard(this);
     makeMiddle();
     columns_->addWidget(leftColumn_);
     columns_->insertWidget(1, pages_->parentWidget());

@@ -91,6 +91,8 @@ void MainWindow::makeMenus() {
         };
     };
     addAction(result, tr("Export…"), QKeySequence(tr("Ctrl+E")), onResult([](ResultPane& r) { r.openExport(); }));
+    addAction(result, tr("Compare with another result…"), QKeySequence(tr("Ctrl+Shift+E")),
+              onResult([](ResultPane& r) { r.openCompare(); }));
     addAction(result, tr("Copy cells"), {}, onResult([](ResultPane& r) { r.copySelection(false); }));
     addAction(result, tr("Copy with headings"), QKeySequence(tr("Ctrl+Shift+C")),
               onResult([](ResultPane& r) { r.copySelection(true); }));
@@ -102,7 +104,7 @@ void MainWindow::makeMenus() {
     });
     addAction(result, tr("Columns: go to, show, hide"), QKeySequence(tr("Ctrl+G")),
               onResult([](ResultPane& r) { r.openColumns(); }));
-    addAction(result, tr("Show only rows where…"), QKeySequence(tr("Ctrl+Shift+R")),
+    addAction(result, tr("Show or colour rows where…"), QKeySequence(tr("Ctrl+Shift+R")),
               onResult([](ResultPane& r) { r.openFilter(); }));
     result->addSeparator();
     const QString views[] = {tr("Grid"), tr("Record"), tr("Text"), tr("JSON"), tr("Profile"), tr("Messages")};

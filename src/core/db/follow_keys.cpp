@@ -15,7 +15,12 @@ namespace {
 
 constexpr auto kTellingWords = std::to_array<std::string_view>({"name", "title", "label", "caption", "code"});
 
-bool isText(const CatalogColumn& column) { return data::typeFromName(column.typeName) == data::ColumnType::Text; }
+/// Of a kind that holds names. What may be megabytes long holds documents: MariaDB's JSON is a longtext.
+bool isText(const CatalogColumn& column) {
+    const std::string type = base::toLower(column.typeName);
+    const bool isDocument = type.find("longtext") != std::string::npos || type.find("mediumtext") != std::string::npos;
+    return !isDocument && data::typeFromName(column.typeName) == data::ColumnType::Text;
+}
 
 bool isUnique(const CatalogRelation& relation, const std::string& column) {
     return std::ranges::any_of(relation.indexes, [&](const CatalogIndex& index) {

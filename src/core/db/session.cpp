@@ -96,6 +96,7 @@ public:
         rowCount_ += chunk->rowCount();
         lastHandOver_ = Clock::now();
         if (request_.consumer) {
+            if (!failure_) return false;  // it did not take the columns
             failure_ = consumer_->take(std::move(chunk));
             observer_.rows(rowCount_);
             return failure_.has_value();

@@ -73,6 +73,8 @@ Status FileTarget::finish() {
 
 std::string FileTarget::abandon(bool isWorthKeeping) {
     if (descriptor_ < 0) return {};
+    // Half of a piece that did not fit goes; where that is not possible it stays.
+    [[maybe_unused]] const int cut = ::ftruncate(descriptor_, written_);
     ::close(std::exchange(descriptor_, -1));
     if (isWorthKeeping && written_ > 0) return part_.string();
     ::unlink(part_.c_str());

@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
+#include "core/exchange/plain_run.h"
 
 namespace pantry::exchange {
 namespace {
@@ -64,8 +65,15 @@ bool isJsonNumber(std::string_view text) {
 }
 
 void appendJsonString(std::string& out, std::string_view text) {
+    const auto isPlain = [](char c) {
+        return static_cast<unsigned char>(c) >= 0x20 && c >= 0 && c != '"' && c != '\\';
+    };
     out += '"';
     for (std::size_t i = 0; i < text.size();) {
+        const std::size_t run = plainRun(text, i, isPlain);  // most of most texts
+        out.append(text, i, run);
+        i += run;
+        if (i == text.size()) break;
         const base::CodePoint point = base::decodeAt(text, i);
         i += point.length;
         switch (point.value) {

@@ -92,15 +92,17 @@ Status RowExport::flushWhenFull() {
 }
 
 Status RowExport::flush() {
-    if (encoder_.isNothingToDo()) {
-        Status status = send(buffer_);
-        buffer_.clear();
-        return status;
-    }
-    encoded_.clear();
-    encoder_.encode(buffer_, encoded_);
+    const std::size_t rows = rowCount();
+    std::swap(buffer_, encoded_);
     buffer_.clear();
-    return send(encoded_);
+    if (!encoder_.isNothingToDo()) {
+        std::string other;
+        encoder_.encode(encoded_, other);
+        encoded_ = std::move(other);
+    }
+    Status status = send(encoded_);
+    if (status) keptRows_ = rows;
+    return status;
 }
 
 Status RowExport::send(std::string_view text) {

@@ -56,6 +56,8 @@ public:
     /// The numbers of the columns that are written, in their order. Requires: begin().
     [[nodiscard]] const std::vector<std::size_t>& columns() const { return columns_; }
     [[nodiscard]] std::size_t rowCount() const { return rowCount_.load(std::memory_order_relaxed); }
+    /// Rows that the target has taken whole; after abandon(), those that can be read back.
+    [[nodiscard]] std::size_t keptRowCount() const { return keptRows_; }
     /// Bytes that went to the target.
     [[nodiscard]] std::uint64_t byteCount() const { return byteCount_.load(std::memory_order_relaxed); }
     /// What the user should know of what was written, as sentences; empty when there is nothing to tell.
@@ -78,6 +80,7 @@ private:
     std::string compressed_;
     std::atomic<std::size_t> rowCount_{0};
     std::atomic<std::uint64_t> byteCount_{0};
+    std::size_t keptRows_ = 0;
     bool isBegun_ = false;
     bool isOver_ = false;
 };

@@ -70,9 +70,9 @@ TEST(ComparisonTest, WithoutAKeyRowsAreComparedInTheirOrder) {
     const auto before = resultOf(kBatch, {{"1", "copper", "10"}, {"2", "steel", "9"}});
     const auto after = resultOf(kBatch, {{"1", "copper", "11"}, {"2", "steel", "9"}, {"3", "tin", "1"}});
     EXPECT_THAT(differences(before, after, {}),
-                ElementsAre("before|1|copper|10*", "after|1|copper|11*", "added|3|tin|1"));
+                ElementsAre("before|10*|1|copper", "after|11*|1|copper", "added|1|3|tin"));
     EXPECT_THAT(differences(after, before, {}),
-                ElementsAre("before|1|copper|11*", "after|1|copper|10*", "removed|3|tin|1"));
+                ElementsAre("before|11*|1|copper", "after|10*|1|copper", "removed|1|3|tin"));
 }
 
 TEST(ComparisonTest, ChangesAreCountedByColumn) {

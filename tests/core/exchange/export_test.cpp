@@ -1,5 +1,6 @@
 #include "core/exchange/row_export.h"
 
+#include <sys/mount.h>
 #include <zlib.h>
 #include <zstd.h>
 
@@ -111,8 +112,9 @@ TEST(ExportTest, WhatWasStoppedStaysAsAPartWithWholeRows) {
         });
         ASSERT_FALSE(status);
         EXPECT_EQ(status.error().kind, ErrorKind::Cancelled);
-        const std::size_t rows = file->rowCount();
         EXPECT_EQ(file->abandon(), (folder / "out.csv.part").string());
+        const std::size_t rows = file->keptRowCount();
+        EXPECT_EQ(rows, file->rowCount());
         EXPECT_FALSE(std::filesystem::exists(folder / "out.csv"));
         const std::string text = unpacked(folder / "out.csv.part", compression);
         EXPECT_EQ(static_cast<std::size_t>(std::ranges::count(text, '\n')), rows + 1);
@@ -142,6 +144,23 @@ TEST(ExportTest, AFullDiskIsToldAndWhatCameIsAPart) {
     EXPECT_THAT(status.error().text(), testing::HasSubstr("the disk is full"));
     (void)file->abandon();
     EXPECT_FALSE(std::filesystem::exists(folder / "out.csv"));
+}
+
+TEST(ExportTest, OnAFullDiskThePartEndsAtAWholeRow) {
+    const TemporaryFolder folder;
+    std::filesystem::create_directory(folder / "small");
+    if (::mount("tmpfs", (folder / "small").c_str(), "tmpfs", 0, "size=1m") != 0) {
+        GTEST_SKIP() << "mounting is not allowed here; the test before this one writes to /dev/full";
+    }
+    const auto file = fileAt(folder / "small" / "out.csv");
+    const Status status = exportView(data::ResultView(numbered(500'000)), nullptr, *file, {}, kUnheard);
+    const std::string part = file->abandon();
+    const std::string text = test::contentOf(part);
+    ::umount((folder / "small").c_str());
+    EXPECT_FALSE(status);
+    EXPECT_GT(file->keptRowCount(), 1000U);
+    EXPECT_EQ(static_cast<std::size_t>(std::ranges::count(text, '\n')), file->keptRowCount() + 1);
+    EXPECT_TRUE(text.ends_with("row " + std::to_string(file->keptRowCount()) + "\n"));
 }
 
 TEST(ExportTest, TwoExportsDoNotWriteOneFile) {

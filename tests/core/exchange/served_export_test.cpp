@@ -162,6 +162,21 @@ TEST_P(ServedExportTest, AStopInTheMiddleKeepsAPart) {
     EXPECT_EQ(line.rows("SELECT 1"), std::vector<std::string>{"1"}) << "the line lives";
 }
 
+TEST_P(ServedExportTest, AColumnThatIsNotThereIsTold) {
+    auto out = std::make_shared<RowExport>(ExportChoices{.columnNames = {"jars"}},
+                                           std::make_unique<FileTarget>(folder_ / "none.csv"));
+    auto run = std::make_shared<test::RunRecorder>();
+    Line line(profile());
+    line->execute({.statement = "SELECT id, words FROM " + old(),
+                   .pageRows = std::nullopt,
+                   .consumer = std::make_shared<ExportConsumer>(out)},
+                  run);
+    run->waitForEnd();
+    ASSERT_TRUE(run->error());
+    EXPECT_THAT(run->error()->text(), HasSubstr("No column is called “jars”. There are id, words."));
+    EXPECT_FALSE(std::filesystem::exists(folder_ / "none.csv"));
+}
+
 TEST_P(ServedExportTest, AnErrorIsToldAtItsPlace) {
     auto out = std::make_shared<RowExport>(ExportChoices{}, std::make_unique<FileTarget>(folder_ / "none.csv"));
     auto run = std::make_shared<test::RunRecorder>();

@@ -2,6 +2,7 @@
 
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
+#include "core/exchange/plain_run.h"
 
 namespace pantry::exchange {
 namespace {
@@ -29,7 +30,12 @@ void appendMarkdown(std::string& out, std::string_view text) {
 }  // namespace
 
 void appendMarkup(std::string& out, std::string_view text) {
+    const auto isPlain = [](char c) { return c >= 0x20 && c != '<' && c != '>' && c != '&' && c != '"' && c != 0x7F; };
     for (std::size_t i = 0; i < text.size();) {
+        const std::size_t run = plainRun(text, i, isPlain);  // most of most texts
+        out.append(text, i, run);
+        i += run;
+        if (i == text.size()) break;
         const base::CodePoint point = base::decodeAt(text, i);
         i += point.length;
         switch (point.value) {

@@ -100,9 +100,11 @@ bool isPlainMoment(std::string_view text, data::ColumnType type) {
 }
 
 Error bookError(lxw_error error) {
+    std::string_view why = lxw_strerror(error);
+    while (why.ends_with('.')) why.remove_suffix(1);
     return {
         .kind = ErrorKind::Io,
-        .message = fmt::format("The workbook could not be written: {}.", lxw_strerror(error)),
+        .message = fmt::format("The workbook could not be written: {}.", why),
         .hint = "Rows of a workbook wait in the folder for temporary files until its end; look whether it is full."};
 }
 
