@@ -101,6 +101,7 @@ Status RowExport::flush() {
         encoded_ = std::move(other);
     }
     Status status = send(encoded_);
+    isBroken_ = !status;
     if (status) keptRows_ = rows;
     return status;
 }
@@ -133,7 +134,7 @@ Status RowExport::finish() {
 
 std::string RowExport::abandon() {
     if (std::exchange(isOver_, true) || !isBegun_) return {};
-    if (flush() && compressor_) {
+    if (!isBroken_ && flush() && compressor_) {
         compressed_.clear();
         compressor_->finish(compressed_);
         (void)target_->write(compressed_);  // it was given up anyway

@@ -81,6 +81,7 @@ private:
     std::atomic<std::size_t> rowCount_{0};
     std::atomic<std::uint64_t> byteCount_{0};
     std::size_t keptRows_ = 0;
+    bool isBroken_ = false;  // the target refused something: what came after it would leave a gap
     bool isBegun_ = false;
     bool isOver_ = false;
 };
