@@ -80,6 +80,16 @@ TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
     EXPECT_TRUE(saved().groups.at(0).isCollapsed);
 }
 
+TEST_F(ConnectionsWindowTest, WhatTheReachOpensHasTheFocus) {
+    openSheet(QStringLiteral("SELECT 1"));
+    key(Qt::Key_J, Qt::ControlModifier);
+    QTest::keyClicks(find(objectName::kReachInput), QStringLiteral("carry"));
+    QTest::keyClick(find(objectName::kReachInput), Qt::Key_Return);
+    EVENTUALLY(find<QPushButton>(objectName::kTransferGo) != nullptr);
+    for (int i = 0; i < 5; ++i) QCoreApplication::processEvents();
+    EXPECT_TRUE(find<QPushButton>(objectName::kTransferGo)->hasFocus());
+}
+
 TEST_F(ConnectionsWindowTest, CardsAreOrderedByDraggingAndByKeys) {
     save("b", "Kitchen", "");
     save("c", "Probes", "");

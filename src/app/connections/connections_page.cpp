@@ -1,5 +1,6 @@
 #include "app/connections/connections_page.h"
 
+#include <QApplication>
 #include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -130,7 +131,10 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
         fill();
     });
     if (chosen_.isEmpty() && !desk_.profiles().empty()) choose(toQt(desk_.profiles().front().id));
-    QTimer::singleShot(0, this, &ConnectionsPage::focusCards);
+    QTimer::singleShot(0, this, [this] {
+        const QWidget* focus = QApplication::focusWidget();
+        if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
+    });
 }
 
 QString ConnectionsPage::factsOf(const db::ConnectionProfile& p) const {

@@ -29,6 +29,9 @@ public:
     /// Puts the focus where one goes on: the chosen card, or the way to a first connection.
     void focusCards();
     void beginExport();
+    void makeGroup();
+    void makeTemplate();
+    void offerImport();
     void beginImport(const QString& path);
 
 Q_SIGNALS:
@@ -48,12 +51,9 @@ private:
     void addEmpty();
     void orderTabs();
     [[nodiscard]] bool fits(const db::ConnectionProfile& profile) const;
-    void makeGroup();
-    void makeTemplate();
     void duplicate(const QString& id);
     void moveBy(const std::string& id, int by);
     void showMenu(const std::string& id, const QPoint& at);
-    void offerImport();
     void showUndo();
     [[nodiscard]] QString factsOf(const db::ConnectionProfile& profile) const;
     [[nodiscard]] QString usageOf(const std::string& profileId) const;

@@ -93,6 +93,7 @@ MainWindow::MainWindow(Desk& desk)
         for (int i = 0; i < pages_->count(); ++i) {
             if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) refreshTab(page);
         }
+        refreshStatus();
     });
     connect(&Theme::current(), &Theme::changed, this, [this] {
         for (int i = 0; i < pages_->count(); ++i) {

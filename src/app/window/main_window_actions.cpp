@@ -51,10 +51,19 @@ void MainWindow::makeMenus() {
 
     QMenu* connection = menuBar()->addMenu(tr("Connection"));
     addAction(connection, tr("All connections"), QKeySequence(tr("Ctrl+Shift+O")), [this] { showConnections(); });
-    addAction(connection, tr("New connection…"), {}, [this] {
-        showConnections();
-        connections_->makeNew();
-    });
+    const auto onConnections = [this](auto verb) {
+        return [this, verb] {
+            showConnections();
+            (connections_->*verb)();
+        };
+    };
+    addAction(connection, tr("New connection…"), {}, onConnections(&ConnectionsPage::makeNew));
+    addAction(connection, tr("New group"), {}, onConnections(&ConnectionsPage::makeGroup));
+    addAction(connection, tr("New template…"), {}, onConnections(&ConnectionsPage::makeTemplate));
+    addAction(connection, tr("Bring in connections…"), {}, onConnections(&ConnectionsPage::offerImport));
+    addAction(connection, tr("Carry connections to another machine…"), {},
+              onConnections(&ConnectionsPage::beginExport));
+    connection->addSeparator();
     addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5),
               [this] { desk_.loadCatalog(catalog_->connectionId(), catalog_->database()); });
     addAction(connection, tr("Find in the catalog"), QKeySequence(tr("Ctrl+Shift+F")), [this] {
