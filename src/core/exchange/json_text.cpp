@@ -8,7 +8,7 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
-#include "core/exchange/plain_run.h"
+#include "core/exchange/escaped_text.h"
 
 namespace pantry::exchange {
 namespace {
@@ -65,31 +65,23 @@ bool isJsonNumber(std::string_view text) {
 }
 
 void appendJsonString(std::string& out, std::string_view text) {
-    const auto isPlain = [](char c) {
-        return static_cast<unsigned char>(c) >= 0x20 && c >= 0 && c != '"' && c != '\\';
-    };
+    const auto isPlain = [](char c) { return c >= 0x20 && c != '"' && c != '\\'; };
     out += '"';
-    for (std::size_t i = 0; i < text.size();) {
-        const std::size_t run = plainRun(text, i, isPlain);  // most of most texts
-        out.append(text, i, run);
-        i += run;
-        if (i == text.size()) break;
-        const base::CodePoint point = base::decodeAt(text, i);
-        i += point.length;
-        switch (point.value) {
+    appendEscaped(out, text, isPlain, [&out](std::uint32_t character) {
+        switch (character) {
             case '"': out += "\\\""; break;
             case '\\': out += "\\\\"; break;
             case '\n': out += "\\n"; break;
             case '\r': out += "\\r"; break;
             case '\t': out += "\\t"; break;
             default:
-                if (point.value < 0x20) {
-                    out += fmt::format("\\u{:04x}", point.value);
+                if (character < 0x20) {
+                    out += fmt::format("\\u{:04x}", character);
                 } else {
-                    base::appendUtf8(out, point.value);
+                    base::appendUtf8(out, character);
                 }
         }
-    }
+    });
     out += '"';
 }
 

@@ -8,9 +8,6 @@
 namespace pantry::exchange {
 namespace {
 
-constexpr std::size_t kRowsThatSetWidths = 1000;
-constexpr std::size_t kNothingCut = static_cast<std::size_t>(-1);
-
 void appendPadded(std::string& out, const std::string& text, std::size_t width, bool atRight) {
     const std::size_t own = base::displayWidth(text);
     const std::size_t blanks = width > own ? width - own : 0;
@@ -24,20 +21,34 @@ void appendPadded(std::string& out, const std::string& text, std::size_t width, 
 void AlignedWriter::begin(const std::vector<data::Column>& columns, std::string& /*out*/) {
     for (const data::Column& column : columns) {
         names_.push_back(column.name);
-        areNumbers_.push_back(data::isNumeric(column.type) ? 1 : 0);
+        sides_.push_back(column.type == data::ColumnType::Unknown ? Side::Unknown
+                         : data::isNumeric(column.type)           ? Side::Right
+                                                                  : Side::Left);
     }
 }
 
 std::vector<std::string> AlignedWriter::cellsOf(const RowSource& source) const {
     std::vector<std::string> cells(names_.size());
-    for (std::size_t i = 0; i < cells.size(); ++i) cells[i] = displayText(source.cell(i), kNothingCut);
+    for (std::size_t i = 0; i < cells.size(); ++i) cells[i] = displayText(source.cell(i), options_.mostCellBytes);
     return cells;
 }
 
 void AlignedWriter::row(const RowSource& source, std::string& out) {
     if (isSettled_) return line(cellsOf(source), out);
+    noteKinds(source);
     waiting_.push_back(cellsOf(source));
-    if (waiting_.size() == kRowsThatSetWidths) settle(out);
+    if (waiting_.size() == options_.rowsThatSetWidths) settle(out);
+}
+
+/// An expression has no declared type: its first value tells.
+void AlignedWriter::noteKinds(const RowSource& source) {
+    for (std::size_t i = 0; i < sides_.size(); ++i) {
+        if (sides_[i] != Side::Unknown) continue;
+        const data::CellKind kind = source.cell(i).kind;
+        if (kind == data::CellKind::Null) continue;
+        const bool isNumber = kind == data::CellKind::Integer || kind == data::CellKind::Real;
+        sides_[i] = isNumber ? Side::Right : Side::Left;
+    }
 }
 
 void AlignedWriter::settle(std::string& out) {
@@ -60,7 +71,7 @@ void AlignedWriter::settle(std::string& out) {
 void AlignedWriter::line(const std::vector<std::string>& cells, std::string& out) const {
     for (std::size_t i = 0; i < cells.size(); ++i) {
         if (i > 0) out += "  ";
-        appendPadded(out, cells[i], widths_[i], areNumbers_[i] != 0);
+        appendPadded(out, cells[i], widths_[i], sides_[i] == Side::Right);
     }
     while (out.ends_with(' ')) out.pop_back();
     out += "\n";

@@ -2,7 +2,7 @@
 
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
-#include "core/exchange/plain_run.h"
+#include "core/exchange/escaped_text.h"
 
 namespace pantry::exchange {
 namespace {
@@ -31,22 +31,16 @@ void appendMarkdown(std::string& out, std::string_view text) {
 
 void appendMarkup(std::string& out, std::string_view text) {
     const auto isPlain = [](char c) { return c >= 0x20 && c != '<' && c != '>' && c != '&' && c != '"' && c != 0x7F; };
-    for (std::size_t i = 0; i < text.size();) {
-        const std::size_t run = plainRun(text, i, isPlain);  // most of most texts
-        out.append(text, i, run);
-        i += run;
-        if (i == text.size()) break;
-        const base::CodePoint point = base::decodeAt(text, i);
-        i += point.length;
-        switch (point.value) {
+    appendEscaped(out, text, isPlain, [&out](std::uint32_t character) {
+        switch (character) {
             case '<': out += "&lt;"; break;
             case '>': out += "&gt;"; break;
             case '&': out += "&amp;"; break;
             case '"': out += "&quot;"; break;
             case '\r': out += "&#13;"; break;  // a reader would make a line feed of it
-            default: base::appendUtf8(out, isXmlCharacter(point.value) ? point.value : kReplacement);
+            default: base::appendUtf8(out, isXmlCharacter(character) ? character : kReplacement);
         }
-    }
+    });
 }
 
 void XmlWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
