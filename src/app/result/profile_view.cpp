@@ -60,7 +60,10 @@ void ProfileView::workOut(std::size_t number) {
 void ProfileView::place() {
     const int columns = std::max(1, (viewport()->width() - 14) / kCardWidth);
     for (int i = 0; i < static_cast<int>(cards_.size()); ++i) {
-        grid_->addWidget(cards_[static_cast<std::size_t>(i)], i / columns, i % columns);
+        QWidget* card = cards_[static_cast<std::size_t>(i)];
+        // All of one width, however long a value in one of them is.
+        card->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+        grid_->addWidget(card, i / columns, i % columns);
     }
     for (int c = 0; c < grid_->columnCount(); ++c) grid_->setColumnStretch(c, c < columns ? 1 : 0);
 }
