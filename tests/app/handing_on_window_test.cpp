@@ -167,6 +167,12 @@ TEST_F(HandingOnTest, AStoppedExportKeepsAPartAndSaysHowFarItCame) {
     EXPECT_FALSE(std::filesystem::exists(folder_ / "endless.csv"));
     const std::string part = test::contentOf(folder_ / "endless.csv.part");
     EXPECT_TRUE(part.ends_with("\r\n")) << "the last row is whole";
+    desk_->flush();
+    auto ledger = workspace::Ledger::open(home().ledgerFile());
+    ASSERT_TRUE(ledger);
+    const auto entries = (*ledger)->find({});
+    ASSERT_TRUE(entries && entries->size() == 2) << "the statement ran twice";
+    EXPECT_EQ(entries->front().end.status, workspace::RunStatus::Stopped);
 }
 
 TEST_F(HandingOnTest, AnExportOnTheSheetsOwnLineSeesItsOpenChanges) {

@@ -482,6 +482,7 @@ void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& ou
                               .hint = "Wait for what runs there, or export on another line."});
     }
     handle_ = *handle;
+    noteInLedger();
 }
 
 /// Runs the statement once more, its rows going to the consumer; nothing when no line can be had.
@@ -492,6 +493,26 @@ std::optional<db::RunHandle> ExportPanel::stream(const std::shared_ptr<db::Chunk
     session_ = sheet_.anotherSession();
     if (!session_) return std::nullopt;
     return session_->execute(std::move(request), observer);
+}
+
+/// The statement runs once more, and so the ledger has it once more.
+void ExportPanel::noteInLedger() {
+    ledgerId_ = std::make_shared<std::int64_t>(0);
+    desk_.ledgerStart(sheet_.ledgerWords(card_->statement()), base::now(),
+                      [id = ledgerId_](std::int64_t given) { *id = given; });
+}
+
+void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) {
+    if (!ledgerId_) return;
+    workspace::RunEnd end{.duration = std::chrono::milliseconds(since_.elapsed())};
+    end.rows = static_cast<std::int64_t>(out.rowCount());
+    if (!status) {
+        const bool isStop = status.error().kind == ErrorKind::Cancelled;
+        end.status = isStop ? workspace::RunStatus::Stopped : workspace::RunStatus::Failed;
+        end.error = status.error().text();
+    }
+    desk_.ledgerEnd(*ledgerId_, end);
+    ledgerId_.reset();
 }
 
 void ExportPanel::stop() {
@@ -521,6 +542,7 @@ void ExportPanel::end(const std::shared_ptr<exchange::RowExport>& out, const Sta
 void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, const QString& part) {
     isRunning_ = false;
     progressTimer_.stop();
+    noteEnd(out, status);
     const QString wrote = countedRows(status ? out.rowCount() : out.keptRowCount()) + QStringLiteral(", ") +
                           toQt(base::readableBytes(out.byteCount()));
     if (status) {

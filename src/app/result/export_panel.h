@@ -67,6 +67,8 @@ private:
                                                       const std::shared_ptr<db::RunObserver>& observer);
     void stop();
     void end(const std::shared_ptr<exchange::RowExport>& out, const Status& status);
+    void noteInLedger();
+    void noteEnd(const exchange::RowExport& out, const Status& status);
     void showEnd(const exchange::RowExport& out, const Status& status, const QString& part);
     void deliver();
     void showProgress();
@@ -116,6 +118,7 @@ private:
     std::unique_ptr<db::Session> session_;  // an export from the server has a line of its own, unless told otherwise
     db::RunHandle handle_;
     std::size_t total_ = 0;
+    std::shared_ptr<std::int64_t> ledgerId_;  // of an export from the server; 0 until the ledger has told
 };
 
 }  // namespace pantry::app

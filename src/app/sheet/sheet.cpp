@@ -363,6 +363,19 @@ QString Sheet::placeWords() const {
     return toQt(p->name) + (database.empty() || isFile ? QString() : QStringLiteral(" · ") + toQt(database));
 }
 
+workspace::RunStart Sheet::ledgerWords(const std::string& statement) const {
+    workspace::RunStart words{.statement = sql::withoutSecrets(statement, dialect()), .sheet = state_.title};
+    if (const db::ConnectionProfile* p = profile()) {
+        words.connectionId = p->id;
+        words.connectionName = p->name;
+        words.environment = std::string(db::environmentWord(p->environment));
+        words.engine = std::string(db::engineWord(p->engine));
+        words.database = p->database;
+        words.user = p->user;
+    }
+    return words;
+}
+
 Card* Sheet::run(const Statement& statement, Card* into) {
     db::Session* line = session();
     if (line == nullptr) {
@@ -378,17 +391,9 @@ Card* Sheet::run(const Statement& statement, Card* into) {
         Q_EMIT cardAdded(card);
     }
 
-    const db::ConnectionProfile& p = line->profile();
     // The ledger has the run before the server has.
-    desk_.ledgerStart({.connectionId = p.id,
-                       .connectionName = p.name,
-                       .environment = std::string(db::environmentWord(p.environment)),
-                       .engine = std::string(db::engineWord(p.engine)),
-                       .database = p.database,
-                       .user = p.user,
-                       .statement = sql::withoutSecrets(statement.text, dialect()),
-                       .sheet = state_.title},
-                      card->startedAt(), [this, guard = QPointer<Card>(card)](std::int64_t id) {
+    desk_.ledgerStart(ledgerWords(statement.text), card->startedAt(),
+                      [this, guard = QPointer<Card>(card)](std::int64_t id) {
                           if (!guard) return;
                           guard->ledgerId = id;
                           if (!guard->isGoingOn()) noteEnd(guard);

@@ -83,6 +83,8 @@ public:
     // Session
     /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
     [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
+    /// What the ledger keeps of a statement that runs for this sheet, without secrets.
+    [[nodiscard]] workspace::RunStart ledgerWords(const std::string& statement) const;
     /// Runs something on this sheet's own line that makes no card, such as an export; nothing while the sheet runs, or
     /// without a connection.
     [[nodiscard]] std::optional<db::RunHandle> runBeside(db::RunRequest request,

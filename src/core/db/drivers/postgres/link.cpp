@@ -124,8 +124,10 @@ public:
 
 private:
     void addValue(const PGresult* row, int column) {
-        if (PQgetisnull(row, 0, column) != 0) return builder->addNull();
-        const std::string_view text(PQgetvalue(row, 0, column), static_cast<std::size_t>(PQgetlength(row, 0, column)));
+        // Only what has no length can be NULL: one question less for all other values.
+        const auto length = static_cast<std::size_t>(PQgetlength(row, 0, column));
+        if (length == 0 && PQgetisnull(row, 0, column) != 0) return builder->addNull();
+        const std::string_view text(PQgetvalue(row, 0, column), length);
         switch (decodings[static_cast<std::size_t>(column)]) {
             case Decoding::Text: return builder->addText(text);
             case Decoding::Integer: {
