@@ -82,6 +82,9 @@ void ExportOptions::addTo(CLI::App& command) {
 
     const std::string insert = "Statements (insert)";
     command.add_option("--table", table, "Table that they name (rows)")->type_name("NAME")->group(insert);
+    command.add_option("--for", dialect, "Dialect of the statements (the connection's)")
+        ->check(CLI::IsMember({"postgres", "mysql", "sqlite", "ansi"}))
+        ->group(insert);
     command.add_option("--batch", batchRows, "Rows in one statement (100)")->check(CLI::PositiveNumber)->group(insert);
     command.add_flag("--create-table", hasCreateTable, "Begin with a CREATE TABLE")->group(insert);
 }

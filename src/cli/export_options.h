@@ -34,6 +34,7 @@ struct ExportOptions {
     bool guardsFormulas = false;
     std::string title = "Rows";
     std::string table = "rows";
+    std::string dialect;  ///< empty: the connection's
     std::size_t batchRows = 100;
     bool hasCreateTable = false;
     bool isIndented = false;

@@ -224,7 +224,8 @@ private:
     std::shared_ptr<exchange::RowExport> makeExport() const {
         exchange::ExportChoices choices = options_.exports.choices();
         choices.format = exchange::formatFromWord(options_.as).value_or(exchange::Format::Csv);
-        choices.forms.insert.dialect = db::dialectOf(profile_.engine);
+        choices.forms.insert.dialect =
+            sql::dialectFromName(options_.exports.dialect).value_or(db::dialectOf(profile_.engine));
         choices.mostRows = options_.rows;
         choices.takesSeveralResults = options_.to.empty();
         std::unique_ptr<exchange::ExportTarget> target;

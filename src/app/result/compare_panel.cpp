@@ -125,8 +125,10 @@ ComparePanel::~ComparePanel() {
     stop();
 }
 
-void ComparePanel::open(Card* card) {
+void ComparePanel::open(Card* card, const std::vector<std::size_t>& primaryKey) {
     if (!isRunning_) {
+        keyed_ = card;
+        primaryKey_ = primaryKey;
         state_->clear();
         offerCards(card);
         noteCards();
@@ -182,9 +184,23 @@ void ComparePanel::noteCards() {
     refresh();
 }
 
-/// The first column that tells rows apart in both is looked for in the background.
+/// The pairs that hold the primary key; empty unless all of it is in both results.
+std::vector<std::size_t> ComparePanel::keysOfTable() const {
+    const bool isAfter = cardIn(after_) == keyed_;
+    if (keyed_ == nullptr || (!isAfter && cardIn(before_) != keyed_)) return {};
+    std::vector<std::size_t> keys;
+    for (std::size_t i = 0; i < match_.pairs.size(); ++i) {
+        const std::size_t column = isAfter ? match_.pairs[i].after : match_.pairs[i].before;
+        if (std::ranges::find(primaryKey_, column) != primaryKey_.end()) keys.push_back(i);
+    }
+    return keys.size() == primaryKey_.size() ? keys : std::vector<std::size_t>();
+}
+
+/// The primary key where it is known; else the first column that tells rows apart in both, which is looked for in the
+/// background.
 void ComparePanel::proposeKeys() {
     proposal_.request();
+    if (const auto keys = keysOfTable(); !keys.empty()) return showKeys(keys);
     proposal_ = base::Cancellation();
     inBackground(
         this,

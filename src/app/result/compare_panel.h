@@ -26,13 +26,15 @@ public:
     ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> cards, QWidget* parent = nullptr);
     ~ComparePanel() override;
 
-    void open(Card* card);
+    /// `primaryKey`: the columns of the card that are the key of their table, as far as that is known.
+    void open(Card* card, const std::vector<std::size_t>& primaryKey);
 
 private:
     void offerCards(Card* after);
     void noteCards();
     void showKeys(const std::vector<std::size_t>& proposed);
     void proposeKeys();
+    [[nodiscard]] std::vector<std::size_t> keysOfTable() const;
     void swap();
     void start();
     void stop();
@@ -59,6 +61,8 @@ private:
     bool isRunning_ = false;
     base::Cancellation cancellation_;
     base::Cancellation proposal_;
+    QPointer<Card> keyed_;  // the card whose key is known
+    std::vector<std::size_t> primaryKey_;
 };
 
 }  // namespace pantry::app

@@ -174,6 +174,12 @@ QWidget* ExportForm::makeValues() {
 
 QWidget* ExportForm::makeStatements() {
     QWidget* group = makeGroup(this);
+    dialect_ = makeCombo("exportDialect", tr("Engine that the statements are for"), group);
+    dialect_->addItem(tr("This engine"), -1);
+    dialect_->addItem(QStringLiteral("PostgreSQL"), static_cast<int>(sql::Dialect::Postgres));
+    dialect_->addItem(QStringLiteral("MariaDB, MySQL"), static_cast<int>(sql::Dialect::MySql));
+    dialect_->addItem(QStringLiteral("SQLite"), static_cast<int>(sql::Dialect::Sqlite));
+    dialect_->addItem(tr("Standard SQL"), static_cast<int>(sql::Dialect::Ansi));
     batch_ = new QSpinBox(group);
     batch_->setRange(1, kMostBatchRows);
     batch_->setValue(100);
@@ -181,6 +187,7 @@ QWidget* ExportForm::makeStatements() {
     createTable_ = new QCheckBox(tr("Begin with CREATE TABLE"), group);
     name(createTable_, "exportCreateTable", tr("Begin with CREATE TABLE"));
     FieldGrid grid(group);
+    grid.add(tr("Written for"), dialect_);
     grid.add(tr("Rows in a statement"), batch_);
     grid.addWide(createTable_);
     return group;
@@ -261,6 +268,11 @@ exchange::Spelling ExportForm::spelling() const {
                                 .guardsFormulas = guard_->isChecked()};
     if (!nullText_->text().isEmpty()) spelling.nullText = fromQt(nullText_->text());
     return spelling;
+}
+
+std::optional<sql::Dialect> ExportForm::dialect() const {
+    const int chosenOne = dialect_->currentData().toInt();
+    return chosenOne < 0 ? std::nullopt : std::optional(static_cast<sql::Dialect>(chosenOne));
 }
 
 exchange::ExportChoices ExportForm::choices() const {

@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QSpinBox>
 #include <QWidget>
+#include <optional>
 
 #include "core/exchange/row_export.h"
 
@@ -21,6 +22,8 @@ public:
     /// Everything but columns, dialect, title and the table's name.
     [[nodiscard]] exchange::ExportChoices choices() const;
     [[nodiscard]] exchange::Format format() const { return format_; }
+    /// For which engine statements are written; nothing when for the result's own.
+    [[nodiscard]] std::optional<sql::Dialect> dialect() const;
 
 Q_SIGNALS:
     void changed();
@@ -55,6 +58,7 @@ private:
     QComboBox* decimalSign_;
     QCheckBox* trim_;
     QWidget* statements_;
+    QComboBox* dialect_;
     QSpinBox* batch_;
     QCheckBox* createTable_;
 };

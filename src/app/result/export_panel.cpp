@@ -280,6 +280,9 @@ void ExportPanel::refresh() {
     if (card_ == nullptr || !card_->result()) return source_->setText(tr("Choose a result first."));
     QString words = tr("Result %1, %2.").arg(card_->number()).arg(card_->title());
     if (isFromServer) {
+        if (card_->countOfAll()) {
+            words += tr(" There are %1 in all.").arg(countedRows(static_cast<std::size_t>(*card_->countOfAll())));
+        }
         words += tr(" %1 are here so far; the statement runs once more, and its rows stream from the server.")
                      .arg(countedRows(card_->rowCount()));
     }
@@ -313,7 +316,7 @@ void ExportPanel::noteFormat() {
 exchange::ExportChoices ExportPanel::choices() const {
     exchange::ExportChoices choices = form_->choices();
     choices.columns = columns_->columns();
-    choices.forms.insert.dialect = sheet_.dialect();
+    choices.forms.insert.dialect = form_->dialect().value_or(sheet_.dialect());
     choices.forms.insert.table = table_->text().isEmpty() ? "rows" : fromQt(table_->text());
     choices.forms.title = table_->text().isEmpty() ? "Rows" : fromQt(table_->text());
     if (target() != Target::File) {

@@ -36,6 +36,23 @@ constexpr ViewWord kViews[] = {{resultName::kViewGrid, QT_TRANSLATE_NOOP("Result
                                {resultName::kViewProfile, QT_TRANSLATE_NOOP("ResultPane", "Profile")},
                                {resultName::kViewMessages, QT_TRANSLATE_NOOP("ResultPane", "Messages")}};
 
+/// The columns that are the whole primary key of the one table that keys come from: rows of a join are told apart by
+/// more than the key of one of its tables.
+std::vector<std::size_t> primaryKeyIn(const GridModel& model) {
+    std::vector<std::size_t> key;
+    const db::CatalogRelation* table = nullptr;
+    for (int column = 0; column < model.columnCount(); ++column) {
+        const ColumnFacts::Fact& fact = model.look()->facts().of(column);
+        if (!fact.isPrimaryKey) continue;
+        if (table != nullptr && fact.origin != table) return {};
+        table = fact.origin;
+        key.push_back(static_cast<std::size_t>(column));
+    }
+    if (table == nullptr) return {};
+    const auto wanted = std::ranges::count_if(table->columns, [](const auto& c) { return c.keyPosition > 0; });
+    return static_cast<std::size_t>(wanted) == key.size() ? key : std::vector<std::size_t>();
+}
+
 }  // namespace
 
 ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
@@ -537,7 +554,7 @@ void ResultPane::openCompare() {
         return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
     }
     exportPanel_->hide();
-    comparePanel_->open(card());
+    comparePanel_->open(card(), primaryKeyIn(*model_));
 }
 
 void ResultPane::openExport() {
