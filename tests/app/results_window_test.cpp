@@ -54,6 +54,18 @@ TEST_F(ResultsWindowTest, TicksOnTheCommonestValuesChooseRows) {
     for (int row = 0; row < std::min(model()->rowCount(), 20); ++row) EXPECT_EQ(cellText(row, 1), chosen);
 }
 
+TEST_F(ResultsWindowTest, RowsThatScrollIntoSightHaveTheNamesOfTheirKeysToo) {
+    run(QStringLiteral("SELECT inspection_id, warden_id FROM inspection ORDER BY warden_id"));
+    click(objectName::kAllRowsButton);
+    EVENTUALLY(model()->card()->state() == Card::State::Done);
+    const int last = model()->rowCount() - 1;
+    const auto label = [&](int row) { return model()->index(row, 1).data(GridModel::LabelRole).toString(); };
+    EVENTUALLY(!label(0).isEmpty());
+    EXPECT_TRUE(label(last).isEmpty()) << "nobody has looked there";
+    EVENTUALLY((pane()->grid()->scrollToBottom(), pane()->grid()->rowAt(5) > last - 100));
+    EVENTUALLY(!label(last).isEmpty());
+}
+
 TEST_F(ResultsWindowTest, ATypedConditionColoursItsCells) {
     run(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
     pane()->grid()->setCurrentIndex(model()->index(0, 0));

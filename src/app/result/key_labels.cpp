@@ -9,16 +9,35 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kRowsLookedAt = 2000;
+constexpr int kFirstRows = 2000;
+constexpr int kRestMs = 120;
 constexpr std::size_t kMostKeys = 500;
 constexpr int kMostColumns = 12;  // with keys; each costs a query
 
 }  // namespace
 
 KeyLabels::KeyLabels(Desk& desk, GridModel* model, ResultLook* look, QObject* parent)
-    : QObject(parent), desk_(desk), model_(model), look_(look) {}
+    : QObject(parent), desk_(desk), model_(model), look_(look) {
+    restTimer_.setSingleShot(true);
+    restTimer_.setInterval(kRestMs);
+    connect(&restTimer_, &QTimer::timeout, this, [this] { readRows(firstShown_, lastShown_); });
+}
 
 void KeyLabels::read(const QString& connectionId, const std::string& database) {
+    connectionId_ = connectionId;
+    database_ = database;
+    labels_.clear();
+    asked_.clear();
+    readRows(0, kFirstRows - 1);
+}
+
+void KeyLabels::noteShown(int firstRow, int lastRow) {
+    firstShown_ = firstRow;
+    lastShown_ = lastRow;
+    restTimer_.start();
+}
+
+void KeyLabels::readRows(int firstRow, int lastRow) {
     int asked = 0;
     for (int column = 0; column < model_->columnCount() && asked < kMostColumns; ++column) {
         if (look_->facts().of(column).target == nullptr) continue;
@@ -26,37 +45,40 @@ void KeyLabels::read(const QString& connectionId, const std::string& database) {
             look_->setLabels(column, {});
             continue;
         }
-        readColumn(column, connectionId, database);
+        readColumn(column, firstRow, lastRow);
         ++asked;
     }
 }
 
-void KeyLabels::readColumn(int column, const QString& connectionId, const std::string& database) {
+void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
     const ColumnFacts::Fact& fact = look_->facts().of(column);
     const std::string chosen = look_->choiceOf(column).labelColumn;
     const std::string label = chosen.empty() ? db::labelColumnOf(*fact.target) : chosen;
     if (label.empty() || fact.key->referencedColumns.empty()) return;
     std::set<std::string> keys;
-    for (int row = 0; row < std::min(model_->rowCount(), kRowsLookedAt) && keys.size() < kMostKeys; ++row) {
+    QSet<QByteArray>& asked = asked_[column];
+    for (int row = firstRow; row <= std::min(model_->rowCount() - 1, lastRow) && keys.size() < kMostKeys; ++row) {
         const data::Cell cell = model_->cell(row, column);
-        if (!cell.isNull()) keys.insert(data::toText(cell));
+        if (cell.isNull()) continue;
+        const std::string key = data::toText(cell);
+        const QByteArray known = QByteArray::fromStdString(key);
+        if (asked.contains(known)) continue;
+        asked.insert(known);
+        keys.insert(key);
     }
-    const db::ConnectionProfile* p = nullptr;
-    for (const auto& known : desk_.profiles()) {
-        if (toQt(known.id) == connectionId) p = &known;
-    }
+    const db::ConnectionProfile* p = desk_.profile(connectionId_);
     if (keys.empty() || p == nullptr) return;
     const std::string query = db::labelQuery(*fact.target, fact.key->referencedColumns[0], label,
                                              {keys.begin(), keys.end()}, db::dialectOf(p->engine));
-    desk_.readRows(connectionId, database, query, kMostKeys, this,
+    desk_.readRows(connectionId_, database_, query, kMostKeys, this,
                    [this, column, result = QPointer<Card>(model_->card())](const Result<data::ResultSetPtr>& rows) {
                        if (!rows || !*rows || model_->card() != result) return;
-                       QHash<QByteArray, QString> labels;
+                       QHash<QByteArray, QString>& labels = labels_[column];
                        for (std::size_t i = 0; i < (*rows)->rowCount(); ++i) {
                            labels.insert(QByteArray::fromStdString(data::toText((*rows)->cell(i, 0))),
                                          toQt(base::oneLine(data::toText((*rows)->cell(i, 1)), 60)));
                        }
-                       look_->setLabels(column, std::move(labels));
+                       look_->setLabels(column, labels);
                    });
 }
 

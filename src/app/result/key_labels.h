@@ -1,7 +1,10 @@
 #pragma once
 
+#include <QHash>
 #include <QObject>
 #include <QPointer>
+#include <QSet>
+#include <QTimer>
 
 #include "app/base/desk.h"
 #include "app/result/grid_model.h"
@@ -15,15 +18,25 @@ class KeyLabels : public QObject {
 public:
     KeyLabels(Desk& desk, GridModel* model, ResultLook* look, QObject* parent);
 
-    /// Asks for the keys among the first rows; what is known already is not asked again.
+    /// Forgets what is known, and asks for the keys among the first rows.
     void read(const QString& connectionId, const std::string& database);
+    /// These rows are in sight: once scrolling rests, those of their keys are asked for that were not asked for yet.
+    void noteShown(int firstRow, int lastRow);
 
 private:
-    void readColumn(int column, const QString& connectionId, const std::string& database);
+    void readRows(int firstRow, int lastRow);
+    void readColumn(int column, int firstRow, int lastRow);
 
     Desk& desk_;
     GridModel* model_;
     ResultLook* look_;
+    QString connectionId_;
+    std::string database_;
+    QHash<int, QHash<QByteArray, QString>> labels_;  // by column and key
+    QHash<int, QSet<QByteArray>> asked_;
+    QTimer restTimer_;
+    int firstShown_ = 0;
+    int lastShown_ = 0;
 };
 
 }  // namespace pantry::app

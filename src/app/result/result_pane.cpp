@@ -141,6 +141,10 @@ void ResultPane::connectGrid() {
             [this](const QModelIndex& current) { Q_EMIT cellFocused(current.row(), current.column()); });
     connect(grid_->selectionModel(), &QItemSelectionModel::selectionChanged, &sumTimer_, qOverload<>(&QTimer::start));
     connect(grid_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ResultPane::fetchWhenNearEnd);
+    connect(grid_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] {
+        const int last = grid_->rowAt(grid_->viewport()->height() - 1);
+        labels_->noteShown(grid_->rowAt(0), last < 0 ? model_->rowCount() - 1 : last);
+    });
     connect(grid_, &GridView::choicesChanged, this, &ResultPane::storeChoices);
     connect(grid_, &GridView::columnMenuWanted, this, &ResultPane::openColumnMenu);
     connect(grid_, &GridView::zoomWanted, this, &ResultPane::zoom);
