@@ -89,6 +89,32 @@ TEST_F(HandingOnTest, SelectedRowsGoAloneAndAFileIsReplacedOnlyWhenSomebodySaysS
     EXPECT_EQ(test::contentOf(folder_ / "there.csv"), "plot_id\r\n2\r\n4\r\n");
 }
 
+TEST_F(HandingOnTest, EveryFormatIsWrittenFromAFilteredSelection) {
+    openExportOf(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
+    data::ViewRequest request;
+    request.filter.conditions = {{.column = 0, .test = data::Test::AtMost, .values = {"5"}}};
+    model()->card()->requestView(request);
+    EVENTUALLY(model()->rowCount() == 5);
+    for (const int row : {1, 3}) {
+        pane()->grid()->selectionModel()->select(model()->index(row, 0), QItemSelectionModel::Select);
+    }
+    auto* rows = find<QComboBox>("exportRows");
+    for (const std::string& word : exchange::formatWords()) {
+        const exchange::Format format = *exchange::formatFromWord(word);
+        chooseFormat(format);
+        EVENTUALLY(rows->findText(QStringLiteral("The 2 rows selected")) >= 0);
+        rows->setCurrentIndex(rows->findText(QStringLiteral("The 2 rows selected")));
+        const auto path = folder_ / ("selected." + word);
+        exportTo(path);
+        EVENTUALLY(std::filesystem::exists(path) && state().startsWith(QStringLiteral("Wrote 2 rows")));
+        const std::string content = test::contentOf(path);
+        EXPECT_GT(content.size(), 20U) << word;
+        if (!exchange::isText(format)) continue;
+        EXPECT_THAT(content, testing::HasSubstr(fromQt(cellText(1, 1)))) << word;
+        EXPECT_THAT(content, testing::Not(testing::HasSubstr(fromQt(cellText(2, 1))))) << word;
+    }
+}
+
 TEST_F(HandingOnTest, RowsGoToTheClipboardAndIntoASheet) {
     openExportOf(QStringLiteral("SELECT plot_id FROM plot ORDER BY plot_id LIMIT 2"));
     chooseFormat(exchange::Format::Markdown);
