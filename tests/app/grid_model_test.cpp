@@ -4,6 +4,7 @@
 
 #include "app/base/text.h"
 #include "app/result/value_text.h"
+#include "app/window_fixture.h"
 
 namespace pantry::app {
 namespace {
@@ -42,6 +43,41 @@ TEST_F(GridModelTest, GrowsAsRowsArrive) {
     card_.noteRows();
     EXPECT_EQ(model_.rowCount(), 15);
     EXPECT_EQ(model_.columnCount(), 2);
+}
+
+TEST_F(GridModelTest, HearsOfVeryManyRowsWhenTheyDoubleOrWhenItsEndIsLookedAt) {
+    model_.setCard(&card_);
+    card_.noteResult(result_);
+    result_->append(rows(0, 120'000));
+    card_.noteRows();
+    EVENTUALLY(model_.rowCount() == 120'000);
+    result_->append(rows(120'000, 10));
+    card_.noteRows();
+    EXPECT_EQ(model_.rowCount(), 120'000);
+    ASSERT_TRUE(model_.canFetchMore({}));
+    model_.fetchMore({});
+    EXPECT_EQ(model_.rowCount(), 120'010);
+    EXPECT_FALSE(model_.canFetchMore({}));
+    result_->append(rows(120'010, 130'000));
+    card_.noteRows();
+    EVENTUALLY(model_.rowCount() == 250'010);
+}
+
+TEST_F(GridModelTest, HasAllRowsWhenTheRunIsOverInStepsThatLetEventsThrough) {
+    model_.setCard(&card_);
+    card_.noteResult(result_);
+    result_->append(rows(0, 150'000));
+    card_.noteRows();
+    EVENTUALLY(model_.rowCount() == 150'000);
+    int longest = 0;
+    QObject::connect(&model_, &QAbstractItemModel::rowsInserted,
+                     [&](const QModelIndex&, int first, int last) { longest = std::max(longest, last - first + 1); });
+    result_->append(rows(150'000, 140'000));
+    card_.noteRows();
+    EXPECT_EQ(model_.rowCount(), 150'000);
+    card_.noteFinished({});
+    EVENTUALLY(model_.rowCount() == 290'000);
+    EXPECT_LT(longest, 140'000);
 }
 
 TEST_F(GridModelTest, ShowsNumbersAtTheRightAndNullsUnmistakably) {

@@ -14,8 +14,6 @@ namespace pantry::app {
 
 FrozenColumns::FrozenColumns(QTableView* grid) : QObject(grid), grid_(grid), held_(new QTableView(grid)) {
     name(held_, resultName::kFrozenGrid, tr("Columns that stay"));
-    held_->setModel(grid->model());
-    held_->setSelectionModel(grid->selectionModel());
     held_->setHorizontalHeader(new GridHeader(held_));
     held_->setItemDelegate(new GridDelegate(held_));
     held_->verticalHeader()->hide();
@@ -58,8 +56,17 @@ void FrozenColumns::setCount(int count) {
     refresh();
 }
 
+/// While nothing stays it has no rows: a table keeps a place for each of them.
+void FrozenColumns::attach(bool isWanted) {
+    if (isWanted == (held_->model() != nullptr)) return;
+    held_->setModel(isWanted ? grid_->model() : nullptr);
+    if (isWanted) held_->setSelectionModel(grid_->selectionModel());
+}
+
 void FrozenColumns::refresh() {
-    held_->setVisible(count_ > 0 && grid_->model()->columnCount() > 0);
+    const bool isWanted = count_ > 0 && grid_->model()->columnCount() > 0;
+    attach(isWanted);
+    held_->setVisible(isWanted);
     if (!held_->isVisibleTo(grid_)) return;
     held_->setFont(grid_->font());
     // It lies over the other one, and so must hide it.

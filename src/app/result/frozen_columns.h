@@ -23,6 +23,7 @@ protected:
 
 private:
     [[nodiscard]] bool isHeld(int logical) const;
+    void attach(bool isWanted);
     void place();
 
     QTableView* grid_;

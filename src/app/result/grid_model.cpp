@@ -2,6 +2,7 @@
 
 #include <QColor>
 #include <QFont>
+#include <QTimer>
 #include <limits>
 
 #include "app/base/text.h"
@@ -10,6 +11,8 @@
 
 namespace pantry::app {
 namespace {
+
+constexpr int kMostRowsInAStep = 100'000;
 
 const char* colourRole(const data::Cell& cell, data::ColumnType type) {
     if (cell.isNull()) return "quiet";
@@ -41,7 +44,7 @@ void GridModel::setCard(Card* card) {
     if (card_ != nullptr) {
         connections_ << connect(card_, &Card::resultArrived, this, &GridModel::reset)
                      << connect(card_, &Card::viewChanged, this, &GridModel::reset)
-                     << connect(card_, &Card::rowsArrived, this, &GridModel::grow)
+                     << connect(card_, &Card::rowsArrived, this, &GridModel::noteRows)
                      << connect(card_, &Card::shapesChanged, this,
                                 [this] { Q_EMIT headerDataChanged(Qt::Horizontal, 0, std::max(0, columnCount() - 1)); })
                      << connect(card_, &QObject::destroyed, this, [this] {
@@ -55,15 +58,14 @@ void GridModel::setCard(Card* card) {
 void GridModel::reset() {
     beginResetModel();
     if (card_ != nullptr && card_->result()) look_->setColumns(card_->result()->columns());
-    const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
-    rows_ = view == nullptr
-                ? 0
-                : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
+    rows_ = rowsThere();
     endResetModel();
 }
 
-/// Rows that arrived since are added at the end; an ordered or filtered view is worked out anew when all are there.
-void GridModel::grow() {
+/// An ordered or filtered view is worked out anew when all rows are there. While very many arrive the grid hears of
+/// them only when they have become twice as many, or when somebody scrolls to its end: it keeps a place for each row,
+/// and adding to very many takes its time.
+void GridModel::noteRows() {
     const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
     if (view == nullptr) return;
     if (!view->isWhole()) {
@@ -71,12 +73,34 @@ void GridModel::grow() {
             card_->requestView(card_->viewRequest());
         return;
     }
-    const int rows = static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
-    if (rows <= rows_) return;
-    beginInsertRows({}, rows_, rows - 1);
-    rows_ = rows;
-    endInsertRows();
+    const bool isWaited = card_->isGoingOn() && rows_ >= kMostRowsInAStep && rowsThere() / 2 < rows_;
+    if (!isWaited) grow();
 }
+
+/// In steps, between which events get their turn.
+void GridModel::grow() {
+    const int there = rowsThere();
+    if (there <= rows_ || isGrowing_) return;
+    isGrowing_ = true;
+    const int next = there - rows_ > kMostRowsInAStep ? rows_ + kMostRowsInAStep : there;
+    beginInsertRows({}, rows_, next - 1);
+    rows_ = next;
+    endInsertRows();
+    isGrowing_ = false;
+    if (next < there) QTimer::singleShot(0, this, &GridModel::grow);
+}
+
+int GridModel::rowsThere() const {
+    const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
+    return view == nullptr ? 0
+                           : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
+}
+
+bool GridModel::canFetchMore(const QModelIndex& parent) const {
+    return !parent.isValid() && !isGrowing_ && rowsThere() > rows_;
+}
+
+void GridModel::fetchMore(const QModelIndex&) { grow(); }
 
 int GridModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : rows_; }
 

@@ -23,6 +23,8 @@ public:
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;
+    bool canFetchMore(const QModelIndex& parent) const override;
+    void fetchMore(const QModelIndex& parent) override;
     QVariant data(const QModelIndex& index, int role) const override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
 
@@ -44,11 +46,14 @@ public:
 private:
     [[nodiscard]] QColor comparedGround(const QModelIndex& index) const;
     void reset();
+    void noteRows();
     void grow();
+    [[nodiscard]] int rowsThere() const;
 
     Card* card_ = nullptr;
     ResultLook* look_;
     int rows_ = 0;
+    bool isGrowing_ = false;  // whoever hears of new rows may ask for more of them
     QList<QMetaObject::Connection> connections_;
 };
 

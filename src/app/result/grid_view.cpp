@@ -9,6 +9,7 @@
 #include "app/base/widgets.h"
 #include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
+#include "app/result/row_header.h"
 
 namespace pantry::app {
 namespace {
@@ -25,8 +26,8 @@ GridView::GridView(GridModel* model, ResultLook* look, QWidget* parent)
     setModel(model);
     name(this, objectName::kResultGrid, tr("Rows"));
     setHorizontalHeader(new GridHeader(this));
+    setVerticalHeader(new RowHeader(this));
     setItemDelegate(new GridDelegate(this));
-    verticalHeader()->setHighlightSections(false);
     setSelectionMode(QAbstractItemView::ExtendedSelection);
     setSelectionBehavior(QAbstractItemView::SelectItems);
     setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
@@ -34,10 +35,6 @@ GridView::GridView(GridModel* model, ResultLook* look, QWidget* parent)
     setShowGrid(true);
     setCornerButtonEnabled(true);
     setTabKeyNavigation(false);
-    verticalHeader()->setDefaultSectionSize(24);
-    verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
-    verticalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    verticalHeader()->setMinimumWidth(44);
     setContextMenuPolicy(Qt::CustomContextMenu);
     horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     frozen_ = new FrozenColumns(this);

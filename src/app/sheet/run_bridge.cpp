@@ -5,7 +5,9 @@
 namespace pantry::app {
 namespace {
 
+constexpr int kAtOnce = 0;
 constexpr int kFrameMs = 16;
+constexpr int kMoreRowsMs = 100;
 
 }  // namespace
 
@@ -22,14 +24,17 @@ std::shared_ptr<RunBridge> RunBridge::make() {
             }};
 }
 
-void RunBridge::ring(bool isUrgent) {
-    if (isRung_) return;  // the mutex is held
+/// What is told at once takes along what still waits for its time; the timer then finds nothing, or what came after.
+void RunBridge::ring(int delayMs) {
+    const bool isWaitedFor = delayMs == kAtOnce ? isRungAtOnce_ : isRung_;  // the mutex is held
+    if (isWaitedFor) return;
     isRung_ = true;
+    isRungAtOnce_ = isRungAtOnce_ || delayMs == kAtOnce;
     QMetaObject::invokeMethod(
         this,
-        [this, isUrgent] {
-            if (isUrgent) return deliver();
-            QTimer::singleShot(kFrameMs, this, &RunBridge::deliver);
+        [this, delayMs] {
+            if (delayMs == kAtOnce) return deliver();
+            QTimer::singleShot(delayMs, this, &RunBridge::deliver);
         },
         Qt::QueuedConnection);
 }
@@ -37,45 +42,46 @@ void RunBridge::ring(bool isUrgent) {
 void RunBridge::started(base::Moment) {
     const std::lock_guard lock(mutex_);
     mail_.hasStarted = true;
-    ring(true);
+    ring(kAtOnce);
 }
 
 void RunBridge::columns(data::ResultSetPtr result) {
     const std::lock_guard lock(mutex_);
     mail_.results.push_back(std::move(result));
-    ring(true);
+    ring(kAtOnce);
 }
 
 void RunBridge::notice(const db::Notice& notice) {
     const std::lock_guard lock(mutex_);
     mail_.notices.push_back(notice);
-    ring(false);
+    ring(kFrameMs);
 }
 
 void RunBridge::rows(std::size_t rowCount) {
     const std::lock_guard lock(mutex_);
     mail_.rows = rowCount;
-    ring(false);
+    ring(hasRows_ ? kMoreRowsMs : kFrameMs);
+    hasRows_ = true;
 }
 
 void RunBridge::paused(std::size_t rowCount) {
     const std::lock_guard lock(mutex_);
     mail_.rows = rowCount;
     mail_.isPaused = true;
-    ring(true);
+    ring(kAtOnce);
 }
 
 void RunBridge::finished(const db::RunSummary& summary) {
     const std::lock_guard lock(mutex_);
     mail_.summary = summary;
-    ring(true);
+    ring(kAtOnce);
 }
 
 void RunBridge::failed(const Error& error, const db::RunSummary& summary) {
     const std::lock_guard lock(mutex_);
     mail_.summary = summary;
     mail_.error = error;
-    ring(true);
+    ring(kAtOnce);
 }
 
 void RunBridge::deliver() {
@@ -85,6 +91,7 @@ void RunBridge::deliver() {
         mail = std::move(mail_);
         mail_ = {};
         isRung_ = false;
+        isRungAtOnce_ = false;
     }
     if (mail.hasStarted) Q_EMIT runStarted();
     for (const data::ResultSetPtr& result : mail.results) Q_EMIT columnsArrived(result);

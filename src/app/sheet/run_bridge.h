@@ -11,7 +11,8 @@
 namespace pantry::app {
 
 /// Carries what a run tells from its session's thread to the window's: events are gathered, and a queued call is the
-/// bell. While only rows arrive it rings at most once a frame.
+/// bell. The first rows ring within a frame; while nothing but more rows arrive it rings ten times a second, since each
+/// time words, marks and the grid are made anew, and nobody reads faster.
 ///
 /// Threads: the observer's functions on any thread; signals on the window's.
 class RunBridge : public QObject, public db::RunObserver {
@@ -40,7 +41,7 @@ Q_SIGNALS:
 
 private:
     RunBridge() = default;
-    void ring(bool isUrgent);
+    void ring(int delayMs);
     void deliver();
 
     struct Mail {
@@ -53,8 +54,10 @@ private:
         std::optional<Error> error;
     };
     std::mutex mutex_;
-    Mail mail_;            // guarded by mutex_
-    bool isRung_ = false;  // guarded by mutex_
+    Mail mail_;                  // guarded by mutex_
+    bool isRung_ = false;        // guarded by mutex_
+    bool isRungAtOnce_ = false;  // guarded by mutex_
+    bool hasRows_ = false;       // guarded by mutex_: some were told before
 };
 
 }  // namespace pantry::app
