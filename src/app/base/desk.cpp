@@ -263,25 +263,21 @@ void Desk::wantCatalog(const QString& profileId, const std::string& database) {
     if (!state.catalog && !state.isLoading) loadCatalog(profileId, database);
 }
 
-void Desk::loadCatalog(const QString& profileId, const std::string& database, const std::vector<std::string>& schemas) {
+void Desk::loadCatalog(const QString& profileId, const std::string& database, const sql::CatalogChanges& changes) {
     const QString key = placeKey(profileId, database);
     if (catalogs_[key].isLoading) {
-        // What changed meanwhile may have been read before it changed. No schema means all.
-        const bool isFirst = !laterReads_.contains(key);
-        std::vector<std::string>& later = laterReads_[key];
-        if (isFirst || schemas.empty()) {
-            later = schemas;
-        } else if (!later.empty()) {
-            later.insert(later.end(), schemas.begin(), schemas.end());
-        }
+        // What changed meanwhile may have been read before it changed.
+        const auto later = laterReads_.constFind(key);
+        laterReads_[key] = later == laterReads_.constEnd() ? changes : sql::together(*later, changes);
         return;
     }
     const auto session = catalogSession(profileId, database);
     if (!session) return;
     catalogs_[key].isLoading = true;
     const auto guard = QPointer<QObject>(this);
-    db::CatalogRequest request{.schemas = schemas,
+    db::CatalogRequest request{.schemas = changes.schemas,
                                .known = catalogs_[key].catalog,
+                               .names = changes.names,
                                .withForbidden = catalogChoices(profileId, database).withForbidden};
     request.progress = [this, guard, key, profileId](std::string_view part, std::size_t number, std::size_t all) {
         onWindowThread(guard, [this, key, profileId, part = std::string(part), number, all] {
@@ -324,7 +320,7 @@ void Desk::noteCatalog(const QString& profileId, const std::string& database, co
     catalogRuns_.remove(key);
     Q_EMIT catalogChanged(profileId);
     if (!laterReads_.contains(key)) return;
-    const std::vector<std::string> later = laterReads_.take(key);
+    const sql::CatalogChanges later = laterReads_.take(key);
     if (result) loadCatalog(profileId, database, later);
 }
 

@@ -14,6 +14,7 @@
 #include "core/db/catalog.h"
 #include "core/db/profile.h"
 #include "core/db/session.h"
+#include "core/sql/catalog_changes.h"
 #include "core/workspace/catalog_choices_file.h"
 #include "core/workspace/connections_file.h"
 #include "core/workspace/engine_files.h"
@@ -95,9 +96,9 @@ public:
                   QObject* context, std::function<void(Result<data::ResultSetPtr>)> done);
     /// Reads the catalog unless it is there or on its way; catalogChanged() follows.
     void wantCatalog(const QString& profileId, const std::string& database = {});
-    /// Reads the catalog again, or only these schemas of it, since something has changed; catalogChanged() follows.
+    /// Reads the catalog again, or only what has changed in it; catalogChanged() follows.
     void loadCatalog(const QString& profileId, const std::string& database = {},
-                     const std::vector<std::string>& schemas = {});
+                     const sql::CatalogChanges& changes = {});
     /// Stops reading; what was there before stays.
     void stopCatalog(const QString& profileId, const std::string& database = {});
     /// Reads the statements that make an object.
@@ -192,7 +193,7 @@ private:
     std::vector<workspace::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;  // by placeKey()
     QHash<QString, db::RunHandle> catalogRuns_;
-    QHash<QString, std::vector<std::string>> laterReads_;  // schemas asked for while a reading was on its way
+    QHash<QString, sql::CatalogChanges> laterReads_;  // asked for while a reading was on its way
     QHash<QString, std::string> passwords_;
     QHash<QString, std::shared_ptr<db::Session>> catalogSessions_;
     std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only

@@ -87,7 +87,7 @@ void PlaceMenu::addSchemas(const db::Catalog& catalog) {
                     c.hiddenSchemas.insert(schema);
                 }
             });
-            if (on && !isLoaded) desk_.loadCatalog(connectionId_, database_, {schema});
+            if (on && !isLoaded) desk_.loadCatalog(connectionId_, database_, {.schemas = {schema}});
         });
     }
 }

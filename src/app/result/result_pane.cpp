@@ -21,6 +21,7 @@ namespace pantry::app {
 namespace {
 
 constexpr int kFilterRestMs = 250;
+constexpr int kProgressMs = 100;
 constexpr int kSumRestMs = 60;
 constexpr int kSmallestText = 6;
 constexpr int kLargestText = 40;
@@ -125,6 +126,8 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
     filterTimer_.setInterval(kFilterRestMs);
     sumTimer_.setSingleShot(true);
     sumTimer_.setInterval(kSumRestMs);
+    progressTimer_.setInterval(kProgressMs);
+    connect(&progressTimer_, &QTimer::timeout, this, &ResultPane::showProgress);
     connectGrid();
     connectParts();
     exportPanel_->hide();
@@ -165,14 +168,14 @@ void ResultPane::connectParts() {
     connect(&sumTimer_, &QTimer::timeout, exportPanel_, &ExportPanel::noteSelection);
     connect(exportPanel_, &ExportPanel::sheetWanted, this, &ResultPane::sheetWanted);
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
-        hits_.reset();
+        forgetHits();
         noteNewRows();
         refresh();
         fillView();
         Q_EMIT cellFocused(-1, -1);
     });
     connect(model_, &QAbstractItemModel::rowsInserted, this, [this] {
-        hits_.reset();
+        forgetHits();
         noteNewRows();
         refresh();
     });
@@ -443,8 +446,9 @@ QString ResultPane::summaryWords() const {
     const auto hidden = static_cast<std::int64_t>(columns) - static_cast<std::int64_t>(grid_->shownColumns().size());
     if (hidden > 0) words += tr(", %1 hidden").arg(hidden);
     if (c->isArranging())
-        words +=
-            tr(" · arranging %1…").arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")));
+        words += tr(" · arranging %1, %2 %…")
+                     .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")))
+                     .arg(static_cast<int>(c->arrangedShare() * 100));
     words += tr(" · ran %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
     if (c->error()) words += QStringLiteral(" · ") + toQt(c->error()->message);
     return words;
@@ -482,6 +486,7 @@ void ResultPane::refresh() {
         w->setVisible(hasResult && c->rowCount() > 0);
     }
     summary_->setText(summaryWords());
+    if (c != nullptr && c->isArranging() && !progressTimer_.isActive()) progressTimer_.start();
     if (hasResult) {
         filterBar_->show(c->viewRequest().filter, c->result()->columns());
     } else {

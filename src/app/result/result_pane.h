@@ -91,6 +91,7 @@ private:
     void askWhyEmpty();
     [[nodiscard]] QString emptyWords() const;
     [[nodiscard]] QString summaryWords() const;
+    void showProgress();
     [[nodiscard]] std::vector<std::size_t> shownColumns() const;
 
     // Rows: result_pane_rows.cpp
@@ -105,6 +106,7 @@ private:
     void readRange(int column);
     void find(bool forward);
     void stepToHit(bool forward);
+    void forgetHits();
     void sumSelection();
     void fetchWhenNearEnd();
     void showCellMenu(const QPoint& at);
@@ -143,6 +145,7 @@ private:
     std::function<std::vector<Card*>()> comparableCards_;
     QTimer filterTimer_;
     QTimer sumTimer_;
+    QTimer progressTimer_;  // while rows are arranged or looked through
     bool isFitted_ = false;
     bool isLabelled_ = false;
     int changedCondition_ = -1;  // that the filter panel is open for; -1: a new one
@@ -150,7 +153,8 @@ private:
     QString whyEmpty_;            // what the server said about the table of an empty result
     std::int64_t copyAsked_ = 0;  // cells that were too many to copy without asking; 0: none
     base::Cancellation findCancellation_;
-    std::optional<data::SearchHits> hits_;  // of the text in find_, as the rows stand now
+    std::optional<base::Progress> findProgress_;  // while cells are looked through
+    std::optional<data::SearchHits> hits_;        // of the text in find_, as the rows stand now
     base::Cancellation sumCancellation_;
 };
 

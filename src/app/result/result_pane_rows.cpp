@@ -141,21 +141,31 @@ void ResultPane::readRange(int column) {
 
 /// Looks through everything once for a text, and then only steps from hit to hit.
 void ResultPane::find(bool forward) {
-    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return hits_.reset();
+    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return forgetHits();
     const std::string text = fromQt(find_->text());
     if (hits_ && hits_->text == text) return stepToHit(forward);
     findCancellation_.request();
     findCancellation_ = base::Cancellation();
+    findProgress_.emplace();
+    progressTimer_.start();
     inBackground(
         this,
-        [view = *card()->view(), text, cancellation = findCancellation_] {
-            return data::searchCells(view, text, cancellation);
+        [view = *card()->view(), text, cancellation = findCancellation_, progress = *findProgress_] {
+            return data::searchCells(view, text, cancellation, progress);
         },
         [this, forward](std::optional<data::SearchHits> hits) {
             if (!hits) return;
+            findProgress_.reset();
             hits_ = std::move(*hits);
             stepToHit(forward);
         });
+}
+
+/// The rows are others now: what was found, or is being looked for, is about those before.
+void ResultPane::forgetHits() {
+    findCancellation_.request();
+    findProgress_.reset();
+    hits_.reset();
 }
 
 void ResultPane::stepToHit(bool forward) {
@@ -176,6 +186,16 @@ void ResultPane::stepToHit(bool forward) {
                                     toQt(base::counted(count, "cell that holds it", "cells that hold it"))));
 }
 
+/// Long work tells how far it is; the timer rests as soon as there is none.
+void ResultPane::showProgress() {
+    const bool isArranging = card() != nullptr && card()->isArranging();
+    if (isArranging) summary_->setText(summaryWords());
+    if (findProgress_)
+        Q_EMIT selectionSummed(
+            tr("Looking for “%1”, %2 %…").arg(find_->text()).arg(static_cast<int>(findProgress_->share() * 100)));
+    if (!isArranging && !findProgress_) progressTimer_.stop();
+}
+
 // ---- Selection ----
 
 std::vector<data::CellBlock> ResultPane::selectedBlocks() const {
@@ -187,25 +207,10 @@ std::vector<data::CellBlock> ResultPane::selectedBlocks() const {
     return blocks;
 }
 
-/// Rows and columns of the selection as they are shown, hidden ones left out; a selection with gaps means the rectangle
-/// around it, row by row.
 exchange::CellRange ResultPane::selectedRange() const {
-    exchange::CellRange range;
-    std::vector<bool> columns(static_cast<std::size_t>(model_->columnCount()), false);
-    std::vector<bool> rows(static_cast<std::size_t>(model_->rowCount()), false);
-    for (const data::CellBlock& block : selectedBlocks()) {
-        std::fill(rows.begin() + static_cast<std::ptrdiff_t>(block.top),
-                  rows.begin() + static_cast<std::ptrdiff_t>(block.bottom) + 1, true);
-        std::fill(columns.begin() + static_cast<std::ptrdiff_t>(block.left),
-                  columns.begin() + static_cast<std::ptrdiff_t>(block.right) + 1, true);
-    }
-    for (std::size_t i = 0; i < rows.size(); ++i) {
-        if (rows[i]) range.rows.push_back(i);
-    }
-    for (const int column : grid_->shownColumns()) {
-        if (columns[static_cast<std::size_t>(column)]) range.columns.push_back(static_cast<std::size_t>(column));
-    }
-    return range;
+    std::vector<std::size_t> shown;
+    for (const int column : grid_->shownColumns()) shown.push_back(static_cast<std::size_t>(column));
+    return exchange::rangeOf(selectedBlocks(), shown);
 }
 
 void ResultPane::copyAs(exchange::Format format) {
@@ -289,7 +294,7 @@ void ResultPane::copySelection(bool hasHeadings) {
     if (card() == nullptr || card()->view() == nullptr) return;
     exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
-    const auto cells = static_cast<std::int64_t>(range.rows.size() * range.columns.size());
+    const auto cells = static_cast<std::int64_t>(range.cellCount());
     if (cells > kManyCells && copyAsked_ != cells) {
         copyAsked_ = cells;
         return Q_EMIT selectionSummed(tr("That is %1 cells. Copy once more to copy them all, or export them to a file.")

@@ -168,12 +168,13 @@ void Card::requestView(const data::ViewRequest& request) {
     viewRequest_ = request;
     viewCancellation_.request();
     viewCancellation_ = base::Cancellation();
+    viewProgress_ = base::Progress();
     ++arranging_;
     Q_EMIT changed();
     inBackground(
         this,
-        [result = result_, request, cancellation = viewCancellation_] {
-            return data::ResultView::make(result, request, cancellation, naturalOrder());
+        [result = result_, request, cancellation = viewCancellation_, progress = viewProgress_] {
+            return data::ResultView::make(result, request, cancellation, naturalOrder(), progress);
         },
         [this, request](std::optional<data::ResultView> view) {
             --arranging_;

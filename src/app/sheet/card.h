@@ -41,6 +41,8 @@ public:
     [[nodiscard]] const data::ViewRequest& viewRequest() const { return viewRequest_; }
     /// Rows are being ordered or narrowed now.
     [[nodiscard]] bool isArranging() const { return arranging_ > 0; }
+    /// How far that has come, between 0 and 1.
+    [[nodiscard]] double arrangedShare() const { return viewProgress_.share(); }
     [[nodiscard]] std::size_t rowCount() const { return result_ ? result_->rowCount() : 0; }
     [[nodiscard]] const std::optional<Error>& error() const { return error_; }
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
@@ -111,6 +113,7 @@ private:
     std::optional<data::ResultView> view_;
     data::ViewRequest viewRequest_;
     base::Cancellation viewCancellation_;
+    base::Progress viewProgress_;
     int arranging_ = 0;  // views on their way
     std::vector<data::ColumnShape> shapes_;
     base::Cancellation shapeCancellation_;

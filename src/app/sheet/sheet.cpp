@@ -11,7 +11,6 @@
 #include "core/base/text.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
-#include "core/sql/changed_schemas.h"
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
 #include "core/sql/risk.h"
@@ -474,14 +473,19 @@ void Sheet::forgetOldest() {
     }
 }
 
-/// A statement that defines something changes what there is to see.
+/// A statement that defines something changes what there is to see: for others, and so for the line that catalogs are
+/// read on, when its transaction has ended.
 void Sheet::refreshCatalog(const Card* card) {
     const sql::SyntaxTree tree = sql::parseSingle(card->statement(), script_.language());
-    if (sql::effectOf(tree.kind) != sql::StatementEffect::Defines) return;
     const db::LineState& line = sessionState_.line;
-    const std::string& current = dialect() == sql::Dialect::MySql ? line.database : line.schema;
-    const auto schemas = sql::changedSchemas(card->statement(), tree, current);
-    desk_.loadCatalog(connectionId(), state_.database, schemas.value_or(std::vector<std::string>{}));
+    if (sql::effectOf(tree.kind) == sql::StatementEffect::Defines) {
+        const std::string& current = dialect() == sql::Dialect::MySql ? line.database : line.schema;
+        const sql::CatalogChanges changes = sql::catalogChanges(card->statement(), tree, current);
+        catalogChanges_ = catalogChanges_ ? sql::together(*catalogChanges_, changes) : changes;
+    }
+    if (!catalogChanges_ || line.transaction != db::TransactionState::None) return;
+    desk_.loadCatalog(connectionId(), state_.database, *catalogChanges_);
+    catalogChanges_.reset();
 }
 
 /// A card for the next result of a statement.

@@ -170,8 +170,9 @@ private:
     bool commitsByHand_ = false;
     bool isLeaveDue_ = false;  // the profile leads elsewhere since, but changes are open
     bool isPasswordRefused_ = false;
-    int passwordTry_ = 0;  // counts the passwords that were given
-    std::string refused_;  // the statement that could not run for it
+    std::optional<sql::CatalogChanges> catalogChanges_;  // of an open transaction, which others do not see yet
+    int passwordTry_ = 0;                                // counts the passwords that were given
+    std::string refused_;                                // the statement that could not run for it
     OnError onError_ = OnError::Stop;
     QTimer idleTimer_;
     QTimer lookTimer_;

@@ -266,7 +266,7 @@ std::function<bool(const Cell&)> cellTest(const Condition& condition, const Colu
 }
 
 std::optional<Rows> filterRows(const ResultSet& result, std::size_t rowCount, const Filter& filter, base::Moment now,
-                               const base::Cancellation& cancellation) {
+                               const base::Cancellation& cancellation, const base::Progress& progress) {
     std::vector<Compiled> all;
     for (const Condition& condition : filter.conditions) {
         const Column& column = result.columns()[condition.column];
@@ -283,6 +283,7 @@ std::optional<Rows> filterRows(const ResultSet& result, std::size_t rowCount, co
         if (cancellation.isRequested()) return std::nullopt;
         const Chunk& chunk = result.chunk(c);
         const std::size_t first = result.firstRowOf(c);
+        progress.note(first, rowCount);
         for (std::size_t r = 0; r < std::min(chunk.rowCount(), rowCount - first); ++r) {
             const auto holds = [&](const Compiled& one) { return passes(one, chunk.cell(r, one.condition->column)); };
             const bool isIn =

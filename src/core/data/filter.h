@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/cancellation.h"
+#include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/base/time.h"
 #include "core/data/result_set.h"
@@ -71,6 +72,7 @@ Status checkCondition(const Condition& condition, const std::vector<Column>& col
 /// The rows below `rowCount` that pass. Values are read as their column's type means them; where that cannot be, as
 /// text. Nothing when cancelled. Requires: every condition passes checkCondition().
 [[nodiscard]] std::optional<Rows> filterRows(const ResultSet& result, std::size_t rowCount, const Filter& filter,
-                                             base::Moment now, const base::Cancellation& cancellation);
+                                             base::Moment now, const base::Cancellation& cancellation,
+                                             const base::Progress& progress = {});
 
 }  // namespace pantry::data

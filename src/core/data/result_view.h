@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/cancellation.h"
+#include "core/base/progress.h"
 #include "core/data/filter.h"
 #include "core/data/result_set.h"
 #include "core/data/value_order.h"
@@ -40,7 +41,8 @@ public:
     /// Values that their column's type cannot read stand behind the others, as text.
     /// Texts stand in the order of their bytes, or of the keys that `textKey` makes.
     static std::optional<ResultView> make(ResultSetPtr result, const ViewRequest& request,
-                                          const base::Cancellation& cancellation, const TextKey& textKey = {});
+                                          const base::Cancellation& cancellation, const TextKey& textKey = {},
+                                          const base::Progress& progress = {});
 
     [[nodiscard]] const ResultSetPtr& result() const { return result_; }
     [[nodiscard]] std::size_t rowCount() const { return rows_ ? rows_->size() : result_->rowCount(); }

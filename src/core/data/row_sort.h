@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/base/cancellation.h"
+#include "core/base/progress.h"
 #include "core/data/value_order.h"
 
 namespace pantry::data {
@@ -24,6 +25,7 @@ using Rows = std::vector<std::uint32_t>;
 /// Texts are compared by their bytes, or by the keys that `textKey` makes of them when there is one.
 /// Cost: linear for values whose coarse keys differ (least significant digit radix sort, Knuth 5.2.5).
 [[nodiscard]] bool sortRows(Rows& rows, const ResultSet& result, std::size_t rowCount, const RowOrder& order,
-                            const TextKey& textKey, const base::Cancellation& cancellation);
+                            const TextKey& textKey, const base::Cancellation& cancellation,
+                            const base::Progress& progress = {});
 
 }  // namespace pantry::data

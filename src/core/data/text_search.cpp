@@ -92,7 +92,7 @@ std::optional<std::size_t> SearchHits::next(CellPlace from, bool forward) const 
 }
 
 std::optional<SearchHits> searchCells(const ResultView& view, std::string_view text,
-                                      const base::Cancellation& cancellation) {
+                                      const base::Cancellation& cancellation, const base::Progress& progress) {
     SearchHits hits{.text = std::string(text)};
     const TextFinder finder(text);
     const ResultSet& result = *view.result();
@@ -103,6 +103,7 @@ std::optional<SearchHits> searchCells(const ResultView& view, std::string_view t
         if (cancellation.isRequested()) return std::nullopt;
         const Chunk& chunk = result.chunk(c);
         const std::size_t firstRow = result.firstRowOf(c);
+        progress.note(firstRow, sourceRows);
         for (std::size_t column = 0; column < chunk.columnCount(); ++column) {
             findInColumn(chunk.column(column), chunk.rowCount(), finder, scratch, [&](std::size_t row) {
                 const std::size_t source = firstRow + row;

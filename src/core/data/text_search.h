@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/cancellation.h"
+#include "core/base/progress.h"
 #include "core/data/result_view.h"
 
 namespace pantry::data {
@@ -74,6 +75,7 @@ struct SearchHits {
 
 /// Nothing when cancelled. Looks at the rows that the view shows now.
 [[nodiscard]] std::optional<SearchHits> searchCells(const ResultView& view, std::string_view text,
-                                                    const base::Cancellation& cancellation);
+                                                    const base::Cancellation& cancellation,
+                                                    const base::Progress& progress = {});
 
 }  // namespace pantry::data

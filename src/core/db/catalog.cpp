@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <array>
+#include <iterator>
+#include <set>
 #include <utility>
 
 #include "core/base/text.h"
@@ -65,6 +67,29 @@ std::uint64_t bytesOf(const CatalogRelation& r) {
     for (const CatalogForeignKey& k : r.foreignKeys) sum += 2 * k.columns.capacity() * sizeof(std::string);
     for (const CatalogIndex& i : r.indexes) sum += bytesOf(i.name) + i.columns.capacity() * sizeof(std::string);
     return sum;
+}
+
+bool isAmong(const std::vector<std::string>& names, const std::string& name) {
+    return std::ranges::any_of(names, [&](const std::string& n) { return base::equalsIgnoringCase(n, name); });
+}
+
+/// A schema as it was known, with the relations of some names, and all sequences, as they are now.
+CatalogSchema renewed(const CatalogSchema& before, CatalogSchema read, const std::vector<std::string>& names) {
+    CatalogSchema now = before;
+    if (!read.problem.empty()) now.problem = read.problem;
+    const auto order = [](const CatalogRelation& relation) { return base::toLower(relation.name); };
+    std::set<std::string> gone;
+    for (const std::string& name : names) gone.insert(base::toLower(name));
+    for (const CatalogRelation& relation : read.relations)
+        gone.insert(order(relation));  // heirs have names of their own
+    std::erase_if(now.relations, [&](const CatalogRelation& relation) { return gone.contains(order(relation)); });
+    for (CatalogRelation& relation : read.relations) {
+        const auto place = std::ranges::upper_bound(now.relations, order(relation), {}, order);
+        now.relations.insert(place, std::move(relation));
+    }
+    std::erase_if(now.objects, [](const CatalogObject& object) { return object.kind == ObjectKind::Sequence; });
+    std::ranges::move(read.objects, std::back_inserter(now.objects));
+    return now;
 }
 
 }  // namespace
@@ -170,7 +195,33 @@ std::vector<std::string> schemasToRead(const CatalogRequest& request, const std:
     return wanted;
 }
 
-CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known) {
+std::vector<std::string> namesToRead(const CatalogRequest& request, Views views) {
+    if (request.names.empty() || request.schemas.empty() || !request.known) return {};
+    std::set<std::string> names(request.names.begin(), request.names.end());
+    const auto isNamed = [&](const std::string& name) { return isAmong(request.names, name); };
+    const auto hangs = [&](const auto& parts) {
+        return std::ranges::any_of(parts, [&](const auto& part) { return isNamed(part.name); });
+    };
+    const auto follows = [&](const CatalogRelation& relation) {
+        const bool pointsAtIt =
+            std::ranges::any_of(relation.foreignKeys, [&](const auto& key) { return isNamed(key.relation); });
+        const bool isView = views == Views::Follow && relation.kind == ObjectKind::View;
+        // As it is written: there may be others that differ in the case of letters.
+        return isNamed(relation.name) || pointsAtIt || isView || isNamed(relation.partOf) || hangs(relation.indexes) ||
+               hangs(relation.triggers);
+    };
+    for (const std::string& name : request.schemas) {
+        const CatalogSchema* schema = request.known->schema(name);
+        if (schema == nullptr || !schema->isLoaded) return {};
+        for (const CatalogRelation& relation : schema->relations) {
+            if (follows(relation)) names.insert(relation.name);
+        }
+    }
+    return {names.begin(), names.end()};
+}
+
+CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known,
+                        const std::vector<std::string>& names) {
     std::vector<CatalogSchemaPtr> schemas;
     for (CatalogSchema& schema : read) {
         const auto isIt = [&](const CatalogSchemaPtr& s) { return s->name == schema.name; };
@@ -181,6 +232,8 @@ CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, con
                 continue;
             }
         }
+        const CatalogSchema* before = names.empty() ? nullptr : known->schema(schema.name);
+        if (before != nullptr) schema = renewed(*before, std::move(schema), names);
         schemas.push_back(std::make_shared<const CatalogSchema>(std::move(schema)));
     }
     return std::make_shared<const Catalog>(std::move(facts), std::move(schemas));

@@ -172,6 +172,8 @@ struct CatalogRequest {
     std::vector<std::string> schemas = {};
     /// An earlier catalog of the same database: what was read of other schemas stays.
     CatalogPtr known = {};
+    /// Of the schemas only the relations of these names, since nothing else in them has changed; none: everything.
+    std::vector<std::string> names = {};
     /// Also what the user has no right to.
     bool withForbidden = false;
     /// Hears, on the session's thread, which part is read now: “columns”, 3 of 9.
@@ -183,8 +185,18 @@ struct CatalogRequest {
                                                      const std::vector<CatalogSchema>& named,
                                                      const std::vector<std::string>& searchPath);
 
-/// Puts what was read into a catalog, beside what was known before.
-[[nodiscard]] CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known);
+/// Whether a view of another relation is looked at again with it: some engines keep views that no longer work.
+enum class Views { Stay, Follow };
+
+/// The names of the relations to read anew: those asked for, and those whose facts may follow from them: with an index
+/// or trigger of such a name, parts of such a table, and whatever points at it. None when everything in the schemas is
+/// to be read, also where they are not known yet.
+[[nodiscard]] std::vector<std::string> namesToRead(const CatalogRequest& request, Views views);
+
+/// Puts what was read into a catalog, beside what was known before. With `names`, what was read are the relations of
+/// these names and all sequences; everything else in a schema stays.
+[[nodiscard]] CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known,
+                                      const std::vector<std::string>& names = {});
 
 /// One object of a database, as a definition is asked for.
 struct ObjectName {

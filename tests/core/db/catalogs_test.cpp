@@ -4,6 +4,8 @@
 #include <future>
 
 #include "core/db/engine_bench.h"
+#include "core/sql/catalog_changes.h"
+#include "support/catalog_text.h"
 
 namespace pantry::db {
 namespace {
@@ -22,6 +24,23 @@ void make(Line& line, std::initializer_list<const char*> statements) {
     for (const char* sql : statements) {
         const auto error = line.run(sql)->error();
         ASSERT_FALSE(error) << sql << error->text();
+    }
+}
+
+/// Runs definitions one after another; after each, reading only what it may have changed must tell the same as reading
+/// everything.
+void expectPartsToTellTheWhole(Line& line, const std::string& schema, sql::Dialect dialect,
+                               std::initializer_list<const char*> statements) {
+    CatalogPtr known = load(line, {.schemas = {schema}}).value();
+    for (const char* sql : statements) {
+        SCOPED_TRACE(sql);
+        const auto error = line.run(sql)->error();
+        ASSERT_FALSE(error) << error->text();
+        const auto changes = sql::catalogChanges(sql, sql::parseSingle(sql, dialect), schema);
+        ASSERT_FALSE(changes.names.empty()) << "it is about relations only";
+        known = load(line, {.schemas = changes.schemas, .known = known, .names = changes.names}).value();
+        const CatalogPtr whole = load(line, {.schemas = {schema}}).value();
+        EXPECT_THAT(test::differences(*known, *whole), testing::IsEmpty());
     }
 }
 
@@ -75,6 +94,23 @@ TEST_F(PostgresCatalogTest, OneSchemaIsReadAndTheOthersStay) {
     const CatalogPtr own = load(line, {.schemas = {"pg_catalog"}, .known = after}).value();
     EXPECT_NE(own->find("pg_catalog", "pg_class"), nullptr);
     EXPECT_NE(own->find("attic", "trunk"), nullptr);
+}
+
+TEST_F(PostgresCatalogTest, WhatADefinitionChangedIsReadAloneAndTellsTheSame) {
+    Line line(profile());
+    make(line,
+         {"CREATE TABLE season (year int, n int) PARTITION BY LIST (year)",
+          "CREATE TABLE season_1 PARTITION OF season FOR VALUES IN (1)", "CREATE TABLE old_plot () INHERITS (plot)"});
+    expectPartsToTellTheWhole(
+        line, "public", sql::Dialect::Postgres,
+        {"CREATE TABLE shed (shed_id serial PRIMARY KEY, plot_id int REFERENCES plot, n int CHECK (n > 0))",
+         "ALTER TABLE plot ADD COLUMN area numeric DEFAULT 1", "ALTER TABLE season ADD COLUMN note text",
+         "ALTER TABLE plot RENAME COLUMN plot_id TO id", "CREATE INDEX by_name ON plot (lower(name))",
+         "ALTER INDEX by_name RENAME TO by_small_name", "COMMENT ON COLUMN plot.name IS 'as it is called'",
+         "CREATE VIEW wide AS SELECT * FROM shed", "CREATE OR REPLACE VIEW wide AS SELECT *, 1 AS one FROM shed",
+         "ALTER TABLE shed RENAME TO \"Big Shed\"", "DROP VIEW wide", "DROP INDEX by_small_name",
+         "DROP TABLE \"Big Shed\"", "CREATE TABLE \"PLOT\" (n int)", "ALTER TABLE plot ADD COLUMN height int",
+         "DROP TABLE IF EXISTS nothing_there", "CREATE UNIQUE INDEX ON plot (name, area)"});
 }
 
 TEST_F(PostgresCatalogTest, APartThatCannotBeReadIsToldAndTheRestIsThere) {
@@ -144,6 +180,24 @@ TEST(MariaDbCatalogTest, HoldsEveryKindAndLoadsOtherDatabasesOnDemand) {
     const CatalogPtr more = load(line, {.schemas = {"information_schema"}, .known = catalog}).value();
     EXPECT_NE(more->find("information_schema", "TABLES"), nullptr);
     EXPECT_NE(more->find("looked_at", "jar"), nullptr);
+}
+
+TEST(MariaDbCatalogTest, WhatADefinitionChangedIsReadAloneAndTellsTheSame) {
+    Line admin(test::profileFor(test::sharedMariaDb()));
+    make(admin, {"DROP DATABASE IF EXISTS changed", "CREATE DATABASE changed"});
+    Line line(test::profileFor(test::sharedMariaDb(), "changed"));
+    make(line, {"CREATE TABLE jar (jar_id int PRIMARY KEY, grams int)", "CREATE SEQUENCE ticket",
+                "CREATE TABLE lid (lid_id int PRIMARY KEY, jar_id int, FOREIGN KEY (jar_id) REFERENCES jar (jar_id))",
+                "CREATE VIEW heavy AS SELECT grams FROM jar", "CREATE PROCEDURE tidy() SELECT 1"});
+    expectPartsToTellTheWhole(
+        line, "changed", sql::Dialect::MySql,
+        {"ALTER TABLE jar ADD COLUMN glass varchar(20) DEFAULT 'clear', ADD INDEX by_glass (glass)",
+         "ALTER TABLE jar RENAME COLUMN jar_id TO id",
+         "CREATE TRIGGER fill BEFORE INSERT ON jar FOR EACH ROW SET NEW.grams = 1", "DROP TRIGGER fill",
+         "RENAME TABLE jar TO `big jar`", "ALTER TABLE `big jar` RENAME TO jar",
+         "CREATE TABLE shelf (a int CHECK (a > 0))", "DROP INDEX by_glass ON jar",
+         "ALTER TABLE jar DROP COLUMN grams",  // a view is left that does not work
+         "CREATE OR REPLACE VIEW heavy AS SELECT glass FROM jar", "DROP TABLE shelf", "DROP VIEW heavy"});
 }
 
 }  // namespace

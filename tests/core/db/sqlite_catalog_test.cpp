@@ -1,16 +1,18 @@
 #include <future>
 
 #include "core/db/session.h"
+#include "core/sql/catalog_changes.h"
+#include "support/catalog_text.h"
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::db {
 namespace {
 
-Result<CatalogPtr> catalogOf(const ConnectionProfile& profile) {
+Result<CatalogPtr> catalogOf(const ConnectionProfile& profile, CatalogRequest request = {}) {
     Session session(profile, std::nullopt);
     std::promise<Result<CatalogPtr>> promise;
-    session.loadCatalog({}, [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    session.loadCatalog(std::move(request), [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
     return promise.get_future().get();
 }
 
@@ -29,6 +31,26 @@ protected:
     }
     test::TemporaryFolder folder_;
 };
+
+TEST_F(SqliteCatalogTest, WhatADefinitionChangedIsReadAloneAndTellsTheSame) {
+    CatalogPtr known = load(
+        "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY, name TEXT); CREATE TABLE tree (t INTEGER REFERENCES plot);"
+        "CREATE VIEW large AS SELECT name FROM plot; CREATE TRIGGER grown AFTER INSERT ON tree BEGIN SELECT 1; END");
+    for (const char* sql :
+         {"ALTER TABLE plot ADD COLUMN area REAL DEFAULT 1", "CREATE INDEX by_name ON plot (name)",
+          "CREATE TABLE Shed (shed_id INTEGER PRIMARY KEY, p REFERENCES plot)", "ALTER TABLE plot RENAME TO field",
+          "ALTER TABLE field RENAME COLUMN plot_id TO field_id", "DROP TRIGGER grown", "DROP INDEX by_name",
+          "CREATE TRIGGER again AFTER DELETE ON shed BEGIN SELECT 2; END", "DROP TABLE field", "DROP TABLE SHED",
+          "DROP VIEW large"}) {
+        SCOPED_TRACE(sql);
+        test::runScript(folder_ / "a.db", sql);
+        const auto changes = sql::catalogChanges(sql, sql::parseSingle(sql, sql::Dialect::Sqlite), "main");
+        ASSERT_FALSE(changes.names.empty());
+        const auto profile = test::profileOf(folder_ / "a.db");
+        known = catalogOf(profile, {.schemas = changes.schemas, .known = known, .names = changes.names}).value();
+        EXPECT_EQ(test::differences(*known, *catalogOf(profile).value()), std::vector<std::string>());
+    }
+}
 
 TEST_F(SqliteCatalogTest, ReadsColumnsKeysAndDefaults) {
     const auto catalog = load(

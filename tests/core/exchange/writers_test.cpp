@@ -194,6 +194,20 @@ TEST(ClipboardTextTest, CopiesExactlyWhatIsSelected) {
     EXPECT_EQ(clipboardText(view, {{0}, {0, 2}}, false), "1\t\\x00ff");
 }
 
+TEST(ClipboardTextTest, LeavesOutWhatLiesBetweenSelectedBlocks) {
+    const data::ResultView view(sample());
+    const CellRange corners = rangeOf({{0, 0, 0, 0}, {1, 1, 1, 1}}, {0, 1, 2});
+    EXPECT_EQ(corners.cellCount(), 2U);
+    EXPECT_EQ(clipboardText(view, corners, false), "1\t\n\t\"\"");
+    const CellRange columns = rangeOf({{0, 1, 0, 0}, {0, 1, 2, 2}}, {2, 1, 0});
+    EXPECT_EQ(columns.columns, (std::vector<std::size_t>{2, 0}));
+    EXPECT_TRUE(columns.blocks.empty()) << "nothing is left out of it";
+    const CellRange rows = rangeOf({{5, 6, 0, 2}, {1, 1, 0, 2}, {6, 7, 0, 2}}, {0, 1, 2});
+    EXPECT_EQ(rows.rows, (std::vector<std::size_t>{1, 5, 6, 7}));
+    EXPECT_EQ(rows.cellCount(), 12U);
+    EXPECT_TRUE(rangeOf({}, {0, 1}).rows.empty());
+}
+
 TEST(JsonTextTest, IndentingChangesNoNumberNoOrderAndNoText) {
     EXPECT_EQ(
         indentedJson(R"({"b":1.10,"a":[ ],"t":"x, {y} \"z\"","n":[1,{"c":null}]})"),

@@ -22,31 +22,42 @@ ObjectKind relationKind(const std::string& tableType) {
     return tableType == "SEQUENCE" ? ObjectKind::Sequence : ObjectKind::Table;
 }
 
-/// Reads the schemas that are wanted in nine queries, however much there is in them. The server shows only what the
-/// user may see.
+/// Reads the schemas that are wanted in nine queries, however much there is in them; only some of their relations in
+/// seven. The server shows only what the user may see.
 class CatalogReader {
 public:
     CatalogReader(MariaDbLink& link, const CatalogRequest& request, const base::Cancellation& cancellation)
-        : link_(link), request_(request), cancellation_(cancellation) {}
+        : link_(link), request_(request), cancellation_(cancellation), names_(namesToRead(request, Views::Follow)) {}
 
     Result<CatalogPtr> read(const std::string& serverVersion) {
         facts_.serverVersion = serverVersion;
         std::string problem;
-        const std::vector<CatalogPart> parts{
+        std::vector<CatalogPart> parts{
             {"schemas", [this] { return schemas(); }, true},   {"tables", [this] { return relations(); }, true},
             {"columns", [this] { return columns(); }},         {"foreign keys", [this] { return foreignKeys(); }},
             {"constraints", [this] { return constraints(); }}, {"indexes", [this] { return indexes(); }},
-            {"triggers", [this] { return triggers(); }},       {"routines", [this] { return routines(); }},
-            {"events", [this] { return events(); }},
+            {"triggers", [this] { return triggers(); }},
         };
+        if (names_.empty()) {
+            parts.push_back({"routines", [this] { return routines(); }});
+            parts.push_back({"events", [this] { return events(); }});
+        }
         if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
         for (CatalogSchema& schema : schemas_) {
             if (schema.isLoaded) schema.problem = problem;
         }
-        return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known);
+        return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known, names_);
     }
 
 private:
+    /// Where only some relations are read: a column with the names of relations is to hold one of them.
+    [[nodiscard]] std::string isNamed(std::string_view column) const {
+        if (names_.empty()) return "TRUE";
+        std::vector<std::string> literals;
+        for (const std::string& name : names_) literals.push_back(sql::quotedString(name, sql::Dialect::MySql));
+        return fmt::format("{} IN ({})", column, fmt::join(literals, ", "));
+    }
+
     Status forEach(const std::string& query, std::size_t width, const std::function<void(const Texts&)>& take) {
         return link_.ask(query, [&](MYSQL_ROW row, const unsigned long* lengths) {
             Texts texts(width);
@@ -93,8 +104,8 @@ private:
         return forEach(
             fmt::format("SELECT table_schema, table_name, table_type, table_rows, table_comment, "
                         "data_length + index_length FROM information_schema.tables WHERE table_schema IN ({}) "
-                        "ORDER BY lower(table_name), table_name",
-                        wanted_),
+                        "AND ({} OR table_type = 'SEQUENCE') ORDER BY CAST(lower(table_name) AS BINARY), table_name",
+                        wanted_, isNamed("table_name")),
             6, [this](const Texts& row) {
                 CatalogSchema* schema = schemaOf(row);
                 if (schema == nullptr) return;
@@ -120,8 +131,8 @@ private:
         return forEach(
             fmt::format("SELECT table_schema, table_name, column_name, column_type, is_nullable, column_default, "
                         "generation_expression, column_comment, extra FROM information_schema.columns "
-                        "WHERE table_schema IN ({}) ORDER BY table_schema, table_name, ordinal_position",
-                        wanted_),
+                        "WHERE table_schema IN ({}) AND {} ORDER BY table_schema, table_name, ordinal_position",
+                        wanted_, isNamed("table_name")),
             9, [this](const Texts& row) {
                 CatalogRelation* relation = find(row);
                 if (relation == nullptr) return;
@@ -143,9 +154,9 @@ private:
                         "JOIN information_schema.referential_constraints r "
                         "ON r.constraint_schema = k.constraint_schema AND r.constraint_name = k.constraint_name "
                         "AND r.table_name = k.table_name "
-                        "WHERE k.referenced_table_name IS NOT NULL AND k.table_schema IN ({}) "
+                        "WHERE k.referenced_table_name IS NOT NULL AND k.table_schema IN ({}) AND {} "
                         "ORDER BY k.table_schema, k.table_name, k.constraint_name, k.ordinal_position",
-                        wanted_),
+                        wanted_, isNamed("k.table_name")),
             9, [this](const Texts& row) {
                 CatalogRelation* relation = find(row);
                 if (relation == nullptr) return;
@@ -165,8 +176,8 @@ private:
     Status constraints() {
         return forEach(fmt::format("SELECT constraint_schema, table_name, constraint_name, check_clause "
                                    "FROM information_schema.check_constraints WHERE constraint_schema IN ({}) "
-                                   "ORDER BY constraint_schema, table_name, constraint_name",
-                                   wanted_),
+                                   "AND {} ORDER BY constraint_schema, table_name, constraint_name",
+                                   wanted_, isNamed("table_name")),
                        4, [this](const Texts& row) {
                            if (CatalogRelation* relation = find(row)) {
                                relation->constraints.push_back(
@@ -178,9 +189,9 @@ private:
     Status indexes() {
         return forEach(
             fmt::format("SELECT table_schema, table_name, index_name, non_unique, column_name, seq_in_index "
-                        "FROM information_schema.statistics WHERE table_schema IN ({}) "
+                        "FROM information_schema.statistics WHERE table_schema IN ({}) AND {} "
                         "ORDER BY table_schema, table_name, index_name <> 'PRIMARY', index_name, seq_in_index",
-                        wanted_),
+                        wanted_, isNamed("table_name")),
             6, [this](const Texts& row) {
                 CatalogRelation* relation = find(row);
                 if (relation == nullptr) return;
@@ -200,8 +211,8 @@ private:
     Status triggers() {
         return forEach(fmt::format("SELECT event_object_schema, event_object_table, trigger_name, action_timing, "
                                    "event_manipulation, action_statement FROM information_schema.triggers "
-                                   "WHERE trigger_schema IN ({}) ORDER BY trigger_name",
-                                   wanted_),
+                                   "WHERE trigger_schema IN ({}) AND {} ORDER BY trigger_name",
+                                   wanted_, isNamed("event_object_table")),
                        6, [this](const Texts& row) {
                            CatalogRelation* relation = find(row);
                            if (relation == nullptr) return;
@@ -265,6 +276,7 @@ private:
     MariaDbLink& link_;
     const CatalogRequest& request_;
     const base::Cancellation& cancellation_;
+    std::vector<std::string> names_;  // of the relations to read; none: all of them
     CatalogFacts facts_;
     std::vector<CatalogSchema> schemas_;
     std::string wanted_;                                        // names of the schemas to read, for IN

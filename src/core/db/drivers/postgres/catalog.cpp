@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/db/catalog_parts.h"
 #include "core/db/drivers/postgres/link.h"
+#include "core/sql/lexer.h"
 
 namespace pantry::db::postgres {
 namespace {
@@ -49,37 +50,59 @@ ObjectKind relationKind(const std::string& letter) {
     return letter == "f" ? ObjectKind::ForeignTable : ObjectKind::Table;
 }
 
-/// Reads the schemas that are wanted in eleven queries, however much there is in them.
+/// Reads the schemas that are wanted in eleven queries, however much there is in them; only some of their relations in
+/// eight.
 class CatalogReader {
 public:
     CatalogReader(PostgresLink& link, const CatalogRequest& request, const base::Cancellation& cancellation)
-        : link_(link), request_(request), cancellation_(cancellation) {}
+        : link_(link),
+          request_(request),
+          cancellation_(cancellation),
+          names_(namesToRead(request, Views::Stay)) {}  // the engine keeps no view that does not work
 
     Result<CatalogPtr> read(const std::string& serverVersion) {
         facts_.serverVersion = serverVersion;
         facts_.database = link_.state().database;
         std::string problem;
-        const std::vector<CatalogPart> parts{
-            {"databases", [this] { return databases(); }},
-            {"schemas", [this] { return schemas(); }, true},
-            {"tables", [this] { return relations(); }, true},
-            {"columns", [this] { return columns(); }},
-            {"foreign keys", [this] { return foreignKeys(); }},
-            {"constraints", [this] { return constraints(); }},
-            {"indexes", [this] { return indexes(); }},
-            {"triggers", [this] { return triggers(); }},
-            {"routines", [this] { return routines(); }},
+        std::vector<CatalogPart> parts{
+            {"databases", [this] { return databases(); }},      {"schemas", [this] { return schemas(); }, true},
+            {"tables", [this] { return relations(); }, true},   {"columns", [this] { return columns(); }},
+            {"foreign keys", [this] { return foreignKeys(); }}, {"constraints", [this] { return constraints(); }},
+            {"indexes", [this] { return indexes(); }},          {"triggers", [this] { return triggers(); }},
             {"sequences", [this] { return sequences(); }},
-            {"types", [this] { return types(); }},
         };
+        if (names_.empty()) {
+            parts.push_back({"routines", [this] { return routines(); }});
+            parts.push_back({"types", [this] { return types(); }});
+        }
         if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
         for (CatalogSchema& schema : schemas_) {
             if (schema.isLoaded && schema.problem.empty()) schema.problem = problem;
         }
-        return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known);
+        return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known, names_);
     }
 
 private:
+    /// Where only some relations are read: those of the names, and what inherits from them.
+    [[nodiscard]] std::string isNamed() const {
+        if (names_.empty()) return "";
+        std::vector<std::string> literals;
+        for (const std::string& name : names_) literals.push_back(sql::quotedString(name, sql::Dialect::Postgres));
+        return fmt::format(
+            " AND c.oid IN (WITH RECURSIVE named AS (SELECT r.oid FROM pg_catalog.pg_class r WHERE r.relname IN ({}) "
+            "AND r.relnamespace IN ({}) UNION SELECT i.inhrelid FROM pg_catalog.pg_inherits i "
+            "JOIN named ON named.oid = i.inhparent) SELECT oid FROM named)",
+            fmt::join(literals, ", "), wanted_);
+    }
+
+    /// For the queries after that: a column with the oids of relations is to be among those that were read.
+    [[nodiscard]] std::string isRead(std::string_view column) const {
+        if (names_.empty()) return "";
+        std::string oids;
+        for (const auto& [oid, place] : index_) oids += (oids.empty() ? "" : ",") + oid;
+        return fmt::format(" AND {} IN ({})", column, oids.empty() ? "0" : oids);
+    }
+
     Status forEach(const std::string& query, const std::function<void(const Row&)>& take) {
         auto rows = link_.ask(query, cancellation_);
         if (!rows) return rows.error();
@@ -143,9 +166,9 @@ private:
             "pg_catalog.has_table_privilege(c.oid, 'SELECT, INSERT, UPDATE, DELETE, TRUNCATE, REFERENCES, TRIGGER') "
             "OR pg_catalog.has_any_column_privilege(c.oid, 'SELECT, INSERT, UPDATE, REFERENCES'), {}, n.nspname "
             "FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
-            "WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND c.relnamespace IN ({}) ORDER BY "
-            "pg_catalog.lower(c.relname), c.relname",
-            part, wanted_);
+            "WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND c.relnamespace IN ({}){} ORDER BY "
+            "pg_catalog.lower(c.relname) COLLATE pg_catalog.\"C\", c.relname",
+            part, wanted_, isNamed());
         constexpr std::int64_t kPageBytes = 8192;
         return forEach(query, [this](const Row& row) {
             CatalogSchema& schema = schemaOf(row.text(1));
@@ -179,8 +202,8 @@ private:
             "LEFT JOIN pg_catalog.pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum "
             "LEFT JOIN pg_catalog.pg_constraint k ON k.conrelid = a.attrelid AND k.contype = 'p' "
             "WHERE a.attnum > 0 AND NOT a.attisdropped AND c.relkind IN ('r', 'p', 'v', 'm', 'f') "
-            "AND c.relnamespace IN ({}) ORDER BY a.attrelid, a.attnum",
-            generated, identity, wanted_);
+            "AND c.relnamespace IN ({}){} ORDER BY a.attrelid, a.attnum",
+            generated, identity, wanted_, isRead("a.attrelid"));
         return forEach(query, [this](const Row& row) {
             CatalogRelation* relation = find(row.text(0));
             if (relation == nullptr) return;
@@ -205,8 +228,9 @@ private:
             "SELECT k.conrelid, k.conname, {}, rn.nspname, r.relname, {}, k.confdeltype, k.confupdtype "
             "FROM pg_catalog.pg_constraint k JOIN pg_catalog.pg_class r ON r.oid = k.confrelid "
             "JOIN pg_catalog.pg_namespace rn ON rn.oid = r.relnamespace "
-            "WHERE k.contype = 'f' AND k.connamespace IN ({}) ORDER BY k.conrelid, k.conname",
-            columnNames("k.conkey", "k.conrelid"), columnNames("k.confkey", "k.confrelid"), wanted_);
+            "WHERE k.contype = 'f' AND k.connamespace IN ({}){} ORDER BY k.conrelid, k.conname",
+            columnNames("k.conkey", "k.conrelid"), columnNames("k.confkey", "k.confrelid"), wanted_,
+            isRead("k.conrelid"));
         return forEach(query, [this](const Row& row) {
             CatalogRelation* relation = find(row.text(0));
             if (relation == nullptr) return;
@@ -223,8 +247,8 @@ private:
     Status constraints() {
         return forEach(fmt::format("SELECT k.conrelid, k.conname, pg_catalog.pg_get_constraintdef(k.oid, true) "
                                    "FROM pg_catalog.pg_constraint k WHERE k.contype IN ('c', 'u', 'x') "
-                                   "AND k.conrelid <> 0 AND k.connamespace IN ({}) ORDER BY k.conrelid, k.conname",
-                                   wanted_),
+                                   "AND k.conrelid <> 0 AND k.connamespace IN ({}){} ORDER BY k.conrelid, k.conname",
+                                   wanted_, isRead("k.conrelid")),
                        [this](const Row& row) {
                            CatalogRelation* relation = find(row.text(0));
                            if (relation != nullptr) relation->constraints.push_back({row.text(1), row.text(2)});
@@ -239,8 +263,8 @@ private:
             "(SELECT a.attname FROM pg_catalog.pg_attribute a WHERE a.attrelid = i.indrelid AND a.attnum = "
             "i.indkey[p]) END FROM pg_catalog.generate_series(0, i.indnatts - 1) p ORDER BY p), E'\\x1F') "
             "FROM pg_catalog.pg_index i JOIN pg_catalog.pg_class x ON x.oid = i.indexrelid "
-            "WHERE x.relnamespace IN ({}) ORDER BY i.indrelid, x.relname",
-            wanted_);
+            "WHERE x.relnamespace IN ({}){} ORDER BY i.indrelid, x.relname",
+            wanted_, isRead("i.indrelid"));
         return forEach(query, [this](const Row& row) {
             CatalogRelation* relation = find(row.text(0));
             if (relation == nullptr) return;
@@ -255,8 +279,8 @@ private:
     Status triggers() {
         return forEach(fmt::format("SELECT t.tgrelid, t.tgname, pg_catalog.pg_get_triggerdef(t.oid, true) "
                                    "FROM pg_catalog.pg_trigger t JOIN pg_catalog.pg_class c ON c.oid = t.tgrelid "
-                                   "WHERE NOT t.tgisinternal AND c.relnamespace IN ({}) ORDER BY t.tgrelid, t.tgname",
-                                   wanted_),
+                                   "WHERE NOT t.tgisinternal AND c.relnamespace IN ({}){} ORDER BY t.tgrelid, t.tgname",
+                                   wanted_, isRead("t.tgrelid")),
                        [this](const Row& row) {
                            CatalogRelation* relation = find(row.text(0));
                            if (relation != nullptr) relation->triggers.push_back({row.text(1), row.text(2)});
@@ -327,6 +351,7 @@ private:
     PostgresLink& link_;
     const CatalogRequest& request_;
     const base::Cancellation& cancellation_;
+    std::vector<std::string> names_;  // of the relations to read; none: all of them
     CatalogFacts facts_;
     std::vector<CatalogSchema> schemas_;
     std::string wanted_;                                                          // oids of the schemas to read, for IN

@@ -19,11 +19,14 @@ using Row = sqlite3_stmt*;
 /// Reads one schema; the queries' texts are here so that their number can be counted: five, whatever it holds.
 class SchemaReader {
 public:
-    SchemaReader(sqlite3* db, std::string schema, const base::Cancellation& cancellation)
+    /// Without names all relations are read, else those.
+    SchemaReader(sqlite3* db, std::string schema, const std::vector<std::string>& names,
+                 const base::Cancellation& cancellation)
         : db_(db),
           schema_(std::move(schema)),
           quoted_(sql::quotedName(schema_, sql::Dialect::Sqlite)),
           literal_(sql::quotedString(schema_, sql::Dialect::Sqlite)),
+          isNamed_(isNamed(names)),
           cancellation_(cancellation) {}
 
     Result<std::vector<CatalogRelation>> read() {
@@ -36,6 +39,13 @@ public:
     }
 
 private:
+    static std::string isNamed(const std::vector<std::string>& names) {
+        if (names.empty()) return "TRUE";
+        std::vector<std::string> literals;
+        for (const std::string& name : names) literals.push_back(sql::quotedString(name, sql::Dialect::Sqlite));
+        return fmt::format("m.tbl_name COLLATE NOCASE IN ({})", fmt::join(literals, ", "));
+    }
+
     Status forEach(const std::string& query, const std::function<void(Row)>& take) {
         auto statement = prepare(db_, query);
         if (!statement) return statement.error();
@@ -55,10 +65,10 @@ private:
     /// Tables and views, and the triggers on them.
     Status relations() {
         const std::string query = fmt::format(
-            "SELECT type, name, tbl_name, sql FROM {}.sqlite_schema "
-            "WHERE type IN ('table', 'view', 'trigger') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' "
+            "SELECT type, name, tbl_name, sql FROM {}.sqlite_schema AS m "
+            "WHERE type IN ('table', 'view', 'trigger') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' AND {} "
             "ORDER BY type = 'trigger', lower(name)",
-            quoted_);
+            quoted_, isNamed_);
         return forEach(query, [this](Row row) {
             const std::string type = textAt(row, 0);
             if (type == "trigger") {
@@ -98,8 +108,8 @@ private:
     [[nodiscard]] std::string columnQuery(std::string_view where) const {
         return fmt::format(
             "SELECT m.name, c.name, c.type, c.\"notnull\", c.dflt_value, c.pk, c.hidden "
-            "FROM {}.sqlite_schema AS m, pragma_table_xinfo(m.name, {}) AS c WHERE {} ORDER BY m.rowid, c.cid",
-            quoted_, literal_, where);
+            "FROM {}.sqlite_schema AS m, pragma_table_xinfo(m.name, {}) AS c WHERE {} AND {} ORDER BY m.rowid, c.cid",
+            quoted_, literal_, where, isNamed_);
     }
 
     /// All at once; when a view is broken the engine refuses the whole query, and views are read one by one.
@@ -121,8 +131,8 @@ private:
         const std::string query = fmt::format(
             "SELECT m.name, k.id, k.\"table\", k.\"from\", k.\"to\", k.on_update, k.on_delete "
             "FROM {}.sqlite_schema AS m, pragma_foreign_key_list(m.name, {}) AS k WHERE m.type = 'table' "
-            "ORDER BY m.rowid, k.id, k.seq",
-            quoted_, literal_);
+            "AND {} ORDER BY m.rowid, k.id, k.seq",
+            quoted_, literal_, isNamed_);
         std::string lastTable;
         int lastId = -1;
         Status status = forEach(query, [&](Row row) {
@@ -151,24 +161,40 @@ private:
     void nameReferencedKeys() {
         for (CatalogRelation& relation : relations_) {
             for (CatalogForeignKey& key : relation.foreignKeys) {
-                const CatalogRelation* target = find(key.relation);
-                if (target == nullptr) continue;
-                for (std::size_t i = 0; i < key.referencedColumns.size(); ++i) {
-                    if (!key.referencedColumns[i].empty()) continue;
-                    for (const CatalogColumn& c : target->columns) {
-                        if (c.keyPosition == static_cast<int>(i) + 1) key.referencedColumns[i] = c.name;
-                    }
+                if (std::ranges::none_of(key.referencedColumns, &std::string::empty)) continue;
+                const std::vector<std::string> primary = primaryKeyOf(key.relation);
+                for (std::size_t i = 0; i < std::min(primary.size(), key.referencedColumns.size()); ++i) {
+                    if (key.referencedColumns[i].empty()) key.referencedColumns[i] = primary[i];
                 }
             }
         }
+    }
+
+    /// Also of a table that is not read now.
+    std::vector<std::string> primaryKeyOf(const std::string& name) {
+        std::vector<std::string> columns;
+        const CatalogRelation* table = find(name);
+        if (table == nullptr) {
+            (void)forEach(fmt::format("SELECT name FROM pragma_table_xinfo({}, {}) WHERE pk > 0 ORDER BY pk",
+                                      sql::quotedString(name, sql::Dialect::Sqlite), literal_),
+                          [&](Row row) { columns.push_back(textAt(row, 0)); });
+            return columns;
+        }
+        for (const CatalogColumn& c : table->columns) {
+            if (c.keyPosition == 0) continue;
+            const auto place = static_cast<std::size_t>(c.keyPosition);
+            columns.resize(std::max(columns.size(), place));
+            columns[place - 1] = c.name;
+        }
+        return columns;
     }
 
     Status indexes() {
         const std::string query = fmt::format(
             "SELECT m.name, l.name, l.\"unique\", l.origin, l.partial, i.name, i.cid "
             "FROM {0}.sqlite_schema AS m, pragma_index_list(m.name, {1}) AS l, pragma_index_info(l.name, {1}) AS i "
-            "WHERE m.type = 'table' ORDER BY m.rowid, l.seq, i.seqno",
-            quoted_, literal_);
+            "WHERE m.type = 'table' AND {2} ORDER BY m.rowid, l.seq, i.seqno",
+            quoted_, literal_, isNamed_);
         return forEach(query, [this](Row row) {
             CatalogRelation* relation = find(textAt(row, 0));
             if (relation == nullptr) return;
@@ -230,6 +256,7 @@ private:
     std::string schema_;
     std::string quoted_;
     std::string literal_;
+    std::string isNamed_;  // the condition on m, a row of the schema table
     const base::Cancellation& cancellation_;
     std::vector<CatalogRelation> relations_;
     std::unordered_map<std::string, std::size_t> index_;
@@ -256,12 +283,13 @@ Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const Cat
     std::vector<CatalogSchema> schemas;
     for (const std::string& name : *names) schemas.push_back({.name = name});
     const std::vector<std::string> wanted = schemasToRead(request, schemas, *names);
+    const std::vector<std::string> relationNames = namesToRead(request, Views::Follow);
     std::vector<CatalogPart> parts;
     for (CatalogSchema& schema : schemas) {
         if (std::ranges::find(wanted, schema.name) == wanted.end()) continue;
         parts.push_back({schema.name,
-                         [&schema, db, &cancellation]() -> Status {
-                             auto relations = SchemaReader(db, schema.name, cancellation).read();
+                         [&schema, db, &relationNames, &cancellation]() -> Status {
+                             auto relations = SchemaReader(db, schema.name, relationNames, cancellation).read();
                              schema.isLoaded = true;
                              if (!relations) return relations.error();
                              schema.relations = std::move(*relations);
@@ -273,7 +301,7 @@ Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const Cat
     if (Status status = readParts(parts, request, cancellation, problem); !status) return status.error();
     for (CatalogSchema& schema : schemas) schema.problem = schema.relations.empty() ? problem : std::string();
     return mergeCatalog({.serverVersion = std::move(serverVersion), .searchPath = std::move(*names)},
-                        std::move(schemas), request.known);
+                        std::move(schemas), request.known, relationNames);
 }
 
 }  // namespace pantry::db::sqlite
