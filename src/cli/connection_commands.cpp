@@ -10,6 +10,7 @@
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/driver.h"
+#include "core/db/templates.h"
 #include "core/exchange/json_text.h"
 #include "core/workspace/connection_transfer.h"
 #include "core/workspace/keyring.h"
@@ -93,14 +94,7 @@ Status leanOn(ConnectionProfile& profile, const std::string& name, const workspa
     if (base == saved.profiles.end()) {
         return Error{.kind = ErrorKind::NotFound, .message = fmt::format("No template is called “{}”.", name)};
     }
-    const ConnectionProfile untouched{.engine = profile.engine};
-    profile.templateId = base->id;
-    for (const std::string& field : db::templateFields()) {
-        const bool isLeft =
-            field == "engine" ? profile.engine == base->engine : db::isSameField(field, profile, untouched);
-        if (isLeft) profile.inherited.insert(field);
-    }
-    db::inheritFrom(*base, profile);
+    db::baseOn(*base, profile, {.engine = base->engine});  // an address always says which engine it is
     return {};
 }
 

@@ -33,6 +33,26 @@ protected:
     QListView* list_ = nullptr;
 };
 
+TEST_F(CatalogWindowTest, WhatATransactionDefinesShowsOnceOthersCanSeeIt) {
+    const auto run = [this](const std::string& statement, std::size_t before) {
+        window_->currentSheet()->sheet().runStatement(statement);
+        EVENTUALLY(isOver(before));
+    };
+    const auto isThere = [this] {
+        const auto state = desk_->catalog(QStringLiteral("orchard"));
+        return state.catalog && !state.isLoading && state.catalog->find("main", "shed") != nullptr;
+    };
+    run("BEGIN", 0);
+    run("CREATE TABLE shed (n INTEGER)", 1);
+    QTest::qWait(200);
+    EXPECT_FALSE(isThere());
+    run("COMMIT", 2);
+    EVENTUALLY(isThere());
+    EVENTUALLY(rows().contains(QStringLiteral("shed")));
+    run("ALTER TABLE shed RENAME TO barn", 3);
+    EVENTUALLY(rows().contains(QStringLiteral("barn")) && !rows().contains(QStringLiteral("shed")));
+}
+
 TEST_F(CatalogWindowTest, TheFindFieldFindsNamesAndColumns) {
     auto* field = find<QLineEdit>(objectName::kCatalogFind);
     QTest::keyClicks(field, QStringLiteral("hect"));

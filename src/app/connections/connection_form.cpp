@@ -17,6 +17,7 @@
 #include "core/db/address.h"
 #include "core/db/driver.h"
 #include "core/db/driver_properties.h"
+#include "core/db/templates.h"
 
 namespace pantry::app {
 namespace {
@@ -59,21 +60,6 @@ QWidget* plainBox() {
     return box;
 }
 
-/// The fields that a template can give, in words.
-std::vector<std::pair<std::string, QString>> templateWords() {
-    return {{"engine", ConnectionForm::tr("engine")},
-            {"host", ConnectionForm::tr("host")},
-            {"port", ConnectionForm::tr("port")},
-            {"database", ConnectionForm::tr("database")},
-            {"user", ConnectionForm::tr("user")},
-            {"password", ConnectionForm::tr("where the password comes from")},
-            {"environment", ConnectionForm::tr("environment")},
-            {"colour", ConnectionForm::tr("colour")},
-            {"onConnect", ConnectionForm::tr("statements on connecting")},
-            {"readOnly", ConnectionForm::tr("reading only")},
-            {"options", ConnectionForm::tr("encryption and properties")}};
-}
-
 }  // namespace
 
 ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
@@ -85,9 +71,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       address_(new QLineEdit),
       nameField_(new QLineEdit),
       group_(new QComboBox),
-      templateBox_(plainBox()),
-      template_(new QComboBox),
-      inherited_(makeLabel({}, "small")),
+      template_(new TemplateChoice(desk)),
       engine_(new QComboBox),
       fileFields_(plainBox()),
       file_(new QLineEdit),
@@ -196,7 +180,7 @@ QWidget* ConnectionForm::makeFields() {
                      Qt::AlignTop);
     names->addWidget(new ExplainedField(tr("Group"), tr("The heading that it stands under."), group_), 1, Qt::AlignTop);
     layout->addLayout(names);
-    layout->addWidget(templateBox_);
+    layout->addWidget(template_);
     layout->addWidget(
         new ExplainedField(tr("Engine"), tr("Which kind of database it is; it decides on the dialect."), engine_));
     auto* choose = makeButton(tr("Choose…"), "", objectName::kFormChooseFile, tr("Choose the database file"));
@@ -209,19 +193,11 @@ QWidget* ConnectionForm::makeFields() {
     fileBox->setContentsMargins(0, 0, 0, 0);
     fileBox->addWidget(new ExplainedField(
         tr("Database file"), tr("Where it is on this machine; :memory: is one that vanishes again."), file_, fileRow));
-    auto* templateLayout = new QVBoxLayout(templateBox_);
-    templateLayout->setContentsMargins(0, 0, 0, 0);
-    templateLayout->setSpacing(3);
-    name(template_, objectName::kFormTemplate, tr("Template that it is based on"));
-    templateLayout->addWidget(new ExplainedField(
-        tr("Based on"), tr("What is the same as in the template is left to it, and follows its changes."), template_));
-    inherited_->setWordWrap(true);
-    templateLayout->addWidget(inherited_);
     name(note_, objectName::kFormNote, tr("Note"));
     note_->setPlaceholderText(tr("ask Ida before changing anything"));
     connect(note_, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(properties_, &PropertyFields::changed, this, &ConnectionForm::refreshChanged);
-    connect(template_, &QComboBox::activated, this, &ConnectionForm::takeTemplate);
+    connect(template_, &TemplateChoice::taken, this, &ConnectionForm::takeTemplate);
     layout->addWidget(fileFields_);
     layout->addWidget(server_);
     connect(engine_, &QComboBox::currentIndexChanged, this, &ConnectionForm::showEngine);
@@ -331,7 +307,7 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     const QString kind = profile.isTemplate ? tr("New template") : tr("New connection");
     heading_->setText(isNew ? kind : toQt(profile.name));
     saveOpen_->setVisible(!profile.isTemplate);
-    fillTemplates();
+    template_->show(profile_);
     showProfile();
     profile_.inherited = edited().inherited;
     remove_->setText(tr("Remove"));
@@ -371,52 +347,12 @@ void ConnectionForm::showProfile() {
     note_->setText(toQt(profile.note));
 }
 
-void ConnectionForm::fillTemplates() {
-    template_->clear();
-    template_->addItem(tr("nothing"), QString());
-    for (const auto& p : desk_.connections().profiles) {
-        if (p.isTemplate && p.id != profile_.id) template_->addItem(toQt(p.name), toQt(p.id));
-    }
-    template_->setCurrentIndex(std::max(0, template_->findData(toQt(profile_.templateId))));
-    templateBox_->setVisible(template_->count() > 1 && !profile_.isTemplate);
-}
-
-const db::ConnectionProfile* ConnectionForm::chosenTemplate() const {
-    const std::string id = fromQt(template_->currentData().toString());
-    const auto& all = desk_.connections().profiles;
-    const auto found = std::ranges::find(all, id, &db::ConnectionProfile::id);
-    return id.empty() || found == all.end() ? nullptr : &*found;
-}
-
-/// What was left as it is by default, or to another template, comes from the chosen one now.
 void ConnectionForm::takeTemplate() {
-    const db::ConnectionProfile before = edited();
-    const db::ConnectionProfile untouched;
-    profile_ = before;
+    profile_ = edited();
     profile_.templateId.clear();
-    if (const db::ConnectionProfile* base = chosenTemplate()) {
-        profile_.templateId = base->id;
-        for (const std::string& field : db::templateFields()) {
-            const bool isLeft = db::isSameField(field, before, untouched) || before.inherited.contains(field);
-            if (isLeft) profile_.inherited.insert(field);
-        }
-        db::inheritFrom(*base, profile_);
-    }
+    if (const db::ConnectionProfile* base = template_->chosen()) db::baseOn(*base, profile_);
     showProfile();
     refreshChanged();
-}
-
-/// Says which fields follow the template.
-void ConnectionForm::showInherited() {
-    if (chosenTemplate() == nullptr) return inherited_->hide();
-    QStringList names;
-    const auto inherited = edited().inherited;
-    for (const auto& [field, words] : templateWords()) {
-        if (inherited.contains(field)) names += words;
-    }
-    inherited_->setText(names.isEmpty() ? tr("Nothing is left to the template.")
-                                        : tr("Left to it: %1").arg(names.join(QStringLiteral(", "))));
-    inherited_->show();
 }
 
 void ConnectionForm::focusFirst() { address_->setFocus(); }
@@ -440,12 +376,9 @@ db::ConnectionProfile ConnectionForm::edited() const {
     p.isReadOnly = readOnly_->isChecked();
     p.note = fromQt(note_->text().trimmed());
     properties_->applyTo(p);
-    const db::ConnectionProfile* base = chosenTemplate();
+    const db::ConnectionProfile* base = template_->chosen();
     p.templateId = base != nullptr ? base->id : std::string();
-    p.inherited.clear();
-    for (const std::string& field : db::templateFields()) {
-        if (base != nullptr && db::isSameField(field, p, *base)) p.inherited.insert(field);
-    }
+    p.inherited = base != nullptr ? db::fieldsLikeIn(*base, p) : std::set<std::string>();
     return p;
 }
 
@@ -473,7 +406,7 @@ void ConnectionForm::refreshChanged() {
     if (!body_->isVisibleTo(this)) return;
     state_->setText(isNew_ ? tr("not saved yet") : edited() == profile_ ? QString() : tr("unsaved changes"));
     setLook(state_, "small");
-    showInherited();
+    template_->showInherited(edited().inherited);
 }
 
 void ConnectionForm::takeAddress() {

@@ -13,6 +13,7 @@
 #include "app/base/desk.h"
 #include "app/connections/property_fields.h"
 #include "app/connections/server_fields.h"
+#include "app/connections/template_choice.h"
 
 namespace pantry::app {
 
@@ -48,11 +49,8 @@ private:
     void askRemove();
     void chooseFile();
     void offerDatabases();
-    void fillTemplates();
     void takeTemplate();
-    void showInherited();
     void explain(const QWidget* focus);
-    [[nodiscard]] const db::ConnectionProfile* chosenTemplate() const;
     QWidget* makeFooter();
     void showProfile();
 
@@ -67,9 +65,7 @@ private:
     QLineEdit* address_;
     QLineEdit* nameField_;
     QComboBox* group_;
-    QWidget* templateBox_;
-    QComboBox* template_;
-    QLabel* inherited_;
+    TemplateChoice* template_;
     QComboBox* engine_;
     QWidget* fileFields_;
     QLineEdit* file_;

@@ -60,6 +60,16 @@ Cell ChunkColumn::mixedCell(std::size_t row) const {
     return cell;
 }
 
+void ChunkColumn::clear() {
+    storage_ = Storage::AllNull;
+    nulls_.clear();
+    integers_.clear();
+    reals_.clear();
+    ends_.clear();
+    kinds_.clear();
+    bytes_.clear();
+}
+
 std::uint64_t ChunkColumn::memoryBytes() const {
     return sizeof *this + nulls_.capacityBytes() + integers_.capacityBytes() + reals_.capacityBytes() +
            ends_.capacityBytes() + kinds_.capacityBytes() + bytes_.capacityBytes();
@@ -200,6 +210,13 @@ void ChunkBuilder::endRow() {
     at_ = 0;
 }
 
+void ChunkBuilder::reuse(ChunkPtr spent) {
+    if (spent.use_count() != 1 || spent->columnCount() != columnCount_) return;
+    spare_ = std::move(std::const_pointer_cast<Chunk>(spent)->columns_);  // ours alone, and made by a builder
+    for (ChunkColumn& column : spare_) column.clear();
+    isPassing_ = true;
+}
+
 ChunkPtr ChunkBuilder::take() {
     auto chunk = std::make_shared<Chunk>();
     chunk->rowCount_ = rowCount_;
@@ -207,15 +224,17 @@ ChunkPtr ChunkBuilder::take() {
     lastBytes_.clear();
     for (ChunkColumn& column : columns_) {
         if (!column.nulls_.empty()) column.nulls_.resize(words, 0);
+        lastBytes_.push_back(column.bytes_.size());
+        if (isPassing_) continue;
         column.integers_.shrinkIfLoose();
         column.reals_.shrinkIfLoose();
         column.ends_.shrinkIfLoose();
         column.kinds_.shrinkIfLoose();
         column.bytes_.shrinkIfLoose();
-        lastBytes_.push_back(column.bytes_.size());
     }
     lastRows_ = rowCount_;
-    chunk->columns_ = std::exchange(columns_, std::vector<ChunkColumn>(columnCount_));
+    if (spare_.empty()) spare_.resize(columnCount_);
+    chunk->columns_ = std::exchange(columns_, std::exchange(spare_, {}));
     rowCount_ = 0;
     bytes_ = 0;
     return chunk;

@@ -63,6 +63,7 @@ public:
 
 private:
     friend class ChunkBuilder;
+    void clear();
     enum class Storage : std::uint8_t { AllNull, Integer, Real, Text, Binary, Mixed };
 
     [[nodiscard]] Cell mixedCell(std::size_t row) const;
@@ -126,6 +127,10 @@ public:
     /// The rows so far as a chunk; the builder is empty afterwards.
     [[nodiscard]] ChunkPtr take();
 
+    /// Takes back a chunk that nobody reads any more, so that the memory for rows that only pass through is asked for
+    /// once. One that somebody still holds stays his.
+    void reuse(ChunkPtr spent);
+
 private:
     static constexpr std::size_t kBytesPerChunk = std::size_t{4} << 20;
 
@@ -142,6 +147,8 @@ private:
     std::size_t at_ = 0;  // the column whose value comes next
     std::size_t bytes_ = 0;
     std::vector<ChunkColumn> columns_;
+    std::vector<ChunkColumn> spare_;      // emptied, for the next chunk; none when nothing was taken back
+    bool isPassing_ = false;              // chunks are taken back: their memory is not cut to what it holds
     std::size_t lastRows_ = 0;            // of the chunk before: the next one is likely to be as large
     std::vector<std::size_t> lastBytes_;  // the same for each column's bytes
 };

@@ -74,6 +74,8 @@ public:
         if (count > size_) std::fill(mutableData() + size_, mutableData() + count, value);
         size_ = count;
     }
+    /// Empties it; its memory stays.
+    void clear() { size_ = 0; }
     void reserve(std::size_t count) {
         if (count > capacity()) memory_.setCapacity(count * sizeof(T));
     }

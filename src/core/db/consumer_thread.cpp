@@ -1,5 +1,7 @@
 #include "core/db/consumer_thread.h"
 
+#include <utility>
+
 namespace pantry::db {
 
 ConsumerThread::ConsumerThread(std::shared_ptr<ChunkConsumer> consumer)
@@ -29,6 +31,11 @@ Status ConsumerThread::take(data::ChunkPtr chunk) {
     return {};
 }
 
+data::ChunkPtr ConsumerThread::spent() {
+    const std::lock_guard lock(mutex_);
+    return std::exchange(spent_, nullptr);
+}
+
 Status ConsumerThread::finish() {
     std::unique_lock lock(mutex_);
     changed_.wait(lock, [this] { return !status_ || (waiting_.empty() && !isBusy_); });
@@ -46,8 +53,8 @@ void ConsumerThread::work() {
         changed_.notify_all();
         lock.unlock();
         Status taken = consumer_->take(*chunk);
-        chunk.reset();
         lock.lock();
+        spent_ = std::move(chunk);
         isBusy_ = false;
         if (!taken) {
             status_ = std::move(taken);

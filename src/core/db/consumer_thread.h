@@ -25,6 +25,8 @@ public:
     Status begin(const std::vector<data::Column>& columns);
     /// Hands rows over. Errors: what the consumer said of earlier rows.
     Status take(data::ChunkPtr chunk);
+    /// A chunk that the consumer is done with, each at most once; nullptr when there is none.
+    [[nodiscard]] data::ChunkPtr spent();
     /// Waits until all rows are taken.
     Status finish();
 
@@ -37,6 +39,7 @@ private:
     std::mutex mutex_;
     std::condition_variable changed_;
     std::deque<data::ChunkPtr> waiting_;  // guarded by mutex_
+    data::ChunkPtr spent_;                // guarded by mutex_: the last one that the consumer is done with
     bool isBusy_ = false;                 // guarded by mutex_
     bool isClosing_ = false;              // guarded by mutex_
     Status status_;                       // guarded by mutex_

@@ -42,6 +42,9 @@ public:
     /// more; false when nobody will.
     virtual bool rows(data::ChunkPtr chunk, bool isLast) = 0;
 
+    /// A chunk that was handed over and that nobody reads any more, for ChunkBuilder::reuse(); or nullptr.
+    [[nodiscard]] virtual data::ChunkPtr spent() { return nullptr; }
+
     /// Rows to gather at most before handing them on: few at first, so that the first page shows at once.
     [[nodiscard]] virtual std::size_t rowsWanted() const = 0;
 

@@ -106,6 +106,8 @@ public:
         return isLast || waitForDemand();
     }
 
+    data::ChunkPtr spent() override { return consumer_ ? consumer_->spent() : nullptr; }
+
     std::size_t rowsWanted() const override {
         if (request_.consumer) return kUnlimited;
         const std::lock_guard lock(state_.mutex);

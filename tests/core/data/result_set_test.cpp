@@ -1,6 +1,6 @@
 #include "core/data/result_set.h"
 
-#include <rapidcheck.h>
+#include <rapidcheck/gtest.h>
 
 #include <thread>
 
@@ -23,6 +23,45 @@ TEST(ResultSetTest, HoldsValuesExactlyAsSent) {
     EXPECT_EQ(result.cell(0, 2).bytes, "O'Dair\n🍎");
     EXPECT_EQ(result.cell(0, 3).bytes, std::string_view("\0\xFF", 2));
     EXPECT_TRUE(result.cell(0, 4).isNull());
+}
+
+using Values = std::vector<std::pair<int, std::string>>;  // kind of cell, and bytes
+
+ChunkPtr chunkOf(ChunkBuilder& builder, const Values& values) {
+    for (const auto& [kind, bytes] : values) {
+        switch (kind % 5) {
+            case 0: builder.addNull(); break;
+            case 1: builder.addInteger(static_cast<std::int64_t>(bytes.size()) - 3); break;
+            case 2: builder.addReal(static_cast<double>(bytes.size()) / 3); break;
+            case 3: builder.addText(bytes); break;
+            default: builder.addBinary(bytes); break;
+        }
+        builder.endRow();
+    }
+    return builder.take();
+}
+
+RC_GTEST_PROP(ChunkBuilderTest, MemoryThatIsUsedAgainHoldsTheSameAsFreshOne, ()) {
+    ChunkBuilder passing(1);
+    for (const auto& values : *rc::gen::arbitrary<std::vector<Values>>()) {
+        ChunkBuilder fresh(1);
+        const ChunkPtr expected = chunkOf(fresh, values);
+        ChunkPtr chunk = chunkOf(passing, values);
+        RC_ASSERT(chunk->rowCount() == values.size());
+        for (std::size_t row = 0; row < values.size(); ++row) {
+            RC_ASSERT(chunk->cell(row, 0).kind == expected->cell(row, 0).kind);
+            RC_ASSERT(toText(chunk->cell(row, 0)) == toText(expected->cell(row, 0)));
+        }
+        passing.reuse(std::move(chunk));
+    }
+}
+
+TEST(ChunkBuilderTest, AChunkThatSomebodyHoldsIsNotTakenBack) {
+    ChunkBuilder builder(1);
+    const ChunkPtr held = chunkOf(builder, {{3, "apple"}});
+    builder.reuse(held);
+    (void)chunkOf(builder, {{3, "plums"}});
+    EXPECT_EQ(held->cell(0, 0).bytes, "apple");
 }
 
 TEST(ResultSetTest, AnEmptyTextIsNotNull) {

@@ -20,14 +20,19 @@ std::string_view quotingWord(Quoting quoting) {
     return kWords[static_cast<std::size_t>(quoting)];
 }
 
-/// Writes into memory that is known to be large enough: asking for room at each value takes as long as writing it.
+/// Writes into memory that is known to be large enough: asking for room at each value takes as long as writing it. The
+/// memory is the writer's, and what was written goes to `out` in one piece: a string would clear all its room first.
 class CsvWriter::Pen {
 public:
-    Pen(std::string& out, std::size_t room) : out_(out), start_(out.size()) {
-        out_.resize(start_ + room);
-        at_ = out_.data() + start_;
+    Pen(CsvWriter& writer, std::string& out, std::size_t room) : out_(out) {
+        if (room > writer.roomBytes_) {
+            writer.room_ = std::make_unique_for_overwrite<char[]>(room);
+            writer.roomBytes_ = room;
+        }
+        start_ = writer.room_.get();
+        at_ = start_;
     }
-    ~Pen() { out_.resize(static_cast<std::size_t>(at_ - out_.data())); }
+    ~Pen() { out_.append(start_, at_); }
     Pen(const Pen&) = delete;
     Pen& operator=(const Pen&) = delete;
 
@@ -41,7 +46,7 @@ public:
 
 private:
     std::string& out_;
-    std::size_t start_;
+    char* start_;
     char* at_;
 };
 
@@ -64,7 +69,7 @@ void CsvWriter::begin(const std::vector<data::Column>& columns, std::string& out
     if (!options_.hasHeadings) return;
     std::size_t room = options_.lineEnd.size();
     for (const data::Column& column : columns) room += 2 * column.name.size() + 2 + options_.delimiter.size();
-    Pen pen(out, room);
+    Pen pen(*this, out, room);
     for (std::size_t i = 0; i < columns.size(); ++i) {
         if (i > 0) pen.put(options_.delimiter);
         text(pen, columns[i].name, false);
@@ -82,7 +87,7 @@ void CsvWriter::row(const RowSource& source, std::string& out) {
     const std::size_t columns = source.columnCount();
     std::size_t room = options_.lineEnd.size();
     for (std::size_t i = 0; i < columns; ++i) room += mostBytesOf(source.cell(i));
-    Pen pen(out, room);
+    Pen pen(*this, out, room);
     for (std::size_t i = 0; i < columns; ++i) {
         if (i > 0) pen.put(options_.delimiter);
         cell(pen, source.cell(i));
@@ -103,7 +108,7 @@ void CsvWriter::rows(const data::Chunk& chunk, std::size_t count, ColumnOrder co
         const std::size_t each = std::max(kMostNumberBytes, options_.nullText.size()) + options_.delimiter.size() + 4;
         std::size_t room = (last - first) * (options_.lineEnd.size() + looks.size() * each);
         for (const ChunkColumnLook& look : looks) room += 2 * look.column->bytesOfRows(first, last);
-        Pen pen(out, room);
+        Pen pen(*this, out, room);
         for (std::size_t row = first; row < last; ++row) {
             for (std::size_t i = 0; i < looks.size(); ++i) {
                 if (i > 0) pen.put(options_.delimiter);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -51,6 +52,8 @@ private:
     [[nodiscard]] bool looksPlain(std::string_view text) const;
 
     CsvOptions options_;
+    std::unique_ptr<char[]> room_;  // what a Pen writes into first
+    std::size_t roomBytes_ = 0;
     bool numbersArePlain_ = true;  // no number, and no binary value, can be taken for something else
     char delimiterStart_ = ',';
 };

@@ -120,6 +120,7 @@ public:
     bool handOver(bool isLast) {
         if (!builder || builder->rowCount() == 0) return true;
         const bool wantsMore = sink.rows(builder->take(), isLast);
+        if (auto spent = sink.spent()) builder->reuse(std::move(spent));
         if (wantsMore && !isLast) wanted = sink.rowsWanted();
         return wantsMore;
     }

@@ -246,6 +246,7 @@ Result<bool> OdbcLink::readResult(SQLHANDLE statement, SQLSMALLINT columnCount, 
             builder.isFull() || builder.rowCount() >= wanted || (builder.rowCount() % 64 == 0 && sink.isHandOverDue());
         if (!isDue || !SQL_SUCCEEDED(code)) continue;
         if (!sink.rows(builder.take(), false)) return false;
+        if (auto spent = sink.spent()) builder.reuse(std::move(spent));
         wanted = sink.rowsWanted();
     }
     const bool isWhole = code == SQL_NO_DATA && !error;

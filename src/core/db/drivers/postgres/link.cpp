@@ -102,6 +102,7 @@ public:
     bool handOver(bool isLast) {
         if (!builder || builder->rowCount() == 0) return true;
         wantsMore = sink.rows(builder->take(), isLast);
+        if (auto spent = sink.spent()) builder->reuse(std::move(spent));
         wanted = isLast || !wantsMore ? wanted : sink.rowsWanted();
         return wantsMore;
     }

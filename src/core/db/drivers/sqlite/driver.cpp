@@ -189,6 +189,7 @@ private:
                                (builder.rowCount() % 64 == 0 && sink.isHandOverDue());
             if (!isDue || code != SQLITE_ROW) continue;
             if (!sink.rows(builder.take(), false)) return false;
+            if (auto spent = sink.spent()) builder.reuse(std::move(spent));
             wanted = sink.rowsWanted();
         }
         const bool isWhole = code == SQLITE_DONE;
