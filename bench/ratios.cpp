@@ -96,7 +96,8 @@ void results(const test::TemporaryFolder& folder) {
                                           result.reset();
                                           result = fetchAll(file);
                                       },
-                                      [&] { exportAll(file, folder / "out.csv"); });
+                                      [&] { exportAll(file, folder / "out.csv"); },
+                                      [&] { std::filesystem::remove(folder / "out.csv"); });
     row("fetch 1,000,000 x 10 into a ResultSet (SQLite)", turns.text(1, 0), "1.10");
     row("memory for those rows",
         fmt::format("{:.2f} ({:.0f} MB / {:.0f} MB)", double(result->memoryBytes()) / double(bytes),

@@ -58,6 +58,20 @@ public:
     }
     [[nodiscard]] std::size_t endOf(std::size_t row) const { return ends_[row]; }
 
+    // For going through many values of one kind without a Cell for each.
+    [[nodiscard]] bool isPlainTexts() const { return storage_ == Storage::Text; }
+    [[nodiscard]] bool isPlainIntegers() const { return storage_ == Storage::Integer; }
+    [[nodiscard]] bool isNull(std::size_t row) const {
+        return !nulls_.empty() && (nulls_[row / 64] >> (row % 64) & 1U) != 0;
+    }
+    /// Requires: isPlainBytes(), and the row is not NULL.
+    [[nodiscard]] std::string_view bytesAt(std::size_t row) const {
+        const std::uint32_t start = row == 0 ? 0 : ends_[row - 1];
+        return {bytes_.data() + start, ends_[row] - start};
+    }
+    /// Requires: isPlainIntegers(), and the row is not NULL.
+    [[nodiscard]] std::int64_t integerAt(std::size_t row) const { return integers_[row]; }
+
     /// Moves what is large into a file, see PageMemory::moveTo(); how many bytes went.
     Result<std::uint64_t> moveTo(int file, std::int64_t& end) const;
 
@@ -67,13 +81,6 @@ private:
     enum class Storage : std::uint8_t { AllNull, Integer, Real, Text, Binary, Mixed };
 
     [[nodiscard]] Cell mixedCell(std::size_t row) const;
-    [[nodiscard]] bool isNull(std::size_t row) const {
-        return !nulls_.empty() && (nulls_[row / 64] >> (row % 64) & 1U) != 0;
-    }
-    [[nodiscard]] std::string_view bytesAt(std::size_t row) const {
-        const std::uint32_t start = row == 0 ? 0 : ends_[row - 1];
-        return {bytes_.data() + start, ends_[row] - start};
-    }
 
     Storage storage_ = Storage::AllNull;
     PageBuffer<std::uint64_t> nulls_;  // a bit a row; empty while there is none

@@ -3,12 +3,12 @@
 #include <algorithm>
 #include <cstddef>
 #include <cstdint>
-#include <cstring>
 #include <string_view>
 #include <type_traits>
 #include <utility>
 
 #include "core/base/result.h"
+#include "core/base/short_copy.h"
 
 namespace pantry::data {
 
@@ -66,7 +66,10 @@ public:
     }
     void append(const T* values, std::size_t count) {
         if (size_ + count > capacity()) grow(size_ + count);
-        if (count > 0) std::memcpy(mutableData() + size_, values, count * sizeof(T));
+        if (count > 0) {
+            base::copyShort(memory_.data() + size_ * sizeof(T), reinterpret_cast<const char*>(values),
+                            count * sizeof(T));
+        }
         size_ += count;
     }
     void resize(std::size_t count, T value) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <charconv>
+#include <vector>
 
 #include "core/base/text.h"
 #include "core/db/key_value_address.h"
@@ -54,6 +55,7 @@ public:
             rest = rest.substr(0, query);
         }
         if (Status status = *engine == Engine::Sqlite ? file(rest) : server(rest); !status) return status.error();
+        if (Status status = placesInOptions(); !status) return status.error();
         return std::move(address_);
     }
 
@@ -128,8 +130,31 @@ private:
                 address_.password = *value;
             } else if (*name == "user") {
                 address_.profile.user = *value;
+            } else if (address_.profile.engine != Engine::Sqlite && isPlace(*name)) {
+                places_.push_back({*name, *value, offsetOf(option) + equals + 1});
             } else {
                 address_.profile.options[*name] = *value;
+            }
+        }
+        return {};
+    }
+
+    /// Where a server is may stand behind the question mark too, as a socket's folder mostly does; it counts more
+    /// there.
+    struct Place {
+        std::string name;
+        std::string value;
+        std::size_t offset;
+    };
+    static bool isPlace(std::string_view name) {
+        return name == "host" || name == "port" || name == "dbname" || name == "socket" || name == "unix_socket";
+    }
+    Status placesInOptions() {
+        for (const Place& place : places_) {
+            if (place.name == "port") {
+                if (Status status = port(place.value, place.offset); !status) return status;
+            } else {
+                (place.name == "dbname" ? address_.profile.database : address_.profile.host) = place.value;
             }
         }
         return {};
@@ -189,19 +214,22 @@ private:
             address_.profile.host = *host;
         }
         if (colon == std::string_view::npos) return {};
-        const std::string_view digits = part.substr(colon + 1);
-        unsigned port = 0;
-        const auto [end, code] = std::from_chars(digits.data(), digits.data() + digits.size(), port);
-        if (code != std::errc() || end != digits.data() + digits.size() || port == 0 || port > 65535) {
-            return fail(offsetOf(digits), fmt::format("“{}” is not a port.", digits),
-                        "A port is a number from 1 to 65535.");
+        return port(part.substr(colon + 1), offsetOf(part) + colon + 1);
+    }
+
+    Status port(std::string_view digits, std::size_t offset) {
+        unsigned number = 0;
+        const auto [end, code] = std::from_chars(digits.data(), digits.data() + digits.size(), number);
+        if (code != std::errc() || end != digits.data() + digits.size() || number == 0 || number > 65535) {
+            return fail(offset, fmt::format("“{}” is not a port.", digits), "A port is a number from 1 to 65535.");
         }
-        address_.profile.port = static_cast<std::uint16_t>(port);
+        address_.profile.port = static_cast<std::uint16_t>(number);
         return {};
     }
 
     std::string_view text_;
     Address address_;
+    std::vector<Place> places_;  // behind the question mark
 };
 
 bool isUnreserved(char c) {

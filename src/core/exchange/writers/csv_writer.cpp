@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <array>
 #include <charconv>
-#include <cstring>
 
+#include "core/base/short_copy.h"
 #include "core/exchange/cell_text.h"
 
 namespace pantry::exchange {
@@ -38,7 +38,7 @@ public:
 
     void put(char c) { *at_++ = c; }
     void put(std::string_view text) {
-        std::memcpy(at_, text.data(), text.size());
+        base::copyShort(at_, text.data(), text.size());
         at_ += text.size();
     }
     void put(std::int64_t number) { at_ = std::to_chars(at_, at_ + kMostNumberBytes, number).ptr; }
@@ -52,9 +52,26 @@ private:
 
 /// What is known of a whole column before its values are written one by one.
 struct CsvWriter::ChunkColumnLook {
+    enum class Kind { PlainIntegers, SafeTexts, Any };
     const data::ChunkColumn* column = nullptr;
-    bool hasNothingSpecial = false;  // no text in it holds a character that asks for quotes
+    Kind kind = Kind::Any;
 };
+
+CsvWriter::ChunkColumnLook CsvWriter::lookAt(const data::ChunkColumn& column) const {
+    using Kind = ChunkColumnLook::Kind;
+    if (column.isPlainIntegers() && numbersArePlain_) return {&column, Kind::PlainIntegers};
+    const bool isSafe = column.isPlainTexts() && options_.quoting == Quoting::WhereNeeded &&
+                        !hasSpecial(column.allBytes());  // no text in it holds a character that asks for quotes
+    return {&column, isSafe ? Kind::SafeTexts : Kind::Any};
+}
+
+void CsvWriter::value(Pen& pen, const ChunkColumnLook& look, std::size_t row) const {
+    using Kind = ChunkColumnLook::Kind;
+    if (look.kind == Kind::Any) return cell(pen, look.column->cell(row));
+    if (look.column->isNull(row)) return pen.put(options_.nullText);
+    if (look.kind == Kind::PlainIntegers) return pen.put(look.column->integerAt(row));
+    text(pen, look.column->bytesAt(row), true);
+}
 
 CsvWriter::CsvWriter(CsvOptions options) : options_(std::move(options)) {
     if (options_.delimiter.empty()) options_.delimiter = ",";
@@ -99,10 +116,7 @@ void CsvWriter::row(const RowSource& source, std::string& out) {
 /// are.
 void CsvWriter::rows(const data::Chunk& chunk, std::size_t count, ColumnOrder columns, std::string& out) {
     std::vector<ChunkColumnLook> looks;
-    for (const std::size_t i : columns) {
-        const data::ChunkColumn& column = chunk.column(i);
-        looks.push_back({&column, options_.quoting == Quoting::WhereNeeded && !hasSpecial(column.allBytes())});
-    }
+    for (const std::size_t i : columns) looks.push_back(lookAt(chunk.column(i)));
     for (std::size_t first = 0; first < count; first += kRowsAtOnce) {
         const std::size_t last = std::min(first + kRowsAtOnce, count);
         const std::size_t each = std::max(kMostNumberBytes, options_.nullText.size()) + options_.delimiter.size() + 4;
@@ -112,12 +126,7 @@ void CsvWriter::rows(const data::Chunk& chunk, std::size_t count, ColumnOrder co
         for (std::size_t row = first; row < last; ++row) {
             for (std::size_t i = 0; i < looks.size(); ++i) {
                 if (i > 0) pen.put(options_.delimiter);
-                const data::Cell value = looks[i].column->cell(row);
-                if (value.kind == data::CellKind::Text) {
-                    text(pen, value.bytes, looks[i].hasNothingSpecial);
-                } else {
-                    cell(pen, value);
-                }
+                value(pen, looks[i], row);
             }
             pen.put(options_.lineEnd);
         }

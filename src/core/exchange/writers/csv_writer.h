@@ -45,6 +45,8 @@ private:
     class Pen;
 
     [[nodiscard]] std::size_t mostBytesOf(const data::Cell& cell) const;
+    [[nodiscard]] ChunkColumnLook lookAt(const data::ChunkColumn& column) const;
+    void value(Pen& pen, const ChunkColumnLook& look, std::size_t row) const;
     void cell(Pen& pen, const data::Cell& cell) const;
     void text(Pen& pen, std::string_view text, bool isSafe) const;
     void quoted(Pen& pen, std::string_view text) const;
