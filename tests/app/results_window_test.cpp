@@ -256,6 +256,11 @@ TEST_F(ResultsWindowTest, ACardStandsInAWindowOfItsOwnAndIsPinnedMeanwhile) {
     EXPECT_TRUE(card(0)->isPinned());
     auto* rows = own()->findChild<GridView*>(QLatin1String(objectName::kResultGrid));
     EXPECT_EQ(rows->model()->rowCount(), model()->rowCount());
+    QStringList origin;
+    for (const QLabel* label : own()->findChild<QWidget*>(QStringLiteral("originBand"))->findChildren<QLabel*>())
+        origin += label->text();
+    EXPECT_EQ(origin.value(0), QStringLiteral("TRIAL"));
+    EXPECT_TRUE(origin.value(1).startsWith(QStringLiteral("Orchard records"))) << origin.value(1).toStdString();
     own()->close();
     EVENTUALLY(own() == nullptr);
     EXPECT_FALSE(card(0)->isPinned());

@@ -2,7 +2,6 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QPainter>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -11,17 +10,10 @@
 #include "app/theme/theme.h"
 
 namespace pantry::app {
-namespace {
-
-constexpr double kTint = 0.16;
-
-}  // namespace
-
 ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
-    : QFrame(parent),
+    : TintedBand(parent),
       desk_(desk),
       sheet_(sheet),
-      environment_(makeLabel({}, "chip", this)),
       connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
       place_(makeButton({}, "crumb", objectName::kBandPlace, tr("Database, schema and session"), this)),
       run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
@@ -30,7 +22,6 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)) {
     name(this, objectName::kContextBand, tr("Where this sheet runs"));
     setFixedHeight(42);
-    environment_->setFixedHeight(22);
     run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
     runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
     stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));
@@ -39,7 +30,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 0, 10, 2);
     layout->setSpacing(8);
-    layout->addWidget(environment_);
+    layout->addWidget(chip());
     layout->addWidget(connection_);
     layout->addWidget(place_);
     layout->addSpacing(4);
@@ -69,19 +60,15 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
 void ContextBand::refresh() {
     const db::ConnectionProfile* p = sheet_.profile();
     stop_->setEnabled(sheet_.isRunning());
-    environment_->setVisible(p != nullptr);
+    showConnection(p);
     place_->setVisible(p != nullptr);
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
-        environment_->setText(toQt(db::environmentWord(p->environment)).toUpper());
-        const QColor fill = Theme::current().connectionColour(p->colour);
-        environment_->setStyleSheet(QStringLiteral("background: %1").arg(fill.name()));
         connection_->setText(toQt(p->name) + QStringLiteral(" ▾"));
         place_->setText(placeWords(*p) + QStringLiteral(" ▾"));
         place_->setToolTip(tr("%1 — schema, commits and limits of this sheet").arg(toQt(db::placeOf(*p))));
     }
-    update();
 }
 
 /// “› orchard › public”, as it holds on the line, else as the profile says.
@@ -117,15 +104,6 @@ void ContextBand::offerConnections() {
     }
     if (desk_.profiles().empty()) menu->addAction(tr("No connection is saved yet"))->setEnabled(false);
     menu->popup(connection_->mapToGlobal(QPoint(0, connection_->height())));
-}
-
-void ContextBand::paintEvent(QPaintEvent*) {
-    const Theme& theme = Theme::current();
-    QPainter painter(this);
-    const db::ConnectionProfile* p = sheet_.profile();
-    const QColor colour = p == nullptr ? theme.colour("quiet") : theme.connectionColour(p->colour);
-    painter.fillRect(rect(), theme.tinted(colour, kTint));
-    painter.fillRect(QRect(0, height() - 2, width(), 2), colour);
 }
 
 }  // namespace pantry::app

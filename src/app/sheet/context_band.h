@@ -1,15 +1,14 @@
 #pragma once
 
-#include <QFrame>
-#include <QLabel>
 #include <QPushButton>
 
+#include "app/base/tinted_band.h"
 #include "app/sheet/sheet.h"
 
 namespace pantry::app {
 
 /// The coloured band over a sheet: where it will run, and the verbs.
-class ContextBand : public QFrame {
+class ContextBand : public TintedBand {
     Q_OBJECT
 
 public:
@@ -21,9 +20,6 @@ Q_SIGNALS:
     void stopRequested();
     void formatRequested();
 
-protected:
-    void paintEvent(QPaintEvent* event) override;
-
 private:
     void refresh();
     void offerConnections();
@@ -31,7 +27,6 @@ private:
 
     Desk& desk_;
     Sheet& sheet_;
-    QLabel* environment_;
     QPushButton* connection_;
     QPushButton* place_;
     QPushButton* run_;

@@ -1,0 +1,32 @@
+#include "app/result/origin_band.h"
+
+#include <QHBoxLayout>
+
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "app/theme/theme.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kHeight = 32;
+
+}  // namespace
+
+OriginBand::OriginBand(Desk& desk, const QString& connectionId, const QString& place, QWidget* parent)
+    : TintedBand(parent) {
+    name(this, "originBand", tr("Where this result came from"));
+    setFixedHeight(kHeight);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(12, 0, 10, 2);
+    layout->setSpacing(8);
+    layout->addWidget(chip());
+    layout->addWidget(makeLabel(place, "", this));
+    layout->addStretch();
+    const auto refresh = [this, &desk, connectionId] { showConnection(desk.profile(connectionId)); };
+    connect(&Theme::current(), &Theme::changed, this, refresh);
+    connect(&desk, &Desk::profilesChanged, this, refresh);
+    refresh();
+}
+
+}  // namespace pantry::app
