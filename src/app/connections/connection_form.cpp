@@ -108,7 +108,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setContentsMargins(1, 0, 0, 0);  // the line at its left
     outer->addWidget(scroll, 1);
     outer->addWidget(makeFooter());
     connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) { explain(now); });
