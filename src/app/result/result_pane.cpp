@@ -404,7 +404,9 @@ QString ResultPane::emptyWords() const {
                    ? tr("None of the %1 holds “%2”.").arg(rows, text)
                    : tr("None of the %1 holds “%2” and fulfils the conditions.").arg(rows, text);
     }
-    return c->outcomeWords() + QStringLiteral(".");
+    QString words = c->outcomeWords() + QStringLiteral(".");
+    words[0] = words[0].toUpper();
+    return words;
 }
 
 /// Whether an empty result comes of an empty table or of a condition: the server knows.

@@ -1,5 +1,7 @@
 #include "core/sql/statement_title.h"
 
+#include <algorithm>
+
 #include "core/base/text.h"
 #include "core/sql/lexer.h"
 
@@ -28,9 +30,35 @@ std::string firstRelation(std::string_view statement, const SyntaxTree& tree) {
     return name;
 }
 
+/// “CREATE TABLE shed”: the words before the name that is defined, without those that say only how, and the name.
+/// Tables that are named further on are what it refers to.
+std::string definedName(std::string_view statement, const SyntaxTree& tree) {
+    constexpr std::string_view kHow[] = {"or", "replace", "if", "not", "exists", "temporary", "temp", "unique"};
+    std::string title;
+    for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
+        const Token& token = tree.tokens[i];
+        if (token.isTrivia()) continue;
+        const std::string_view text = token.textIn(statement);
+        const bool isWord = token.kind == TokenKind::Word || token.kind == TokenKind::QuotedName;
+        if (!isWord) return {};
+        if (tree.roles[i] != TokenRole::Keyword) {
+            std::size_t last = i;  // of schema.name
+            while (last + 2 < tree.tokens.size() && tree.tokens[last + 1].kind == TokenKind::Dot) last += 2;
+            return title + unquotedName(tree.tokens[last].textIn(statement));
+        }
+        const auto isIt = [&](std::string_view word) { return base::equalsIgnoringCase(word, text); };
+        if (std::ranges::none_of(kHow, isIt)) title += base::toUpper(text) + " ";
+    }
+    return {};
+}
+
 }  // namespace
 
 std::string titleOf(std::string_view statement, const SyntaxTree& tree) {
+    if (effectOf(tree.kind) == StatementEffect::Defines) {
+        if (const std::string title = definedName(statement, tree); !title.empty())
+            return base::oneLine(title, kLongestTitle);
+    }
     const std::string relation = firstRelation(statement, tree);
     if (relation.empty()) return base::oneLine(statement, kLongestTitle);
     if (effectOf(tree.kind) == StatementEffect::Reads) return relation;

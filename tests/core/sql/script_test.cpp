@@ -46,5 +46,14 @@ TEST(StatementTitleTest, NamesWhatAStatementIsAbout) {
     EXPECT_EQ(titleFor("pragma  user_version"), "pragma user_version");
 }
 
+TEST(StatementTitleTest, ADefinitionIsNamedByWhatItDefinesAndNotByWhatItRefersTo) {
+    EXPECT_EQ(titleFor("create table shed (plot_id int references plot)"), "CREATE TABLE shed");
+    EXPECT_EQ(titleFor("create table if not exists main.\"Big Shed\" (a int)"), "CREATE TABLE Big Shed");
+    EXPECT_EQ(titleFor("create unique index by_name on plot (name)"), "CREATE INDEX by_name");
+    EXPECT_EQ(titleFor("create view large as select * from plot"), "CREATE VIEW large");
+    EXPECT_EQ(titleFor("alter table shed add column t int references tree"), "ALTER TABLE shed");
+    EXPECT_EQ(titleFor("drop table if exists shed"), "DROP TABLE shed");
+}
+
 }  // namespace
 }  // namespace pantry::sql
