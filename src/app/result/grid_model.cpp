@@ -58,8 +58,9 @@ void GridModel::setCard(Card* card) {
 void GridModel::reset() {
     beginResetModel();
     if (card_ != nullptr && card_->result()) look_->setColumns(card_->result()->columns());
-    rows_ = rowsThere();
+    rows_ = std::min(rowsThere(), kMostRowsInAStep);
     endResetModel();
+    if (rows_ < rowsThere()) QTimer::singleShot(0, this, &GridModel::grow);
 }
 
 /// An ordered or filtered view is worked out anew when all rows are there. While very many arrive the grid hears of
