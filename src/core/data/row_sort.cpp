@@ -20,23 +20,30 @@ struct Entry {
 };
 using Entries = std::vector<Entry>;
 
-/// Stable, one pass for each byte in which the keys differ.
+// Digits of eleven bits: six passes at most, and the counts of one still stay near the processor.
+constexpr std::size_t kDigitBits = 11;
+constexpr std::size_t kDigits = (64 + kDigitBits - 1) / kDigitBits;
+constexpr std::size_t kDigitValues = std::size_t{1} << kDigitBits;
+
+std::size_t digitOf(std::uint64_t key, std::size_t digit) { return key >> (kDigitBits * digit) & (kDigitValues - 1); }
+
+/// Stable, one pass for each digit in which the keys differ.
 bool radixSort(Entries& entries, const base::Cancellation& cancellation) {
     if (entries.size() < kFewRows) {
         std::ranges::stable_sort(entries, {}, &Entry::key);
         return true;
     }
-    std::vector<std::array<std::uint32_t, 256>> counts(8);
+    std::vector<std::array<std::uint32_t, kDigitValues>> counts(kDigits);
     for (const Entry& entry : entries) {
-        for (std::size_t byte = 0; byte < 8; ++byte) ++counts[byte][entry.key >> (8 * byte) & 0xFF];
+        for (std::size_t digit = 0; digit < kDigits; ++digit) ++counts[digit][digitOf(entry.key, digit)];
     }
     Entries other(entries.size());
-    for (std::size_t byte = 0; byte < 8; ++byte) {
+    for (std::size_t digit = 0; digit < kDigits; ++digit) {
         if (cancellation.isRequested()) return false;
-        auto& count = counts[byte];
-        if (count[entries.front().key >> (8 * byte) & 0xFF] == entries.size()) continue;  // all the same here
+        auto& count = counts[digit];
+        if (count[digitOf(entries.front().key, digit)] == entries.size()) continue;  // all the same here
         std::exclusive_scan(count.begin(), count.end(), count.begin(), 0U);
-        for (const Entry& entry : entries) other[count[entry.key >> (8 * byte) & 0xFF]++] = entry;
+        for (const Entry& entry : entries) other[count[digitOf(entry.key, digit)]++] = entry;
         entries.swap(other);
     }
     return true;
