@@ -64,8 +64,8 @@ protected:
     }
 };
 
-
 TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
+    (void)QTest::qWaitForWindowActive(window_.get());  // which takes the focus, and would end the naming
     click(objectName::kNewGroup);
     EVENTUALLY(find<QLineEdit>(objectName::kGroupName) != nullptr);
     auto* edit = find<QLineEdit>(objectName::kGroupName);
