@@ -63,6 +63,19 @@ TEST_F(GridModelTest, HearsOfVeryManyRowsWhenTheyDoubleOrWhenItsEndIsLookedAt) {
     EVENTUALLY(model_.rowCount() == 250'010);
 }
 
+TEST_F(GridModelTest, ARowThatSomebodyGoesToIsThereAtOnce) {
+    model_.setCard(&card_);
+    card_.noteResult(result_);
+    result_->append(rows(0, 120'000));
+    card_.noteRows();
+    EVENTUALLY(model_.rowCount() == 120'000);
+    result_->append(rows(120'000, 300));
+    model_.growTo(120'200);
+    EXPECT_TRUE(model_.index(120'200, 0).isValid());
+    model_.growTo(500'000);
+    EXPECT_EQ(model_.rowCount(), 120'300);
+}
+
 TEST_F(GridModelTest, HasAllRowsWhenTheRunIsOverInStepsThatLetEventsThrough) {
     model_.setCard(&card_);
     card_.noteResult(result_);

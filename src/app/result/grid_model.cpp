@@ -103,6 +103,10 @@ bool GridModel::canFetchMore(const QModelIndex& parent) const {
 
 void GridModel::fetchMore(const QModelIndex&) { grow(); }
 
+void GridModel::growTo(int row) {
+    while (rows_ <= row && canFetchMore({})) grow();
+}
+
 int GridModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : rows_; }
 
 int GridModel::columnCount(const QModelIndex& parent) const {

@@ -25,6 +25,8 @@ public:
     int columnCount(const QModelIndex& parent = {}) const override;
     bool canFetchMore(const QModelIndex& parent) const override;
     void fetchMore(const QModelIndex& parent) override;
+    /// Makes sure that a row is here, if it has arrived: somebody wants to go to it now.
+    void growTo(int row);
     QVariant data(const QModelIndex& index, int role) const override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
 

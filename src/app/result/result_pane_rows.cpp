@@ -153,8 +153,8 @@ void ResultPane::find(bool forward) {
         [view = *card()->view(), text, cancellation = findCancellation_, progress = *findProgress_] {
             return data::searchCells(view, text, cancellation, progress);
         },
-        [this, forward](std::optional<data::SearchHits> hits) {
-            if (!hits) return;
+        [this, forward, cancellation = findCancellation_](std::optional<data::SearchHits> hits) {
+            if (!hits || cancellation.isRequested()) return;
             findProgress_.reset();
             hits_ = std::move(*hits);
             stepToHit(forward);
@@ -176,6 +176,7 @@ void ResultPane::stepToHit(bool forward) {
     find_->setProperty("missed", !number);
     if (!number) return Q_EMIT selectionSummed(tr("No cell holds “%1”").arg(find_->text()));
     const data::CellPlace place = hits_->places[*number];
+    model_->growTo(static_cast<int>(place.row));
     const QModelIndex index = model_->index(static_cast<int>(place.row), static_cast<int>(place.column));
     grid_->setCurrentIndex(index);
     grid_->scrollTo(index);
@@ -246,7 +247,8 @@ void ResultPane::copyAsShown() {
         QStringList cells;
         for (const std::size_t column : range.columns) {
             const QModelIndex index = model_->index(static_cast<int>(row), static_cast<int>(column));
-            cells += index.data(GridModel::NullRole).toBool() ? QString() : index.data().toString();
+            const bool isEmpty = !range.holds(row, column) || index.data(GridModel::NullRole).toBool();
+            cells += isEmpty ? QString() : index.data().toString();
         }
         lines += cells.join(QLatin1Char('\t'));
     }

@@ -69,8 +69,11 @@ std::uint64_t bytesOf(const CatalogRelation& r) {
     return sum;
 }
 
-bool isAmong(const std::vector<std::string>& names, const std::string& name) {
-    return std::ranges::any_of(names, [&](const std::string& n) { return base::equalsIgnoringCase(n, name); });
+/// Names without regard to the case of letters.
+std::set<std::string> loweredNames(const std::vector<std::string>& names) {
+    std::set<std::string> lowered;
+    for (const std::string& name : names) lowered.insert(base::toLower(name));
+    return lowered;
 }
 
 /// A schema as it was known, with the relations of some names, and all sequences, as they are now.
@@ -78,8 +81,7 @@ CatalogSchema renewed(const CatalogSchema& before, CatalogSchema read, const std
     CatalogSchema now = before;
     if (!read.problem.empty()) now.problem = read.problem;
     const auto order = [](const CatalogRelation& relation) { return base::toLower(relation.name); };
-    std::set<std::string> gone;
-    for (const std::string& name : names) gone.insert(base::toLower(name));
+    std::set<std::string> gone = loweredNames(names);
     for (const CatalogRelation& relation : read.relations)
         gone.insert(order(relation));  // heirs have names of their own
     std::erase_if(now.relations, [&](const CatalogRelation& relation) { return gone.contains(order(relation)); });
@@ -198,7 +200,8 @@ std::vector<std::string> schemasToRead(const CatalogRequest& request, const std:
 std::vector<std::string> namesToRead(const CatalogRequest& request, Views views) {
     if (request.names.empty() || request.schemas.empty() || !request.known) return {};
     std::set<std::string> names(request.names.begin(), request.names.end());
-    const auto isNamed = [&](const std::string& name) { return isAmong(request.names, name); };
+    const std::set<std::string> named = loweredNames(request.names);
+    const auto isNamed = [&](const std::string& name) { return named.contains(base::toLower(name)); };
     const auto hangs = [&](const auto& parts) {
         return std::ranges::any_of(parts, [&](const auto& part) { return isNamed(part.name); });
     };
