@@ -31,7 +31,8 @@ struct RunOptions {
     std::size_t rows = 0;  // 0: all
     std::vector<std::string> values;
     std::string onError = "stop";
-    std::string confirmed;  // the live connection whose changes may run
+    std::string confirmed;    // the connection on which what is held back may run
+    std::string environment;  // of a plain address
     bool showsProgress = false;
     ExportOptions exports;
 };
@@ -135,19 +136,31 @@ private:
         ledger_ = std::move(*ledger);
     }
 
-    /// Before anything runs: changes on a live connection need its name once more.
+    [[nodiscard]] db::RunGuard guard() const {
+        db::RunGuard guard = db::runGuardOf(profile_);
+        guard.isConfirmed = options_.confirmed == profile_.name;
+        return guard;
+    }
+
+    /// Before anything runs: what is held back needs the connection's name once more. The session looks again at each
+    /// statement when its turn comes, since only the server knows what functions do.
     bool mayRun(const std::string& script, const std::vector<sql::StatementSpan>& statements) {
-        if (profile_.environment != db::Environment::Live || options_.confirmed == profile_.name) return true;
         for (const sql::StatementSpan& span : statements) {
-            const auto held = db::heldBack(profile_, std::string_view(script).substr(span.start, span.length));
+            const auto held = db::heldBack(guard(), {.engine = profile_.engine},
+                                           std::string_view(script).substr(span.start, span.length));
             if (!held) continue;
-            failAt(
-                context_, options_.input.name(), script, span.start,
-                {.message = fmt::format("Held back: {} is live, so nothing was run. {}", profile_.name, held->reason),
-                 .hint = fmt::format("To run it, add --confirm \"{}\".", profile_.name)});
+            failAt(context_, options_.input.name(), script, span.start, heldError(*held, "so nothing was run"));
             return false;
         }
         return true;
+    }
+
+    [[nodiscard]] Error heldError(const db::HeldBack& held, std::string_view consequence) const {
+        const bool isLive = profile_.environment == db::Environment::Live;
+        return {.kind = ErrorKind::HeldBack,
+                .message = fmt::format("Held back on {}{}, {}. {}", profile_.name, isLive ? ", which is live" : "",
+                                       consequence, held.reason),
+                .hint = fmt::format("To run it, add --confirm \"{}\".", profile_.name)};
     }
 
     Result<db::ParameterValues> parameterValues() const {
@@ -195,7 +208,8 @@ private:
         const std::string statement = script.substr(span.start, span.length);
         const std::int64_t id = noteStart(statement);
         auto waiter = std::make_shared<Waiter>(options_.showsProgress);
-        db::RunRequest request{.statement = statement, .parameters = values, .pageRows = std::nullopt};
+        db::RunRequest request{
+            .statement = statement, .parameters = values, .pageRows = std::nullopt, .guard = guard()};
         std::shared_ptr<exchange::RowExport> rows;
         if (options_.as == "table") {
             if (options_.rows > 0) request.pageRows = options_.rows;
@@ -209,6 +223,10 @@ private:
         noteEnd(id, *waiter, hasEnough || waiter->isPaused());
         for (const db::Notice& n : waiter->notices())
             fmt::print(stderr, "{}: {}\n", base::toLower(n.severity), n.message);
+        if (const auto& held = waiter->summary().held; held && waiter->error()) {
+            const bool wasSent = waiter->summary().wasSent;
+            return report(script, span, heldError(*held, wasSent ? "by the server" : "so it was not run"));
+        }
         if (waiter->error() && !hasEnough) return report(script, span, abandoned(rows.get(), *waiter->error()));
         if (rows) {
             if (Status status = finish(*rows, *waiter); !status) {
@@ -318,8 +336,12 @@ void addRun(CLI::App& app, Context& context) {
         ->type_name("NAME=VALUE");
     command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
         ->check(CLI::IsMember({"stop", "continue"}));
-    command->add_option("--confirm", o->confirmed, "Name of the live connection on which changes may run")
+    command->add_option("--confirm", o->confirmed, "Name of the connection on which what is held back may run")
         ->type_name("NAME");
+    command
+        ->add_option("--environment", o->environment,
+                     "What an address leads to: local, trial or live (live, unless it is on this machine)")
+        ->check(CLI::IsMember({"local", "trial", "live"}));
     command->add_flag("--progress", o->showsProgress, "Count the rows on standard error");
     o->exports.addTo(*command);
     command->callback([o, &context] {
@@ -327,6 +349,17 @@ void addRun(CLI::App& app, Context& context) {
         if (!text) return fail(context, text.error());
         auto connection = findConnection(context, o->connection);
         if (!connection) return fail(context, connection.error());
+        if (!o->environment.empty()) {
+            if (!connection->profile.id.starts_with("address:")) {
+                fail(context, {.kind = ErrorKind::InvalidInput,
+                               .message = fmt::format("--environment is for addresses, and {} is saved.",
+                                                      connection->profile.name),
+                               .hint = "Change the environment of the connection itself."});
+                context.exitCode = kWrongUse;
+                return;
+            }
+            connection->profile.environment = *db::environmentFromWord(o->environment);
+        }
         ::signal(SIGINT, noteInterrupt);
         ScriptRunner(context, *o, std::move(*connection)).run(*text);
     });

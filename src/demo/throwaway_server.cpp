@@ -106,6 +106,7 @@ void ThrowawayServer::signalAll(int signal) const {
 }
 
 void ThrowawayServer::kill() {
+    wasKilled_ = true;
     if (pid_ <= 0) return;
     signalAll(SIGKILL);
     int status = 0;
@@ -180,7 +181,11 @@ void ThrowawayServer::launch() {
     do {
         std::this_thread::sleep_for(kPause);
         int status = 0;
-        if (waitpid(pid_, &status, WNOHANG) == pid_ || std::chrono::steady_clock::now() > deadline) {
+        const bool isOver = std::chrono::steady_clock::now() > deadline;
+        const bool hasEnded = waitpid(pid_, &status, WNOHANG) == pid_;
+        if (hasEnded && wasKilled_ && !isOver) {  // what is left of the one before holds its memory for a moment
+            pid_ = spawn(command_);
+        } else if (hasEnded || isOver) {
             pid_ = -1;
             return giveUp(command_[0] + " did not start: " + contentOf(folder_ / "log"));
         }

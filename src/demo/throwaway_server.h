@@ -72,6 +72,7 @@ private:
     gid_t gid_;
     std::uint16_t port_ = 0;
     pid_t pid_ = -1;
+    bool wasKilled_ = false;
     int stopSignal_ = SIGTERM;
     std::vector<std::string> command_;
     std::function<bool()> isReady_;

@@ -189,6 +189,30 @@ TEST_F(CliTest, ChangesOnALiveConnectionNeedItsName) {
     EXPECT_EQ(pantry(live, "select count(*) from plot").exitCode, 0);
 }
 
+TEST_F(CliTest, GuardsLikeTheWindow) {
+    const auto drop = pantry("run -c Kitchen", "drop table recipe");
+    EXPECT_EQ(drop.exitCode, 1) << "what nothing limits waits on every connection";
+    EXPECT_THAT(drop.output, testing::HasSubstr("--confirm \"Kitchen\""));
+    EXPECT_EQ(pantry("run -c Kitchen", "select count(*) from recipe").exitCode, 0);
+    const std::string live = "run -c \"Orchard records (live)\"";
+    for (const char* sql :
+         {"pragma user_version = 7", "select load_extension('x')", "vacuum", "select 1 from plot where"}) {
+        const auto held = pantry(live, sql);
+        EXPECT_EQ(held.exitCode, 1) << sql;
+        EXPECT_THAT(held.output, testing::HasSubstr("Held back on Orchard records (live), which is live")) << sql;
+    }
+    const std::string file = path("orchard.db");
+    EXPECT_EQ(pantry("run -c " + file, "update plot set name = name where plot_id = 1").exitCode, 0);
+    const auto asLive = pantry("run --environment live -c " + file, "update plot set name = name where plot_id = 1");
+    EXPECT_THAT(asLive.output, testing::HasSubstr("which is live"));
+    EXPECT_EQ(pantry("run --environment trial -c Kitchen", "select 1").exitCode, 2);
+    const auto away =
+        pantry("run -c postgresql://nobody@db.larkspur.invalid/records", "update plot set a = 1 where b = 2");
+    EXPECT_THAT(away.output, testing::HasSubstr("which is live")) << "an address elsewhere, before it is connected to";
+    const auto like = pantry("run -c postgresql://nobody@127.0.0.1.larkspur.invalid/records", "vacuum");
+    EXPECT_THAT(like.output, testing::HasSubstr("which is live")) << "it only begins like an address of this machine";
+}
+
 TEST_F(CliTest, ShowsTheCatalog) {
     EXPECT_THAT(pantry("catalog -c Kitchen --json").output, testing::HasSubstr("\"references\":[\"recipe_id\"]"));
     EXPECT_THAT(pantry("catalog -c " + path("orchard.db")).output, testing::HasSubstr("tree_id"));

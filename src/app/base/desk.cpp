@@ -408,7 +408,7 @@ void Desk::readRows(const QString& profileId, const std::string& database, const
             onWindowThread(this, [handle] { handle->endIfPaused(); });
             onWindowThread(guard, [done, rows] { done(rows); });
         });
-    *handle = session->execute({.statement = query, .pageRows = most}, observer);
+    *handle = session->execute({.statement = query, .pageRows = most, .guard = db::onlyReading()}, observer);
     QTimer::singleShot(kReadPatienceMs, this, [handle] { handle->cancel(); });
 }
 

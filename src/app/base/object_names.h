@@ -54,6 +54,7 @@ inline constexpr const char* kRunAllButton = "runAllButton";
 inline constexpr const char* kStopButton = "stopButton";
 inline constexpr const char* kFormatButton = "formatButton";
 inline constexpr const char* kBandPlace = "bandPlace";
+inline constexpr const char* kBandLock = "bandLock";
 inline constexpr const char* kSessionMenu = "sessionMenu";
 inline constexpr const char* kTransactionStrip = "transactionStrip";
 inline constexpr const char* kTransactionWords = "transactionWords";

@@ -19,7 +19,7 @@
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
-#include "core/sql/risk.h"
+#include "core/sql/plain_reading.h"
 
 namespace pantry::app {
 namespace {
@@ -469,8 +469,8 @@ void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out)
 void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& out) {
     total_ = 0;
     progress_->setRange(0, 0);
-    if (sql::mayChangeData(card_->statement(), sheet_.dialect())) {
-        return end(out, Error{.message = "The statement changes data, so it is not run again for an export.",
+    if (!sql::plainReadingOf(card_->statement(), sheet_.script().language()).isPlain()) {
+        return end(out, Error{.message = "The statement may change something, so it is not run again for an export.",
                               .hint = "Read all rows first, then export them."});
     }
     auto bridge = RunBridge::make();
@@ -495,6 +495,7 @@ std::optional<db::RunHandle> ExportPanel::stream(const std::shared_ptr<db::Chunk
     if (ownLine_->isChecked()) return sheet_.runBeside(std::move(request), observer);
     session_ = sheet_.anotherSession();
     if (!session_) return std::nullopt;
+    request.guard = db::onlyReading();
     return session_->execute(std::move(request), observer);
 }
 

@@ -14,8 +14,8 @@
 #include "app/result/result_names.h"
 #include "core/base/text.h"
 #include "core/sql/lexer.h"
+#include "core/sql/plain_reading.h"
 #include "core/sql/read_from.h"
-#include "core/sql/risk.h"
 
 namespace pantry::app {
 namespace {
@@ -517,7 +517,7 @@ void ResultPane::refreshNotices() {
 void ResultPane::countAll() {
     Card* c = card();
     if (c == nullptr) return;
-    if (sql::mayChangeData(c->statement(), sheet_.dialect())) {
+    if (!sql::plainReadingOf(c->statement(), sheet_.script().language()).isPlain()) {
         return Q_EMIT selectionSummed(tr("Counting would run a statement again that may change something."));
     }
     std::string statement(base::trimmed(c->statement()));

@@ -16,11 +16,15 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       sheet_(sheet),
       connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
       place_(makeButton({}, "crumb", objectName::kBandPlace, tr("Database, schema and session"), this)),
+      lock_(makeLabel(tr("changes locked"), "quiet", this)),
       run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
       runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),
       format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)) {
     name(this, objectName::kContextBand, tr("Where this sheet runs"));
+    name(lock_, objectName::kBandLock, tr("The server refuses changes"));
+    lock_->setToolTip(
+        tr("The database itself refuses changes on this connection. A confirmation opens it for one statement."));
     setFixedHeight(42);
     run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
     runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
@@ -33,6 +37,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     layout->addWidget(chip());
     layout->addWidget(connection_);
     layout->addWidget(place_);
+    layout->addWidget(lock_);
     layout->addSpacing(4);
     layout->addWidget(run_);
     layout->addWidget(runAll_);
@@ -62,6 +67,7 @@ void ContextBand::refresh() {
     stop_->setEnabled(sheet_.isRunning());
     showConnection(p);
     place_->setVisible(p != nullptr);
+    lock_->setVisible(p != nullptr && db::runGuardOf(*p).isLocked);
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QLabel>
 #include <QPushButton>
 
 #include "app/base/tinted_band.h"
@@ -29,6 +30,7 @@ private:
     Sheet& sheet_;
     QPushButton* connection_;
     QPushButton* place_;
+    QLabel* lock_;
     QPushButton* run_;
     QPushButton* runAll_;
     QPushButton* stop_;

@@ -83,7 +83,10 @@ void HeldPanel::refresh() {
                            : tr("Held back on %1").arg(connection));
     const std::string shown = base::oneLine(held->statement, kStatementShown);
     statement_->setText(toQt(shown));
-    QString reason = toQt(held->why.reason);
+    QStringList reasons;
+    if (!held->afterWhat.empty()) reasons += toQt(held->afterWhat);
+    if (!held->why.reason.empty()) reasons += toQt(held->why.reason);
+    QString reason = reasons.join(QLatin1Char('\n'));
     if (held->after > 0) {
         reason += tr(" Behind it wait %1.")
                       .arg(toQt(base::counted(static_cast<std::int64_t>(held->after), "statement", "statements")));

@@ -13,7 +13,7 @@
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
-#include "core/sql/risk.h"
+#include "core/sql/plain_reading.h"
 #include "core/sql/secrets.h"
 #include "core/sql/statement_title.h"
 
@@ -214,32 +214,41 @@ void Sheet::runInOrder(std::vector<Statement> statements) {
     waiting_ = std::move(statements);
     held_.reset();
     Q_EMIT heldChanged();
-    runWaiting(false);
+    runWaiting();
+}
+
+/// As far as can be told here, at once; the session judges again with all that the server tells, just before it sends.
+std::optional<db::HeldBack> Sheet::whyHeld(const std::string& statement) const {
+    const db::ConnectionProfile* p = profile();
+    if (p == nullptr) return std::nullopt;
+    return db::heldBack(db::runGuardOf(*p),
+                        {.engine = p->engine, .line = sessionState_.line, .openChanges = sessionState_.openChanges},
+                        statement);
 }
 
 /// Runs what waits, up to a statement that must be confirmed first. When errors are asked about, one at a time.
-void Sheet::runWaiting(bool isConfirmed) {
+void Sheet::runWaiting(Consent consent) {
     while (!waiting_.empty()) {
         const Statement next = waiting_.front();
-        const db::ConnectionProfile* p = profile();
-        if (p != nullptr && !isConfirmed) {
-            if (auto why = db::heldBack(*p, next.text, sessionState_.line)) {
+        if (consent == Consent::None) {
+            if (auto why = whyHeld(next.text)) {
                 held_ = Held{next.text, std::move(*why), waiting_.size() - 1};
                 return Q_EMIT heldChanged();
             }
         }
-        isConfirmed = false;
         waiting_.erase(waiting_.begin());
-        if (run(next) == nullptr) return waiting_.clear();
+        if (run(next, std::exchange(consent, Consent::None)) == nullptr) return waiting_.clear();
         if (onError_ == OnError::Ask) return;  // the next one follows when this one has ended
     }
 }
 
 void Sheet::confirmHeld() {
     if (!held_) return;
+    const bool isOnlyAsked = held_->why.reason.empty();
     held_.reset();
+    batch_ = std::make_shared<db::RunBatch>();
     Q_EMIT heldChanged();
-    runWaiting(true);
+    runWaiting(isOnlyAsked ? Consent::None : Consent::Confirmed);
 }
 
 void Sheet::dismissHeld() {
@@ -249,13 +258,39 @@ void Sheet::dismissHeld() {
     Q_EMIT heldChanged();
 }
 
-/// Of the statements behind one that failed, when that is to be asked about.
+/// Of the statements behind one that failed, when that is to be asked about. What holds the next one back by itself
+/// is told with it, so that one look is enough and none is skipped.
 void Sheet::askAfter(const Card* failed) {
     if (waiting_.empty() || onError_ != OnError::Ask) return;
-    const QString why = tr("Statement %1 failed: %2").arg(failed->number()).arg(failed->outcomeWords());
-    held_ = Held{waiting_.front().text, {.reason = fromQt(why)}, waiting_.size() - 1};
+    const QString afterWhat = tr("Statement %1 failed: %2").arg(failed->number()).arg(failed->outcomeWords());
+    held_ = Held{.statement = waiting_.front().text, .after = waiting_.size() - 1, .afterWhat = fromQt(afterWhat)};
+    if (auto why = whyHeld(waiting_.front().text)) held_->why = std::move(*why);
     batch_ = std::make_shared<db::RunBatch>();
     Q_EMIT heldChanged();
+}
+
+/// The session held it back just before it was sent, or the engine refused it for want of a confirmation: it waits in
+/// front of what was to follow.
+void Sheet::noteHeld(Card* card, const db::RunSummary& summary) {
+    waiting_.insert(waiting_.begin(), {card->statement(), card->title()});
+    held_ = Held{card->statement(), *summary.held, waiting_.size() - 1};
+    if (!summary.wasSent) dropUnsent(card);
+    Q_EMIT heldChanged();
+}
+
+/// It was to run behind one that is held back now, and waits with it.
+void Sheet::noteNotRun(Card* card) {
+    waiting_.push_back({card->statement(), card->title()});
+    held_->after = waiting_.size() - 1;
+    dropUnsent(card);
+    Q_EMIT heldChanged();
+}
+
+/// The card of a statement that no server has seen; it is told in the ledger neither.
+void Sheet::dropUnsent(Card* card) {
+    if (card->ledgerId != 0) desk_.ledgerRemove(card->ledgerId);
+    removeCard(card);
+    Q_EMIT runningChanged();
 }
 
 bool Sheet::wantsPassword() const {
@@ -304,6 +339,7 @@ std::unique_ptr<db::Session> Sheet::anotherSession() const {
 std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {
     db::Session* line = isRunning() ? nullptr : session();
     if (line == nullptr) return std::nullopt;
+    request.guard = db::onlyReading();  // it runs a second time
     return line->execute(std::move(request), std::move(observer));
 }
 
@@ -331,12 +367,11 @@ void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differ
 void Sheet::rerun(Card* card) {
     if (card->isGoingOn()) return;
     if (card->isComparison()) return Q_EMIT remarked(tr("A comparison has no statement to run; compare once more."));
-    if (const db::ConnectionProfile* p = profile();
-        p != nullptr && db::heldBack(*p, card->statement(), sessionState_.line)) {
+    if (whyHeld(card->statement())) {
         return runInOrder({{card->statement(), card->title()}});  // asked about first, and then a card of its own
     }
     card->beginAnew();
-    run({card->statement(), card->title()}, card);
+    run({card->statement(), card->title()}, Consent::None, card);
 }
 
 void Sheet::setPinned(Card* card, bool isPinned) {
@@ -375,7 +410,7 @@ workspace::RunStart Sheet::ledgerWords(const std::string& statement) const {
     return words;
 }
 
-Card* Sheet::run(const Statement& statement, Card* into) {
+Card* Sheet::run(const Statement& statement, Consent consent, Card* into) {
     db::Session* line = session();
     if (line == nullptr) {
         Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
@@ -393,13 +428,16 @@ Card* Sheet::run(const Statement& statement, Card* into) {
     // The ledger has the run before the server has.
     desk_.ledgerStart(ledgerWords(statement.text), card->startedAt(),
                       [this, guard = QPointer<Card>(card)](std::int64_t id) {
-                          if (!guard) return;
+                          if (!guard) return desk_.ledgerRemove(id);  // it was never sent
                           guard->ledgerId = id;
                           if (!guard->isGoingOn()) noteEnd(guard);
                       });
+    db::RunGuard guard = consent == Consent::OnlyIfItReads ? db::onlyReading() : db::runGuardOf(*profile());
+    guard.isConfirmed = consent == Consent::Confirmed;
     card->handle = line->execute({.statement = statement.text,
                                   .pageRows = desk_.settings().pageRows,
-                                  .batch = onError_ == OnError::GoOn ? nullptr : batch_},
+                                  .batch = onError_ == OnError::GoOn ? nullptr : batch_,
+                                  .guard = guard},
                                  bridge);
     forgetOldest();
     Q_EMIT runningChanged();
@@ -434,7 +472,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         if (!*card) return;
         (*card)->notePaused();
         noteEnd(*card);
-        if (onError_ == OnError::Ask) runWaiting(false);
+        if (onError_ == OnError::Ask) runWaiting();
     });
     connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
         noteSession(summary.session);
@@ -443,7 +481,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         (*card)->noteFinished(summary);
         noteEnd(*card);
         refreshCatalog(*card);
-        if (onError_ == OnError::Ask && !wasPaused) runWaiting(false);
+        if (onError_ == OnError::Ask && !wasPaused) runWaiting();
     });
     connect(bridge, &RunBridge::runFailed, this,
             [this, card, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
@@ -457,7 +495,10 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
                 noteSession(summary.session);
                 if (!*card) return;
                 (*card)->noteFailed(error, summary);
+                if (held_ && summary.isBehindBroken) return noteNotRun(*card);
+                if (summary.held && !summary.wasSent) return noteHeld(*card, summary);
                 noteEnd(*card);
+                if (summary.held) return noteHeld(*card, summary);
                 askAfter(*card);
                 if (isOld && !refused.empty()) runStatement(refused);
             });
@@ -536,10 +577,11 @@ void Sheet::fetchAll(Card* card) {
         card->handle.fetchAll();
         Q_EMIT runningChanged();
     } else if (card->state() == Card::State::Partial) {
-        if (sql::mayChangeData(card->statement(), dialect())) {
-            return Q_EMIT remarked(tr("The statement changes data, so it is not run again for its other rows."));
+        if (!sql::plainReadingOf(card->statement(), script_.language()).isPlain()) {
+            return Q_EMIT remarked(
+                tr("The statement may change something, so it is not run again for its other rows."));
         }
-        if (Card* fresh = run({card->statement(), card->title()})) fresh->handle.fetchAll();
+        if (Card* fresh = run({card->statement(), card->title()}, Consent::OnlyIfItReads)) fresh->handle.fetchAll();
     }
 }
 

@@ -68,7 +68,8 @@ public:
     struct Held {
         std::string statement;
         db::HeldBack why;
-        std::size_t after = 0;  ///< statements that wait behind it
+        std::size_t after = 0;       ///< statements that wait behind it
+        std::string afterWhat = {};  ///< the failure after which it is asked about; may be all there is
     };
     [[nodiscard]] const std::optional<Held>& held() const { return held_; }
     void confirmHeld();
@@ -138,15 +139,21 @@ private:
         std::string text;
         QString title;
     };
+    /// What somebody has decided about a statement before it runs.
+    enum class Consent { None, Confirmed, OnlyIfItReads };
     void runInOrder(std::vector<Statement> statements);
-    void runWaiting(bool isConfirmed);
+    void runWaiting(Consent consent = Consent::None);
+    [[nodiscard]] std::optional<db::HeldBack> whyHeld(const std::string& statement) const;
+    void noteHeld(Card* card, const db::RunSummary& summary);
+    void noteNotRun(Card* card);
+    void dropUnsent(Card* card);
     void noteSession(const db::SessionState& state);
     void refreshPlace();
     void leaveSession();
     [[nodiscard]] bool holdsOpenChanges();
     void refreshCatalog(const Card* card);
     void askAfter(const Card* failed);
-    Card* run(const Statement& statement, Card* into = nullptr);
+    Card* run(const Statement& statement, Consent consent = Consent::None, Card* into = nullptr);
     db::Session* session();
     void connectBridge(RunBridge* bridge, Card* first);
     Card* addResultCard(Card* before);

@@ -11,6 +11,8 @@ enum class ErrorKind {
     InvalidInput,  ///< what was typed or read is wrong; correct it
     NotFound,      ///< a file, connection or object does not exist
     Permission,    ///< not allowed; ask somebody or choose another place
+    ReadOnly,      ///< refused because the line is open for reading only; open it for writing
+    HeldBack,      ///< not run: somebody must confirm it first
     Busy,          ///< locked by somebody else; try again
     Damaged,       ///< a file is not what it should be
     TooNew,        ///< written by a newer version of this program

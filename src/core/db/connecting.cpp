@@ -1,11 +1,14 @@
 #include "core/db/connecting.h"
 
+#include <arpa/inet.h>
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <array>
 #include <charconv>
 #include <filesystem>
+#include <iterator>
+#include <set>
 
 #include "core/base/text.h"
 #include "core/db/reaching.h"
@@ -41,6 +44,33 @@ Status checkFile(const std::string& file, std::string_view what) {
 }  // namespace
 
 Error stopped() { return {.kind = ErrorKind::Cancelled, .message = "Stopped."}; }
+
+Result<sql::PlainReading> withViews(sql::PlainReading reading, const sql::Language& language,
+                                    const ViewDefinitions& definitionsOf) {
+    std::set<sql::CalledName> seen;
+    std::vector<sql::CalledName> next = reading.relations;
+    while (!next.empty()) {
+        std::erase_if(next, [&](const sql::CalledName& name) { return !seen.insert(name).second; });
+        if (next.empty()) break;
+        auto definitions = definitionsOf(next);
+        if (!definitions) return definitions.error();
+        next.clear();
+        for (const std::string& definition : *definitions) {
+            sql::PlainReading inside = sql::plainReadingOf(definition, language);
+            if (!inside.isPlain() && reading.isPlain()) reading.doubt = "A view that it reads: " + inside.doubt;
+            std::ranges::move(inside.calls, std::back_inserter(reading.calls));
+            std::ranges::move(inside.operators, std::back_inserter(reading.operators));
+            std::ranges::move(inside.fields, std::back_inserter(reading.fields));
+            std::ranges::move(inside.relations, std::back_inserter(next));
+        }
+    }
+    return reading;
+}
+
+std::string notKnownToBeHarmless(const sql::CalledName& function) {
+    const std::string name = function.schema.empty() ? function.name : function.schema + "." + function.name;
+    return fmt::format("It calls {}(), which is not known to be harmless.", name);
+}
 
 Error answeredTooLate(const ConnectionProfile& profile) {
     return {
@@ -83,9 +113,28 @@ Result<TlsChoice> tlsOf(const ConnectionProfile& profile) {
     return choice;
 }
 
+namespace {
+
+bool isHostOfThisMachine(const std::string& host) {
+    if (host.empty() || host.starts_with('/') || host.starts_with('@')) return true;
+    if (base::equalsIgnoringCase(host, "localhost") || host == "::1" || host == "[::1]") return true;
+    // A name such as 127.0.0.1.example.net only begins like an address.
+    in_addr address{};
+    return ::inet_pton(AF_INET, host.c_str(), &address) == 1 && (ntohl(address.s_addr) >> 24) == 127;
+}
+
+}  // namespace
+
 bool isOnThisMachine(const ConnectionProfile& profile) {
-    const std::string& host = profile.host;
-    return host.empty() || host.starts_with('/') || host == "localhost" || host.starts_with("127.") || host == "::1";
+    // libpq takes lists of hosts, and an address that goes before the name; a service says where only later.
+    const std::string address = optionOf(profile, "hostaddr");
+    if (!optionOf(profile, "service").empty()) return false;
+    for (const std::string& list : {profile.host, address}) {
+        for (const std::string_view host : base::splitAt(list, ',')) {
+            if (!isHostOfThisMachine(std::string(host))) return false;
+        }
+    }
+    return true;
 }
 
 std::string systemCertificates() {

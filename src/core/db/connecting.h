@@ -46,6 +46,17 @@ Result<TlsChoice> tlsOf(const ConnectionProfile& profile);
 
 [[nodiscard]] Error stopped();
 
+/// The definitions of those of these relations that are views of somebody's own.
+using ViewDefinitions = std::function<Result<std::vector<std::string>>(const std::vector<sql::CalledName>& relations)>;
+
+/// What a statement calls together with what the views that it reads call, and the views that these read. What a
+/// definition hides becomes its doubt. Errors: those of asking.
+Result<sql::PlainReading> withViews(sql::PlainReading reading, const sql::Language& language,
+                                    const ViewDefinitions& definitionsOf);
+
+/// Why a function's call waits for a confirmation.
+[[nodiscard]] std::string notKnownToBeHarmless(const sql::CalledName& function);
+
 /// Nobody answered within patienceOf().
 [[nodiscard]] Error answeredTooLate(const ConnectionProfile& profile);
 

@@ -16,6 +16,7 @@
 #include "core/db/catalog.h"
 #include "core/db/profile.h"
 #include "core/sql/dialect.h"
+#include "core/sql/plain_reading.h"
 
 namespace pantry::db {
 
@@ -76,7 +77,8 @@ struct LineState {
     std::string user;
     std::string isolation;                       ///< as the engine words it: read committed
     std::chrono::milliseconds statementLimit{};  ///< 0: none
-    bool isReadOnly = false;
+    bool isReadOnly = false;                     ///< somebody chose to read only
+    bool isLocked = false;  ///< the engine refuses changes because the guard asks it to; see Access
     TransactionState transaction = TransactionState::None;
     bool hasTemporaryTables = false;
     bool isListening = false;                              ///< notifications of others arrive on it
@@ -84,6 +86,14 @@ struct LineState {
     bool quotesAreNames = false;                           ///< and whether "x" is a name where it usually is none
 
     friend bool operator==(const LineState&, const LineState&) = default;
+};
+
+/// What a line lets through while one statement runs.
+enum class Access {
+    AsIs,       ///< what the session's own settings let through
+    Reading,    ///< the engine itself refuses changes, as far as it can
+    Changing,   ///< opened for one statement that was confirmed; closed after it to what was before
+    Beginning,  ///< for a statement that begins a transaction in which can be written
 };
 
 /// One open line to a database. An engine's driver makes it; a Session works it.
@@ -97,6 +107,15 @@ public:
     virtual Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
                                         const base::Cancellation& cancellation) = 0;
 
+    /// Opens or closes the line for the statement that is run next; leave() must follow it. Errors: those of the
+    /// engine.
+    virtual Status enter(Access /*access*/, const base::Cancellation& /*cancellation*/) { return {}; }
+    virtual void leave(const base::Cancellation& /*cancellation*/) {}
+
+    /// Why what a statement calls is not known to be harmless, in a sentence; empty when all of it is. Asks the engine
+    /// where its catalog tells. Errors: those of the engine.
+    virtual Result<std::string> doubtAbout(const sql::PlainReading& reading, const base::Cancellation& cancellation);
+
     /// Asks the engine to stop what runs now. From any thread; returns at once. A server that does not answer within a
     /// second loses the line instead.
     virtual void cancel() = 0;
@@ -105,6 +124,8 @@ public:
     [[nodiscard]] virtual bool isUsable() = 0;
 
     [[nodiscard]] virtual LineState state() const = 0;
+
+    [[nodiscard]] virtual sql::Dialect dialect() const = 0;
 
     /// Tells what the server said while nothing ran, without waiting.
     virtual void readNotices(RowSink& /*sink*/) {}

@@ -1,10 +1,19 @@
 #include "core/db/driver.h"
+
+#include "core/db/connecting.h"
 #include "core/db/drivers/mariadb/driver.h"
 #include "core/db/drivers/odbc/driver.h"
 #include "core/db/drivers/postgres/driver.h"
 #include "core/db/drivers/sqlite/driver.h"
 
 namespace pantry::db {
+
+/// For engines without functions of their users' own: what the program knows of the engine's own decides.
+Result<std::string> EngineLink::doubtAbout(const sql::PlainReading& reading,
+                                           const base::Cancellation& /*cancellation*/) {
+    const std::vector<sql::CalledName> unknown = sql::withoutHarmless(reading.calls, dialect());
+    return unknown.empty() ? std::string() : notKnownToBeHarmless(unknown.front());
+}
 
 Result<const Driver*> driverFor(Engine engine) {
     static const SqliteDriver sqlite;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -13,23 +14,59 @@ namespace pantry::db {
 enum class Guard {
     Off,       ///< nothing
     Reckless,  ///< what nothing limits: UPDATE and DELETE without WHERE, DROP, TRUNCATE
-    Changes,   ///< everything that writes, defines, or may do either
+    Changes,   ///< everything that is not known to be plain reading
 };
 
 /// The option guard of a profile (off, reckless, changes); without one, changes on a live connection and reckless on
 /// others.
 [[nodiscard]] Guard guardOf(const ConnectionProfile& profile);
 
+/// How one run is guarded. The default guards nothing: it is for statements that the program itself writes.
+struct RunGuard {
+    Guard guard = Guard::Off;
+    bool isLocked = false;      ///< the engine itself refuses changes while the statement runs
+    bool isConfirmed = false;   ///< somebody confirmed exactly this statement
+    bool mustRead = false;      ///< what is not plain reading is an error, and nobody is asked
+    bool asksToCommit = false;  ///< a statement that commits an open transaction by itself is held back
+};
+
+/// How a run on a connection is guarded, as the connection stands now.
+[[nodiscard]] RunGuard runGuardOf(const ConnectionProfile& profile);
+/// For a query that the program runs beside somebody's work, such as counting: it reads or is refused.
+[[nodiscard]] RunGuard onlyReading();
+
 /// A statement that must be confirmed first.
 struct HeldBack {
     std::string reason;      ///< in a sentence
     std::string countQuery;  ///< counts the rows it would touch; empty where that cannot be asked
     bool isReckless = false;
+    bool wasRefused = false;  ///< the engine refused it in its read-only mode, in the words of the reason
 };
 
-/// Whether a statement must be confirmed before it runs on this connection. The line tells how its session reads texts
-/// in quotes; a fresh one reads them as its engine does.
+/// What a judgement needs to know of the session that a statement is for.
+struct SessionView {
+    Engine engine = Engine::Sqlite;
+    LineState line = {};           ///< tells how texts in quotes are read, and whether a transaction is open
+    std::int64_t openChanges = 0;  ///< of that transaction
+};
+
+/// Tells why what a statement calls is not known to be harmless; empty when it is, or when only the engine could tell
+/// and is asked later.
+using DoubtAboutCalls = std::function<std::string(const sql::PlainReading&)>;
+
+/// Whether a statement must be confirmed before it runs. See docs/decisions.md for what this can and cannot know.
+[[nodiscard]] std::optional<HeldBack> heldBack(const RunGuard& guard, const SessionView& session,
+                                               std::string_view statement, const DoubtAboutCalls& doubtAbout = {});
+
+/// The same with what the connection's profile alone tells.
 [[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement,
                                                const LineState& line = {});
+
+/// The language in which a session reads statements.
+[[nodiscard]] sql::Language languageOf(Engine engine, const LineState& line);
+
+/// Whether a statement commits an open transaction before it runs, without being asked to (MariaDB, MySQL: “Statements
+/// that cause an implicit commit” of their manuals; of engines behind ODBC many do so for what defines).
+[[nodiscard]] bool commitsByItself(Engine engine, std::string_view statement, const LineState& line);
 
 }  // namespace pantry::db

@@ -11,6 +11,7 @@
 #include "core/db/consumer_thread.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
+#include "core/sql/plain_reading.h"
 #include "core/sql/risk.h"
 
 namespace pantry::db {
@@ -23,6 +24,11 @@ using std::chrono::microseconds;
 constexpr std::size_t kUnlimited = static_cast<std::size_t>(-1);
 constexpr auto kHandOverEvery = std::chrono::milliseconds(40);  // a slow result still shows as it comes
 constexpr std::size_t kFirstRows = 100;                         // the first hand-over, so that a grid fills at once
+
+/// Statements that servers refuse inside a transaction.
+bool runsOnlyAlone(sql::StatementKind kind) {
+    return kind == sql::StatementKind::Vacuum || kind == sql::StatementKind::Kill || kind == sql::StatementKind::Flush;
+}
 
 }  // namespace
 
@@ -353,12 +359,80 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
     return link_.get();
 }
 
-/// A change begins a transaction when it is to be committed by hand.
-Status Session::beginByHand(std::string_view statement, RowSink& sink, const base::Cancellation& cancellation) {
+/// What is not known to be plain reading begins a transaction when changes are committed by hand; what sets up the
+/// session or a transaction does not.
+Status Session::beginByHand(const RunRequest& request, RowSink& sink, const base::Cancellation& cancellation) {
     if (!commitsByHand_ || link_->state().transaction != TransactionState::None) return {};
-    if (!sql::mayChangeData(statement, dialectOf(profile_.engine))) return {};
+    const sql::Language language = languageOf(profile_.engine, link_->state());
+    const sql::PlainReading reading = sql::plainReadingOf(request.statement, language);
+    const auto kind = sql::kindOf(sql::lex(request.statement, language));
+    const auto effect = sql::effectOf(kind);
+    const bool needsTransaction = kind == sql::StatementKind::Declare || kind == sql::StatementKind::Lock;
+    const bool setsUp = effect == sql::StatementEffect::Transacts || effect == sql::StatementEffect::Configures;
+    if (reading.isControl || (setsUp && !needsTransaction)) return {};
+    if (runsOnlyAlone(kind) || commitsByItself(profile_.engine, request.statement, link_->state())) return {};
+    if (reading.isPlain()) {
+        auto doubt = link_->doubtAbout(reading, cancellation);
+        if (!doubt) return doubt.error();
+        if (doubt->empty()) return {};
+    }
+    if (Status entered = link_->enter(Access::Beginning, cancellation); !entered) return entered;
     auto begun = link_->run(beginTransaction(profile_.engine), {}, sink, cancellation);
+    link_->leave(cancellation);
     return begun ? Status() : Status(begun.error());
+}
+
+/// Looks at a statement with what its line knows now.
+Result<std::optional<HeldBack>> Session::judge(const RunRequest& request, const base::Cancellation& cancellation) {
+    std::optional<Error> error;
+    const SessionView view{.engine = profile_.engine, .line = link_->state(), .openChanges = state_.openChanges};
+    auto held = heldBack(request.guard, view, request.statement, [&](const sql::PlainReading& reading) {
+        auto doubt = link_->doubtAbout(reading, cancellation);
+        if (doubt) return *doubt;
+        error = doubt.error();
+        return std::string();
+    });
+    if (error) return *error;
+    return held;
+}
+
+Access Session::accessFor(const RunRequest& request) const {
+    const LineState line = link_->state();
+    if (!request.guard.isLocked && !line.isReadOnly) return Access::AsIs;
+    const sql::Language language = languageOf(profile_.engine, line);
+    const sql::PlainReading reading = sql::plainReadingOf(request.statement, language);
+    const auto effect = sql::effectOf(sql::kindOf(sql::lex(request.statement, language)));
+    if (effect == sql::StatementEffect::Transacts) return reading.startsWriting ? Access::Beginning : Access::Changing;
+    if (reading.isControl || (reading.isPlain() && reading.explainsChange)) return Access::Changing;
+    if (!request.guard.isConfirmed) return Access::Reading;
+    // Somebody who sets the session's own mode wants it to stay.
+    return effect == sql::StatementEffect::Configures && !request.guard.isLocked ? Access::AsIs : Access::Changing;
+}
+
+/// Judges, opens or closes the line as far as that allows, and runs.
+Result<StatementResult> Session::runGuarded(const RunRequest& request, RowSink& sink, RunSummary& summary,
+                                            const base::Cancellation& cancellation) {
+    auto held = judge(request, cancellation);
+    if (!held) return held.error();
+    if (*held) {
+        Error error{.kind = ErrorKind::HeldBack, .message = (*held)->reason};
+        if (!request.guard.mustRead) summary.held = std::move(**held);
+        return error;
+    }
+    if (Status begun = beginByHand(request, sink, cancellation); !begun) return begun.error();
+    const Access access = accessFor(request);
+    if (Status entered = link_->enter(access, cancellation); !entered) return entered.error();
+    summary.wasSent = true;
+    auto result = link_->run(request.statement, request.parameters, sink, cancellation);
+    link_->leave(cancellation);
+    const bool isRefused = !result && result.error().kind == ErrorKind::ReadOnly && !request.guard.isConfirmed;
+    if (isRefused && !request.guard.mustRead) {
+        const sql::Language language = languageOf(profile_.engine, link_->state());
+        summary.held = HeldBack{.reason = result.error().message,
+                                .countQuery = sql::riskOf(request.statement, language).countQuery,
+                                .wasRefused = true};
+    }
+    return result;
 }
 
 /// Follows the transaction: when it began, and how much it has changed.
@@ -386,6 +460,7 @@ void Session::noteEnd(const RunSummary& summary, std::string_view statement, con
 void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer) {
     RunSummary summary{.startedAt = base::now()};
     if (request.batch && request.batch->isBroken) {
+        summary.isBehindBroken = true;
         return observer.failed({.kind = ErrorKind::Cancelled, .message = "Not run: a statement before it failed."},
                                summary);
     }
@@ -408,9 +483,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
     Sink sink(*state, request, observer);
     Result<StatementResult> result = stopped();
     if (!state->cancellation.isRequested()) {
-        const Status begun = beginByHand(request.statement, sink, state->cancellation);
-        result = begun ? (*opened)->run(request.statement, request.parameters, sink, state->cancellation)
-                       : Result<StatementResult>(begun.error());
+        result = runGuarded(request, sink, summary, state->cancellation);
     }
     {
         const std::lock_guard lock(state->mutex);

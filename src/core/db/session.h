@@ -13,6 +13,7 @@
 #include "core/base/time.h"
 #include "core/data/result_set.h"
 #include "core/db/driver.h"
+#include "core/db/guard.h"
 
 namespace pantry::db {
 
@@ -34,6 +35,9 @@ struct RunSummary {
     StatementResult result;
     std::string serverVersion;
     SessionState session;
+    std::optional<HeldBack> held = {};  ///< why it waits for a confirmation, when that is why it failed
+    bool wasSent = false;               ///< the server has seen it
+    bool isBehindBroken = false;        ///< not run, since one before it in its batch failed or was held back
 };
 
 /// Hears what becomes of a run. All calls come on the session's thread, in this order: started, columns (for
@@ -78,6 +82,8 @@ struct RunRequest {
     /// Where rows go instead of into a ResultSet.
     std::shared_ptr<ChunkConsumer> consumer = {};
     std::shared_ptr<RunBatch> batch = {};
+    /// Judged when its turn comes, with what the line knows then. What is held back fails with RunSummary::held.
+    RunGuard guard = {};
 };
 
 /// A run that was asked for. Copies are the same run.
@@ -149,7 +155,11 @@ public:
 private:
     class Sink;
     Result<EngineLink*> link(const base::Cancellation& cancellation, RunObserver* observer);
-    Status beginByHand(std::string_view statement, RowSink& sink, const base::Cancellation& cancellation);
+    Status beginByHand(const RunRequest& request, RowSink& sink, const base::Cancellation& cancellation);
+    Result<std::optional<HeldBack>> judge(const RunRequest& request, const base::Cancellation& cancellation);
+    [[nodiscard]] Access accessFor(const RunRequest& request) const;
+    Result<StatementResult> runGuarded(const RunRequest& request, RowSink& sink, RunSummary& summary,
+                                       const base::Cancellation& cancellation);
     void noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result);
     [[nodiscard]] std::string lossOf(const SessionState& state) const;
     void publish(const SessionState& state);

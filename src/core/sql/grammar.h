@@ -25,6 +25,7 @@ private:
     void withStatement();
     void plainStatement();
     void unknownStatement();
+    [[nodiscard]] bool isAnalyzedStatement() const;
     void explainStatement();
     void setStatement();
     void showStatement();

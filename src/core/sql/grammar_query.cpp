@@ -86,6 +86,8 @@ void Grammar::commonTable() {
     if (!s_.expect(TokenKind::OpenParen, "(")) return;
     if (s_.atAny({Keyword::Insert, Keyword::Update, Keyword::Delete, Keyword::Replace, Keyword::Merge})) {
         changeStatement();
+    } else if (s_.at(Keyword::With)) {
+        withStatement();  // whose main part may change rows as well
     } else {
         query();
     }

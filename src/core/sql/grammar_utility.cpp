@@ -58,6 +58,9 @@ void Grammar::anyStatement() {
         case Keyword::Explain:
         case Keyword::Describe:
         case Keyword::Desc: return explainStatement();
+        case Keyword::Analyze:
+            if (isAnalyzedStatement()) return explainStatement();
+            return plainStatement();
         case Keyword::Set: return setStatement();
         case Keyword::Show: return showStatement();
         case Keyword::Call:
@@ -103,6 +106,15 @@ void Grammar::unknownStatement() {
     }
     s_.fail("a statement");
     opaque();
+}
+
+/// ANALYZE [FORMAT = JSON] statement, which runs it and tells how (MariaDB); else it is a table that is analysed.
+bool Grammar::isAnalyzedStatement() const {
+    if (s_.dialect != Dialect::MySql) return false;
+    return s_.atAny({Keyword::Format, Keyword::Select, Keyword::With, Keyword::Values, Keyword::Insert, Keyword::Update,
+                     Keyword::Delete, Keyword::Replace},
+                    1) ||
+           s_.at(TokenKind::OpenParen, 1);
 }
 
 /// EXPLAIN [words] [(options)] statement; DESCRIBE table [column]

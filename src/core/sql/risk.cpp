@@ -260,16 +260,4 @@ StatementRisk riskOf(std::string_view statement, const Language& language) {
     return weightOf(hidden.effect) >= weightOf(risk.effect) ? hidden : risk;
 }
 
-bool mayChangeData(std::string_view statement, const Language& language) {
-    switch (riskOf(statement, language).effect) {
-        case StatementEffect::Writes:
-        case StatementEffect::Defines: return true;
-        case StatementEffect::Unknown: {
-            const StatementKind kind = kindOf(lex(statement, language));
-            return kind != StatementKind::Vacuum && kind != StatementKind::Kill && kind != StatementKind::Flush;
-        }
-        default: return false;
-    }
-}
-
 }  // namespace pantry::sql

@@ -20,7 +20,4 @@ struct StatementRisk {
 /// is called does cannot be known, but for a few of the engines' own.
 [[nodiscard]] StatementRisk riskOf(std::string_view statement, const Language& language);
 
-/// Whether a statement may change rows or objects, as far as its text tells.
-[[nodiscard]] bool mayChangeData(std::string_view statement, const Language& language);
-
 }  // namespace pantry::sql

@@ -7,6 +7,7 @@
 #include "core/base/fuzzy.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
+#include "core/db/connecting.h"
 #include "core/workspace/json_file.h"
 #include "core/workspace/profile_json.h"
 
@@ -141,6 +142,8 @@ Result<ResolvedConnection> resolveConnection(std::string_view wanted, const std:
         auto address = db::parseAddress(wanted);
         if (!address) return address.error();
         address->profile.name = db::placeOf(address->profile);
+        const bool isHere = address->profile.engine != db::Engine::Odbc && db::isOnThisMachine(address->profile);
+        address->profile.environment = isHere ? db::Environment::Local : db::Environment::Live;
         address->profile.id = "address:" + db::addressOf(address->profile);
         return ResolvedConnection{std::move(address->profile), std::move(address->password)};
     }

@@ -40,7 +40,8 @@ private:
 [[nodiscard]] std::optional<Error> problemOf(const db::ConnectionProfile& profile,
                                              const std::vector<db::ConnectionProfile>& others);
 
-/// The connection that a name, an id or an address means. Errors: NotFound with the nearest name, InvalidInput.
+/// The connection that a name, an id or an address means. What an address leads to is live unless it is on this
+/// machine: nobody has said that it is anything less. Errors: NotFound with the nearest name, InvalidInput.
 struct ResolvedConnection {
     db::ConnectionProfile profile;
     std::optional<std::string> password;  ///< only when an address carried one

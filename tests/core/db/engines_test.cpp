@@ -231,7 +231,7 @@ TEST_P(EnginesTest, AReadOnlyConnectionIsRefusedByTheServer) {
     Line line(p);
     const auto run = line.run("INSERT INTO sealed VALUES (1)");
     ASSERT_TRUE(run->error());
-    EXPECT_EQ(run->error()->kind, ErrorKind::Permission) << run->error()->text();
+    EXPECT_EQ(run->error()->kind, ErrorKind::ReadOnly) << run->error()->text();
     EXPECT_TRUE(line->state().line.isReadOnly);
 }
 

@@ -37,6 +37,52 @@ TEST(GuardTest, ReadingAndSettingsNeverWait) {
     }
 }
 
+TEST(GuardTest, WhatIsNotKnownWaitsOnALiveConnection) {
+    for (const char* sql : {"SELECT 1 FROM plot WHERE", "FROB plot", "SELECT 1; SELECT 2", "VACUUM", "SET ROLE warden",
+                            "LOCK TABLE plot", "WITH d AS (WITH z AS (SELECT 1) DELETE FROM t RETURNING 1) SELECT 1",
+                            "SELECT * FROM plot FOR UPDATE", "EXPLAIN (\"analyze\") DELETE FROM t WHERE a = 1"}) {
+        const auto held = heldBack(on(Environment::Live), sql);
+        ASSERT_TRUE(held) << sql;
+        EXPECT_FALSE(held->reason.empty()) << sql;
+    }
+}
+
+TEST(GuardTest, WhatItCallsIsAskedAboutAndTheAnswerCounts) {
+    const SessionView view{.engine = Engine::Postgres};
+    const RunGuard guard = runGuardOf(on(Environment::Live));
+    std::vector<std::string> asked;
+    const auto answer = [&](std::string doubt) {
+        return [&asked, doubt](const sql::PlainReading& reading) {
+            for (const sql::CalledName& call : reading.calls) asked.push_back(call.schema + "." + call.name);
+            return doubt;
+        };
+    };
+    EXPECT_FALSE(heldBack(guard, view, "SELECT public.\"Cull\"(), Lower(name) FROM plot", answer("")));
+    EXPECT_THAT(asked, testing::UnorderedElementsAre("public.Cull", ".lower"));
+    EXPECT_EQ(heldBack(guard, view, "SELECT cull()", answer("It calls cull()."))->reason, "It calls cull().");
+}
+
+TEST(GuardTest, WhatCommitsAnOpenTransactionByItselfIsAskedAboutFirst) {
+    SessionView view{.engine = Engine::MariaDb, .line = {.transaction = TransactionState::Open}, .openChanges = 3};
+    const RunGuard guard = runGuardOf({.environment = Environment::Local, .engine = Engine::MariaDb});
+    for (const char* sql :
+         {"CREATE TABLE x (a int)", "ALTER TABLE plot ADD x int", "LOCK TABLES plot READ", "START TRANSACTION", "BEGIN",
+          "SET autocommit = 1", "ANALYZE TABLE plot", "GRANT ALL ON *.* TO x", "/*! CREATE TABLE x (a int) */",
+          "RENAME TABLE a TO b", "FLUSH TABLES"}) {
+        const auto held = heldBack(guard, view, sql);
+        ASSERT_TRUE(held) << sql;
+        EXPECT_THAT(held->reason, testing::HasSubstr("3 changes")) << sql;
+    }
+    for (const char* sql : {"UPDATE plot SET a = 1 WHERE b = 2", "COMMIT", "CREATE TEMPORARY TABLE x (a int)",
+                            "SET @a = 1", "ANALYZE SELECT 1", "SAVEPOINT a"}) {
+        EXPECT_FALSE(heldBack(guard, view, sql)) << sql;
+    }
+    view.line.transaction = TransactionState::None;
+    EXPECT_FALSE(heldBack(guard, view, "CREATE TABLE x (a int)")) << "nothing is open";
+    view = {.engine = Engine::Postgres, .line = {.transaction = TransactionState::Open}};
+    EXPECT_FALSE(heldBack(guard, view, "CREATE TABLE x (a int)")) << "it is part of the transaction there";
+}
+
 TEST(GuardTest, AConnectionCanBeStricterOrLaxer) {
     const char* change = "UPDATE plot SET a = 1 WHERE b = 2";
     EXPECT_TRUE(heldBack(on(Environment::Local, "changes"), change));

@@ -156,7 +156,7 @@ TEST_P(OdbcTest, AConnectionForReadingRefusesChanges) {
     ConnectionProfile p = profile();
     p.isReadOnly = true;
     Line line(p);
-    EXPECT_EQ(line.run("DELETE FROM apple_tree")->error()->kind, ErrorKind::Permission);
+    EXPECT_EQ(line.run("DELETE FROM apple_tree")->error()->kind, ErrorKind::ReadOnly);
     EXPECT_THAT(line.rows("SELECT count(*) FROM apple_tree"), ElementsAre("2"));
 }
 

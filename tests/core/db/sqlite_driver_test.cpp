@@ -108,7 +108,7 @@ TEST_F(SqliteDriverTest, ReadOnlyConnectionsCannotWrite) {
     ConnectionProfile p = profileOf(file());
     p.isReadOnly = true;
     session_ = std::make_unique<Session>(p, std::nullopt);
-    EXPECT_EQ(run("DELETE FROM plot")->error()->kind, ErrorKind::Permission);
+    EXPECT_EQ(run("DELETE FROM plot")->error()->kind, ErrorKind::ReadOnly);
     EXPECT_FALSE(run("SELECT * FROM plot")->error());
 }
 

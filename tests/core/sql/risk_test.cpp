@@ -62,15 +62,5 @@ TEST(StatementRiskTest, CountsTheRowsWithTheSameConditions) {
               std::string::npos);
 }
 
-TEST(StatementRiskTest, KnowsWhatBeginsATransactionByHand) {
-    EXPECT_TRUE(mayChangeData("UPDATE plot SET a = 1", Dialect::Sqlite));
-    EXPECT_TRUE(mayChangeData("CREATE TABLE plot (id int)", Dialect::Postgres));
-    EXPECT_TRUE(mayChangeData("CALL tidy()", Dialect::MySql));
-    EXPECT_FALSE(mayChangeData("SELECT 1", Dialect::Postgres));
-    EXPECT_FALSE(mayChangeData("COMMIT", Dialect::Postgres));
-    EXPECT_FALSE(mayChangeData("SET search_path TO a", Dialect::Postgres));
-    EXPECT_FALSE(mayChangeData("VACUUM plot", Dialect::Postgres));
-}
-
 }  // namespace
 }  // namespace pantry::sql

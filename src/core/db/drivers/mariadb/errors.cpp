@@ -35,7 +35,7 @@ constexpr auto kMeanings = std::to_array<Meaning>({
     {1227, ErrorKind::Permission, "Ask the owner for the right to do this."},
     {1130, ErrorKind::Permission, "Ask whoever runs the server to let this machine in."},
     {1049, ErrorKind::NotFound, "Check the database's name."},
-    {1792, ErrorKind::Permission, "This connection is for reading only."},
+    {1792, ErrorKind::ReadOnly, "This connection is for reading only."},
     {1290, ErrorKind::Permission, "The server is set to refuse this."},
     {1205, ErrorKind::Busy, "Somebody else holds a lock. Try again later."},
     {1213, ErrorKind::Busy, "Two transactions waited for each other. Run the transaction again."},

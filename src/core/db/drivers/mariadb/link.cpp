@@ -161,8 +161,7 @@ MariaDbLink::~MariaDbLink() = default;
 Status MariaDbLink::prepare(const base::Cancellation& cancellation) {
     if (cancellation.isRequested()) return stopped();
     if (profile_.isReadOnly) {
-        const Status status = ask("SET SESSION TRANSACTION READ ONLY", [](MYSQL_ROW, const unsigned long*) {});
-        if (!status) return status;
+        if (const Status status = setReads(true); !status) return status;
     }
     refreshState("");
     return {};
@@ -381,7 +380,10 @@ void MariaDbLink::refreshState(std::string_view statement) {
         state_.user = value(1);
         state_.isolation = base::toLower(value(2));
         std::ranges::replace(state_.isolation, '-', ' ');
-        state_.isReadOnly = value(3) == "1";
+        if (!isReopened_) {
+            sessionReads_ = value(3) == "1";
+            state_.isReadOnly = sessionReads_ && !state_.isLocked;
+        }
         state_.statementLimit = std::chrono::milliseconds(std::llround(std::atof(value(4).c_str())));
     });
     if (!status && status.error().kind == ErrorKind::Connection) connection_.reset();

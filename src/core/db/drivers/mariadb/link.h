@@ -32,6 +32,10 @@ public:
     void cancel() override;
     bool isUsable() override;
     LineState state() const override { return state_; }
+    sql::Dialect dialect() const override { return sql::Dialect::MySql; }
+    Status enter(Access access, const base::Cancellation& cancellation) override;
+    void leave(const base::Cancellation& cancellation) override;
+    Result<std::string> doubtAbout(const sql::PlainReading& reading, const base::Cancellation& cancellation) override;
     Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
     Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
@@ -52,6 +56,8 @@ private:
     void tellWarnings(RowSink& sink);
     void refreshState(std::string_view statement);
     void noteTransaction();
+    Status setReads(bool reads);
+    Result<std::vector<std::string>> viewDefinitions(const std::vector<sql::CalledName>& relations);
     [[nodiscard]] Error lost() const;
     Error failure(std::string_view statement, const base::Cancellation& cancellation);
     [[nodiscard]] std::string literal(const std::optional<std::string>& value) const;
@@ -60,6 +66,8 @@ private:
     ConnectionProfile profile_;
     std::optional<std::string> password_;
     LineState state_;
+    bool sessionReads_ = false;           // the transactions that this session begins only read
+    bool isReopened_ = false;             // they do not for one statement
     bool isLost_ = false;                 // a stop closed the socket
     std::shared_ptr<Stopping> stopping_;  // shared with the threads that stop
 };

@@ -9,7 +9,7 @@
 #include "core/db/connecting.h"
 #include "core/db/parameters.h"
 #include "core/sql/lexer.h"
-#include "core/sql/risk.h"
+#include "core/sql/plain_reading.h"
 #include "core/sql/statement_kind.h"
 
 namespace pantry::db::odbc {
@@ -178,8 +178,9 @@ Result<StatementResult> OdbcLink::run(std::string_view text, const ParameterValu
         const Status done = ends ? end(kind == sql::StatementKind::Commit) : begin();
         return done ? Result<StatementResult>(StatementResult{}) : Result<StatementResult>(done.error());
     }
-    if (isReadOnly_ && sql::mayChangeData(text, kDialect)) {
-        return Error{.kind = ErrorKind::Permission,
+    const bool mustRead = access_ == Access::Reading || (isReadOnly_ && access_ != Access::Changing);
+    if (mustRead && !sql::plainReadingOf(text, kDialect).isPlain()) {
+        return Error{.kind = ErrorKind::ReadOnly,
                      .message = "This connection is for reading only, and the statement may change something.",
                      .hint = "Take “reading only” off the connection, or use another one."};
     }
@@ -273,6 +274,7 @@ LineState OdbcLink::state() const {
     return {.database = infoOf(connection_.get(), SQL_DATABASE_NAME),
             .user = infoOf(connection_.get(), SQL_USER_NAME),
             .isReadOnly = isReadOnly_,
+            .isLocked = access_ == Access::Reading,
             .transaction = isInTransaction_ ? TransactionState::Open : TransactionState::None};
 }
 

@@ -20,6 +20,13 @@ public:
     void cancel() override;
     bool isUsable() override;
     LineState state() const override;
+    sql::Dialect dialect() const override { return sql::Dialect::Ansi; }
+    /// The interface knows no way to close a line for changes that all drivers keep, so what is sent is looked at here.
+    Status enter(Access access, const base::Cancellation& /*cancellation*/) override {
+        access_ = access;
+        return {};
+    }
+    void leave(const base::Cancellation& /*cancellation*/) override { access_ = Access::AsIs; }
     Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
     Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
@@ -37,6 +44,7 @@ private:
     ConnectionHandle connection_;
     Crossing crossing_;
     bool isReadOnly_;
+    Access access_ = Access::AsIs;
     bool isInTransaction_ = false;
     std::mutex mutex_;
     SQLHANDLE running_ = nullptr;  // guarded by mutex_

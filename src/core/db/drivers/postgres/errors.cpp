@@ -41,7 +41,7 @@ constexpr auto kMeanings = std::to_array<Meaning>({
     {"40P01", ErrorKind::Busy, "Two transactions waited for each other. Run the transaction again."},
     {"40001", ErrorKind::Busy, "Another transaction changed the same rows. Run the transaction again."},
     {"25P02", ErrorKind::Statement, "An earlier statement of this transaction failed. End it with ROLLBACK."},
-    {"25006", ErrorKind::Permission, "This connection is for reading only."},
+    {"25006", ErrorKind::ReadOnly, "This connection is for reading only."},
     {"42501", ErrorKind::Permission, "Ask the owner for the right to do this."},
     {"28", ErrorKind::Permission, "Check user and password."},
     {"3D000", ErrorKind::NotFound, "Check the database's name."},

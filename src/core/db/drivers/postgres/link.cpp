@@ -155,7 +155,7 @@ PostgresLink::~PostgresLink() = default;
 
 Status PostgresLink::prepare(const base::Cancellation& cancellation) {
     if (profile_.isReadOnly) {
-        if (auto done = ask("SET default_transaction_read_only = on", cancellation); !done) return done.error();
+        if (Status done = setReadsByDefault(true, cancellation); !done) return done;
     }
     refreshState("", cancellation);
     return isUsable() ? Status() : lostLine(connection_.get(), profile_);
@@ -296,15 +296,10 @@ Result<ResultHandle> PostgresLink::nextResult(Reading& reading) {
 }
 
 Status PostgresLink::send(const BoundStatement& bound, const std::vector<std::optional<std::string>>& values) {
-    int sent = 0;
-    if (values.empty()) {
-        sent = PQsendQuery(connection_.get(), bound.text().c_str());
-    } else {
-        std::vector<const char*> texts;
-        for (const auto& value : values) texts.push_back(value ? value->c_str() : nullptr);
-        sent = PQsendQueryParams(connection_.get(), bound.text().c_str(), static_cast<int>(texts.size()), nullptr,
-                                 texts.data(), nullptr, nullptr, 0);
-    }
+    std::vector<const char*> texts;
+    for (const auto& value : values) texts.push_back(value ? value->c_str() : nullptr);
+    const int sent = PQsendQueryParams(connection_.get(), bound.text().c_str(), static_cast<int>(texts.size()), nullptr,
+                                       texts.data(), nullptr, nullptr, 0);
     if (sent == 0) return loseLine(false);
     PQsetSingleRowMode(connection_.get());
     return flush();
@@ -572,6 +567,16 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
     const bool mayChange = effect == sql::StatementEffect::Configures || effect == sql::StatementEffect::Transacts ||
                            effect == sql::StatementEffect::Unknown;
     if (!mayChange) return;
+    if (transaction() == TransactionState::Open) {
+        // A query would take the transaction's snapshot, and what sets it up must come before: SHOW takes none.
+        if (auto level = ask("SHOW transaction_isolation", cancellation); level && PQntuples(level->get()) == 1)
+            state_.isolation = PQgetvalue(level->get(), 0, 0);
+        const auto kind = sql::kindOf(sql::lex(statement, sql::Dialect::Postgres));
+        if (kind == sql::StatementKind::Begin || kind == sql::StatementKind::Set) {
+            state_.transaction = transaction();
+            return;
+        }
+    }
     auto rows =
         ask("SELECT pg_catalog.current_database(), pg_catalog.current_schema(), CURRENT_USER, "
             "pg_catalog.current_setting('transaction_isolation'), pg_catalog.current_setting('transaction_read_only'), "
@@ -584,13 +589,21 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
     state_.schema = value(1);
     state_.user = value(2);
     state_.isolation = value(3);
-    state_.isReadOnly = value(4) == "on";
+    if (!hasSavepoint_ && !isReopened_) state_.isReadOnly = value(4) == "on" && !isLocked_;
     state_.statementLimit = std::chrono::milliseconds(std::atoll(value(5).c_str()));
     state_.isListening = value(6) == "t";
+    state_.transaction = transaction();
+}
+
+/// How texts are read is reported by the server with every answer, whoever changed it.
+LineState PostgresLink::state() const {
+    LineState state = state_;
+    if (!connection_) return state;
     const char* conforming = PQparameterStatus(connection_.get(), "standard_conforming_strings");
     const bool escapes = conforming != nullptr && std::string_view(conforming) == "off";
-    state_.backslash = escapes ? sql::Backslash::Escapes : sql::Backslash::AsDialect;
-    state_.transaction = transaction();
+    state.backslash = escapes ? sql::Backslash::Escapes : sql::Backslash::AsDialect;
+    state.isLocked = isLocked_;
+    return state;
 }
 
 Result<CatalogPtr> PostgresLink::loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) {

@@ -20,7 +20,7 @@ namespace pantry::db::postgres {
 ///
 /// Before a statement that may return rows is sent, the server is asked to describe its columns, so that their types
 /// and origins have names from the first row on; unknown ones are looked up once. The statement itself goes as the
-/// user wrote it, in the simple protocol, which allows everything and lets a pooler between stay.
+/// user wrote it, in the extended protocol, in which the server takes one statement and refuses a second one behind it.
 class PostgresLink final : public EngineLink {
 public:
     PostgresLink(ConnectionHandle connection, ConnectionProfile profile);
@@ -33,7 +33,11 @@ public:
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
-    LineState state() const override { return state_; }
+    LineState state() const override;
+    sql::Dialect dialect() const override { return sql::Dialect::Postgres; }
+    Status enter(Access access, const base::Cancellation& cancellation) override;
+    void leave(const base::Cancellation& cancellation) override;
+    Result<std::string> doubtAbout(const sql::PlainReading& reading, const base::Cancellation& cancellation) override;
     void readNotices(RowSink& sink) override;
     Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
     Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
@@ -64,6 +68,12 @@ private:
     void refreshState(std::string_view statement, const base::Cancellation& cancellation);
     void takeNotifications(RowSink& sink);
     [[nodiscard]] TransactionState transaction() const;
+    [[nodiscard]] bool readsByDefault() const;
+    Status setReadsByDefault(bool reads, const base::Cancellation& cancellation);
+    [[nodiscard]] std::string literal(std::string_view text) const;
+    Result<std::vector<std::string>> viewDefinitions(const std::vector<sql::CalledName>& relations,
+                                                     const base::Cancellation& cancellation);
+    [[nodiscard]] std::string valuesOf(const sql::PlainReading& reading) const;
     Error loseLine(bool wasStopped);
     static void receiveNotice(void* self, const PGresult* notice);
 
@@ -74,7 +84,12 @@ private:
     base::WakeSignal wake_;
     std::shared_ptr<PGcancel> cancelKey_;
     std::atomic<bool> isCancelling_{false};
-    RowSink* sink_ = nullptr;  // of what runs now, for notices
+    Access access_ = Access::AsIs;
+    bool readsByDefault_ = false;  // for servers that do not report it
+    bool isLocked_ = false;        // it was we who made the session read by default
+    bool isReopened_ = false;      // and it is open for one statement
+    bool hasSavepoint_ = false;    // the lock within a transaction
+    RowSink* sink_ = nullptr;      // of what runs now, for notices
 };
 
 /// Whether a name of the engine means values that are kept as something else than text.

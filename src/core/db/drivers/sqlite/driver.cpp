@@ -52,8 +52,12 @@ int busyWaitOf(const ConnectionProfile& profile) {
 
 class SqliteLink final : public EngineLink {
 public:
-    SqliteLink(DatabaseHandle db, bool isReadOnly, int busyWaitMs)
-        : db_(std::move(db)), isReadOnly_(isReadOnly), busyWaitMs_(busyWaitMs) {
+    SqliteLink(DatabaseHandle db, const ConnectionProfile& profile)
+        : db_(std::move(db)),
+          isReadOnly_(sqlite3_db_readonly(db_.get(), "main") == 1),
+          busyWaitMs_(busyWaitOf(profile)),
+          wantsReading_(profile.isReadOnly) {
+        setQueryOnly(wantsReading_);
         sqlite3_extended_result_codes(db_.get(), 1);
         sqlite3_busy_handler(db_.get(), &SqliteLink::waitWhileBusy, this);
     }
@@ -71,10 +75,22 @@ public:
 
     bool isUsable() override { return true; }
 
+    sql::Dialect dialect() const override { return sql::Dialect::Sqlite; }
+
+    /// PRAGMA query_only for the engine's own part, and each statement is asked whether it reads before its first step.
+    Status enter(Access access, const base::Cancellation& /*cancellation*/) override {
+        access_ = access;
+        const bool reads = access == Access::Reading || (access == Access::AsIs && wantsReading_);
+        if (reads != isQueryOnly_) setQueryOnly(reads);
+        return {};
+    }
+    void leave(const base::Cancellation& /*cancellation*/) override { access_ = Access::AsIs; }
+
     LineState state() const override {
         return {
             .database = "main",
-            .isReadOnly = isReadOnly_,
+            .isReadOnly = isReadOnly_ || wantsReading_,
+            .isLocked = isQueryOnly_ && !wantsReading_,
             .transaction = sqlite3_get_autocommit(db_.get()) == 0 ? TransactionState::Open : TransactionState::None};
     }
 
@@ -95,7 +111,7 @@ public:
         return fmt::format("SQLite {}", version.substr(0, version.rfind('.')));
     }
 
-    std::string remark() const override { return isReadOnly_ ? "opened for reading only" : ""; }
+    std::string remark() const override { return isReadOnly_ || wantsReading_ ? "opened for reading only" : ""; }
 
 private:
     static int waitWhileBusy(void* self, int count) {
@@ -108,16 +124,26 @@ private:
 
     Result<StatementResult> runPrepared(std::string_view text, const ParameterValues& parameters, RowSink& sink,
                                         const base::Cancellation& cancellation) {
+        if (const std::size_t zero = text.find('\0'); zero != std::string_view::npos) {
+            return Error{.kind = ErrorKind::InvalidInput,
+                         .message = "The statement holds a zero byte, behind which SQLite would not read on.",
+                         .hint = "Take it out, or write the value as x'00'.",
+                         .byteOffset = zero};
+        }
         auto statement = sqlite::prepare(db_.get(), text);
         if (!statement) return cancellation.isRequested() ? stopped() : statement.error();
         StatementResult result;
         if (statement->get() == nullptr) return result;  // only comments
+        const bool isPragma = sql::kindOf(sql::lex(text, sql::Dialect::Sqlite)) == sql::StatementKind::Pragma;
+        if (access_ == Access::Reading && !isPragma && sqlite3_stmt_readonly(statement->get()) == 0) return refusal();
         if (Status status = bind(statement->get(), parameters, text); !status) return status.error();
         const auto changesBefore = sqlite3_total_changes64(db_.get());
         const int columnCount = sqlite3_column_count(statement->get());
         result.hasRows = columnCount > 0;
         if (result.hasRows) sink.columns(describe(statement->get(), columnCount));
         auto read = readRows(statement->get(), columnCount, sink, cancellation);
+        if (isPragma && access_ != Access::Reading) noteQueryOnly();
+        if (!read && isQueryOnly_ && (sqlite3_errcode(db_.get()) & 0xff) == SQLITE_READONLY) return refusal();
         if (!read) return read.error();
         result.isComplete = *read;
         if (sqlite3_stmt_readonly(statement->get()) == 0 && isRowChange(text)) {
@@ -129,6 +155,29 @@ private:
                 sqlite3_total_changes64(db_.get()) == changesBefore ? 0 : sqlite3_changes64(db_.get());
         }
         return result;
+    }
+
+    [[nodiscard]] Error refusal() const {
+        if (isReadOnly_) {
+            return {.kind = ErrorKind::Permission,
+                    .message = "The database cannot be written: file or folder are read-only.",
+                    .hint = "Ask for the right to write, or work on a copy."};
+        }
+        return {.kind = ErrorKind::ReadOnly,
+                .message = "SQLite says that the statement writes, and this connection only reads.",
+                .hint = "Open the connection for writing if that is meant."};
+    }
+
+    void setQueryOnly(bool isOn) {
+        sqlite3_exec(db_.get(), isOn ? "PRAGMA query_only = ON" : "PRAGMA query_only = OFF", nullptr, nullptr, nullptr);
+        isQueryOnly_ = isOn;
+    }
+
+    /// A PRAGMA that somebody ran may have changed it.
+    void noteQueryOnly() {
+        auto statement = sqlite::prepare(db_.get(), "PRAGMA query_only");
+        if (!statement || sqlite3_step(statement->get()) != SQLITE_ROW) return;
+        isQueryOnly_ = wantsReading_ = sqlite3_column_int(statement->get(), 0) != 0;
     }
 
     static bool isRowChange(std::string_view text) {
@@ -217,8 +266,11 @@ private:
     }
 
     DatabaseHandle db_;
-    bool isReadOnly_;
+    bool isReadOnly_;  // the file itself
     int busyWaitMs_;
+    Access access_ = Access::AsIs;
+    bool isQueryOnly_ = false;  // as the engine has it now
+    bool wantsReading_;         // somebody chose it, for the connection or with the PRAGMA
     const base::Cancellation* running_ = nullptr;
 };
 
@@ -251,7 +303,7 @@ Status checkFile(const std::string& path) {
 }
 
 Result<DatabaseHandle> openFile(const ConnectionProfile& profile) {
-    const bool canWrite = !profile.isReadOnly && ::access(profile.database.c_str(), W_OK) == 0;
+    const bool canWrite = ::access(profile.database.c_str(), W_OK) == 0;
     const bool isMemory = profile.database == ":memory:";
     // One thread at a time works a link, and only sqlite3_interrupt() comes from others, which needs no lock: the locks
     // around each look at a value would cost a quarter of the time.
@@ -283,8 +335,7 @@ Result<std::unique_ptr<EngineLink>> SqliteDriver::open(const ConnectionProfile& 
     if (!db) return db.error();
     sqlite3_busy_timeout(db->get(), busyWaitOf(profile));
     if (Status status = probe(db->get(), profile.database); !status) return status.error();
-    const bool isReadOnly = sqlite3_db_readonly(db->get(), "main") == 1;
-    std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(*db), isReadOnly, busyWaitOf(profile));
+    std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(*db), profile);
     if (Status status = runOnConnect(*link, profile, cancellation); !status) return status.error();
     return link;
 }
@@ -301,9 +352,9 @@ std::vector<TestStage> SqliteDriver::test(const ConnectionProfile& profile, cons
         return probe(db.get(), profile.database);
     });
     if (!isOpen) return stages.take();
-    const bool isReadOnly = sqlite3_db_readonly(db.get(), "main") == 1;
+    const bool isReadOnly = profile.isReadOnly || sqlite3_db_readonly(db.get(), "main") == 1;
     stages.tryOne(isReadOnly ? "It can be read, not written" : "It can be read and written", [] { return Status(); });
-    SqliteLink link(std::move(db), isReadOnly, busyWaitOf(profile));
+    SqliteLink link(std::move(db), profile);
     stages.finishWith(link, profile, cancellation);
     return stages.take();
 }

@@ -2,6 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
+#include "core/sql/lexer.h"
+
 namespace pantry::db::sqlite {
 namespace {
 
@@ -60,9 +64,22 @@ Error errorOf(sqlite3* db, int code, std::string_view statement) {
 
 Result<StatementHandle> prepare(sqlite3* db, std::string_view statement) {
     sqlite3_stmt* raw = nullptr;
-    const int code = sqlite3_prepare_v2(db, statement.data(), static_cast<int>(statement.size()), &raw, nullptr);
+    const char* rest = nullptr;
+    const int code = sqlite3_prepare_v2(db, statement.data(), static_cast<int>(statement.size()), &raw, &rest);
     if (code != SQLITE_OK) return errorOf(db, code, statement);
-    return StatementHandle(raw);
+    StatementHandle handle(raw);
+    // The engine would pass over what stands behind the first statement without a word.
+    const auto offset = static_cast<std::size_t>(rest - statement.data());
+    const auto tokens = sql::lex(statement.substr(offset), sql::Dialect::Sqlite);
+    const auto second = std::ranges::find_if(
+        tokens, [](const sql::Token& t) { return !t.isTrivia() && t.kind != sql::TokenKind::Terminator; });
+    if (raw != nullptr && second != tokens.end()) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = "A second statement stands in this text, and SQLite takes one at a time.",
+                     .hint = "Run them one after another.",
+                     .byteOffset = offset + second->start};
+    }
+    return handle;
 }
 
 std::string textAt(sqlite3_stmt* statement, int column) { return optionalTextAt(statement, column).value_or(""); }

@@ -1,0 +1,119 @@
+// The guard in the window, on a real server: what only the server can tell is asked about as well.
+#include <gmock/gmock.h>
+
+#include "app/window_fixture.h"
+#include "core/db/run_and_wait.h"
+#include "demo/throwaway_server.h"
+
+namespace pantry::app {
+namespace {
+
+demo::PostgresServer& server() {
+    static demo::PostgresServer instance;
+    return instance;
+}
+
+class GuardWindowTest : public WindowTest {
+protected:
+    void SetUp() override {
+        ASSERT_EQ(server().startup(), "");
+        WindowTest::SetUp();
+        db::Session owner(profile(db::Environment::Local), std::nullopt);
+        for (const char* sql :
+             {"DROP TABLE IF EXISTS jar CASCADE", "CREATE TABLE jar (id int)", "INSERT INTO jar VALUES (1), (2), (3)",
+              "CREATE OR REPLACE FUNCTION cull() RETURNS int LANGUAGE sql AS 'DELETE FROM jar; SELECT 7'",
+              "CREATE OR REPLACE FUNCTION hidden_cull() RETURNS int STABLE LANGUAGE plpgsql AS "
+              "'BEGIN RETURN cull(); END'"}) {
+            const auto made = db::runAndWait(owner, sql);
+            ASSERT_TRUE(made) << sql << ": " << made.error().text();
+        }
+        desk_->putProfile(profile(db::Environment::Live));
+    }
+    static db::ConnectionProfile profile(db::Environment environment) {
+        db::ConnectionProfile p{.id = "records", .name = "Records", .environment = environment};
+        p.engine = db::Engine::Postgres;
+        p.host = server().folder();
+        p.user = server().user();
+        p.database = "postgres";
+        return p;
+    }
+    static std::string jars() {
+        db::Session owner(profile(db::Environment::Local), std::nullopt);
+        const auto rows = db::runAndWait(owner, "SELECT count(*) FROM jar");
+        return rows ? data::toText((*rows)->cell(0, 0)) : rows.error().text();
+    }
+    QString reason() {
+        for (QLabel* label : find(objectName::kHeldPanel)->findChildren<QLabel*>()) {
+            if (label->text().contains(QLatin1String("Behind it")) || label->text().contains(QLatin1String("calls")))
+                return label->text();
+        }
+        return {};
+    }
+    void confirmByName() {
+        EVENTUALLY(QApplication::focusWidget() == find(objectName::kHeldName));
+        type(QStringLiteral("Records"));
+        key(Qt::Key_Return);
+    }
+};
+
+TEST_F(GuardWindowTest, AFunctionThatMayChangeSomethingWaitsAndWhatStandsBehindItToo) {
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("select cull();\nselect 2;\nselect 3"));
+    key(Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr && reason().contains(QLatin1String("2 statements")));
+    EXPECT_TRUE(reason().contains(QLatin1String("cull()"))) << fromQt(reason());
+    EVENTUALLY(window_->currentSheet()->sheet().cards().empty()) << "nothing was sent, so nothing has a card";
+    EXPECT_EQ(jars(), "3");
+    confirmByName();
+    EVENTUALLY(isOver(2));
+    EXPECT_EQ(data::toText(card(0)->result()->cell(0, 0)), "7");
+    EXPECT_EQ(data::toText(card(2)->result()->cell(0, 0)), "3");
+    EXPECT_EQ(find(objectName::kHeldPanel), nullptr);
+    EXPECT_EQ(jars(), "0");
+}
+
+TEST_F(GuardWindowTest, WhatTheServerItselfRefusesIsOfferedWithItsReason) {
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("select hidden_cull()"));
+    EVENTUALLY(find(objectName::kBandLock) != nullptr) << "the band says that changes are locked";
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    EXPECT_EQ(jars(), "3");
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Failed);
+    confirmByName();
+    EVENTUALLY(isOver(1));
+    EXPECT_EQ(card(1)->state(), Card::State::Done) << fromQt(card(1)->outcome());
+    EXPECT_EQ(jars(), "0");
+    // The confirmation was for that run alone.
+    key(Qt::Key_F6);
+    window_->currentSheet()->sheet().runStatement("select hidden_cull() + 1");
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+}
+
+TEST_F(GuardWindowTest, AfterAnErrorTheNextStatementIsHeldBackByItsOwnGuard) {
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("select nonsense;\ndelete from jar where id < 3"));
+    Sheet& sheet = window_->currentSheet()->sheet();
+    sheet.setOnError(Sheet::OnError::Ask);
+    sheet.runAll();
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr && isOver(0));
+    ASSERT_TRUE(sheet.held());
+    EXPECT_THAT(sheet.held()->afterWhat, testing::HasSubstr("failed"));
+    EXPECT_THAT(sheet.held()->why.reason, testing::HasSubstr("DELETE"));
+    EVENTUALLY(find<QLabel>(objectName::kHeldCount)->text() == QLatin1String("2 rows match now."));
+    EVENTUALLY(QApplication::focusWidget() == find(objectName::kHeldName));
+    key(Qt::Key_Return);
+    EXPECT_EQ(jars(), "3") << "Return alone confirms nothing";
+    confirmByName();
+    EVENTUALLY(isOver(1));
+    EXPECT_EQ(jars(), "1");
+}
+
+TEST_F(GuardWindowTest, CountingTheRowsRunsNoFunction) {
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("delete from jar where cull() > 0"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    EVENTUALLY(find<QLabel>(objectName::kHeldCount)->text().contains(QLatin1String("cull()")));
+    EXPECT_EQ(jars(), "3");
+}
+
+}  // namespace
+}  // namespace pantry::app
