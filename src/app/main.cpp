@@ -1,16 +1,20 @@
 #include <CLI/CLI.hpp>
-#include <QApplication>
 #include <QFontDatabase>
 #include <QThreadPool>
 #include <QTimer>
 
 #include <spdlog/spdlog.h>
 
+#include "app/base/application.h"
 #include "app/base/desk.h"
+#include "app/base/end_signals.h"
 #include "app/base/text.h"
 #include "app/theme/theme.h"
 #include "app/tour/tour.h"
 #include "app/window/main_window.h"
+#include "core/base/output_file.h"
+#include "core/base/process_privacy.h"
+#include "core/base/uncaught.h"
 #include "core/workspace/log.h"
 #include "demo/demo_data.h"
 
@@ -30,7 +34,7 @@ struct Options {
 /// Where the demo lives when the window is asked for it: beside the user's data, never in it.
 fs::path demoFolder() { return workspace::findHome(std::nullopt).data / "demo"; }
 
-int run(QApplication& application, const Options& options) {
+int run(app::Application& application, const Options& options) {
     std::optional<fs::path> homeFolder;
     if (!options.home.empty()) homeFolder = options.home;
     if (options.isDemo || (!options.tourFolder.empty() && !homeFolder)) {
@@ -45,16 +49,22 @@ int run(QApplication& application, const Options& options) {
         homeFolder = folder / "home";
     }
     const workspace::Home home = workspace::findHome(homeFolder);
-    (void)home.prepare();  // the desk tells when this fails; the log only needs the folder
+    if (const Status status = home.prepare(); !status && status.error().kind == ErrorKind::NotFound) {
+        std::fprintf(stderr, "agile-pantry: %s\n", status.error().text().c_str());
+        return 1;  // the desk tells other failures
+    }
     workspace::startLog(home, options.isVerbose);
     spdlog::info("Agile Pantry {} starts on {}", PANTRY_VERSION, home.config.string());
     app::Desk desk(home);
+    // Whatever reaches the end of a task unexpectedly is told and stands in the log; the window lives.
+    base::onUncaught([&desk](const Error& error) { desk.raise(error); });
     desk.open();
     app::Theme::current().choose(app::toQt(desk.settings().theme));
     int code = 0;
     {
         app::MainWindow window(desk);
         window.show();
+        const app::EndSignals endSignals([&] { window.keepEverything(); });
         for (const std::string& file : options.files) window.openFile(app::toQt(file));
         std::unique_ptr<app::Tour> tour;
         if (!options.tourFolder.empty()) {
@@ -65,6 +75,7 @@ int run(QApplication& application, const Options& options) {
     }
     desk.flush();
     QThreadPool::globalInstance()->waitForDone();
+    base::onUncaught({});
     return code;
 }
 
@@ -90,16 +101,26 @@ std::optional<int> readOptions(Options& options, int argc, char** argv, bool all
 
 }  // namespace
 
-int main(int argc, char** argv) {
+int main(int argc, char** argv) try {
+    base::keepMemoryPrivate();
+    base::keepFilesPrivate();
+    // The words are kept here, and what others see of them loses its secrets before anything else reads it.
+    std::vector<std::string> given = base::takeArguments(argc, argv);
+    std::vector<char*> words;
+    for (std::string& word : given) words.push_back(word.data());
+    words.push_back(nullptr);
     // Once before there is a window, for --help where there is no display; Qt takes its own options then; once more,
     // to tell what nobody knows.
     Options options;
-    if (const auto code = readOptions(options, argc, argv, true)) return *code;
-    QApplication application(argc, argv);
+    if (const auto code = readOptions(options, argc, words.data(), true)) return *code;
+    app::Application application(argc, words.data());
     options = {};
-    if (const auto code = readOptions(options, argc, argv, false)) return *code;
+    if (const auto code = readOptions(options, argc, words.data(), false)) return *code;
     QApplication::setApplicationName(QStringLiteral("agile-pantry"));
     QApplication::setApplicationDisplayName(QStringLiteral("Agile Pantry"));
     QApplication::setStyle(QStringLiteral("Fusion"));
     return run(application, options);
+} catch (const std::exception& error) {
+    std::fprintf(stderr, "agile-pantry: %s\n", error.what());
+    return 1;
 }

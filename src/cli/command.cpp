@@ -6,6 +6,7 @@
 #include <future>
 
 #include "core/base/file.h"
+#include "core/base/output_file.h"
 #include "core/base/utf8.h"
 #include "core/db/session.h"
 #include "core/workspace/catalog_file.h"
@@ -68,7 +69,7 @@ Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
 }
 
 Status writeOutput(const std::string& file, std::string_view content) {
-    if (!file.empty()) return base::writeFileAtomically(file, content);
+    if (!file.empty() && file != "-") return base::writeOutputFile(file, content);
     std::fwrite(content.data(), 1, content.size(), stdout);
     if (std::fflush(stdout) == 0) return {};
     return base::fileError(errno, "write", "standard output");

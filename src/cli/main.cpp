@@ -1,10 +1,10 @@
-#include <cstring>
 #include <exception>
 #include <string>
 #include <vector>
 
 #include "cli/command.h"
-#include "core/db/address.h"
+#include "core/base/output_file.h"
+#include "core/base/process_privacy.h"
 #include "core/workspace/log.h"
 
 namespace {
@@ -21,23 +21,12 @@ Exit status: 0 when all is well, 1 when a statement or a check failed, 2 for wro
 --connection takes the name of a saved connection or an address such as sqlite:///srv/kitchen.db.
 Each sub-command explains itself: pantry run --help.)";
 
-/// The arguments as they were given. What other users see of them (ps) loses the passwords of addresses.
-std::vector<std::string> takeArguments(int argc, char** argv) {
-    std::vector<std::string> arguments(argv, argv + argc);
-    for (int i = 0; i < argc; ++i) {
-        const std::string shown = pantry::db::withoutSecrets(arguments[static_cast<std::size_t>(i)]);
-        if (shown == arguments[static_cast<std::size_t>(i)]) continue;
-        const std::size_t length = std::strlen(argv[i]);
-        std::memset(argv[i], 0, length);
-        shown.copy(argv[i], length);
-    }
-    return arguments;
-}
-
 }  // namespace
 
 int main(int argc, char** argv) try {
     using namespace pantry::cli;
+    pantry::base::keepMemoryPrivate();
+    pantry::base::keepFilesPrivate();
     Context context;
     CLI::App app(kDescription, "pantry");
     app.footer(kFooter);
@@ -59,7 +48,7 @@ int main(int argc, char** argv) try {
     addHistory(app, context);
     addDemo(app, context);
     try {
-        const std::vector<std::string> arguments = takeArguments(argc, argv);
+        const std::vector<std::string> arguments = pantry::base::takeArguments(argc, argv);
         std::vector<const char*> words;
         for (const std::string& word : arguments) words.push_back(word.c_str());
         app.parse(argc, words.data());

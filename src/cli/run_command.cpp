@@ -245,9 +245,9 @@ private:
         choices.forms.insert.dialect =
             sql::dialectFromName(options_.exports.dialect).value_or(db::dialectOf(profile_.engine));
         choices.mostRows = options_.rows;
-        choices.takesSeveralResults = options_.to.empty();
+        choices.takesSeveralResults = options_.to.empty() || options_.to == "-";
         std::unique_ptr<exchange::ExportTarget> target;
-        if (options_.to.empty()) {
+        if (options_.to.empty() || options_.to == "-") {
             target = std::make_unique<exchange::StreamTarget>(STDOUT_FILENO);
         } else {
             target = std::make_unique<exchange::FileTarget>(options_.to);
@@ -258,7 +258,8 @@ private:
     /// Statements without columns write nothing.
     Status finish(exchange::RowExport& rows, const Waiter& waiter) {
         if (!rows.hasBegun()) return {};
-        if (!options_.to.empty() && std::exchange(hasWrittenFile_, true)) {
+        const bool isFile = !options_.to.empty() && options_.to != "-";
+        if (isFile && std::exchange(hasWrittenFile_, true)) {
             return Error{.kind = ErrorKind::InvalidInput,
                          .message = fmt::format("{} holds the rows of an earlier statement.", options_.to),
                          .hint = "Run the statements one by one, each with a file of its own."};

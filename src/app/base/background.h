@@ -5,16 +5,40 @@
 #include <QObject>
 #include <QPointer>
 #include <QThreadPool>
+#include <optional>
+#include <type_traits>
 #include <utility>
 
+#include "core/base/result.h"
+#include "core/base/uncaught.h"
+
 namespace pantry::app {
+
+/// The value of `work`. When it throws, what can hold an Error holds that, and everything else is a default value; the
+/// exception is told in any case.
+template <class Work>
+auto valueOrError(Work& work) {
+    using Value = std::decay_t<decltype(work())>;
+    std::optional<Value> value;
+    try {
+        value.emplace(work());
+    } catch (...) {
+        base::reportUncaught("something was worked out in the background");
+        if constexpr (std::is_constructible_v<Value, Error>) {
+            value.emplace(base::currentException("something was worked out in the background"));
+        } else {
+            value.emplace();
+        }
+    }
+    return std::move(*value);
+}
 
 /// Does `work` on another thread, then `done` with its value on the window's thread, unless `context` is gone by then.
 template <class Work, class Done>
 void inBackground(QObject* context, Work work, Done done) {
     QThreadPool::globalInstance()->start(
         [guard = QPointer<QObject>(context), work = std::move(work), done = std::move(done)]() mutable {
-            auto value = work();
+            auto value = valueOrError(work);
             QMetaObject::invokeMethod(
                 QCoreApplication::instance(),
                 [guard, done = std::move(done), value = std::move(value)]() mutable {
@@ -38,7 +62,9 @@ void onWindowThread(QPointer<QObject> context, Done done) {
 /// Destroys what may have to wait for its own threads, elsewhere than on the window's thread.
 template <class Pointer>
 void destroyInBackground(Pointer pointer) {
-    QThreadPool::globalInstance()->start([held = std::make_shared<Pointer>(std::move(pointer))] { held->reset(); });
+    QThreadPool::globalInstance()->start([held = std::make_shared<Pointer>(std::move(pointer))] {
+        base::guarded("something was closed", [&] { held->reset(); });
+    });
 }
 
 }  // namespace pantry::app

@@ -152,6 +152,9 @@ public:
     /// The sheet closed last, if there is one.
     void reopenSheet(QObject* context, std::function<void(std::optional<workspace::SheetState>)> done);
 
+    /// Tells the user and the log; from any thread.
+    void raise(const Error& error);
+
     /// Waits until everything that was asked for is on disk. Only for the end of the program.
     void flush();
 
@@ -168,7 +171,6 @@ Q_SIGNALS:
     void noticeRaised(const QString& text);
 
 private:
-    void raise(const Error& error);
     void forgetRemoved();
     void noteConnections();
     [[nodiscard]] QString greeting(const QString& profileId, const db::Catalog& catalog) const;

@@ -9,6 +9,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "core/base/file.h"
+#include "core/base/output_file.h"
 #include "core/base/text.h"
 #include "core/workspace/connection_transfer.h"
 
@@ -134,7 +135,7 @@ void TransferPanel::writeTo(const QString& path) {
     if (ids.empty()) return say(Error{.message = "No connection is ticked."}, {});
     const std::string text = workspace::exportConnections(desk_.connections(), ids);
     inBackground(
-        this, [path = fromQt(path), text] { return base::writeFileAtomically(path, text); },
+        this, [path = fromQt(path), text] { return base::writeOutputFile(path, text); },
         [this, path, count = ids.size()](const Status& status) {
             say(status,
                 tr("Wrote %1 to %2. No password is in it.")

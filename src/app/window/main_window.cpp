@@ -659,10 +659,15 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         if (const auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) pages.push_back(page);
     }
     if (!mayLeave(pages)) return event->ignore();
+    keepEverything();
+    event->accept();
+}
+
+void MainWindow::keepEverything() {
     for (int i = 0; i < pages_->count(); ++i) {
         if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) page->sheet().keepNow();
     }
-    event->accept();
+    desk_.flush();
 }
 
 }  // namespace pantry::app

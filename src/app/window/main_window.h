@@ -37,6 +37,8 @@ public:
     void showConnections();
     void closeCurrentPage() { closePage(tabs_->currentIndex()); }
     void chooseTheme(const QString& name);
+    /// Puts everything that was typed on disk now, and asks nothing: the program is about to be ended.
+    void keepEverything();
     void openReach();
     [[nodiscard]] SheetPage* currentSheet() const;
 

@@ -3,6 +3,7 @@
 #include <pthread.h>
 
 #include <cstddef>
+#include <exception>
 
 namespace pantry::base {
 namespace {
@@ -10,8 +11,18 @@ namespace {
 /// Address space rather than memory: pages that are never reached cost nothing.
 constexpr std::size_t kStackBytes = std::size_t{512} << 20;
 
-void* run(void* work) {
-    (*static_cast<const std::function<void()>*>(work))();
+struct Task {
+    const std::function<void()>& work;
+    std::exception_ptr thrown = nullptr;
+};
+
+void* run(void* data) {
+    Task& task = *static_cast<Task*>(data);
+    try {
+        task.work();
+    } catch (...) {
+        task.thrown = std::current_exception();  // for the thread that waits
+    }
     return nullptr;
 }
 
@@ -21,12 +32,13 @@ bool onDeepStack(const std::function<void()>& work) {
     pthread_attr_t attributes;
     if (pthread_attr_init(&attributes) != 0) return false;
     pthread_t thread{};
-    const bool started =
-        pthread_attr_setstacksize(&attributes, kStackBytes) == 0 &&
-        pthread_create(&thread, &attributes, run, const_cast<std::function<void()>*>(&work)) == 0;
+    Task task{.work = work};
+    const bool started = pthread_attr_setstacksize(&attributes, kStackBytes) == 0 &&
+                         pthread_create(&thread, &attributes, run, &task) == 0;
     pthread_attr_destroy(&attributes);
     if (!started) return false;
     pthread_join(thread, nullptr);
+    if (task.thrown) std::rethrow_exception(task.thrown);
     return true;
 }
 

@@ -2,6 +2,7 @@
 
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -81,8 +82,16 @@ Error fileError(int errorNumber, std::string_view doing, const fs::path& path) {
 }
 
 Result<std::string> readFile(const fs::path& path) {
-    const Descriptor descriptor(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
+    // A pipe without a writer would hold the reader for ever.
+    const Descriptor descriptor(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK));
     if (!descriptor.isOpen()) return fileError(errno, "read", path);
+    struct stat info {};
+    if (::fstat(descriptor.number(), &info) == 0 && S_ISDIR(info.st_mode)) return fileError(EISDIR, "read", path);
+    if (S_ISFIFO(info.st_mode) || S_ISSOCK(info.st_mode)) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = fmt::format("Could not read {}: it is a pipe, not a file.", path.string()),
+                     .hint = "Put a file in its place."};
+    }
     return readAll(descriptor.number(), path);
 }
 
@@ -93,6 +102,7 @@ Status writeFileAtomically(const fs::path& path, std::string_view content) {
     {
         const Descriptor descriptor(::mkostemp(temporary.data(), O_CLOEXEC));
         if (!descriptor.isOpen()) return fileError(errno, "write", path);
+        (void)::flock(descriptor.number(), LOCK_EX | LOCK_NB);  // says that its writer lives
         if (!writeAll(descriptor.number(), content) || ::fsync(descriptor.number()) != 0) {
             const Error error = fileError(errno, "write", path);
             ::unlink(temporary.c_str());

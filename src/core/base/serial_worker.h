@@ -6,9 +6,12 @@
 #include <mutex>
 #include <thread>
 
+#include "core/base/uncaught.h"
+
 namespace pantry::base {
 
-/// A thread that does what it is given, one thing after another.
+/// A thread that does what it is given, one thing after another. An exception ends what threw it, and is told; see
+/// onUncaught().
 ///
 /// Threads: internally synchronised.
 class SerialWorker {
@@ -44,7 +47,7 @@ private:
                 job = std::move(jobs_.front());
                 jobs_.pop_front();
             }
-            job();
+            guarded("something was done in the background", job);
         }
     }
 

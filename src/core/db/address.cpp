@@ -7,6 +7,7 @@
 #include <charconv>
 #include <vector>
 
+#include "core/base/secret_text.h"
 #include "core/base/text.h"
 #include "core/db/key_value_address.h"
 
@@ -118,6 +119,11 @@ private:
         return out;
     }
 
+    static bool isPasswordName(std::string_view name) {
+        return base::equalsIgnoringCase(name, "password") || base::equalsIgnoringCase(name, "passwd") ||
+               base::equalsIgnoringCase(name, "pwd");
+    }
+
     Status options(std::string_view query) {
         for (const std::string_view option : base::splitAt(query, '&')) {
             if (option.empty()) continue;
@@ -126,8 +132,12 @@ private:
             auto value = decoded(equals == std::string_view::npos ? std::string_view() : option.substr(equals + 1));
             if (!name) return name.error();
             if (!value) return value.error();
-            if (*name == "password") {
+            if (isPasswordName(*name)) {
                 address_.password = *value;
+            } else if (base::isSecretName(*name)) {
+                return fail(offsetOf(option),
+                            fmt::format("“{}” is a secret that this program has no place for.", *name),
+                            "Take it out of the address; nothing that is saved holds a secret.");
             } else if (*name == "user") {
                 address_.profile.user = *value;
             } else if (address_.profile.engine != Engine::Sqlite && isPlace(*name)) {
@@ -294,30 +304,6 @@ std::string addressOf(const ConnectionProfile& profile) {
     return out;
 }
 
-std::string withoutSecrets(std::string_view text) {
-    std::string out(text);
-    const std::size_t scheme = out.find("://");
-    if (scheme != std::string::npos) {
-        const std::size_t end = std::min(out.find_first_of("/?", scheme + 3), out.size());
-        const std::size_t at = out.rfind('@', end);
-        const std::size_t colon = out.find(':', scheme + 3);
-        if (at != std::string::npos && at > scheme && colon != std::string::npos && colon < at) {
-            out.replace(colon + 1, at - colon - 1, "•••");
-        }
-    }
-    for (const std::string_view key : {"password=", "passwd=", "pwd="}) {
-        const std::size_t option = base::findIgnoringCase(out, key);
-        if (option == std::string::npos) continue;
-        const std::size_t from = option + key.size();
-        const bool isQuoted = from < out.size() && (out[from] == '\'' || out[from] == '"' || out[from] == '{');
-        const std::size_t to = isQuoted ? out.size() : std::min(out.find_first_of("&; ", from), out.size());
-        out.replace(from, to - from, "•••");
-    }
-    if (const std::size_t at = std::min(out.find("@tcp("), out.find("@unix(")); at != std::string::npos) {
-        const std::size_t colon = out.find(':');
-        if (colon < at) out.replace(colon + 1, at - colon - 1, "•••");
-    }
-    return out;
-}
+std::string withoutSecrets(std::string_view text) { return base::withoutSecretText(text); }
 
 }  // namespace pantry::db

@@ -6,6 +6,8 @@
 
 #include <utility>
 
+#include "core/base/uncaught.h"
+
 namespace pantry::db {
 namespace {
 
@@ -16,6 +18,15 @@ constexpr int kNicer = 5;
 void yieldToReading() {
     const auto thread = static_cast<id_t>(::syscall(SYS_gettid));
     (void)::setpriority(PRIO_PROCESS, thread, ::getpriority(PRIO_PROCESS, thread) + kNicer);
+}
+
+/// A consumer that throws has failed like one that says so.
+Status takeGuarded(ChunkConsumer& consumer, const data::Chunk& chunk) {
+    try {
+        return consumer.take(chunk);
+    } catch (...) {
+        return base::currentException("rows were written");
+    }
 }
 
 }  // namespace
@@ -69,7 +80,7 @@ void ConsumerThread::work() {
         isBusy_ = true;
         changed_.notify_all();
         lock.unlock();
-        Status taken = consumer_->take(*chunk);
+        Status taken = takeGuarded(*consumer_, *chunk);
         lock.lock();
         spent_ = std::move(chunk);
         isBusy_ = false;

@@ -6,6 +6,7 @@
 #include <array>
 #include <charconv>
 
+#include "core/base/secret_text.h"
 #include "core/base/text.h"
 
 namespace pantry::db {
@@ -147,8 +148,7 @@ Address odbcAddress(const std::vector<Pair>& pairs) {
             address.password = pair.value;
         } else {
             const bool isPlain = pair.value.find_first_of(";{}= ") == std::string::npos;
-            words += fmt::format("{}={};", base::trimmed(pair.key),
-                                 isPlain ? pair.value : "{" + pair.value + "}");
+            words += fmt::format("{}={};", base::trimmed(pair.key), isPlain ? pair.value : "{" + pair.value + "}");
         }
     }
     const bool isNameAlone = pairs.size() == 1 && normalised(pairs[0].key) == "dsn";
@@ -164,6 +164,14 @@ std::optional<Result<Address>> parseKeyValues(std::string_view text) {
     if (equals == std::string_view::npos || !partOf(text.substr(begin, equals - begin))) return std::nullopt;
     auto pairs = PairReader(text, begin).read();
     if (!pairs) return Result<Address>(pairs.error());
+    for (const Pair& pair : *pairs) {
+        if (partOf(pair.key) == Part::Password || !base::isSecretName(pair.key)) continue;
+        return Result<Address>(
+            Error{.kind = ErrorKind::InvalidInput,
+                  .message = fmt::format("“{}” is a secret that this program has no place for.", pair.key),
+                  .hint = "Take it out of the address; nothing that is saved holds a secret.",
+                  .byteOffset = pair.offset});
+    }
     Address address;
     ConnectionProfile& p = address.profile;
     if (!engine && guessEngine(*pairs, p) == Engine::Odbc) return Result<Address>(odbcAddress(*pairs));

@@ -7,12 +7,14 @@
 #include <utility>
 
 #include "core/base/text.h"
+#include "core/base/uncaught.h"
 #include "core/db/connecting.h"
 #include "core/db/consumer_thread.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
 #include "core/sql/plain_reading.h"
 #include "core/sql/risk.h"
+#include "core/sql/secrets.h"
 
 namespace pantry::db {
 namespace {
@@ -206,11 +208,31 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
     }
     worker_.post([this, state, request = std::move(request), observer] {
         if (closing_.isRequested()) state->cancellation.request();
-        run(state, request, *observer);
+        try {
+            run(state, request, *observer);
+        } catch (...) {
+            const Error error = base::currentException("a statement ran");
+            base::reportUncaught("a statement ran");
+            dropLine(*state);
+            base::guarded("a failure was told",
+                          [&] { observer->failed(error, {.startedAt = base::now(), .session = this->state()}); });
+        }
         const std::lock_guard lock(mutex_);
         std::erase(runs_, state);
     });
     return RunHandle(state);
+}
+
+/// After an exception nobody knows what the server will say next: the line is closed, and the next run opens another.
+void Session::dropLine(RunHandle::State& state) {
+    {
+        const std::lock_guard lock(state.mutex);
+        state.link = nullptr;
+    }
+    loss_ = lossOf(state_);
+    base::guarded("a line was closed", [this] { link_.reset(); });
+    state_ = {};
+    publish(state_);
 }
 
 /// Work of our own on the line, which can be stopped like a run.
@@ -224,15 +246,20 @@ RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Can
     }
     worker_.post([this, state, work = std::move(work), callback = std::move(callback)] {
         if (closing_.isRequested()) state->cancellation.request();
-        auto opened = link(state->cancellation, nullptr);
-        {
-            const std::lock_guard lock(state->mutex);
-            state->link = opened ? *opened : nullptr;
-        }
-        Result<Value> value = opened ? work(**opened, state->cancellation) : Result<Value>(opened.error());
-        {
+        Result<Value> value = stopped();
+        try {
+            auto opened = link(state->cancellation, nullptr);
+            {
+                const std::lock_guard lock(state->mutex);
+                state->link = opened ? *opened : nullptr;
+            }
+            value = opened ? work(**opened, state->cancellation) : Result<Value>(opened.error());
             const std::lock_guard lock(state->mutex);
             state->link = nullptr;
+        } catch (...) {
+            value = base::currentException("something was read from the server");
+            base::reportUncaught("something was read from the server");
+            dropLine(*state);
         }
         lastUse_ = Clock::now();
         {
@@ -465,6 +492,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
                                summary);
     }
     const auto fail = [&](Error error) {
+        error = sql::withoutSecrets(std::move(error), request.statement, dialectOf(profile_.engine));
         if (request.batch) request.batch->isBroken = true;
         if (!loss_.empty() && error.kind == ErrorKind::Connection) {
             error.detail += (error.detail.empty() ? "" : " ") + std::exchange(loss_, {});

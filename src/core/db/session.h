@@ -163,6 +163,7 @@ private:
     void noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result);
     [[nodiscard]] std::string lossOf(const SessionState& state) const;
     void publish(const SessionState& state);
+    void dropLine(RunHandle::State& state);
     void run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer);
     template <class Value>
     RunHandle read(std::function<Result<Value>(EngineLink&, const base::Cancellation&)> work,

@@ -4,7 +4,9 @@
 #include <memory>
 #include <string>
 #include <string_view>
+#include <utility>
 
+#include "core/base/output_file.h"
 #include "core/base/result.h"
 
 namespace pantry::exchange {
@@ -23,27 +25,22 @@ public:
     virtual std::string abandon(bool isWorthKeeping) = 0;
 };
 
-/// A file that appears under its name only when it is whole: until then, and after a stop or a failure, it stands
-/// beside it with .part behind its name.
+/// A file that somebody named; see base::OutputFile. After a stop or a failure what came stands beside it, with .part
+/// behind its name.
 class FileTarget final : public ExportTarget {
 public:
-    explicit FileTarget(std::filesystem::path path);
+    explicit FileTarget(std::filesystem::path path) : file_(std::move(path)) {}
     ~FileTarget() override;
     FileTarget(const FileTarget&) = delete;
     FileTarget& operator=(const FileTarget&) = delete;
 
-    /// Errors: those of the file system, and Busy while another export writes the same file.
-    Status open() override;
-    Status write(std::string_view bytes) override;
-    Status finish() override;
+    Status open() override { return file_.open(); }
+    Status write(std::string_view bytes) override { return file_.write(bytes); }
+    Status finish() override { return file_.finish(); }
     std::string abandon(bool isWorthKeeping) override;
 
 private:
-    std::filesystem::path path_;
-    std::filesystem::path part_;
-    int descriptor_ = -1;
-    std::int64_t written_ = 0;
-    std::int64_t handedToDisk_ = 0;
+    base::OutputFile file_;
 };
 
 /// Bytes that are kept as a text.

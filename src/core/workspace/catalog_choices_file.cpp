@@ -54,10 +54,11 @@ Result<AllCatalogChoices> loadCatalogChoices(const std::filesystem::path& path) 
 Status saveCatalogChoices(const std::filesystem::path& path, const std::string& place,
                           const db::CatalogChoices& choices) {
     const FileLock lock(path.string() + ".lock");
+    if (!lock.status()) return lock.status();
     auto document = readJsonFile(path, kVersion);
     if (!document) return document.error();
     document->content["version"] = kVersion;
-    document->content["places"][place] = toJson(choices);
+    objectIn(document->content, "places")[place] = toJson(choices);
     return writeJsonFile(path, document->content);
 }
 

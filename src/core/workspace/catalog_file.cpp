@@ -31,7 +31,7 @@ std::optional<sql::RelationFact> relationFrom(const json& object) {
     if (kind && *kind > db::ObjectKind::VirtualTable) return std::nullopt;  // nothing to read from
     relation.isView = kind && db::isViewKind(*kind);
     if (const auto rows = object.find("rows"); rows != object.end() && rows->is_number()) {
-        relation.rowEstimate = rows->get<std::int64_t>();
+        relation.rowEstimate = numberIn<std::int64_t>(*rows).value_or(0);
     }
     forEachIn(object, "columns", [&](const json& column) {
         relation.columns.push_back({memberOr<std::string>(column, "name", ""),
@@ -60,7 +60,8 @@ std::vector<std::string> searchPathOf(const std::vector<sql::RelationFact>& rela
 Result<sql::CatalogViewPtr> readCatalogFile(const std::filesystem::path& path) {
     const auto text = base::readFile(path);
     if (!text) return text.error();
-    const json document = json::parse(*text, nullptr, false);
+    const auto parsed = parseJson(*text);
+    const json document = parsed ? *parsed : json();
     if (!document.is_array()) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = fmt::format("{} is not a catalog: it should be what pantry catalog --json writes.",

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 
+#include "core/base/secret_text.h"
 #include "core/base/text.h"
 #include "core/sql/secrets.h"
 #include "core/workspace/json_file.h"
@@ -17,15 +18,8 @@ using nlohmann::json;
 constexpr int kVersion = 1;
 constexpr const char* kMark = "agile-pantry connections";
 
-bool looksSecret(std::string_view option) {
-    for (const std::string_view word : {"password", "passwd", "pwd", "secret", "token"}) {
-        if (base::findIgnoringCase(option, word) != std::string_view::npos) return true;
-    }
-    return false;
-}
-
 ConnectionProfile withoutSecretsOf(ConnectionProfile profile) {
-    std::erase_if(profile.options, [](const auto& option) { return looksSecret(option.first); });
+    std::erase_if(profile.options, [](const auto& option) { return base::isSecretName(option.first); });
     profile.onConnect = sql::withoutSecrets(profile.onConnect, db::dialectOf(profile.engine));
     return profile;
 }
@@ -61,7 +55,8 @@ std::string exportConnections(const ConnectionList& list, const std::set<std::st
 }
 
 Result<ConnectionList> readExport(std::string_view text) {
-    const json document = json::parse(text, nullptr, false);
+    const auto parsed = parseJson(text);
+    const json document = parsed ? *parsed : json();
     if (!document.is_object() || memberOr<std::string>(document, "content", "") != kMark) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = "This is no file of exported connections.",

@@ -37,6 +37,8 @@ json over(const json& entries, const ConnectionProfile& profile) {
         for (const auto& [name, value] : entry.items()) {
             if (!isProfileMember(name)) object[name] = value;
         }
+        // What could not be understood stays until somebody writes something better.
+        if (profile.port == 0 && !wrongPortIn(entry).empty()) object["port"] = entry["port"];
     }
     return object;
 }
@@ -65,12 +67,13 @@ Result<ConnectionList> ConnectionsFile::load() const {
     auto document = readLocked(path_);
     if (!document) return document.error();
     ConnectionList list = listFrom(document->content);
-    list.notice = std::move(document->setAside);
+    if (document->setAside) list.notice = std::move(document->setAside);
     return list;
 }
 
 Status ConnectionsFile::change(const std::function<Status(ConnectionList&)>& change) const {
     const FileLock lock = lockBeside(path_);
+    if (!lock.status()) return lock.status();
     auto document = readLocked(path_);
     if (!document) return document.error();
     ConnectionList list = listFrom(document->content);

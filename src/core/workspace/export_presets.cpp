@@ -84,6 +84,7 @@ ExportChoices fromJson(const json& object, Format format) {
 template <class Change>
 Status changeFile(const std::filesystem::path& path, Change change) {
     const FileLock lock(path.string() + ".lock");
+    if (!lock.status()) return lock.status();
     auto document = readJsonFile(path, kVersion);
     if (!document) return document.error();
     document->content["version"] = kVersion;
@@ -117,21 +118,19 @@ Status saveLastExport(const std::filesystem::path& path, const ExportChoices& ch
     return changeFile(path, [&](json& content) {
         const std::string word(exchange::formatWord(choices.format));
         content["lastFormat"] = word;
-        content["last"][word] = toJson(choices);
+        objectIn(content, "last")[word] = toJson(choices);
     });
 }
 
 Status saveExportPreset(const std::filesystem::path& path, const ExportPreset& preset) {
     return changeFile(path, [&](json& content) {
-        content["named"][preset.name] = toJson(preset.choices);
+        objectIn(content, "named")[preset.name] = toJson(preset.choices);
         content["named"][preset.name]["format"] = exchange::formatWord(preset.choices.format);
     });
 }
 
 Status removeExportPreset(const std::filesystem::path& path, const std::string& name) {
-    return changeFile(path, [&](json& content) {
-        if (content.contains("named")) content["named"].erase(name);
-    });
+    return changeFile(path, [&](json& content) { objectIn(content, "named").erase(name); });
 }
 
 }  // namespace pantry::workspace

@@ -110,10 +110,11 @@ Result<AllGridChoices> loadGridChoices(const std::filesystem::path& path) {
 
 Status saveGridChoices(const std::filesystem::path& path, const std::string& key, const data::GridChoices& choices) {
     const FileLock lock(path.string() + ".lock");
+    if (!lock.status()) return lock.status();
     auto document = readJsonFile(path, kVersion);
     if (!document) return document.error();
     document->content["version"] = kVersion;
-    json& queries = document->content["queries"];
+    json& queries = objectIn(document->content, "queries");
     queries[key] = toJson(choices);
     queries[key]["chosen"] = base::isoUtc(base::now());
     forgetOldest(queries);

@@ -22,7 +22,8 @@ struct Home {
     [[nodiscard]] std::filesystem::path sheetsFolder() const { return data / "sheets"; }
     [[nodiscard]] std::filesystem::path logFile() const { return state / "agile-pantry.log"; }
 
-    /// Makes the folders. Errors: Permission, Io.
+    /// Makes the folders, for their owner alone, as everything that stands in them already; clears away what killed
+    /// writers left. Errors: Permission, Io; NotFound when the environment names no home folder.
     [[nodiscard]] Status prepare() const;
 };
 

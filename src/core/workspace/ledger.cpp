@@ -232,6 +232,12 @@ Ledger::~Ledger() = default;
 Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) {
     auto impl = std::make_unique<Impl>();
     impl->path = path.string();
+    struct stat info {};
+    if (::stat(path.c_str(), &info) == 0 && !S_ISREG(info.st_mode)) {
+        return Error{.kind = ErrorKind::Damaged,
+                     .message = fmt::format("{} is no file that runs can be kept in.", path.string()),
+                     .hint = "Move it away; runs are not kept until then."};
+    }
     const mode_t mask = ::umask(0077);  // the history is its owner's alone
     const int code = sqlite3_open_v2(path.c_str(), &impl->db,
                                      SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE | SQLITE_OPEN_FULLMUTEX, nullptr);

@@ -8,8 +8,13 @@ namespace pantry::workspace {
 
 void startLog(const Home& home, bool isVerbose) {
     constexpr std::size_t kFileBytes = 1'000'000;
+    spdlog::drop_all();  // one of before
     std::shared_ptr<spdlog::logger> logger;
+    std::error_code code;
+    const auto kind = std::filesystem::status(home.logFile(), code).type();
+    const bool isFile = kind == std::filesystem::file_type::regular || kind == std::filesystem::file_type::not_found;
     try {
+        if (!isFile) throw spdlog::spdlog_ex("the log is no file");  // a pipe would hold us
         logger = spdlog::rotating_logger_mt("agile-pantry", home.logFile().string(), kFileBytes, 2);
     } catch (const spdlog::spdlog_ex&) {
         logger = spdlog::null_logger_mt("agile-pantry-silent");

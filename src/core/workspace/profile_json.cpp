@@ -1,9 +1,13 @@
 #include "core/workspace/profile_json.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
+#include <charconv>
 #include <string_view>
 
+#include "core/base/secret_text.h"
 #include "core/workspace/json_file.h"
 
 namespace pantry::workspace {
@@ -22,7 +26,9 @@ json profileToJson(const ConnectionProfile& p) {
     if (!p.host.empty()) object["host"] = p.host;
     if (p.port != 0) object["port"] = p.port;
     if (!p.user.empty()) object["user"] = p.user;
-    if (!p.options.empty()) object["options"] = p.options;
+    std::map<std::string, std::string> options = p.options;
+    std::erase_if(options, [](const auto& option) { return base::isSecretName(option.first); });
+    if (!options.empty()) object["options"] = options;
     if (!p.onConnect.empty()) object["onConnect"] = p.onConnect;
     if (p.isReadOnly) object["readOnly"] = true;
     if (!p.note.empty()) object["note"] = p.note;
@@ -32,6 +38,26 @@ json profileToJson(const ConnectionProfile& p) {
     if (!p.templateId.empty()) object["basedOn"] = p.templateId;
     if (!p.inherited.empty()) object["inherited"] = p.inherited;
     return object;
+}
+
+namespace {
+
+/// A port as a number, or as its digits; nothing when it is neither.
+std::optional<std::uint16_t> portIn(const json& value) {
+    if (!value.is_string()) return numberIn<std::uint16_t>(value);
+    const auto& text = value.get_ref<const std::string&>();
+    std::uint16_t port = 0;
+    const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), port);
+    const bool isWhole = code == std::errc() && end == text.data() + text.size();
+    return isWhole ? std::optional(port) : std::nullopt;
+}
+
+}  // namespace
+
+std::string wrongPortIn(const json& entry) {
+    const auto found = entry.is_object() ? entry.find("port") : entry.end();
+    if (!entry.is_object() || found == entry.end() || portIn(*found)) return {};
+    return found->dump(-1, ' ', false, json::error_handler_t::replace).substr(0, 40);
 }
 
 bool isProfileMember(std::string_view name) {
@@ -55,7 +81,7 @@ std::optional<ConnectionProfile> profileFromJson(const json& object) {
     p.environment =
         db::environmentFromWord(memberOr<std::string>(object, "environment", "")).value_or(db::Environment::Live);
     p.host = memberOr<std::string>(object, "host", "");
-    p.port = memberOr<std::uint16_t>(object, "port", 0);
+    if (const auto port = object.find("port"); port != object.end()) p.port = portIn(*port).value_or(0);
     p.database = memberOr<std::string>(object, "database", "");
     p.user = memberOr<std::string>(object, "user", "");
     p.options = memberOr<std::map<std::string, std::string>>(object, "options", {});
@@ -73,7 +99,15 @@ std::optional<ConnectionProfile> profileFromJson(const json& object) {
 
 ConnectionList listFrom(const json& content) {
     ConnectionList list;
-    for (const json& entry : content["connections"]) {
+    const auto connections = content.find("connections");
+    if (connections == content.end() || !connections->is_array()) return list;
+    for (const json& entry : *connections) {
+        if (const std::string wrong = wrongPortIn(entry); !wrong.empty() && !list.notice) {
+            list.notice = Error{.kind = ErrorKind::InvalidInput,
+                                .message = fmt::format("The port {} of the connection {} is none.", wrong,
+                                                       memberOr<std::string>(entry, "name", "")),
+                                .hint = "Ports go from 1 to 65535; the engine's own is used until it is corrected."};
+        }
         if (auto profile = profileFromJson(entry)) list.profiles.push_back(std::move(*profile));
     }
     const auto groups = content.find("groups");

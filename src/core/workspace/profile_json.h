@@ -11,6 +11,9 @@ namespace pantry::workspace {
 
 [[nodiscard]] nlohmann::json profileToJson(const db::ConnectionProfile& profile);
 
+/// The port of an entry as it is written, when it is none; empty when it is one or is missing.
+[[nodiscard]] std::string wrongPortIn(const nlohmann::json& entry);
+
 /// Whether profileToJson() may write a member of that name.
 [[nodiscard]] bool isProfileMember(std::string_view name);
 

@@ -50,6 +50,7 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
 
 Status saveSettings(const std::filesystem::path& path, const Settings& s) {
     const FileLock lock(path.string() + ".lock");
+    if (!lock.status()) return lock.status();
     auto document = readJsonFile(path, kVersion);
     if (!document) return document.error();
     json& object = document->content;

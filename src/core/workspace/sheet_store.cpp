@@ -15,15 +15,16 @@ constexpr int kVersion = 1;
 constexpr std::size_t kClosedKept = 50;
 
 SheetState fromJson(const std::string& id, const nlohmann::json& object) {
-    return {.id = id,
-            .title = memberOr<std::string>(object, "title", ""),
-            .connectionId = memberOr<std::string>(object, "connection", ""),
-            .database = memberOr<std::string>(object, "database", ""),
-            .schema = memberOr<std::string>(object, "schema", ""),
-            .text = memberOr<std::string>(object, "text", ""),
-            .caret = memberOr<std::size_t>(object, "caret", 0),
-            .position = memberOr<double>(object, "position", 0),
-            .isCurrent = memberOr(object, "current", false)};
+    return {
+        .id = id,
+        .title = memberOr<std::string>(object, "title", ""),
+        .connectionId = memberOr<std::string>(object, "connection", ""),
+        .database = memberOr<std::string>(object, "database", ""),
+        .schema = memberOr<std::string>(object, "schema", ""),
+        .text = memberOr<std::string>(object, "text", ""),
+        .caret = std::min(memberOr<std::size_t>(object, "caret", 0), memberOr<std::string>(object, "text", "").size()),
+        .position = memberOr<double>(object, "position", 0),
+        .isCurrent = memberOr(object, "current", false)};
 }
 
 }  // namespace
@@ -90,6 +91,7 @@ Result<std::optional<SheetState>> SheetStore::reopenLast() const {
 
 Result<std::vector<SheetState>> SheetStore::takeOver() const {
     const FileLock lock(folder_ / "sheets.lock");
+    if (!lock.status()) return lock.status().error();
     std::vector<SheetState> sheets;
     std::error_code code;
     for (const auto& entry : fs::directory_iterator(folder_, code)) {
@@ -103,9 +105,8 @@ Result<std::vector<SheetState>> SheetStore::takeOver() const {
     }
     if (code) return base::fileError(code.value(), "read", folder_);
     std::ranges::stable_sort(sheets, {}, &SheetState::position);
-    for (const SheetState& sheet : sheets) {
-        if (Status status = save(sheet); !status) return status.error();
-    }
+    // Whose they are now is only worth noting where there is room; they are shown in any case.
+    for (const SheetState& sheet : sheets) (void)save(sheet);
     return sheets;
 }
 

@@ -10,6 +10,7 @@
 
 #include "core/base/text.h"
 #include "core/db/engine_bench.h"
+#include "support/corpus.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::db {
@@ -17,22 +18,11 @@ namespace {
 
 using test::Line;
 
-std::string replaced(std::string text, std::string_view from, const std::string& to) {
-    for (std::size_t at = text.find(from); at != std::string::npos; at = text.find(from, at + to.size())) {
-        text.replace(at, from.size(), to);
-    }
-    return text;
-}
+using test::replaced;
 
 /// The statements of a corpus file.
 std::vector<std::string> corpus(const std::string& name) {
-    std::ifstream file(std::string(GUARDED_FOLDER) + "/" + name);
-    std::vector<std::string> statements;
-    for (std::string line; std::getline(file, line);) {
-        if (!line.empty() && line[0] != '#') statements.push_back(replaced(line, "\\n", "\n"));
-        if (line.starts_with("# only looking")) statements.push_back(replaced(line, "\\n", "\n"));
-    }
-    return statements;
+    return test::corpusLines(std::string(GUARDED_FOLDER) + "/" + name);
 }
 
 ConnectionProfile live(ConnectionProfile profile) {

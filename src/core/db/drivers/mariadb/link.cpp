@@ -160,11 +160,12 @@ MariaDbLink::~MariaDbLink() = default;
 
 Status MariaDbLink::prepare(const base::Cancellation& cancellation) {
     if (cancellation.isRequested()) return stopped();
+    if (!isUsable()) return lost();
     if (profile_.isReadOnly) {
         if (const Status status = setReads(true); !status) return status;
     }
     refreshState("");
-    return {};
+    return connection_ ? Status() : Status(lost());
 }
 
 void MariaDbLink::cancel() {
@@ -204,12 +205,12 @@ std::string MariaDbLink::serverVersion() {
 }
 
 std::string MariaDbLink::encryption() const {
-    const char* cipher = mysql_get_ssl_cipher(connection_.get());
+    const char* cipher = connection_ ? mysql_get_ssl_cipher(connection_.get()) : nullptr;
     return cipher == nullptr ? "" : cipher;
 }
 
 std::string MariaDbLink::remark() const {
-    if (!isOnThisMachine(profile_) && mysql_get_ssl_cipher(connection_.get()) == nullptr) {
+    if (connection_ && !isOnThisMachine(profile_) && encryption().empty()) {
         return "not encrypted: the server offers none";
     }
     return profile_.isReadOnly ? "opened for reading only" : "";
@@ -217,6 +218,7 @@ std::string MariaDbLink::remark() const {
 
 Status MariaDbLink::ask(const std::string& query, const RowTaker& take) {
     MYSQL* c = connection_.get();
+    if (c == nullptr) return lost();
     if (mysql_real_query(c, query.data(), query.size()) != 0) return errorOf(c, query, profile_);
     const ResultHandle result(mysql_store_result(c));
     if (result == nullptr) return mysql_errno(c) == 0 ? Status() : Status(errorOf(c, query, profile_));
@@ -226,6 +228,7 @@ Status MariaDbLink::ask(const std::string& query, const RowTaker& take) {
 
 std::string MariaDbLink::literal(const std::optional<std::string>& value) const {
     if (!value) return "NULL";
+    if (!connection_) return sql::quotedString(*value, sql::Dialect::MySql);
     std::string escaped(value->size() * 2 + 1, '\0');
     const unsigned long length =
         mysql_real_escape_string(connection_.get(), escaped.data(), value->data(), value->size());
@@ -293,6 +296,7 @@ Result<StatementResult> MariaDbLink::runText(const std::string& text, RowSink& s
                                              const base::Cancellation& cancellation) {
     StatementResult out;
     Reading reading(sink, cancellation, text);
+    if (!connection_) return lost();
     if (mysql_real_query(connection_.get(), text.data(), text.size()) != 0) return failure(text, cancellation);
     if (Status status = readResults(reading, out); !status) return status.error();
     return out;
@@ -352,6 +356,7 @@ void MariaDbLink::tellWarnings(RowSink& sink) {
 }
 
 void MariaDbLink::noteTransaction() {
+    if (!connection_) return;
     unsigned status = 0;
     mariadb_get_infov(connection_.get(), MARIADB_CONNECTION_SERVER_STATUS, &status);
     state_.transaction = (status & SERVER_STATUS_IN_TRANS) != 0 ? TransactionState::Open : TransactionState::None;

@@ -54,6 +54,11 @@ bool mayReturnRows(sql::StatementKind kind) {
     }
 }
 
+bool isCopy(const PGresult* result) {
+    const ExecStatusType status = PQresultStatus(result);
+    return status == PGRES_COPY_IN || status == PGRES_COPY_OUT || status == PGRES_COPY_BOTH;
+}
+
 bool makesTemporaryTable(std::span<const sql::Token> tokens) {
     return std::ranges::any_of(
         tokens, [](const sql::Token& t) { return t.is(sql::Keyword::Temp) || t.is(sql::Keyword::Temporary); });
@@ -317,6 +322,7 @@ Result<ResultHandle> PostgresLink::ask(const std::string& query, const base::Can
         auto result = nextResult(reading);
         if (!result) return result.error();
         if (*result == nullptr) break;
+        if (isCopy(result->get())) return loseLine(false);  // nobody asked for it, and it has no end
         if (PQresultStatus(result->get()) == PGRES_FATAL_ERROR) error = errorOf(result->get(), query, profile_);
         last = std::move(*result);
     }
@@ -338,10 +344,18 @@ Result<ResultHandle> PostgresLink::describeOne(const std::string& text, const ba
     if (Status status = flush(); !status) return status.error();
     ResultHandle description;
     std::optional<Error> error;
+    int nothing = 0;
     for (bool isOver = false; !isOver;) {
         auto result = nextResult(reading);
         if (!result) return result.error();
-        if (*result == nullptr) continue;  // between two results of a pipeline
+        if (*result == nullptr) {
+            // One stands between two results of a pipeline; after several nothing more will come.
+            constexpr int kMostInARow = 3;
+            if (++nothing > kMostInARow || PQstatus(c) != CONNECTION_OK) return loseLine(false);
+            continue;
+        }
+        nothing = 0;
+        if (isCopy(result->get())) return loseLine(false);
         switch (PQresultStatus(result->get())) {
             case PGRES_PIPELINE_SYNC: isOver = true; break;
             case PGRES_FATAL_ERROR: error = errorOf(result->get(), text, profile_); break;
@@ -358,14 +372,7 @@ Result<ResultHandle> PostgresLink::describeOne(const std::string& text, const ba
 /// Learns the names of the columns to come.
 Status PostgresLink::describe(const std::string& text, const base::Cancellation& cancellation) {
     auto description = describeOne(text, cancellation);
-    if (!description) {
-        // Several statements at once, which only another way of sending allows.
-        if (description.error().code == "42601" && connection_ && transaction() != TransactionState::Failed &&
-            description.error().message.find("multiple commands") != std::string::npos) {
-            return {};
-        }
-        return description.error();
-    }
+    if (!description) return description.error();
     if (*description == nullptr || PQnfields(description->get()) == 0) return {};
     const std::string query = names_.queryFor(description->get());
     if (query.empty()) return {};
@@ -468,10 +475,19 @@ Status PostgresLink::readResults(Reading& reading, StatementResult& out) {
                 if (changes) out.affectedRows = out.affectedRows.value_or(0) + std::stoll(count);
                 break;
             }
-            case PGRES_COPY_OUT: copyOut(reading, out); break;
+            case PGRES_COPY_OUT:
+                if (Status status = copyOut(reading, out); !status) return status;
+                break;
             case PGRES_COPY_IN:
                 if (Status status = copyIn(reading); !status) return status;
                 break;
+            case PGRES_COPY_BOTH: {  // a stream of changes, which has no end and no rows
+                cancel();
+                Error lost = loseLine(false);
+                lost.kind = ErrorKind::Statement;
+                lost.message = "The statement begins replication, which this program cannot take part in.";
+                return lost;
+            }
             case PGRES_FATAL_ERROR:
                 reading.handOver(true);
                 if (!error) error = errorOf(r, reading.bound.text(), profile_);
@@ -495,7 +511,7 @@ Status PostgresLink::discardRest(Reading& reading) {
 }
 
 /// COPY … TO STDOUT: each line a row.
-void PostgresLink::copyOut(Reading& reading, StatementResult& out) {
+Status PostgresLink::copyOut(Reading& reading, StatementResult& out) {
     out.hasRows = true;
     reading.sink.columns({{.name = "line", .typeName = "text", .type = data::ColumnType::Text}});
     reading.builder.emplace(1);
@@ -504,12 +520,15 @@ void PostgresLink::copyOut(Reading& reading, StatementResult& out) {
         char* line = nullptr;
         const int length = PQgetCopyData(connection_.get(), &line, 1);
         if (length == 0) {
-            if (waitForInput(kHandOverMs) == Step::Lost) break;
+            if (waitForInput(kHandOverMs) == Step::Lost) {
+                reading.handOver(true);
+                return loseLine(false);
+            }
             if (reading.cancellation.isRequested() && !reading.stoppedAt) {
                 reading.stoppedAt = Clock::now();
                 cancel();
             }
-            if (reading.stoppedAt && Clock::now() - *reading.stoppedAt > kStopPatience) break;
+            if (reading.stoppedAt && Clock::now() - *reading.stoppedAt > kStopPatience) return loseLine(true);
             continue;
         }
         if (length < 0) break;
@@ -529,6 +548,7 @@ void PostgresLink::copyOut(Reading& reading, StatementResult& out) {
     }
     if (reading.wantsMore) reading.handOver(true);
     reading.builder.reset();
+    return {};
 }
 
 /// COPY … FROM STDIN: the lines that stand behind it, up to \.

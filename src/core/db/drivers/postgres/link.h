@@ -62,7 +62,7 @@ private:
     Status flush();
     Status readResults(Reading& reading, StatementResult& out);
     Status takeRow(Reading& reading, const PGresult* row);
-    void copyOut(Reading& reading, StatementResult& out);
+    Status copyOut(Reading& reading, StatementResult& out);
     Status copyIn(Reading& reading);
     Status discardRest(Reading& reading);
     void refreshState(std::string_view statement, const base::Cancellation& cancellation);
