@@ -73,7 +73,7 @@ public:
     Status print(const db::Catalog& catalog) {
         for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
             if (!schema->problem.empty() && !schema->isOwn) {
-                fmt::print(stderr, "pantry: schema {}: {}\n", schema->name, schema->problem);
+                tell(fmt::format("pantry: schema {}: {}\n", schema->name, schema->problem));
             }
             if (schema->forbidden > 0) {
                 fmt::print(stderr,

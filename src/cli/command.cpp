@@ -2,11 +2,13 @@
 #include "cli/password_prompt.h"
 
 #include <fmt/format.h>
+#include <unistd.h>
 
 #include <future>
 
 #include "core/base/file.h"
 #include "core/base/output_file.h"
+#include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/db/session.h"
 #include "core/workspace/catalog_file.h"
@@ -68,28 +70,36 @@ Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
     return (*loaded)->view();
 }
 
+void tell(std::string_view text) {
+    const std::string shown = ::isatty(STDERR_FILENO) == 1 ? base::withVisibleControls(text) : std::string(text);
+    std::fwrite(shown.data(), 1, shown.size(), stderr);
+}
+
 Status writeOutput(const std::string& file, std::string_view content) {
     if (!file.empty() && file != "-") return base::writeOutputFile(file, content);
+    const bool isTerminal = ::isatty(STDOUT_FILENO) == 1;
+    const std::string shown = isTerminal ? base::withVisibleControls(content) : std::string();
+    if (isTerminal) content = shown;
     std::fwrite(content.data(), 1, content.size(), stdout);
     if (std::fflush(stdout) == 0) return {};
     return base::fileError(errno, "write", "standard output");
 }
 
 void fail(Context& context, const Error& error) {
-    fmt::print(stderr, "pantry: {}\n", error.text());
+    tell(fmt::format("pantry: {}\n", error.text()));
     context.exitCode = kFailed;
 }
 
 void failAt(Context& context, const std::string& file, std::string_view text, std::size_t offset, const Error& error) {
     const base::LinePosition place = base::linePositionAt(text, offset);
-    fmt::print(stderr, "{}:{}:{}: {}\n", file, place.line, place.column, error.text());
+    tell(fmt::format("{}:{}:{}: {}\n", file, place.line, place.column, error.text()));
     context.exitCode = kFailed;
 }
 
 Result<workspace::ResolvedConnection> findConnection(const Context& context, const std::string& wanted) {
     auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return saved.error();
-    if (saved->notice) fmt::print(stderr, "pantry: {}\n", saved->notice->text());
+    if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
     auto found = workspace::resolveConnection(wanted, saved->profiles);
     if (found && !found->password && wantsPassword(found->profile)) {
         found->password = askForPassword(fmt::format("Password for {}: ", db::placeOf(found->profile)));

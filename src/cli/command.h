@@ -65,6 +65,9 @@ struct CatalogOption {
 /// Writes to --to FILE, whole or not at all, or to standard output.
 Status writeOutput(const std::string& file, std::string_view content);
 
+/// Writes to standard error; what a server or a file put into it cannot steer a terminal.
+void tell(std::string_view text);
+
 /// Prints `error` to standard error and notes the failure.
 void fail(Context& context, const Error& error);
 

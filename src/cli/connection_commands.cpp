@@ -9,6 +9,7 @@
 #include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
+#include "core/db/connecting.h"
 #include "core/db/driver.h"
 #include "core/db/templates.h"
 #include "core/exchange/json_text.h"
@@ -23,7 +24,7 @@ using db::ConnectionProfile;
 void list(Context& context, bool asJson) {
     auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return fail(context, saved.error());
-    if (saved->notice) fmt::print(stderr, "pantry: {}\n", saved->notice->text());
+    if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
     if (asJson) fmt::print("[");
     std::string separator;
     for (const ConnectionProfile& p : saved->profiles) {
@@ -47,16 +48,46 @@ void list(Context& context, bool asJson) {
 void test(Context& context, const std::string& wanted) {
     auto connection = findConnection(context, wanted);
     if (!connection) return fail(context, connection.error());
+    if (connection->profile.isUnseen) return fail(context, db::notSeenYet(connection->profile));
     auto driver = db::driverFor(connection->profile.engine);
     if (!driver) return fail(context, driver.error());
     const auto password = workspace::passwordProvider(connection->password)(connection->profile);
     if (!password) return fail(context, password.error());
     for (const db::TestStage& stage : (*driver)->test(connection->profile, *password, {})) {
-        fmt::print("{} {:<50} {:>8}\n", stage.error ? "✗" : "✓", stage.name, base::readable(stage.duration));
+        fmt::print("{} {:<50} {:>8}\n",
+                   stage.error       ? "✗"
+                   : stage.isWarning ? "!"
+                                     : "✓",
+                   stage.name, base::readable(stage.duration));
         if (!stage.error) continue;
         std::fflush(stdout);
         fail(context, *stage.error);
     }
+}
+
+/// Shows what a connection from somebody's file would do, and lets it be used.
+void confirmConnection(Context& context, const std::string& wanted) {
+    const workspace::ConnectionsFile file(context.home().connectionsFile());
+    const Status status = file.change([&](workspace::ConnectionList& list) -> Status {
+        const auto found = std::ranges::find(list.profiles, wanted, &db::ConnectionProfile::name);
+        if (found == list.profiles.end()) {
+            return Error{.kind = ErrorKind::NotFound,
+                         .message = fmt::format("No connection is called “{}”.", wanted),
+                         .hint = "pantry connections list shows them."};
+        }
+        const auto line = [](std::string_view what, const std::string& value) {
+            if (!value.empty()) fmt::print("{:<20} {}\n", what, base::withVisibleControls(value));
+        };
+        line("place", db::placeOf(*found));
+        line("user", found->user);
+        line("variable", found->passwordVariable);
+        for (const auto& [name, value] : found->options) line(name, value);
+        line("on connecting", found->onConnect);
+        found->isUnseen = false;
+        return {};
+    });
+    if (!status) return fail(context, status.error());
+    fmt::print("{} may be used now.\n", wanted);
 }
 
 struct AddOptions {
@@ -106,7 +137,7 @@ void add(Context& context, const AddOptions& o) {
     const workspace::ConnectionsFile file(home.connectionsFile());
     auto saved = file.load();
     if (!saved) return fail(context, saved.error());
-    if (saved->notice) fmt::print(stderr, "pantry: {}\n", saved->notice->text());
+    if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
     ConnectionProfile profile = std::move(address->profile);
     profile.id = db::makeProfileId();
     profile.name = o.name;
@@ -145,7 +176,7 @@ void remove(Context& context, const std::string& wanted) {
     if (Status status = file.remove(connection->profile.id); !status) return fail(context, status.error());
     if (connection->profile.passwordSource == db::PasswordSource::Keyring) {
         const Status forgotten = workspace::Keyring::forget(connection->profile.id);
-        if (!forgotten) fmt::print(stderr, "pantry: {}\n", forgotten.error().text());
+        if (!forgotten) tell(fmt::format("pantry: {}\n", forgotten.error().text()));
     }
     fmt::print("Removed {}. The database itself was not touched.\n", connection->profile.name);
 }
@@ -245,6 +276,11 @@ void addConnections(CLI::App& app, Context& context) {
     exportCommand->callback([out, &context] { exportTo(context, *out); });
 
     auto in = std::make_shared<TransferOptions>();
+    auto unseen = std::make_shared<std::string>();
+    CLI::App* confirmCommand =
+        group->add_subcommand("confirm", "Show what an imported connection would do, and let it be used");
+    confirmCommand->add_option("name", *unseen, "Its name")->required();
+    confirmCommand->callback([unseen, &context] { confirmConnection(context, *unseen); });
     CLI::App* importCommand = group->add_subcommand("import", "Bring in connections that export wrote");
     importCommand->add_option("file", in->file, "The file")->required();
     importCommand->add_option("--only", in->names, "Only this one; may be given several times");

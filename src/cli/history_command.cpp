@@ -75,7 +75,7 @@ void addHistory(CLI::App& app, Context& context) {
             }
         }
         if (o->asJson) fmt::print("{}]\n", entries->empty() ? "[" : "");
-        if (!o->asJson && entries->empty()) fmt::print(stderr, "Nothing in {} fits.\n", home.ledgerFile().string());
+        if (!o->asJson && entries->empty()) tell(fmt::format("Nothing in {} fits.\n", home.ledgerFile().string()));
     });
 }
 

@@ -18,6 +18,7 @@
 #include "core/exchange/table_text.h"
 #include "core/sql/secrets.h"
 #include "core/sql/splitter.h"
+#include "core/workspace/guard_of_now.h"
 #include "core/workspace/ledger.h"
 
 namespace pantry::cli {
@@ -126,7 +127,7 @@ public:
     }
 
 private:
-    static void warn(const Error& error) { fmt::print(stderr, "pantry: {}\n", error.text()); }
+    static void warn(const Error& error) { tell(fmt::format("pantry: {}\n", error.text())); }
 
     void openLedger() {
         const workspace::Home home = context_.home();
@@ -210,6 +211,9 @@ private:
         auto waiter = std::make_shared<Waiter>(options_.showsProgress);
         db::RunRequest request{
             .statement = statement, .parameters = values, .pageRows = std::nullopt, .guard = guard()};
+        if (!profile_.id.starts_with("address:")) {
+            request.guardOfNow = workspace::guardOfNow(context_.home().connectionsFile(), profile_.id);
+        }
         std::shared_ptr<exchange::RowExport> rows;
         if (options_.as == "table") {
             if (options_.rows > 0) request.pageRows = options_.rows;
@@ -222,7 +226,7 @@ private:
         const bool hasEnough = rows && rows->hasEnough() && waiter->error();
         noteEnd(id, *waiter, hasEnough || waiter->isPaused());
         for (const db::Notice& n : waiter->notices())
-            fmt::print(stderr, "{}: {}\n", base::toLower(n.severity), n.message);
+            tell(fmt::format("{}: {}\n", base::toLower(n.severity), n.message));
         if (const auto& held = waiter->summary().held; held && waiter->error()) {
             const bool wasSent = waiter->summary().wasSent;
             return report(script, span, heldError(*held, wasSent ? "by the server" : "so it was not run"));
@@ -266,7 +270,7 @@ private:
         }
         Status status = rows.finish();
         if (status && waiter.summary().rowCount > 0 && !rows.remark().empty()) {
-            fmt::print(stderr, "pantry: {}\n", rows.remark());
+            tell(fmt::format("pantry: {}\n", rows.remark()));
         }
         return status;
     }

@@ -208,7 +208,7 @@ void addCheck(CLI::App& app, Context& context) {
             if (f.severity == sql::Severity::Error) exitCode = kFailed;
         }
         context.exitCode = exitCode;
-        fmt::print(stderr, "{}", lines);
+        tell(fmt::format("{}", lines));
         if (o->asJson) writeOrFail(context, "", json.text());
     });
 }

@@ -1,6 +1,8 @@
 // The guard in the window, on a real server: what only the server can tell is asked about as well.
 #include <gmock/gmock.h>
 
+#include <algorithm>
+
 #include "app/window_fixture.h"
 #include "core/db/run_and_wait.h"
 #include "demo/throwaway_server.h"
@@ -113,6 +115,55 @@ TEST_F(GuardWindowTest, CountingTheRowsRunsNoFunction) {
     EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
     EVENTUALLY(find<QLabel>(objectName::kHeldCount)->text().contains(QLatin1String("cull()")));
     EXPECT_EQ(jars(), "3");
+}
+
+TEST_F(GuardWindowTest, AConnectionThatAnotherProgramMadeLiveIsGuardedFromThenOn) {
+    desk_->putProfile(profile(db::Environment::Local));
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("delete from jar where id = 1"));
+    desk_->flush();
+    EXPECT_EQ(find(objectName::kBandLock), nullptr);
+    // Somebody else, between two looks of this window.
+    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(profile(db::Environment::Live)));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    EXPECT_EQ(jars(), "3");
+    EVENTUALLY(find(objectName::kBandLock) != nullptr) << "and the window shows it";
+}
+
+TEST_F(GuardWindowTest, FieldsThatAnotherWindowSavedAreNotErased) {
+    db::ConnectionProfile original = profile(db::Environment::Trial);
+    desk_->putProfile(original);
+    desk_->flush();
+    db::ConnectionProfile theirs = original;
+    theirs.note = "kept by the other window";
+    theirs.environment = db::Environment::Live;
+    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(theirs));
+    db::ConnectionProfile ours = original;
+    ours.group = "Orchard";
+    desk_->putProfile(ours, original);
+    desk_->flush();
+    const auto list = workspace::ConnectionsFile(home().connectionsFile()).load();
+    const auto found = std::ranges::find(list->profiles, "records", &db::ConnectionProfile::id);
+    ASSERT_NE(found, list->profiles.end());
+    EXPECT_EQ(found->note, "kept by the other window");
+    EXPECT_EQ(found->environment, db::Environment::Live);
+    EXPECT_EQ(found->group, "Orchard");
+}
+
+TEST_F(GuardWindowTest, AServerThatSaysVeryMuchDoesNotHoldTheWindow) {
+    desk_->putProfile(profile(db::Environment::Local));
+    window_->openSheet(
+        QStringLiteral("records"),
+        QStringLiteral("do $$ begin raise notice '%', repeat('x', 1000000); for i in 1..20000 loop raise "
+                       "notice 'n %', i; end loop; end $$"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->messages().size(), db::kMostNotices);
+    EXPECT_EQ(card(0)->summary().noticesLeftOut, 20'001 - db::kMostNotices);
+    EXPECT_EQ(card(0)->messages().front().notice.message.size(), 1'000'000U) << "kept whole";
+    window_->currentSheet()->sheet().runStatement("select * from " + std::string(300'000, 'y') + ".z");
+    EVENTUALLY(isOver(1));
+    EXPECT_LE(card(1)->error()->message.size(), Card::kShownBytes + 8);
 }
 
 }  // namespace

@@ -4,6 +4,7 @@
 #include <cstdio>
 
 #include "demo/demo_data.h"
+#include "support/corpus.h"
 #include "support/temporary_folder.h"
 
 namespace pantry {
@@ -211,6 +212,27 @@ TEST_F(CliTest, GuardsLikeTheWindow) {
     EXPECT_THAT(away.output, testing::HasSubstr("which is live")) << "an address elsewhere, before it is connected to";
     const auto like = pantry("run -c postgresql://nobody@127.0.0.1.larkspur.invalid/records", "vacuum");
     EXPECT_THAT(like.output, testing::HasSubstr("which is live")) << "it only begins like an address of this machine";
+}
+
+TEST_F(CliTest, NothingThatADatabaseHoldsSteersATerminal) {
+    const std::string command = std::string(PANTRY_PROGRAM) + " --home " + ((*folder_) / "home").string() + " run -c " +
+                                path("orchard.db") + " -e \"select char(27) || '[31mred' as x\"";
+    for (const char* as : {"table", "record", "aligned", "csv"}) {
+        std::string shown;
+        FILE* pipe = ::popen(
+            ("script -qec '" + test::replaced(command, "'", "'\\''") + " --as " + as + "' /dev/null < /dev/null")
+                .c_str(),
+            "r");
+        ASSERT_NE(pipe, nullptr);
+        std::array<char, 512> buffer{};
+        while (const std::size_t count = std::fread(buffer.data(), 1, buffer.size(), pipe))
+            shown.append(buffer.data(), count);
+        ::pclose(pipe);
+        EXPECT_EQ(shown.find('\x1b'), std::string::npos) << as << ": " << shown;
+        EXPECT_THAT(shown, testing::HasSubstr("[31mred")) << as;
+    }
+    const auto piped = pantry("run --as csv -c " + path("orchard.db"), "select char(27) || 'x' as x");
+    EXPECT_THAT(piped.output, testing::HasSubstr("\x1b")) << "other programs get it as it is";
 }
 
 TEST_F(CliTest, ShowsTheCatalog) {

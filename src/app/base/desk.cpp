@@ -1,5 +1,7 @@
 #include "app/base/desk.h"
 
+#include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <spdlog/spdlog.h>
 
 #include <algorithm>
@@ -13,6 +15,8 @@
 #include "core/db/driver.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
+#include "core/workspace/connection_merge.h"
+#include "core/workspace/guard_of_now.h"
 #include "core/workspace/keyring.h"
 #include "core/workspace/passwords.h"
 
@@ -75,11 +79,46 @@ void Desk::open() {
     } else {
         raise(sheets.error());
     }
+    watchFiles();
     ledgerWorker_->post([this] {
         auto ledger = workspace::Ledger::open(home_.ledgerFile());
         if (!ledger) return raise(ledger.error());
         ledger_ = std::move(*ledger);
     });
+}
+
+// ---- What other windows and programs write ----
+
+/// Files are replaced rather than changed, so the folder is what is watched.
+void Desk::watchFiles() {
+    constexpr int kRestMs = 120;
+    reloadTimer_.setSingleShot(true);
+    reloadTimer_.setInterval(kRestMs);
+    connect(&reloadTimer_, &QTimer::timeout, this, &Desk::reloadFiles);
+    connect(&watcher_, &QFileSystemWatcher::directoryChanged, &reloadTimer_, qOverload<>(&QTimer::start));
+    watcher_.addPath(toQt(home_.config.string()));
+}
+
+/// Behind everything that is still to be written here, so that the files hold our own changes too.
+void Desk::reloadFiles() {
+    fileWorker_->post([this, changes = changes_] {
+        auto list = connectionsFile_.load();
+        auto settings = workspace::loadSettings(home_.settingsFile());
+        onWindowThread(this, [this, changes, list = std::move(list), settings = std::move(settings)] {
+            if (changes != changes_) return reloadTimer_.start();  // something was changed here meanwhile
+            if (settings && settings->settings != settings_) {
+                settings_ = settings->settings;
+                Q_EMIT settingsChanged();
+            }
+            if (list) takeConnections(*list);
+        });
+    });
+}
+
+void Desk::takeConnections(workspace::ConnectionList list) {
+    if (list.profiles == list_.profiles && list.groups == list_.groups) return;
+    list_ = std::move(list);
+    noteConnections();
 }
 
 // ---- Connections ----
@@ -117,7 +156,27 @@ void Desk::noteConnections() {
     Q_EMIT profilesChanged();
 }
 
+std::function<std::optional<db::RunGuard>()> Desk::guardOfNow(const QString& profileId) const {
+    return workspace::guardOfNow(home_.connectionsFile(), fromQt(profileId));
+}
+
+void Desk::putProfile(const db::ConnectionProfile& wanted, const db::ConnectionProfile& original) {
+    changeConnections([this, wanted, original](workspace::ConnectionList& list) {
+        const auto current = std::ranges::find(list.profiles, wanted.id, &db::ConnectionProfile::id);
+        if (current == list.profiles.end()) return workspace::putProfile(list, wanted);
+        const workspace::MergedProfile both = workspace::merged(original, wanted, *current);
+        if (!both.conflicts.empty() && &list != &list_) {
+            raise({.kind = ErrorKind::InvalidInput,
+                   .message = fmt::format("{} was changed elsewhere meanwhile, too: {}.", wanted.name,
+                                          fmt::join(both.conflicts, ", ")),
+                   .hint = "What was saved here holds; look whether it is right."});
+        }
+        workspace::putProfile(list, both.profile);
+    });
+}
+
 void Desk::changeConnections(const std::function<void(workspace::ConnectionList&)>& change) {
+    ++changes_;
     change(list_);
     workspace::complete(list_);
     fileWorker_->post([this, change] {
@@ -424,8 +483,10 @@ void Desk::changeSettings(const std::function<void(workspace::Settings&)>& chang
     const workspace::Settings before = settings_;
     change(settings_);
     if (settings_ == before) return;
-    fileWorker_->post([this, settings = settings_] {
-        if (Status status = workspace::saveSettings(home_.settingsFile(), settings); !status) raise(status.error());
+    ++changes_;
+    fileWorker_->post([this, settings = settings_, before] {
+        const Status status = workspace::saveSettings(home_.settingsFile(), settings, before);
+        if (!status) raise(status.error());
     });
     Q_EMIT settingsChanged();
 }

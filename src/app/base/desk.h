@@ -1,8 +1,10 @@
 #pragma once
 
+#include <QFileSystemWatcher>
 #include <QHash>
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <functional>
 #include <memory>
 #include <optional>
@@ -53,6 +55,11 @@ public:
     /// Those of one group together, in the user's order of the groups.
     [[nodiscard]] std::vector<const db::ConnectionProfile*> profilesByGroup() const;
     void putProfile(const db::ConnectionProfile& profile);
+    /// The same for a wish that was made from `original`: fields that it leaves alone keep what others have written
+    /// since. What both changed is told.
+    void putProfile(const db::ConnectionProfile& profile, const db::ConnectionProfile& original);
+    /// How runs on a connection are guarded by what its file says when they are sent; for db::RunRequest.
+    [[nodiscard]] std::function<std::optional<db::RunGuard>()> guardOfNow(const QString& profileId) const;
     /// Removes it; undoRemoval() brings back the one removed last.
     void removeProfile(const QString& id);
     [[nodiscard]] const std::optional<db::ConnectionProfile>& lastRemoved() const { return lastRemoved_; }
@@ -171,6 +178,9 @@ Q_SIGNALS:
     void noticeRaised(const QString& text);
 
 private:
+    void watchFiles();
+    void reloadFiles();
+    void takeConnections(workspace::ConnectionList list);
     void forgetRemoved();
     void noteConnections();
     [[nodiscard]] QString greeting(const QString& profileId, const db::Catalog& catalog) const;
@@ -198,6 +208,9 @@ private:
     QHash<QString, sql::CatalogChanges> laterReads_;  // asked for while a reading was on its way
     QHash<QString, std::string> passwords_;
     QHash<QString, std::shared_ptr<db::Session>> catalogSessions_;
+    QFileSystemWatcher watcher_;
+    QTimer reloadTimer_;
+    int changes_ = 0;  // counts what was changed here, so that what was read before it is not taken for newer
     std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only
     std::unique_ptr<base::SerialWorker> ledgerWorker_;
     std::unique_ptr<base::SerialWorker> fileWorker_;  // writes settings, connections and sheets, in order

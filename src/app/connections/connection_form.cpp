@@ -404,7 +404,10 @@ void ConnectionForm::showEngine() {
 
 void ConnectionForm::refreshChanged() {
     if (!body_->isVisibleTo(this)) return;
-    state_->setText(isNew_ ? tr("not saved yet") : edited() == profile_ ? QString() : tr("unsaved changes"));
+    state_->setText(isNew_                 ? tr("not saved yet")
+                    : profile_.isUnseen    ? tr("from a file: look at it, and save it to use it")
+                    : edited() == profile_ ? QString()
+                                           : tr("unsaved changes"));
     setLook(state_, "small");
     template_->showInherited(edited().inherited);
 }
@@ -462,7 +465,8 @@ void ConnectionForm::chooseFile() {
 }
 
 bool ConnectionForm::save() {
-    const db::ConnectionProfile p = edited();
+    db::ConnectionProfile p = edited();
+    p.isUnseen = false;  // whoever saves it has seen it
     const Status properties = db::checkProperties(p);
     auto problem = workspace::problemOf(p, desk_.connections().profiles);
     if (!problem && !properties) problem = properties.error();
@@ -472,10 +476,10 @@ bool ConnectionForm::save() {
         advice_->setText(toQt(*problem));
         return false;
     }
-    profile_ = p;
-    isNew_ = false;
+    const db::ConnectionProfile original = std::exchange(profile_, p);
+    const bool wasNew = std::exchange(isNew_, false);
     const std::string password = fromQt(server_->password());
-    desk_.putProfile(p);
+    wasNew ? desk_.putProfile(p) : desk_.putProfile(p, original);
     show(p, false);
     if (p.engine != db::Engine::Sqlite) {
         desk_.setPassword(p, password, this, [this](const Status& status) {
@@ -501,10 +505,14 @@ void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
     clearLayout(stages_);
     for (const db::TestStage& stage : stages) {
         auto* row = new QHBoxLayout;
-        auto* sign = makeLabel(stage.error ? QStringLiteral("✗") : QStringLiteral("✓"), stage.error ? "bad" : "good");
+        auto* sign = makeLabel(stage.error       ? QStringLiteral("✗")
+                               : stage.isWarning ? QStringLiteral("!")
+                                                 : QStringLiteral("✓"),
+                               stage.error || stage.isWarning ? "bad" : "good");
         sign->setFixedWidth(16);
         row->addWidget(sign);
-        auto* words = makeLabel(stage.error ? toQt(stage.error->message) : toQt(stage.name), stage.error ? "bad" : "");
+        auto* words = makeLabel(stage.error ? toQt(stage.error->message) : toQt(stage.name),
+                                stage.error || stage.isWarning ? "bad" : "");
         words->setWordWrap(true);
         row->addWidget(words, 1);
         if (!stage.error) row->addWidget(makeLabel(toQt(base::readable(stage.duration)), "small"));

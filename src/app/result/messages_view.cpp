@@ -1,10 +1,14 @@
 #include "app/result/messages_view.h"
 
+#include <QDateTime>
+#include <algorithm>
+
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
 #include "core/base/text.h"
 #include "core/base/time.h"
+#include "core/base/utf8.h"
 
 namespace pantry::app {
 namespace {
@@ -17,33 +21,92 @@ QString timed(base::Moment when, const QString& words) {
 
 }  // namespace
 
-MessagesView::MessagesView(QWidget* parent) : QPlainTextEdit(parent) {
+MessagesView::MessagesView(QWidget* parent)
+    : QPlainTextEdit(parent),
+      showAll_(makeButton(tr("Show all"), "", resultName::kMessagesAll, tr("Show the whole texts"), this)) {
     name(this, resultName::kMessagesList, tr("What the server said"));
     setReadOnly(true);
     setProperty("look", "code");
     setFrameShape(QFrame::NoFrame);
+    showAll_->hide();
+    connect(showAll_, &QPushButton::clicked, this, [this] {
+        showsAll_ = true;
+        refresh();
+    });
+}
+
+void MessagesView::resizeEvent(QResizeEvent* event) {
+    QPlainTextEdit::resizeEvent(event);
+    constexpr int kMargin = 8;
+    showAll_->adjustSize();
+    showAll_->move(viewport()->width() - showAll_->width() - kMargin, kMargin);
 }
 
 void MessagesView::show(const Card* card) {
-    if (card == nullptr) return clear();
+    if (card != card_) showsAll_ = false;
+    card_ = card;
+    refresh();
+}
+
+/// As much of a text as there is room for; in lines that can be laid out quickly, when it is all to be shown.
+QString MessagesView::shown(const std::string& text) {
+    constexpr std::size_t kLineBytes = 1000;
+    const std::size_t most = std::min(room_, showsAll_ ? room_ : Card::kShownBytes);
+    const std::string_view part = base::prefixOf(text, most);
+    room_ -= part.size();
+    if (part.size() == text.size() && text.size() <= Card::kShownBytes) return toQt(text);
+    QString out;
+    for (std::string_view rest = part; !rest.empty();) {
+        const std::string_view line = base::prefixOf(rest, kLineBytes);
+        if (!out.isEmpty()) out += QLatin1Char('\n');
+        out += toQt(line);
+        rest.remove_prefix(line.size());
+    }
+    if (part.size() == text.size()) return out;
+    hasCut_ = true;
+    return out + tr("… (%1 in all)").arg(toQt(base::readableBytes(text.size())));
+}
+
+void MessagesView::refresh() {
+    constexpr std::size_t kMostBytes = 256 * 1024;
+    constexpr std::size_t kMostBytesInAll = 8 << 20;
+    const Card* card = card_;
+    hasCut_ = false;
+    room_ = showsAll_ ? kMostBytesInAll : kMostBytes;
+    if (card == nullptr) {
+        showAll_->hide();
+        return clear();
+    }
     QStringList lines;
     lines += timed(card->startedAt(), tr("began on %1").arg(card->place()));
     for (const Card::Message& message : card->messages()) {
         QString words =
-            toQt(base::toLower(message.notice.severity)) + QStringLiteral(": ") + toQt(message.notice.message);
+            toQt(base::toLower(message.notice.severity)) + QStringLiteral(": ") + shown(message.notice.message);
         if (!message.notice.code.empty())
             words += QStringLiteral("  [") + toQt(message.notice.code) + QStringLiteral("]");
         lines += timed(message.when, words);
     }
     if (!card->isGoingOn()) {
         const db::RunSummary& summary = card->summary();
+        if (summary.noticesLeftOut > 0) {
+            lines +=
+                tr("%1 more were not kept")
+                    .arg(toQt(base::counted(static_cast<std::int64_t>(summary.noticesLeftOut), "message", "messages")));
+        }
+        if (summary.resultsLeftOut > 0) {
+            lines +=
+                tr("%1 more came and are not shown")
+                    .arg(toQt(base::counted(static_cast<std::int64_t>(summary.resultsLeftOut), "result", "results")));
+        }
         const base::Moment end =
             card->startedAt() + std::chrono::duration_cast<base::Moment::duration>(summary.totalTime);
-        lines += timed(end, card->outcomeWords());
-        if (card->error()) {
-            const Error& error = *card->error();
-            const auto add = [&lines](const QString& what, const std::string& text) {
-                if (!text.empty()) lines += QStringLiteral("              ") + what + QStringLiteral(": ") + toQt(text);
+        const bool isFailed = card->wholeError().has_value() && card->state() == Card::State::Failed;
+        lines += timed(end, isFailed ? shown(card->wholeError()->message) : card->outcomeWords());
+        if (card->wholeError()) {
+            const Error& error = *card->wholeError();
+            const auto add = [&](const QString& what, const std::string& text) {
+                if (!text.empty())
+                    lines += QStringLiteral("              ") + what + QStringLiteral(": ") + shown(text);
             };
             add(tr("code"), error.code);
             add(tr("detail"), error.detail);
@@ -55,6 +118,7 @@ void MessagesView::show(const Card* card) {
         lines += tr("all of it, fetching included: %1").arg(toQt(base::readable(summary.totalTime)));
     }
     setPlainText(lines.join(QLatin1Char('\n')));
+    showAll_->setVisible(hasCut_ && !showsAll_);
 }
 
 }  // namespace pantry::app

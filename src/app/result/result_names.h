@@ -21,6 +21,7 @@ inline constexpr const char* kPlainText = "resultText";
 inline constexpr const char* kPlainTextCopy = "resultTextCopy";
 inline constexpr const char* kProfilePage = "profilePage";
 inline constexpr const char* kMessagesList = "messagesList";
+inline constexpr const char* kMessagesAll = "messagesAll";
 inline constexpr const char* kFilterBar = "filterBar";
 inline constexpr const char* kFilterJoin = "filterJoin";
 inline constexpr const char* kFilterPanel = "filterPanel";

@@ -508,7 +508,9 @@ void ResultPane::refreshNotices() {
     if (first > 0) lines += tr("%1 earlier ones under Messages").arg(first);
     for (std::size_t i = first; i < count; ++i) {
         const db::Notice& notice = c->messages()[i].notice;
-        lines += toQt(base::toLower(notice.severity)) + QStringLiteral(": ") + toQt(notice.message);
+        constexpr std::size_t kLineBytes = 300;
+        const std::string shown = base::oneLine(notice.message, kLineBytes);
+        lines += toQt(base::toLower(notice.severity)) + QStringLiteral(": ") + toQt(shown);
     }
     notices_->setText(lines.join(QLatin1Char('\n')));
 }

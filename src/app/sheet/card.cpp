@@ -4,6 +4,7 @@
 #include "app/base/natural_order.h"
 #include "app/base/text.h"
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 
 namespace pantry::app {
 
@@ -102,8 +103,8 @@ void Card::noteResult(const data::ResultSetPtr& result) {
     if (isArranged) viewRequest_ = {};  // what was chosen for an earlier run may not fit these columns
 }
 
-void Card::noteNotice(const db::Notice& notice) {
-    messages_.push_back({base::now(), notice});
+void Card::noteNotices(const std::vector<db::Notice>& notices) {
+    for (const db::Notice& notice : notices) messages_.push_back({base::now(), notice});
     Q_EMIT changed();
 }
 
@@ -140,7 +141,11 @@ void Card::noteFinished(const db::RunSummary& summary) {
 
 void Card::noteFailed(const Error& error, const db::RunSummary& summary) {
     summary_ = summary;
+    wholeError_ = error;
     error_ = error;
+    for (std::string* part : {&error_->message, &error_->hint, &error_->detail}) {
+        if (part->size() > kShownBytes) *part = std::string(base::prefixOf(*part, kShownBytes)) + "…";
+    }
     state_ = error.kind == ErrorKind::Cancelled ? State::Stopped : State::Failed;
     noteRows();
 }

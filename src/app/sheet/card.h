@@ -54,6 +54,10 @@ public:
         base::Moment when;
         db::Notice notice;
     };
+    /// The longest text that is shown without being asked for; a server may say a megabyte.
+    static constexpr std::size_t kShownBytes = 4096;
+    /// The error as the server worded it, however long; error() is cut.
+    [[nodiscard]] const std::optional<Error>& wholeError() const { return wholeError_; }
     /// What the server said beside, in its order.
     [[nodiscard]] const std::vector<Message>& messages() const { return messages_; }
     /// How many rows there are in all, when that was asked for.
@@ -74,7 +78,7 @@ public:
     /// Follows the run; called by the sheet.
     void noteStarted();
     void noteResult(const data::ResultSetPtr& result);
-    void noteNotice(const db::Notice& notice);
+    void noteNotices(const std::vector<db::Notice>& notices);
     /// Another result of its statement begins, which has a card of its own: this one is whole.
     void noteNextResult();
     void noteRows();
@@ -118,6 +122,7 @@ private:
     std::vector<data::ColumnShape> shapes_;
     base::Cancellation shapeCancellation_;
     std::optional<Error> error_;
+    std::optional<Error> wholeError_;
     std::vector<Message> messages_;
     db::RunSummary summary_;
     base::Moment startedAt_ = base::now();

@@ -95,7 +95,7 @@ void RunBridge::deliver() {
     }
     if (mail.hasStarted) Q_EMIT runStarted();
     for (const data::ResultSetPtr& result : mail.results) Q_EMIT columnsArrived(result);
-    for (const db::Notice& notice : mail.notices) Q_EMIT noticeArrived(notice);
+    if (!mail.notices.empty()) Q_EMIT noticesArrived(mail.notices);
     if (mail.isPaused) {
         Q_EMIT pageArrived(*mail.rows);
     } else if (mail.rows) {

@@ -34,7 +34,7 @@ Q_SIGNALS:
     void runStarted();
     void columnsArrived(const data::ResultSetPtr& result);
     void rowsArrived(qulonglong rowCount);
-    void noticeArrived(const db::Notice& notice);
+    void noticesArrived(const std::vector<db::Notice>& notices);
     void pageArrived(qulonglong rowCount);
     void runFinished(const db::RunSummary& summary);
     void runFailed(const Error& error, const db::RunSummary& summary);

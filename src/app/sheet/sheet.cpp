@@ -437,7 +437,8 @@ Card* Sheet::run(const Statement& statement, Consent consent, Card* into) {
     card->handle = line->execute({.statement = statement.text,
                                   .pageRows = desk_.settings().pageRows,
                                   .batch = onError_ == OnError::GoOn ? nullptr : batch_,
-                                  .guard = guard},
+                                  .guard = guard,
+                                  .guardOfNow = desk_.guardOfNow(connectionId())},
                                  bridge);
     forgetOldest();
     Q_EMIT runningChanged();
@@ -457,9 +458,9 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         (*card)->noteResult(r);
         desk_.keepResult(r, (*card)->isPinned());
     });
-    connect(bridge, &RunBridge::noticeArrived, this, [this, card](const db::Notice& notice) {
+    connect(bridge, &RunBridge::noticesArrived, this, [this, card](const std::vector<db::Notice>& notices) {
         if (!*card) return;
-        (*card)->noteNotice(notice);
+        (*card)->noteNotices(notices);
         Q_EMIT cardChanged(*card);
     });
     connect(bridge, &RunBridge::rowsArrived, this, [this, card] {

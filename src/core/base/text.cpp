@@ -72,6 +72,27 @@ std::vector<std::string_view> splitAt(std::string_view text, char separator) {
     }
 }
 
+std::string withVisibleControls(std::string_view text) {
+    std::string out;
+    out.reserve(text.size());
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto byte = static_cast<unsigned char>(text[i]);
+        const bool isLineEnd = text[i] == '\n' || (text[i] == '\r' && i + 1 < text.size() && text[i + 1] == '\n');
+        const bool isControl = (byte < 0x20 && !isLineEnd && text[i] != '\t') || byte == 0x7F;
+        // U+0080 to U+009F, which some terminals take for controls as well.
+        const bool isSecond = byte == 0xC2 && i + 1 < text.size() && static_cast<unsigned char>(text[i + 1]) < 0xA0 &&
+                              static_cast<unsigned char>(text[i + 1]) >= 0x80;
+        if (isSecond) {
+            out += fmt::format("\\u{:04x}", static_cast<unsigned char>(text[++i]));
+        } else if (isControl) {
+            out += fmt::format("\\x{:02x}", byte);
+        } else {
+            out += text[i];
+        }
+    }
+    return out;
+}
+
 std::string oneLine(std::string_view text, std::size_t maxBytes) {
     std::string out;
     for (const char c : trimmed(text)) {

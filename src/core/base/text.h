@@ -31,6 +31,10 @@ namespace pantry::base {
 [[nodiscard]] std::vector<std::string_view> splitAt(std::string_view text, char separator);
 
 /// `text` on one line: runs of blanks become one space; at most `maxBytes` long, ending in … when cut.
+/// A text for a terminal: control characters but tabs and line ends become visible, as \x1b, so that nothing a database
+/// holds can move the cursor, recolour, or rename the window.
+[[nodiscard]] std::string withVisibleControls(std::string_view text);
+
 [[nodiscard]] std::string oneLine(std::string_view text, std::size_t maxBytes);
 
 /// A whole number with thin spaces between groups of three digits: 8 412.

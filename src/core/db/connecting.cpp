@@ -11,6 +11,7 @@
 #include <set>
 
 #include "core/base/text.h"
+#include "core/db/guard.h"
 #include "core/db/reaching.h"
 #include "core/sql/splitter.h"
 
@@ -65,6 +66,15 @@ Result<sql::PlainReading> withViews(sql::PlainReading reading, const sql::Langua
         }
     }
     return reading;
+}
+
+Error notSeenYet(const ConnectionProfile& profile) {
+    return {.kind = ErrorKind::InvalidInput,
+            .message = fmt::format("{} came from a file of exported connections, and nobody has looked at it yet.",
+                                   profile.name),
+            .hint =
+                "Look at its place, files and statements on the page Connections and save it there, or run pantry "
+                "connections confirm."};
 }
 
 std::string notKnownToBeHarmless(const sql::CalledName& function) {
@@ -137,6 +147,19 @@ bool isOnThisMachine(const ConnectionProfile& profile) {
     return true;
 }
 
+bool mayShowPassword(const ConnectionProfile& profile, bool isEncrypted) {
+    return isEncrypted || isOnThisMachine(profile) || optionOf(profile, "unencrypted-password") == "yes";
+}
+
+Error wouldShowPassword(const ConnectionProfile& profile) {
+    return {.kind = ErrorKind::Connection,
+            .message =
+                fmt::format("The line to {} is not encrypted, and the server asks for a password.", placeOf(profile)),
+            .hint =
+                "Choose “encrypt” or “verify” for TLS. If everybody on the way may read the password, set the "
+                "property unencrypted-password to yes."};
+}
+
 std::string systemCertificates() {
     const std::string file = "/etc/ssl/certs/ca-certificates.crt";
     std::error_code ignored;
@@ -153,7 +176,19 @@ std::chrono::seconds patienceOf(const ConnectionProfile& profile) {
 Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation) {
     DiscardingSink sink;
     const std::string_view script = profile.onConnect;
+    const RunGuard guard = runGuardOf(profile);
     for (const sql::StatementSpan& span : sql::splitStatements(script, dialectOf(profile.engine))) {
+        const auto held = heldBack(guard, {.engine = profile.engine, .line = link.state()},
+                                   script.substr(span.start, span.length), [&](const sql::PlainReading& reading) {
+                                       auto doubt = link.doubtAbout(reading, cancellation);
+                                       return doubt ? *doubt : doubt.error().message;
+                                   });
+        if (held) {
+            return Error{.kind = ErrorKind::HeldBack,
+                         .message = fmt::format("A statement to run on connecting is held back on {}: {}", profile.name,
+                                                held->reason),
+                         .hint = "Take it out of the connection, and run it from a sheet, where it can be confirmed."};
+        }
         auto result = link.run(script.substr(span.start, span.length), {}, sink, cancellation);
         if (result) continue;
         Error error = result.error();
@@ -214,6 +249,7 @@ std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile&
     const auto note = [&](const std::string& words) { stages.tryOne(words, [] { return Status(); }); };
     const std::string encryption = link->encryption();
     note(encryption.empty() ? "The line is not encrypted" : fmt::format("The line is encrypted: {}", encryption));
+    if (encryption.empty() && !isOnThisMachine(profile)) stages.warn();
     if (!state.database.empty()) note(fmt::format("Opened the database {}", state.database));
     if (const std::string remark = link->remark(); !remark.empty()) note("The line is " + remark);
     stages.finishWith(*link, profile, cancellation);

@@ -38,6 +38,14 @@ Result<TlsChoice> tlsOf(const ConnectionProfile& profile);
 /// Whether nobody can stand between here and there: a socket, or a loopback address.
 [[nodiscard]] bool isOnThisMachine(const ConnectionProfile& profile);
 
+/// Whether a password may go over this line: an encrypted one, one on this machine, or when somebody has agreed to it
+/// for this connection (the property unencrypted-password). What the server asks for is not asked first: it could ask
+/// for something else the next time.
+[[nodiscard]] bool mayShowPassword(const ConnectionProfile& profile, bool isEncrypted);
+
+/// The server asks for a password on a line that everybody between here and there can read.
+[[nodiscard]] Error wouldShowPassword(const ConnectionProfile& profile);
+
 /// The certificates that this system trusts; empty when it has none.
 [[nodiscard]] std::string systemCertificates();
 
@@ -53,6 +61,9 @@ using ViewDefinitions = std::function<Result<std::vector<std::string>>(const std
 /// definition hides becomes its doubt. Errors: those of asking.
 Result<sql::PlainReading> withViews(sql::PlainReading reading, const sql::Language& language,
                                     const ViewDefinitions& definitionsOf);
+
+/// Why a connection that came from somebody's file is not opened yet.
+[[nodiscard]] Error notSeenYet(const ConnectionProfile& profile);
 
 /// Why a function's call waits for a confirmation.
 [[nodiscard]] std::string notKnownToBeHarmless(const sql::CalledName& function);
@@ -92,6 +103,8 @@ public:
                            std::chrono::duration_cast<std::chrono::microseconds>(duration)});
         return status.has_value();
     }
+    /// The last one is worth a warning.
+    void warn() { stages_.back().isWarning = true; }
     void rename(std::string name) { stages_.back().name = std::move(name); }
     /// The stages that every engine has once its line is open: the statements for connecting, the catalog.
     void finishWith(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);

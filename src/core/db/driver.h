@@ -150,6 +150,7 @@ struct TestStage {
     std::string name;            ///< what was tried, as a finished deed: “Found the file”
     std::optional<Error> error;  ///< why it failed
     std::chrono::microseconds duration{};
+    bool isWarning = false;  ///< it went well, and somebody should know of it all the same
 };
 
 class Driver {

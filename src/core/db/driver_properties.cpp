@@ -24,6 +24,10 @@ std::vector<DriverProperty> serverProperties() {
          .explanation = "File of your own certificate, for servers that ask for one.",
          .isFile = true},
         {.name = "tls-key", .fallback = "", .explanation = "File of the key to your certificate.", .isFile = true},
+        {.name = "unencrypted-password",
+         .fallback = "no",
+         .explanation = "Whether the password may go to another machine over a line that is not encrypted.",
+         .choices = {"no", "yes"}},
         {.name = "connect-seconds", .fallback = "15", .explanation = "How long connecting may take, in seconds."},
     };
 }

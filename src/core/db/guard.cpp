@@ -53,6 +53,15 @@ RunGuard runGuardOf(const ConnectionProfile& profile) {
     return {.guard = guard, .isLocked = guard == Guard::Changes || profile.isReadOnly, .asksToCommit = true};
 }
 
+RunGuard stricter(RunGuard asked, const RunGuard& now) {
+    // What was confirmed on a connection that was less careful then is not confirmed for this one.
+    if (now.guard > asked.guard) asked.isConfirmed = false;
+    asked.guard = std::max(asked.guard, now.guard);
+    asked.isLocked = asked.isLocked || now.isLocked;
+    asked.asksToCommit = asked.asksToCommit || now.asksToCommit;
+    return asked;
+}
+
 RunGuard onlyReading() { return {.guard = Guard::Changes, .isLocked = true, .mustRead = true}; }
 
 sql::Language languageOf(Engine engine, const LineState& line) {

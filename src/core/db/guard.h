@@ -30,6 +30,9 @@ struct RunGuard {
     bool asksToCommit = false;  ///< a statement that commits an open transaction by itself is held back
 };
 
+/// The stricter of both in everything; consent and purpose are those of `asked`.
+[[nodiscard]] RunGuard stricter(RunGuard asked, const RunGuard& now);
+
 /// How a run on a connection is guarded, as the connection stands now.
 [[nodiscard]] RunGuard runGuardOf(const ConnectionProfile& profile);
 /// For a query that the program runs beside somebody's work, such as counting: it reads or is refused.

@@ -51,7 +51,8 @@ struct ConnectionProfile {
     std::map<std::string, std::string> options;  ///< driver properties that differ from their defaults
     std::string onConnect;                       ///< statements to run on connecting
     bool isReadOnly = false;
-    std::string note;  ///< the user's own words about it
+    bool isUnseen = false;  ///< it came from somebody's file, and nobody has looked at it since: it acts on nothing
+    std::string note;       ///< the user's own words about it
     PasswordSource passwordSource = PasswordSource::Ask;
     std::string passwordVariable;     ///< its name, when the environment holds the password
     bool isTemplate = false;          ///< nobody connects with it: others begin with what it says

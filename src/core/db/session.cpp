@@ -8,6 +8,7 @@
 
 #include "core/base/text.h"
 #include "core/base/uncaught.h"
+#include "core/base/utf8.h"
 #include "core/db/connecting.h"
 #include "core/db/consumer_thread.h"
 #include "core/db/session_statements.h"
@@ -87,6 +88,12 @@ public:
     void columns(std::vector<data::Column> columns) override {
         noteFirst();
         if (result_) beginNextResult();
+        isLeftOut_ = !request_.consumer && resultCount_ >= kMostResults;
+        if (isLeftOut_) {
+            ++resultsLeftOut_;
+            return;
+        }
+        ++resultCount_;
         if (request_.consumer) {
             if (!consumer_) consumer_.emplace(request_.consumer);
             failure_ = consumer_->begin(columns);
@@ -97,10 +104,17 @@ public:
         observer_.columns(result_);
     }
 
-    void notice(const Notice& notice) override { observer_.notice(notice); }
+    void notice(const Notice& notice) override {
+        if (noticeCount_++ >= kMostNotices) return;
+        if (notice.message.size() <= kMostNoticeBytes) return observer_.notice(notice);
+        Notice cut = notice;
+        cut.message = std::string(base::prefixOf(notice.message, kMostNoticeBytes));
+        observer_.notice(cut);
+    }
 
     bool rows(data::ChunkPtr chunk, bool isLast) override {
         noteFirst();
+        if (isLeftOut_) return true;
         rowCount_ += chunk->rowCount();
         lastHandOver_ = Clock::now();
         if (request_.consumer) {
@@ -117,7 +131,7 @@ public:
     data::ChunkPtr spent() override { return consumer_ ? consumer_->spent() : nullptr; }
 
     std::size_t rowsWanted() const override {
-        if (request_.consumer) return kUnlimited;
+        if (request_.consumer || isLeftOut_) return kUnlimited;
         const std::lock_guard lock(state_.mutex);
         const std::size_t page = state_.wanted == kUnlimited ? kUnlimited : state_.wanted - rowCount_;
         return rowCount_ == 0 ? std::min(page, kFirstRows) : page;
@@ -133,6 +147,8 @@ public:
     void fill(RunSummary& summary) const {
         const auto end = Clock::now();
         summary.rowCount = rowCount_;
+        summary.resultsLeftOut = resultsLeftOut_;
+        summary.noticesLeftOut = noticeCount_ > kMostNotices ? noticeCount_ - kMostNotices : 0;
         summary.serverTime = duration_cast<microseconds>(first_.value_or(end) - start_);
         summary.totalTime = duration_cast<microseconds>(end - start_ - pausedFor_);
     }
@@ -171,6 +187,10 @@ private:
     RunObserver& observer_;
     std::shared_ptr<data::ResultSet> result_;
     std::size_t rowCount_ = 0;
+    std::size_t resultCount_ = 0;
+    std::size_t resultsLeftOut_ = 0;
+    std::size_t noticeCount_ = 0;
+    bool isLeftOut_ = false;  // the result at hand
     Clock::time_point start_ = Clock::now();
     Clock::time_point lastHandOver_ = start_;
     std::optional<Clock::time_point> first_;
@@ -368,6 +388,7 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
     }
     if (link_) return link_.get();
     if (cancellation.isRequested()) return Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
+    if (profile_.isUnseen) return notSeenYet(profile_);
     auto driver = driverFor(profile_.engine);
     if (!driver) return driver.error();
     auto password = password_(profile_);
@@ -379,6 +400,12 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
         observer->notice({"CONNECTED", fmt::format("Connected again to {}, since the line before was lost.{}{}",
                                                    placeOf(profile_), loss_.empty() ? "" : " ", loss_)});
         loss_.clear();
+    }
+    const bool isServer = profile_.engine == Engine::Postgres || profile_.engine == Engine::MariaDb;
+    if (observer != nullptr && isServer && !isOnThisMachine(profile_) && link_->encryption().empty()) {
+        observer->notice({"WARNING", fmt::format("The line to {} is not encrypted: everybody on the way can read and "
+                                                 "change what goes over it.",
+                                                 placeOf(profile_))});
     }
     wasConnected_ = true;
     state_ = {.line = link_->state(), .isConnected = true};
@@ -437,8 +464,12 @@ Access Session::accessFor(const RunRequest& request) const {
 }
 
 /// Judges, opens or closes the line as far as that allows, and runs.
-Result<StatementResult> Session::runGuarded(const RunRequest& request, RowSink& sink, RunSummary& summary,
+Result<StatementResult> Session::runGuarded(const RunRequest& asked, RowSink& sink, RunSummary& summary,
                                             const base::Cancellation& cancellation) {
+    RunRequest request = asked;
+    if (asked.guardOfNow) {
+        if (const auto now = asked.guardOfNow()) request.guard = stricter(asked.guard, *now);
+    }
     auto held = judge(request, cancellation);
     if (!held) return held.error();
     if (*held) {

@@ -26,6 +26,11 @@ struct SessionState {
     base::Moment openSince{};      ///< when that transaction began
 };
 
+/// What one run tells at most; what comes after is counted and thrown away.
+inline constexpr std::size_t kMostResults = 100;
+inline constexpr std::size_t kMostNotices = 2000;
+inline constexpr std::size_t kMostNoticeBytes = 1 << 20;
+
 /// How a run ended.
 struct RunSummary {
     base::Moment startedAt{};
@@ -37,6 +42,8 @@ struct RunSummary {
     SessionState session;
     std::optional<HeldBack> held = {};  ///< why it waits for a confirmation, when that is why it failed
     bool wasSent = false;               ///< the server has seen it
+    std::size_t resultsLeftOut = 0;     ///< results beyond kMostResults, whose rows were thrown away
+    std::size_t noticesLeftOut = 0;     ///< notices beyond kMostNotices
     bool isBehindBroken = false;        ///< not run, since one before it in its batch failed or was held back
 };
 
@@ -84,6 +91,8 @@ struct RunRequest {
     std::shared_ptr<RunBatch> batch = {};
     /// Judged when its turn comes, with what the line knows then. What is held back fails with RunSummary::held.
     RunGuard guard = {};
+    /// Asked just before judging, on the session's thread: how the connection is guarded now. What is stricter holds.
+    std::function<std::optional<RunGuard>()> guardOfNow = {};
 };
 
 /// A run that was asked for. Copies are the same run.
@@ -158,7 +167,7 @@ private:
     Status beginByHand(const RunRequest& request, RowSink& sink, const base::Cancellation& cancellation);
     Result<std::optional<HeldBack>> judge(const RunRequest& request, const base::Cancellation& cancellation);
     [[nodiscard]] Access accessFor(const RunRequest& request) const;
-    Result<StatementResult> runGuarded(const RunRequest& request, RowSink& sink, RunSummary& summary,
+    Result<StatementResult> runGuarded(const RunRequest& asked, RowSink& sink, RunSummary& summary,
                                        const base::Cancellation& cancellation);
     void noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result);
     [[nodiscard]] std::string lossOf(const SessionState& state) const;

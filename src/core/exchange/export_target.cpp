@@ -45,7 +45,8 @@ Status TextTarget::write(std::string_view bytes) {
 }
 
 Status StreamTarget::write(std::string_view bytes) {
-    const int error = writeAll(descriptor_, bytes);
+    const int error = ::isatty(descriptor_) == 1 ? writeAll(descriptor_, base::withVisibleControls(bytes))
+                                                 : writeAll(descriptor_, bytes);
     return error == 0 ? Status() : Status(base::fileError(error, "write", "standard output"));
 }
 

@@ -82,6 +82,7 @@ ImportReport importConnections(ConnectionList& into, const ConnectionList& from,
         if (!isWanted) continue;
         ConnectionProfile fresh = p;
         fresh.id = db::makeProfileId();
+        fresh.isUnseen = !fresh.isTemplate;
         if (const ConnectionProfile* taken = withName(into, p.name)) {
             if (clash == NameClash::Skip) {
                 newIds[p.id] = taken->id;

@@ -31,6 +31,7 @@ json profileToJson(const ConnectionProfile& p) {
     if (!options.empty()) object["options"] = options;
     if (!p.onConnect.empty()) object["onConnect"] = p.onConnect;
     if (p.isReadOnly) object["readOnly"] = true;
+    if (p.isUnseen) object["unseen"] = true;
     if (!p.note.empty()) object["note"] = p.note;
     if (p.passwordSource != db::PasswordSource::Ask) object["password"] = db::passwordSourceWord(p.passwordSource);
     if (!p.passwordVariable.empty()) object["passwordVariable"] = p.passwordVariable;
@@ -61,9 +62,11 @@ std::string wrongPortIn(const json& entry) {
 }
 
 bool isProfileMember(std::string_view name) {
-    static constexpr auto kNames = std::to_array<std::string_view>(
-        {"id", "name", "group", "colour", "environment", "engine", "database", "host", "port", "user", "options",
-         "onConnect", "readOnly", "note", "password", "passwordVariable", "template", "basedOn", "inherited"});
+    static constexpr auto kNames =
+        std::to_array<std::string_view>({"id",       "name",     "group", "colour",   "environment",      "engine",
+                                         "database", "host",     "port",  "user",     "options",          "onConnect",
+                                         "readOnly", "unseen",   "note",  "password", "passwordVariable", "template",
+                                         "basedOn",  "inherited"});
     return std::ranges::find(kNames, name) != kNames.end();
 }
 
@@ -87,6 +90,7 @@ std::optional<ConnectionProfile> profileFromJson(const json& object) {
     p.options = memberOr<std::map<std::string, std::string>>(object, "options", {});
     p.onConnect = memberOr<std::string>(object, "onConnect", "");
     p.isReadOnly = memberOr(object, "readOnly", false);
+    p.isUnseen = memberOr(object, "unseen", false);
     p.note = memberOr<std::string>(object, "note", "");
     p.passwordSource =
         db::passwordSourceFromWord(memberOr<std::string>(object, "password", "")).value_or(db::PasswordSource::Ask);

@@ -48,13 +48,10 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     return LoadedSettings{s, std::move(document->setAside)};
 }
 
-Status saveSettings(const std::filesystem::path& path, const Settings& s) {
-    const FileLock lock(path.string() + ".lock");
-    if (!lock.status()) return lock.status();
-    auto document = readJsonFile(path, kVersion);
-    if (!document) return document.error();
-    json& object = document->content;
-    object["version"] = kVersion;
+namespace {
+
+json toJson(const Settings& s) {
+    json object;
     object["theme"] = s.theme;
     object["textSize"] = s.textSize;
     object["idleMinutes"] = s.idleMinutes;
@@ -74,6 +71,23 @@ Status saveSettings(const std::filesystem::path& path, const Settings& s) {
     object["leftColumnWidth"] = s.leftColumnWidth;
     object["closeUpWidth"] = s.closeUpWidth;
     object["editorShare"] = s.editorShare;
+    return object;
+}
+
+}  // namespace
+
+Status saveSettings(const std::filesystem::path& path, const Settings& settings, const Settings& before) {
+    const FileLock lock(path.string() + ".lock");
+    if (!lock.status()) return lock.status();
+    auto document = readJsonFile(path, kVersion);
+    if (!document) return document.error();
+    json& object = document->content;
+    object["version"] = kVersion;
+    const json old = toJson(before);
+    const json wanted = toJson(settings);
+    for (const auto& [name, value] : wanted.items()) {
+        if (value != old[name] || !object.contains(name)) object[name] = value;
+    }
     return writeJsonFile(path, object);
 }
 

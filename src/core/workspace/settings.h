@@ -38,7 +38,8 @@ struct LoadedSettings {
 /// Values out of range fall back to the default. Errors: TooNew, Permission, Io.
 Result<LoadedSettings> loadSettings(const std::filesystem::path& path);
 
-/// Members of the file that this version does not know stay in it.
-Status saveSettings(const std::filesystem::path& path, const Settings& settings);
+/// Writes what differs from `before`, so that two windows do not undo each other's choices. Members of the file that
+/// this version does not know stay in it.
+Status saveSettings(const std::filesystem::path& path, const Settings& settings, const Settings& before = {});
 
 }  // namespace pantry::workspace

@@ -157,6 +157,38 @@ TEST_P(TlsTest, ServersWithoutEncryptionAreRefusedWhereItIsAskedFor) {
     EXPECT_EQ(run->error()->kind, ErrorKind::Connection) << run->error()->text();
 }
 
+TEST_P(TlsTest, APasswordGoesToNoStrangerInTheClear) {
+    Line admin(isPostgres() ? test::profileFor(postgres()) : test::profileFor(mariadb()));
+    if (isPostgres()) {
+        admin.run("DROP ROLE IF EXISTS picker");
+        admin.run("CREATE ROLE picker LOGIN PASSWORD 'quince'");
+        std::ofstream(server().folder() / "data" / "pg_hba.conf")
+            << "local all all trust\nhost all picker all password\nhost all all all trust\n";
+        admin.run("SELECT pg_reload_conf()");
+    } else {
+        admin.run("DROP USER IF EXISTS picker");
+        admin.run("CREATE USER picker IDENTIFIED BY 'quince'");
+    }
+    ConnectionProfile p = profile("off", "");
+    p.user = "picker";
+    p.host = "127.1";  // leads here, and is no name that this machine has for itself
+    if (isPostgres()) p.database = "postgres";
+    Line refused(p, "quince");
+    const auto run = refused.run("SELECT 1");
+    ASSERT_TRUE(run->error());
+    EXPECT_THAT(run->error()->message, HasSubstr("not encrypted")) << run->error()->text();
+    EXPECT_THAT(run->error()->hint, HasSubstr("unencrypted-password"));
+    p.options["unencrypted-password"] = "yes";
+    Line agreed(p, "quince");
+    const auto allowed = agreed.run("SELECT 1");
+    EXPECT_FALSE(allowed->error()) << allowed->error()->text();
+    EXPECT_THAT(allowed->notices(), testing::Contains(HasSubstr("not encrypted"))) << "it is told with each line";
+    const auto driver = driverFor(GetParam());
+    bool isWarned = false;
+    for (const TestStage& stage : (*driver)->test(p, "quince", {})) isWarned = isWarned || stage.isWarning;
+    EXPECT_TRUE(isWarned);
+}
+
 INSTANTIATE_TEST_SUITE_P(All, TlsTest, testing::Values(Engine::Postgres, Engine::MariaDb),
                          [](const auto& engine) { return engine.param == Engine::Postgres ? "Postgres" : "MariaDb"; });
 

@@ -2,6 +2,8 @@
 
 #include <gmock/gmock.h>
 
+#include "core/db/run_and_wait.h"
+#include "core/workspace/connection_merge.h"
 #include "core/workspace/connection_transfer.h"
 #include "support/temporary_folder.h"
 
@@ -169,6 +171,43 @@ TEST(ConnectionTransferTest, AnotherFileIsRefusedInWords) {
     EXPECT_THAT(readExport("{}").error().message, HasSubstr("no file of exported connections"));
     EXPECT_FALSE(readExport("nonsense"));
     EXPECT_EQ(readExport(R"({"content":"agile-pantry connections","version":99})").error().kind, ErrorKind::TooNew);
+}
+
+TEST(ConnectionTransferTest, WhatCameFromAFileActsOnNothingUntilSomebodyHasSeenIt) {
+    ConnectionList from;
+    from.profiles.push_back({.id = "a", .name = "Far", .onConnect = "DROP TABLE plot"});
+    from.profiles.back().database = ":memory:";
+    ConnectionList into;
+    (void)importConnections(into, readExport(exportConnections(from, {})).value(), {}, NameClash::Rename);
+    ASSERT_TRUE(into.profiles.front().isUnseen);
+    db::Session session(into.profiles.front(), std::nullopt);
+    const auto run = db::runAndWait(session, "SELECT 1");
+    ASSERT_FALSE(run);
+    EXPECT_THAT(run.error().text(), testing::HasSubstr("nobody has looked at it"));
+}
+
+TEST(ConnectionMergeTest, FieldsThatAWishLeavesAloneStayAsOthersWroteThem) {
+    db::ConnectionProfile original{.id = "a", .name = "Records", .host = "one", .user = "ann"};
+    original.options = {{"tls", "auto"}, {"guard", "off"}};
+    db::ConnectionProfile wanted = original;
+    wanted.user = "ben";
+    wanted.options["tls"] = "verify";
+    db::ConnectionProfile current = original;
+    current.environment = db::Environment::Live;
+    current.host = "two";
+    current.note = "theirs";
+    current.options.erase("guard");
+    const MergedProfile both = merged(original, wanted, current);
+    EXPECT_TRUE(both.conflicts.empty());
+    EXPECT_EQ(both.profile.environment, db::Environment::Live);
+    EXPECT_EQ(both.profile.host, "two");
+    EXPECT_EQ(both.profile.note, "theirs");
+    EXPECT_EQ(both.profile.user, "ben");
+    EXPECT_EQ(both.profile.options, (std::map<std::string, std::string>{{"tls", "verify"}}));
+    wanted.host = "three";
+    const MergedProfile clash = merged(original, wanted, current);
+    EXPECT_EQ(clash.conflicts, std::vector<std::string>{"host"});
+    EXPECT_EQ(clash.profile.host, "three");
 }
 
 }  // namespace

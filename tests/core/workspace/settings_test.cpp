@@ -42,5 +42,22 @@ TEST(HomeTest, PrefersWhatWasAskedFor) {
     ::unsetenv("XDG_CONFIG_HOME");
 }
 
+TEST(SettingsTest, TwoWindowsDoNotUndoEachOthersChoices) {
+    const test::TemporaryFolder folder;
+    const auto file = folder / "settings.json";
+    Settings both;
+    ASSERT_TRUE(saveSettings(file, both));
+    Settings one = both;
+    one.theme = "lamplight";
+    Settings other = both;
+    other.pageRows = 50;
+    ASSERT_TRUE(saveSettings(file, one, both));
+    ASSERT_TRUE(saveSettings(file, other, both));
+    const auto loaded = loadSettings(file);
+    ASSERT_TRUE(loaded);
+    EXPECT_EQ(loaded->settings.theme, "lamplight");
+    EXPECT_EQ(loaded->settings.pageRows, 50U);
+}
+
 }  // namespace
 }  // namespace pantry::workspace

@@ -114,14 +114,15 @@ Result<ConnectionHandle> connectWith(const ConnectionProfile& profile, const std
         mysql_options(c, MYSQL_OPT_PROTOCOL, &protocol);
     }
     encrypt(c, tls, isOnThisMachine(profile));
-    if (!password) readOwnPasswordFile(c);
+    const bool maySign = mayShowPassword(profile, tls.mode != TlsMode::Off);
+    if (!password && maySign) readOwnPasswordFile(c);
 
     const auto orNull = [](const std::string& text) { return text.empty() ? nullptr : text.c_str(); };
     const auto deadline = Clock::now() + patienceOf(profile);
     MYSQL* connected = nullptr;
     int waits = mysql_real_connect_start(&connected, c, isSocket ? nullptr : orNull(profile.host), orNull(profile.user),
-                                         password ? password->c_str() : nullptr, orNull(profile.database), profile.port,
-                                         isSocket ? profile.host.c_str() : nullptr, CLIENT_MULTI_RESULTS);
+                                         password && maySign ? password->c_str() : nullptr, orNull(profile.database),
+                                         profile.port, isSocket ? profile.host.c_str() : nullptr, CLIENT_MULTI_RESULTS);
     bool isGivenUp = false;
     while (waits != 0) {
         int happened = waitFor(c, waits);
@@ -153,9 +154,14 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
     if (Status found = lookUpHost(profile, cancellation); !found) return found.error();
     auto connection = connectWith(profile, password, *tls, cancellation);
     const bool offersNone = !connection && connection.error() == noEncryption(profile);
-    if (!offersNone || tls->mode != TlsMode::Auto) return connection;
-    tls->mode = TlsMode::Off;
-    return connectWith(profile, password, *tls, cancellation);
+    if (offersNone && tls->mode == TlsMode::Auto) {
+        tls->mode = TlsMode::Off;
+        connection = connectWith(profile, password, *tls, cancellation);
+    }
+    const bool wasAsked = !connection && connection.error().kind == ErrorKind::Permission;
+    const bool wasWithheld = tls->mode == TlsMode::Off && !mayShowPassword(profile, false);
+    if (wasAsked && wasWithheld) return wouldShowPassword(profile);
+    return connection;
 }
 
 }  // namespace pantry::db::mariadb

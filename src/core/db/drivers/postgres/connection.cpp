@@ -56,7 +56,11 @@ ConnectionWords wordsOf(const ConnectionProfile& profile, const std::optional<st
     words.add("port", profile.port == 0 ? "" : std::to_string(profile.port));
     words.add("dbname", profile.database);
     words.add("user", profile.user);
-    words.add("password", password.value_or(""));  // else the engine's own password file
+    if (mayShowPassword(profile, tls.mode != TlsMode::Off)) {
+        words.add("password", password.value_or(""));  // else the engine's own password file
+    } else {
+        words.add("passfile", "/dev/null");  // which would give one away as well
+    }
     words.add("client_encoding", "UTF8");
     words.add("application_name", "Agile Pantry");
     words.add("sslmode", modeWord(tls.mode, isOnThisMachine(profile)));
@@ -169,9 +173,14 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
     if (Status found = lookUpHost(profile, cancellation); !found) return found.error();
     auto connection = connectWith(wordsOf(profile, password, *tls), profile, cancellation);
     const bool offersNone = !connection && connection.error() == noEncryption(profile);
-    if (!offersNone || tls->mode != TlsMode::Auto) return connection;
-    tls->mode = TlsMode::Off;
-    return connectWith(wordsOf(profile, password, *tls), profile, cancellation);
+    if (offersNone && tls->mode == TlsMode::Auto) {
+        tls->mode = TlsMode::Off;
+        connection = connectWith(wordsOf(profile, password, *tls), profile, cancellation);
+    }
+    const bool wasAsked = !connection && connection.error().kind == ErrorKind::Permission;
+    const bool wasWithheld = tls->mode == TlsMode::Off && !mayShowPassword(profile, false);
+    if (wasAsked && wasWithheld) return wouldShowPassword(profile);
+    return connection;
 }
 
 }  // namespace pantry::db::postgres
