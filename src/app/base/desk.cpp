@@ -26,9 +26,17 @@ Desk::Desk(workspace::Home home, QObject* parent)
     : QObject(parent),
       home_(std::move(home)),
       connectionsFile_(home_.connectionsFile()),
-      sheetStore_(home_.sheetsFolder()),
       ledgerWorker_(std::make_unique<base::SerialWorker>()),
-      fileWorker_(std::make_unique<base::SerialWorker>()) {}
+      fileWorker_(std::make_unique<base::SerialWorker>()),
+      sheetKeeper_(std::make_unique<workspace::SheetKeeper>(home_.sheetsFolder(), [this](const auto& error) {
+          if (error) return raise(*error);
+          onWindowThread(this, [this] { Q_EMIT noticeRaised(tr("Everything that was typed is kept again.")); });
+      })) {
+    constexpr int kRetryMs = 2000;
+    retryTimer_.setInterval(kRetryMs);
+    connect(&retryTimer_, &QTimer::timeout, this, [this] { sheetKeeper_->retry(); });
+    retryTimer_.start();
+}
 
 Desk::~Desk() {
     catalogSessions_.clear();
@@ -39,6 +47,7 @@ Desk::~Desk() {
 void Desk::flush() {
     ledgerWorker_ = std::make_unique<base::SerialWorker>();  // the old ones finish what they have first
     fileWorker_ = std::make_unique<base::SerialWorker>();
+    sheetKeeper_->flush();
 }
 
 void Desk::raise(const Error& error) {
@@ -74,7 +83,7 @@ void Desk::open() {
     } else {
         raise(choices.error());
     }
-    if (auto sheets = sheetStore_.takeOver()) {
+    if (auto sheets = workspace::SheetStore(home_.sheetsFolder()).takeOver()) {
         keptSheets_ = std::move(*sheets);
     } else {
         raise(sheets.error());
@@ -380,7 +389,8 @@ void Desk::noteCatalog(const QString& profileId, const std::string& database, co
     Q_EMIT catalogChanged(profileId);
     if (!laterReads_.contains(key)) return;
     const sql::CatalogChanges later = laterReads_.take(key);
-    if (result) loadCatalog(profileId, database, later);
+    // What failed was perhaps refused for a password that was given meanwhile: it is read anew, and whole.
+    loadCatalog(profileId, database, result ? later : sql::CatalogChanges{});
 }
 
 void Desk::stopCatalog(const QString& profileId, const std::string& database) {
@@ -600,21 +610,16 @@ void Desk::ledgerUsage(QObject* context, std::function<void(std::vector<workspac
 
 // ---- Sheets ----
 
-void Desk::keepSheet(const workspace::SheetState& sheet) {
-    fileWorker_->post([this, sheet] {
-        if (Status status = sheetStore_.save(sheet); !status) raise(status.error());
-    });
-}
+void Desk::keepSheet(const workspace::SheetState& sheet) { sheetKeeper_->keep(sheet); }
 
 void Desk::closeSheet(const workspace::SheetState& sheet) {
-    fileWorker_->post([this, sheet] {
-        if (Status status = sheetStore_.close(sheet); !status) raise(status.error());
+    sheetKeeper_->close(sheet, [this](const Status& status) {
+        if (!status) raise(status.error());
     });
 }
 
 void Desk::reopenSheet(QObject* context, std::function<void(std::optional<workspace::SheetState>)> done) {
-    fileWorker_->post([this, guard = QPointer<QObject>(context), done = std::move(done)] {
-        auto sheet = sheetStore_.reopenLast();
+    sheetKeeper_->reopenLast([this, guard = QPointer<QObject>(context), done = std::move(done)](auto sheet) {
         if (!sheet) raise(sheet.error());
         onWindowThread(guard, [done, sheet = sheet.value_or(std::optional<workspace::SheetState>())] { done(sheet); });
     });

@@ -25,7 +25,7 @@
 #include "core/workspace/home.h"
 #include "core/workspace/ledger.h"
 #include "core/workspace/settings.h"
-#include "core/workspace/sheet_store.h"
+#include "core/workspace/sheet_keeper.h"
 
 namespace pantry::app {
 
@@ -191,7 +191,6 @@ private:
 
     workspace::Home home_;
     workspace::ConnectionsFile connectionsFile_;
-    workspace::SheetStore sheetStore_;
     workspace::ConnectionList list_;
     std::vector<db::ConnectionProfile> profiles_;  // those of list_ that are no templates
     std::optional<db::ConnectionProfile> lastRemoved_;
@@ -213,7 +212,9 @@ private:
     int changes_ = 0;  // counts what was changed here, so that what was read before it is not taken for newer
     std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only
     std::unique_ptr<base::SerialWorker> ledgerWorker_;
-    std::unique_ptr<base::SerialWorker> fileWorker_;  // writes settings, connections and sheets, in order
+    std::unique_ptr<base::SerialWorker> fileWorker_;  // writes settings and connections, in order
+    std::unique_ptr<workspace::SheetKeeper> sheetKeeper_;
+    QTimer retryTimer_;  // of sheets that could not be written
 };
 
 }  // namespace pantry::app

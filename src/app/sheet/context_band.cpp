@@ -16,7 +16,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       sheet_(sheet),
       connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
       place_(makeButton({}, "crumb", objectName::kBandPlace, tr("Database, schema and session"), this)),
-      lock_(makeLabel(tr("changes locked"), "quiet", this)),
+      lock_(makeLabel(tr("changes locked"), "", this)),
       run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
       runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),

@@ -20,7 +20,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kKeepAfterMs = 400;        // well within the second that a crash may cost
+constexpr int kKeepAfterMs = 200;        // with a slow disk still within the second that a crash may cost
 constexpr std::size_t kCardsKept = 200;  // their rows share a limit of their own
 
 }  // namespace

@@ -11,36 +11,6 @@
 #include "core/exchange/escaped_text.h"
 
 namespace pantry::exchange {
-namespace {
-
-void appendCell(std::string& out, const data::Cell& cell, data::ColumnType type) {
-    switch (cell.kind) {
-        case data::CellKind::Null: out += "null"; return;
-        case data::CellKind::Integer: data::appendText(out, cell); return;
-        case data::CellKind::Real: {
-            const std::string text = data::toText(cell);
-            if (isJsonNumber(text)) {
-                out += text;
-            } else {
-                appendJsonString(out, text);
-            }
-            return;
-        }
-        case data::CellKind::Text: {
-            const bool isNumber = data::isNumeric(type) && isJsonNumber(cell.bytes);
-            const bool isNested = type == data::ColumnType::Json && nlohmann::json::accept(cell.bytes);
-            if (isNumber || isNested) {
-                out += cell.bytes;
-            } else {
-                appendJsonString(out, cell.bytes);
-            }
-            return;
-        }
-        case data::CellKind::Binary: appendJsonString(out, cellText(cell)); return;
-    }
-}
-
-}  // namespace
 
 bool isJsonNumber(std::string_view text) {
     const auto digits = [&text] {
@@ -64,10 +34,11 @@ bool isJsonNumber(std::string_view text) {
     return text.empty();
 }
 
-void appendJsonString(std::string& out, std::string_view text) {
+bool appendJsonString(std::string& out, std::string_view text) {
+    bool mayBeReplaced = false;
     const auto isPlain = [](char c) { return c >= 0x20 && c != '"' && c != '\\'; };
     out += '"';
-    appendEscaped(out, text, isPlain, [&out](std::uint32_t character) {
+    appendEscaped(out, text, isPlain, [&](std::uint32_t character) {
         switch (character) {
             case '"': out += "\\\""; break;
             case '\\': out += "\\\\"; break;
@@ -75,6 +46,7 @@ void appendJsonString(std::string& out, std::string_view text) {
             case '\r': out += "\\r"; break;
             case '\t': out += "\\t"; break;
             default:
+                mayBeReplaced = mayBeReplaced || character == 0xFFFD;
                 if (character < 0x20) {
                     out += fmt::format("\\u{:04x}", character);
                 } else {
@@ -83,6 +55,7 @@ void appendJsonString(std::string& out, std::string_view text) {
         }
     });
     out += '"';
+    return !mayBeReplaced || base::isValidUtf8(text);
 }
 
 std::string indentedJson(std::string_view text) {
@@ -143,6 +116,40 @@ void JsonWriter::begin(const std::vector<data::Column>& columns, std::string& ou
     if (!options_.areLines) out += "[";
 }
 
+void JsonWriter::append(std::string& out, const data::Cell& cell, data::ColumnType type) {
+    switch (cell.kind) {
+        case data::CellKind::Null: out += "null"; return;
+        case data::CellKind::Integer: data::appendText(out, cell); return;
+        case data::CellKind::Real: {
+            const std::string text = data::toText(cell);
+            if (isJsonNumber(text)) {
+                out += text;
+            } else {
+                appendJsonString(out, text);
+            }
+            return;
+        }
+        case data::CellKind::Text: {
+            const bool isNumber = data::isNumeric(type) && isJsonNumber(cell.bytes);
+            const bool isNested = type == data::ColumnType::Json && nlohmann::json::accept(cell.bytes);
+            if (isNumber || isNested) {
+                out += cell.bytes;
+            } else if (!appendJsonString(out, cell.bytes)) {
+                ++changed_;
+            }
+            return;
+        }
+        case data::CellKind::Binary: appendJsonString(out, cellText(cell)); return;
+    }
+}
+
+std::string JsonWriter::remark() const {
+    if (changed_ == 0) return {};
+    return fmt::format(
+        "{} not text in UTF-8: what could not be read became U+FFFD.",
+        changed_ == 1 ? "One value is" : base::counted(static_cast<std::int64_t>(changed_), "value is", "values are"));
+}
+
 void JsonWriter::row(const RowSource& source, std::string& out) {
     const std::string_view before = options_.areLines ? "" : isFirst_ ? "\n" : ",\n";
     const std::string_view between = options_.isIndented ? ",\n    " : ", ";
@@ -153,7 +160,7 @@ void JsonWriter::row(const RowSource& source, std::string& out) {
         if (i > 0) out += between;
         out += names_[i];
         out += ": ";
-        appendCell(out, source.cell(i), types_[i]);
+        append(out, source.cell(i), types_[i]);
     }
     out += options_.isIndented ? "\n  }" : "}";
     if (options_.areLines) out += "\n";

@@ -570,6 +570,10 @@ std::string quotedString(std::string_view value, const Language& language) {
     for (const char c : value) {
         if (c == '\'') out += '\'';
         if (c == '\\' && escapes) out += '\\';
+        if (c == '\0' && escapes) {
+            out += "\\0";
+            continue;
+        }
         out += c;
     }
     return out + "'";

@@ -9,7 +9,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/data/result_view.h"
+#include "core/exchange/json_text.h"
 #include "core/exchange/view_row.h"
+#include "core/exchange/writers/insert_writer.h"
 #include "core/exchange/writers/workbook_writer.h"
 #include "support/temporary_folder.h"
 
@@ -345,6 +347,40 @@ TEST(SpellingTest, ADayThatIsNoneStays) {
 TEST(FormatsTest, EveryFormatHasAWord) {
     for (const std::string& word : formatWords()) EXPECT_EQ(formatWord(*formatFromWord(word)), word);
     EXPECT_FALSE(formatFromWord("papyrus"));
+}
+
+TEST(FormatsTest, BytesThatJsonCannotHoldAreTold) {
+    JsonWriter writer;
+    data::ResultSet result({{.name = "a"}});
+    data::ChunkBuilder builder(1);
+    for (const std::string_view text : {"plain", "caf\xe9", "\xEF\xBF\xBD as such"}) {
+        builder.addText(text);
+        builder.endRow();
+    }
+    result.append(builder.take());
+    std::string out;
+    writer.begin(result.columns(), out);
+    const std::vector<std::size_t> columns{0};
+    writer.rows(result.chunk(0), 3, columns, out);
+    writer.end(out);
+    EXPECT_THAT(writer.remark(), testing::HasSubstr("One value"));
+}
+
+TEST(FormatsTest, TextWithAZeroByteIsReadBackBySqlite) {
+    std::string literal;
+    const std::string text("a\0b'c", 5);
+    appendLiteral(literal, {.kind = data::CellKind::Text, .bytes = text}, {.name = "a"}, sql::Dialect::Sqlite);
+    sqlite3* db = nullptr;
+    sqlite3_open(":memory:", &db);
+    sqlite3_stmt* statement = nullptr;
+    const std::string query = "SELECT " + literal + ", typeof(" + literal + ")";
+    ASSERT_EQ(sqlite3_prepare_v2(db, query.c_str(), -1, &statement, nullptr), SQLITE_OK) << query;
+    ASSERT_EQ(sqlite3_step(statement), SQLITE_ROW);
+    const auto* read = reinterpret_cast<const char*>(sqlite3_column_text(statement, 0));
+    EXPECT_EQ(std::string(read, static_cast<std::size_t>(sqlite3_column_bytes(statement, 0))), text);
+    EXPECT_STREQ(reinterpret_cast<const char*>(sqlite3_column_text(statement, 1)), "text");
+    sqlite3_finalize(statement);
+    sqlite3_close(db);
 }
 
 }  // namespace

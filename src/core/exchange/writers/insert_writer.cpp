@@ -42,6 +42,12 @@ std::string definedType(const data::Column& column, sql::Dialect dialect) {
     return base::startsWithIgnoringCase(column.typeName, "timestamp") ? column.typeName + " NULL" : column.typeName;
 }
 
+std::string hexOf(std::string_view bytes) {
+    std::string out;
+    for (const char c : bytes) out += fmt::format("{:02X}", static_cast<unsigned char>(c));
+    return out;
+}
+
 }  // namespace
 
 void appendLiteral(std::string& out, const data::Cell& cell, const data::Column& column, sql::Dialect dialect) {
@@ -60,6 +66,8 @@ void appendLiteral(std::string& out, const data::Cell& cell, const data::Column&
         case data::CellKind::Text:
             if (dialect == sql::Dialect::MySql && base::startsWithIgnoringCase(column.typeName, "bit")) {
                 out += "b" + sql::quotedString(cell.bytes, dialect);  // in quotes alone its digits would be characters
+            } else if (dialect == sql::Dialect::Sqlite && cell.bytes.find('\0') != std::string_view::npos) {
+                out += "CAST(X'" + hexOf(cell.bytes) + "' AS TEXT)";  // its reader ends a statement at a zero byte
             } else if (data::isNumeric(column.type) && data::isDecimal(cell.bytes)) {
                 out += cell.bytes;
             } else {
