@@ -214,6 +214,19 @@ TEST_F(CliTest, GuardsLikeTheWindow) {
     EXPECT_THAT(like.output, testing::HasSubstr("which is live")) << "it only begins like an address of this machine";
 }
 
+TEST_F(CliTest, WorksWithoutAHomeAndSaysThatNothingIsKept) {
+    const std::string command = "cd " + folder_->path().string() + " && mkdir -p bare && cd bare && env -i " +
+                                PANTRY_PROGRAM + " run -c " + path("orchard.db") + " -e 'select 40 + 2 as n' 2>&1";
+    FILE* pipe = ::popen(command.c_str(), "r");
+    ASSERT_NE(pipe, nullptr);
+    std::array<char, 2048> buffer{};
+    const std::string shown(buffer.data(), std::fread(buffer.data(), 1, buffer.size(), pipe));
+    EXPECT_EQ(::pclose(pipe), 0) << shown;
+    EXPECT_THAT(shown, testing::HasSubstr("42"));
+    EXPECT_THAT(shown, testing::HasSubstr("HOME is not set"));
+    EXPECT_TRUE(std::filesystem::is_empty(folder_->path() / "bare"));
+}
+
 TEST_F(CliTest, NothingThatADatabaseHoldsSteersATerminal) {
     const std::string command = std::string(PANTRY_PROGRAM) + " --home " + ((*folder_) / "home").string() + " run -c " +
                                 path("orchard.db") + " -e \"select char(27) || '[31mred' as x\"";

@@ -67,7 +67,7 @@ void syncFolder(const fs::path& folder) {
 Error fileError(int errorNumber, std::string_view doing, const fs::path& path) {
     Error error{.kind = ErrorKind::Io,
                 .message = fmt::format("Could not {} {}: {}.", doing, path.string(), std::strerror(errorNumber))};
-    if (errorNumber == ENOENT) {
+    if (errorNumber == ENOENT || errorNumber == ENOTDIR) {
         error.kind = ErrorKind::NotFound;
         error.message = fmt::format("Could not {} {}: there is no such file or folder.", doing, path.string());
     } else if (errorNumber == EACCES || errorNumber == EPERM || errorNumber == EROFS) {

@@ -154,6 +154,32 @@ TEST_P(GuardedLinesTest, CountingNeverExecutes) {
     admin.run("DROP FUNCTION cull");
 }
 
+TEST_P(GuardedLinesTest, TemporaryFunctionsAndViewsOverSeveralLevelsAreSeenThrough) {
+    if (GetParam() != Engine::Postgres) GTEST_SKIP() << "others have no temporary functions";
+    Line admin(profile_);
+    admin.run("DROP SCHEMA IF EXISTS hidden CASCADE");
+    for (const char* sql : {"CREATE SCHEMA hidden", "CREATE VIEW hidden.lock AS SELECT pg_advisory_lock(5) AS l",
+                            "CREATE VIEW hidden.upper AS SELECT * FROM hidden.lock",
+                            "CREATE VIEW hidden.top AS SELECT count(*) AS n FROM hidden.upper"}) {
+        ASSERT_FALSE(admin.run(sql)->error()) << sql;
+    }
+    Session session(profile_, std::nullopt);
+    const RunGuard guard{.guard = Guard::Changes, .isLocked = true};
+    for (const char* sql :
+         {"CREATE FUNCTION pg_temp.fell() RETURNS int LANGUAGE sql AS 'SELECT pg_advisory_lock(6); SELECT 1'",
+          "CREATE TEMPORARY VIEW felling AS SELECT pg_temp.fell() AS n"}) {
+        const auto made = run(session, sql, confirmed());
+        ASSERT_FALSE(made->error()) << made->error()->text();
+    }
+    for (const char* sql : {"SELECT pg_temp.fell()", "SELECT * FROM felling", "TABLE pg_temp.felling",
+                            "SELECT n FROM hidden.top", "WITH a AS (TABLE hidden.upper) SELECT 1 FROM a"}) {
+        const auto held = run(session, sql, guard);
+        EXPECT_TRUE(held->summary().held && !held->summary().wasSent) << sql;
+    }
+    EXPECT_EQ(admin.rows("SELECT count(*) FROM pg_locks WHERE locktype = 'advisory'").front(), "0");
+    admin.run("DROP SCHEMA hidden CASCADE");
+}
+
 TEST_P(GuardedLinesTest, ByHandWhatMayChangeSomethingBeginsATransaction) {
     if (GetParam() == Engine::Sqlite) GTEST_SKIP() << "has no functions of its users' own";
     const bool isPostgres = GetParam() == Engine::Postgres;

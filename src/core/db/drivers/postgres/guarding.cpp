@@ -26,6 +26,8 @@ named AS (
   WHERE c.kind OPERATOR(pg_catalog.<>) 'o'
     AND CASE WHEN c.nspname OPERATOR(pg_catalog.=) ''
              THEN n.nspname OPERATOR(pg_catalog.=) ANY (pg_catalog.current_schemas(true))
+             WHEN c.nspname OPERATOR(pg_catalog.=) 'pg_temp'
+             THEN n.oid OPERATOR(pg_catalog.=) pg_catalog.pg_my_temp_schema()
              ELSE n.nspname OPERATOR(pg_catalog.=) c.nspname::pg_catalog.name END)
 SELECT n.nspname, n.proname, EXISTS (
     SELECT 1 FROM pg_catalog.pg_depend d
@@ -65,6 +67,8 @@ WHERE r.relkind OPERATOR(pg_catalog.=) 'v'
   AND n.nspname OPERATOR(pg_catalog.<>) ALL (ARRAY['pg_catalog', 'information_schema']::pg_catalog.name[])
   AND CASE WHEN called.nspname OPERATOR(pg_catalog.=) ''
            THEN n.nspname OPERATOR(pg_catalog.=) ANY (pg_catalog.current_schemas(true))
+           WHEN called.nspname OPERATOR(pg_catalog.=) 'pg_temp'
+           THEN n.oid OPERATOR(pg_catalog.=) pg_catalog.pg_my_temp_schema()
            ELSE n.nspname OPERATOR(pg_catalog.=) called.nspname::pg_catalog.name END
 )";
 
