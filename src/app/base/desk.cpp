@@ -12,6 +12,7 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "core/base/secret_text.h"
 #include "core/db/driver.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
@@ -39,6 +40,7 @@ Desk::Desk(workspace::Home home, QObject* parent)
 }
 
 Desk::~Desk() {
+    for (std::string& password : passwords_) base::wipe(password);
     catalogSessions_.clear();
     forgetRemoved();
     flush();
@@ -266,6 +268,7 @@ void Desk::listPlaces(const db::ConnectionProfile& profile, const std::optional<
 void Desk::setPassword(const db::ConnectionProfile& profile, const std::string& password, QObject* context,
                        std::function<void(const Status&)> done) {
     const QString id = toQt(profile.id);
+    if (passwords_.contains(id)) base::wipe(passwords_[id]);
     if (password.empty()) {
         passwords_.remove(id);
     } else {

@@ -158,7 +158,7 @@ TEST_P(GuardedLinesTest, TemporaryFunctionsAndViewsOverSeveralLevelsAreSeenThrou
     if (GetParam() != Engine::Postgres) GTEST_SKIP() << "others have no temporary functions";
     Line admin(profile_);
     admin.run("DROP SCHEMA IF EXISTS hidden CASCADE");
-    for (const char* sql : {"CREATE SCHEMA hidden", "CREATE VIEW hidden.lock AS SELECT pg_advisory_lock(5) AS l",
+    for (const char* sql : {"CREATE SCHEMA hidden", "CREATE VIEW hidden.lock AS SELECT pg_try_advisory_lock(5) AS l",
                             "CREATE VIEW hidden.upper AS SELECT * FROM hidden.lock",
                             "CREATE VIEW hidden.top AS SELECT count(*) AS n FROM hidden.upper"}) {
         ASSERT_FALSE(admin.run(sql)->error()) << sql;

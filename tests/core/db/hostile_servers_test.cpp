@@ -130,6 +130,23 @@ TEST_P(HostileServersTest, AnExceptionEndsItsRunAndNoMore) {
     base::onUncaught({});
 }
 
+TEST_P(HostileServersTest, ResultsAndNoticesBeyondALimitAreCountedAndNotKept) {
+    if (GetParam() != Engine::MariaDb) GTEST_SKIP() << "a statement has one result there";
+    test::Line line(profile_);
+    line.run("CREATE DATABASE IF NOT EXISTS many");
+    line.run("DROP PROCEDURE IF EXISTS many.results");
+    const auto made = line.run(
+        "CREATE PROCEDURE many.results() BEGIN DECLARE i int DEFAULT 0; WHILE i < 3000 DO SELECT i; "
+        "SET i = i + 1; END WHILE; END");
+    ASSERT_FALSE(made->error()) << made->error()->text();
+    const auto run = line.run("CALL many.results()");
+    EXPECT_FALSE(run->error());
+    EXPECT_EQ(run->results().size(), kMostResults);
+    EXPECT_EQ(run->summary().resultsLeftOut, 3000 - kMostResults);
+    EXPECT_THAT(line.rows("SELECT 1"), testing::ElementsAre("1"));
+    line.run("DROP DATABASE many");
+}
+
 INSTANTIATE_TEST_SUITE_P(Engines, HostileServersTest, testing::Values(Engine::Postgres, Engine::MariaDb),
                          [](const auto& engine) { return std::string(engineWord(engine.param)); });
 

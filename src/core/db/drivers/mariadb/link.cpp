@@ -10,6 +10,7 @@
 #include <cmath>
 #include <thread>
 
+#include "core/base/secret_text.h"
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/mariadb/columns.h"
@@ -156,7 +157,9 @@ MariaDbLink::MariaDbLink(ConnectionHandle connection, ConnectionProfile profile,
       password_(std::move(password)),
       stopping_(std::make_shared<Stopping>()) {}
 
-MariaDbLink::~MariaDbLink() = default;
+MariaDbLink::~MariaDbLink() {
+    if (password_) base::wipe(*password_);
+}
 
 Status MariaDbLink::prepare(const base::Cancellation& cancellation) {
     if (cancellation.isRequested()) return stopped();

@@ -5,6 +5,7 @@
 #include <chrono>
 #include <vector>
 
+#include "core/base/secret_text.h"
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/postgres/handle.h"
@@ -18,6 +19,12 @@ using Clock = std::chrono::steady_clock;
 /// Names and values as PQconnectStartParams takes them.
 class ConnectionWords {
 public:
+    ConnectionWords() = default;
+    ConnectionWords(ConnectionWords&&) = default;
+    ConnectionWords& operator=(ConnectionWords&&) = default;
+    ~ConnectionWords() {
+        for (std::string& value : values_) base::wipe(value);  // the password is among them
+    }
     void add(const char* name, std::string value) {
         if (value.empty()) return;
         names_.push_back(name);
