@@ -64,6 +64,24 @@ protected:
     }
 };
 
+TEST_F(ConnectionsWindowTest, WhatArrivesMeanwhileDoesNotEndTheNamingOfAGroup) {
+    (void)QTest::qWaitForWindowActive(window_.get());
+    click(objectName::kNewGroup);
+    EVENTUALLY(find<QLineEdit>(objectName::kGroupName) != nullptr);
+    auto* edit = find<QLineEdit>(objectName::kGroupName);
+    EVENTUALLY(edit->hasFocus());
+    QTest::keyClicks(edit, QStringLiteral("Wall"));
+    db::ConnectionProfile other = *desk_->profile(QStringLiteral("orchard"));
+    other.id = "other";
+    other.name = "From elsewhere";
+    desk_->putProfile(other);
+    ASSERT_EQ(find<QLineEdit>(objectName::kGroupName), edit) << "still there, with what was typed";
+    QTest::keyClicks(edit, QStringLiteral(" fruit"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    EVENTUALLY(heading(QStringLiteral("Wall fruit")) != nullptr);
+    EVENTUALLY(cards().size() == 2);
+}
+
 TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
     (void)QTest::qWaitForWindowActive(window_.get());  // which takes the focus, and would end the naming
     click(objectName::kNewGroup);

@@ -160,6 +160,10 @@ bool ConnectionsPage::fits(const db::ConnectionProfile& p) const {
 }
 
 void ConnectionsPage::fill() {
+    // What arrives while somebody types a group's name, such as a server that was found, waits until that is over.
+    const auto headings = findChildren<GroupHeading*>();
+    isFillDue_ = std::ranges::any_of(headings, &GroupHeading::isNaming);
+    if (isFillDue_) return;
     const QWidget* focus = window()->focusWidget();  // also while another window is in front
     const bool hadFocus =
         focus != nullptr && isAncestorOf(focus) && focus->objectName() == QLatin1String("connectionCard");
@@ -217,6 +221,10 @@ void ConnectionsPage::addSection(const std::string& group, const std::vector<con
     if (!group.empty() || !groups.empty()) {
         auto* heading = new GroupHeading(desk_, group, members.size());
         groups_->addWidget(heading);
+        const auto fillIfDue = [this] {
+            if (isFillDue_) fill();
+        };
+        connect(heading, &GroupHeading::namingEnded, this, fillIfDue, Qt::QueuedConnection);
         for (auto* button : heading->findChildren<QPushButton*>()) tabStops_.push_back(button);
     }
     const auto known = std::ranges::find(groups, group, &workspace::ConnectionGroup::name);

@@ -59,6 +59,7 @@ private:
     [[nodiscard]] QString usageOf(const std::string& profileId) const;
 
     Desk& desk_;
+    bool isFillDue_ = false;  // when nobody types a group's name any more
     QString chosen_;
     QLineEdit* find_;
     QPushButton* new_;

@@ -70,7 +70,7 @@ void GroupHeading::rename() {
     edit_->hide();
     name_->show();
     const std::string wanted = fromQt(edit_->text().trimmed());
-    if (wanted.empty() || wanted == group_) return;
+    if (wanted.empty() || wanted == group_) return Q_EMIT namingEnded();
     desk_.changeConnections(
         [from = group_, wanted](workspace::ConnectionList& list) { workspace::renameGroup(list, from, wanted); });
 }

@@ -19,6 +19,11 @@ public:
 
     /// Lets the name be typed over.
     void beginRename();
+    /// Whether somebody types a name now.
+    [[nodiscard]] bool isNaming() const { return !edit_->isHidden(); }
+
+Q_SIGNALS:
+    void namingEnded();
 
 protected:
     void dragEnterEvent(QDragEnterEvent* event) override;

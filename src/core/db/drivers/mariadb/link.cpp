@@ -28,6 +28,7 @@ constexpr auto kStopPatience = std::chrono::milliseconds(800);  // then a stoppe
 /// The bits of a BIT value as the engine writes them in a literal.
 std::string bitsOf(std::string_view bytes, unsigned long width) {
     std::string out;
+    width = std::min<unsigned long>(width, bytes.size() * 8);  // a server may say anything
     for (unsigned long bit = width; bit-- > 0;) {
         const std::size_t byte = bytes.size() - 1 - bit / 8;
         const bool isSet = byte < bytes.size() && (static_cast<unsigned char>(bytes[byte]) >> (bit % 8) & 1U) != 0;
@@ -353,7 +354,8 @@ void MariaDbLink::tellWarnings(RowSink& sink) {
     if (!connection_ || mysql_warning_count(connection_.get()) == 0) return;
     std::vector<Notice> notices;
     (void)ask("SHOW WARNINGS", [&](MYSQL_ROW row, const unsigned long*) {
-        notices.push_back({base::toUpper(row[0]), row[2], row[1]});
+        const auto text = [row](int i) { return std::string(row[i] == nullptr ? "" : row[i]); };
+        notices.push_back({base::toUpper(text(0)), text(2), text(1)});
     });
     for (const Notice& notice : notices) sink.notice(notice);
 }
