@@ -44,18 +44,6 @@ Result<std::string> readAll(int descriptor, const fs::path& path) {
     }
 }
 
-bool writeAll(int descriptor, std::string_view content) {
-    while (!content.empty()) {
-        const ssize_t count = ::write(descriptor, content.data(), content.size());
-        if (count >= 0) {
-            content.remove_prefix(static_cast<std::size_t>(count));
-        } else if (errno != EINTR) {
-            return false;
-        }
-    }
-    return true;
-}
-
 /// Makes a rename durable; a file system that cannot sync folders is no reason to fail.
 void syncFolder(const fs::path& folder) {
     const Descriptor descriptor(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
@@ -63,6 +51,16 @@ void syncFolder(const fs::path& folder) {
 }
 
 }  // namespace
+
+int writeAll(int descriptor, std::string_view bytes) {
+    while (!bytes.empty()) {
+        const ssize_t count = ::write(descriptor, bytes.data(), bytes.size());
+        if (count < 0 && errno == EINTR) continue;
+        if (count < 0) return errno;
+        bytes.remove_prefix(static_cast<std::size_t>(count));
+    }
+    return 0;
+}
 
 Error fileError(int errorNumber, std::string_view doing, const fs::path& path) {
     Error error{.kind = ErrorKind::Io,
@@ -103,8 +101,10 @@ Status writeFileAtomically(const fs::path& path, std::string_view content) {
         const Descriptor descriptor(::mkostemp(temporary.data(), O_CLOEXEC));
         if (!descriptor.isOpen()) return fileError(errno, "write", path);
         (void)::flock(descriptor.number(), LOCK_EX | LOCK_NB);  // says that its writer lives
-        if (!writeAll(descriptor.number(), content) || ::fsync(descriptor.number()) != 0) {
-            const Error error = fileError(errno, "write", path);
+        int number = writeAll(descriptor.number(), content);
+        if (number == 0 && ::fsync(descriptor.number()) != 0) number = errno;
+        if (number != 0) {
+            const Error error = fileError(number, "write", path);
             ::unlink(temporary.c_str());
             return error;
         }

@@ -18,6 +18,9 @@ Status writeFileAtomically(const std::filesystem::path& path, std::string_view c
 /// Makes a folder and those above it, for the owner only. Fine when it is there already.
 Status makeFolder(const std::filesystem::path& path);
 
+/// Writes all bytes to a descriptor, through interruptions. Returns the error number, 0 when all is written.
+int writeAll(int descriptor, std::string_view bytes);
+
 /// The Error for errno after a failed call on `path`; `doing` completes “could not …”.
 Error fileError(int errorNumber, std::string_view doing, const std::filesystem::path& path);
 

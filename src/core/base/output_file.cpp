@@ -46,17 +46,6 @@ mode_t& givenMask() {
     return mask;
 }
 
-/// The error number, 0 when all is written.
-int writeAll(int descriptor, std::string_view bytes) {
-    while (!bytes.empty()) {
-        const ssize_t count = ::write(descriptor, bytes.data(), bytes.size());
-        if (count < 0 && errno == EINTR) continue;
-        if (count < 0) return errno;
-        bytes.remove_prefix(static_cast<std::size_t>(count));
-    }
-    return 0;
-}
-
 Error refused(const fs::path& path, std::string_view why) {
     return {.kind = ErrorKind::InvalidInput,
             .message = fmt::format("{} is not written: {}.", path.string(), why),

@@ -9,21 +9,6 @@
 #include "core/base/text.h"
 
 namespace pantry::exchange {
-namespace {
-
-/// The error number, 0 when all is written.
-int writeAll(int descriptor, std::string_view bytes) {
-    while (!bytes.empty()) {
-        const ssize_t count = ::write(descriptor, bytes.data(), bytes.size());
-        if (count < 0 && errno == EINTR) continue;
-        if (count < 0) return errno;
-        bytes.remove_prefix(static_cast<std::size_t>(count));
-    }
-    return 0;
-}
-
-}  // namespace
-
 FileTarget::~FileTarget() { (void)abandon(true); }
 
 std::string FileTarget::abandon(bool isWorthKeeping) {
@@ -45,8 +30,8 @@ Status TextTarget::write(std::string_view bytes) {
 }
 
 Status StreamTarget::write(std::string_view bytes) {
-    const int error = ::isatty(descriptor_) == 1 ? writeAll(descriptor_, base::withVisibleControls(bytes))
-                                                 : writeAll(descriptor_, bytes);
+    const int error = ::isatty(descriptor_) == 1 ? base::writeAll(descriptor_, base::withVisibleControls(bytes))
+                                                 : base::writeAll(descriptor_, bytes);
     return error == 0 ? Status() : Status(base::fileError(error, "write", "standard output"));
 }
 

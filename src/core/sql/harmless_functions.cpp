@@ -7,6 +7,7 @@
 namespace pantry::sql {
 namespace {
 
+// clang-format off: one word a line would hide what is there
 constexpr auto kSqliteFunctions = std::to_array<std::string_view>({"->",
                                                                    "->>",
                                                                    "abs",
@@ -967,6 +968,8 @@ constexpr auto kMySqlSettings = std::to_array<std::string_view>({"big_tables",
                                                                  "tx_isolation",
                                                                  "use_stat_tables",
                                                                  "wait_timeout"});
+
+// clang-format on
 
 bool isIn(std::span<const std::string_view> table, std::string_view name) {
     return std::ranges::find(table, name) != table.end();

@@ -187,7 +187,18 @@ private:
 
     void query(std::uint32_t node) {
         names(node);
-        std::vector<std::uint32_t> open{node};
+        mustBeOfQuery(node);
+    }
+
+    /// The children of a node that is none of a query's itself.
+    void expressionsOf(std::uint32_t node) {
+        names(node);
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling)
+            mustBeOfQuery(c);
+    }
+
+    void mustBeOfQuery(std::uint32_t root) {
+        std::vector<std::uint32_t> open{root};
         while (!open.empty()) {
             const std::uint32_t n = open.back();
             open.pop_back();
@@ -389,14 +400,7 @@ private:
         if (!isAt(0, Keyword::Do) || dialect_ != Dialect::MySql) {
             return doubt("What it calls may change anything; its text does not tell.");
         }
-        query(node);
-        // The statement itself is none of a query's nodes, and this is the one that may be there.
-        if (out_.doubt == kNotKnown) out_.doubt.clear();
-        for (std::uint32_t i = 0; i < tree_.nodes.size(); ++i) {
-            const NodeKind kind = tree_.nodes[i].kind;
-            const bool isFrame = kind == NodeKind::CallStatement || kind == NodeKind::Statement;
-            if (!isFrame && !isOfQuery(kind)) return doubt();
-        }
+        expressionsOf(node);
     }
 
     void utility(std::uint32_t node) {
@@ -593,9 +597,7 @@ private:
 
     void assignment(std::uint32_t n) {
         const Node& node = tree_.nodes[n];
-        query(n);
-        if (out_.doubt == kNotKnown) out_.doubt.clear();
-        for (std::uint32_t c = node.firstChild; c != kNone; c = tree_.nodes[c].nextSibling) mustBeOfQuery(c);
+        expressionsOf(n);
         const Token& target = tree_.tokens[node.firstToken];
         const std::string name = base::toLower(target.textIn(text_));
         if (target.kind == TokenKind::Variable) {
@@ -612,17 +614,6 @@ private:
         const std::vector<std::string> parts = named == kNone ? std::vector<std::string>{} : partsOf(named);
         if (parts.size() != 1 || !isHarmlessSetting(parts.front(), dialect_)) {
             settingDoubt(parts.empty() ? name : parts.back());
-        }
-    }
-
-    void mustBeOfQuery(std::uint32_t root) {
-        std::vector<std::uint32_t> open{root};
-        while (!open.empty()) {
-            const std::uint32_t n = open.back();
-            open.pop_back();
-            part(n);
-            for (std::uint32_t c = tree_.nodes[n].firstChild; c != kNone; c = tree_.nodes[c].nextSibling)
-                open.push_back(c);
         }
     }
 
