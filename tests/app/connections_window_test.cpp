@@ -202,7 +202,7 @@ TEST_F(ConnectionsWindowTest, ConnectionsGoToAFileAndComeIntoAnotherHome) {
     panel->writeTo(file);
     EVENTUALLY(find<QLabel>(objectName::kTransferState)->text().startsWith(QStringLiteral("Wrote 1 connection")));
     window_->openFile(file);
-    EVENTUALLY(find<QPushButton>(objectName::kTransferGo)->text() == QStringLiteral("Bring in"));
+    EVENTUALLY(find<QPushButton>(objectName::kTransferGo)->text() == QStringLiteral("Import"));
     click(objectName::kTransferGo);
     EXPECT_EQ(find<QLabel>(objectName::kTransferState)->text(), QStringLiteral("Added Orchard records (2)."));
     EXPECT_EQ(saved().profiles.size(), 2U);

@@ -100,7 +100,7 @@ QVariant CatalogModel::objectData(const db::CatalogRow& row, int role) const {
             if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
             const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
             if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
-            return words + tr("\nReturn opens its story, Ctrl+Return shows its first rows");
+            return words + tr("\nReturn opens its details, Ctrl+Return shows its first rows");
         }
         default: return {};
     }

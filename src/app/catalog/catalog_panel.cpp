@@ -255,7 +255,7 @@ void CatalogPanel::showMenu(const QPoint& at) {
     menu->setAttribute(Qt::WA_DeleteOnClose);
     name(menu, objectName::kObjectMenu, tr("What can be done with this object"));
     const db::ObjectName object = row->name();
-    connect(menu->addAction(tr("Open its story\tReturn")), &QAction::triggered, this, &CatalogPanel::openCurrent);
+    connect(menu->addAction(tr("Open details\tReturn")), &QAction::triggered, this, &CatalogPanel::openCurrent);
     if (row->relation != nullptr) {
         connect(menu->addAction(tr("First rows\tCtrl+Return")), &QAction::triggered, this, &CatalogPanel::showRows);
     }

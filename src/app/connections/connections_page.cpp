@@ -98,9 +98,9 @@ QWidget* ConnectionsPage::makeHead() {
     verb(tr("New template"), objectName::kNewTemplate, tr("Make something that new connections begin with"),
          &ConnectionsPage::makeTemplate);
     verbs->addStretch();
-    verb(tr("Bring in…"), objectName::kImportConnections, tr("Bring in connections from a file"),
+    verb(tr("Import…"), objectName::kImportConnections, tr("Import connections from a file"),
          &ConnectionsPage::offerImport);
-    verb(tr("Carry…"), objectName::kExportConnections, tr("Write connections to a file, without passwords"),
+    verb(tr("Export…"), objectName::kExportConnections, tr("Write connections to a file, without passwords"),
          &ConnectionsPage::beginExport);
     layout->addLayout(verbs);
     auto* undoLayout = new QHBoxLayout(undo_);
@@ -423,7 +423,7 @@ void ConnectionsPage::beginExport() {
 }
 
 void ConnectionsPage::offerImport() {
-    auto* dialog = new QFileDialog(this, tr("Bring in connections"), {}, tr("Connections (*.json);;All files (*)"));
+    auto* dialog = new QFileDialog(this, tr("Import connections"), {}, tr("Connections (*.json);;All files (*)"));
     dialog->setFileMode(QFileDialog::ExistingFile);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QFileDialog::fileSelected, this, &ConnectionsPage::beginImport);

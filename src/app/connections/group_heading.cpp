@@ -112,7 +112,7 @@ void GroupHeading::showMenu() {
         moveBefore(at + 2 < all.size() ? all[at + 2].name : std::string());
     });
     menu->addSeparator();
-    connect(menu->addAction(tr("Take the heading away")), &QAction::triggered, this, [this] {
+    connect(menu->addAction(tr("Remove group")), &QAction::triggered, this, [this] {
         desk_.changeConnections(
             [group = group_](workspace::ConnectionList& list) { workspace::removeGroup(list, group); });
     });

@@ -81,14 +81,14 @@ void TransferPanel::show(const workspace::ConnectionList& list, bool isImport) {
     }
     ticks_->addStretch();
     clash_->setVisible(isImport);
-    go_->setText(isImport ? tr("Bring in") : tr("Write a file…"));
+    go_->setText(isImport ? tr("Import") : tr("Write a file…"));
     go_->setEnabled(!list.profiles.empty());
     setLook(state_, "small");
     state_->clear();
 }
 
 void TransferPanel::beginExport() {
-    heading_->setText(tr("Carry connections to another machine"));
+    heading_->setText(tr("Export connections"));
     explanation_->setText(tr("The file holds addresses, users, properties and notes. It holds no password."));
     show(desk_.connections(), false);
     go_->setFocus();
@@ -123,7 +123,7 @@ std::set<std::string> TransferPanel::ticked() const {
 }
 
 void TransferPanel::chooseFile() {
-    auto* dialog = new QFileDialog(this, tr("Carry connections"), QStringLiteral("connections.json"));
+    auto* dialog = new QFileDialog(this, tr("Export connections"), QStringLiteral("connections.json"));
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QFileDialog::fileSelected, this, &TransferPanel::writeTo);

@@ -26,7 +26,7 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
       count_(makeLabel({}, "heading", this)),
       name_(new QLineEdit(this)),
       run_(makeButton({}, "danger", objectName::kHeldRun, tr("Run the statement that is held back"), this)),
-      leave_(makeButton(tr("Leave it  Esc"), "", objectName::kHeldLeave, tr("Do not run it"), this)) {
+      leave_(makeButton(tr("Cancel  Esc"), "", objectName::kHeldLeave, tr("Do not run it"), this)) {
     name(this, objectName::kHeldPanel, tr("Held back"));
     setProperty("look", "held");
     name(name_, objectName::kHeldName, tr("The connection's name, to run the statement"));

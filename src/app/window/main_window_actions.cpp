@@ -60,8 +60,8 @@ void MainWindow::makeMenus() {
     addAction(connection, tr("New connection…"), {}, onConnections(&ConnectionsPage::makeNew));
     addAction(connection, tr("New group"), {}, onConnections(&ConnectionsPage::makeGroup));
     addAction(connection, tr("New template…"), {}, onConnections(&ConnectionsPage::makeTemplate));
-    addAction(connection, tr("Bring in connections…"), {}, onConnections(&ConnectionsPage::offerImport));
-    addAction(connection, tr("Carry connections to another machine…"), {},
+    addAction(connection, tr("Import connections…"), {}, onConnections(&ConnectionsPage::offerImport));
+    addAction(connection, tr("Export connections…"), {},
               onConnections(&ConnectionsPage::beginExport));
     connection->addSeparator();
     addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5),

@@ -52,6 +52,11 @@ protected:
     ConnectionProfile profile_;
 };
 
+/// Promises of engines with functions of their users' own.
+class GuardedServersTest : public GuardedLinesTest {};
+/// And of PostgreSQL alone.
+class GuardedPostgresTest : public GuardedLinesTest {};
+
 TEST_P(GuardedLinesTest, TheEngineItselfRefusesWhatChangesAndThatIsOfferedAsHeldBack) {
     Session session(profile_, std::nullopt);
     for (const char* sql : {"INSERT INTO jar VALUES (3, 'medlar')", "UPDATE jar SET label = 'x'",
@@ -132,8 +137,7 @@ TEST_P(GuardedLinesTest, OneTextIsOneStatement) {
     EXPECT_EQ(jars(), "2");
 }
 
-TEST_P(GuardedLinesTest, CountingNeverExecutes) {
-    if (GetParam() == Engine::Sqlite) GTEST_SKIP() << "has no functions of its users' own";
+TEST_P(GuardedServersTest, CountingNeverExecutes) {
     Line admin(profile_);
     const bool isPostgres = GetParam() == Engine::Postgres;
     admin.run("DROP FUNCTION IF EXISTS cull");
@@ -154,8 +158,7 @@ TEST_P(GuardedLinesTest, CountingNeverExecutes) {
     admin.run("DROP FUNCTION cull");
 }
 
-TEST_P(GuardedLinesTest, TemporaryFunctionsAndViewsOverSeveralLevelsAreSeenThrough) {
-    if (GetParam() != Engine::Postgres) GTEST_SKIP() << "others have no temporary functions";
+TEST_P(GuardedPostgresTest, TemporaryFunctionsAndViewsOverSeveralLevelsAreSeenThrough) {
     Line admin(profile_);
     admin.run("DROP SCHEMA IF EXISTS hidden CASCADE");
     for (const char* sql : {"CREATE SCHEMA hidden", "CREATE VIEW hidden.lock AS SELECT pg_try_advisory_lock(5) AS l",
@@ -180,8 +183,7 @@ TEST_P(GuardedLinesTest, TemporaryFunctionsAndViewsOverSeveralLevelsAreSeenThrou
     admin.run("DROP SCHEMA hidden CASCADE");
 }
 
-TEST_P(GuardedLinesTest, ByHandWhatMayChangeSomethingBeginsATransaction) {
-    if (GetParam() == Engine::Sqlite) GTEST_SKIP() << "has no functions of its users' own";
+TEST_P(GuardedServersTest, ByHandWhatMayChangeSomethingBeginsATransaction) {
     const bool isPostgres = GetParam() == Engine::Postgres;
     Line admin(profile_);
     admin.run("DROP FUNCTION IF EXISTS cull");
@@ -205,8 +207,7 @@ TEST_P(GuardedLinesTest, ByHandWhatMayChangeSomethingBeginsATransaction) {
     admin.run("DROP FUNCTION cull");
 }
 
-TEST_P(GuardedLinesTest, ATransactionsLevelCanBeSetBehindItsBeginning) {
-    if (GetParam() != Engine::Postgres) GTEST_SKIP() << "others set it before";
+TEST_P(GuardedPostgresTest, ATransactionsLevelCanBeSetBehindItsBeginning) {
     Session session(profile_, std::nullopt);
     const RunGuard guard{.guard = Guard::Changes, .isLocked = true};
     EXPECT_FALSE(run(session, "BEGIN", guard)->error());
@@ -227,8 +228,12 @@ TEST_P(GuardedLinesTest, AFailedReadingInATransactionIsToldAndTheTransactionIsTh
     EXPECT_FALSE(run(session, "SELECT count(*) FROM jar", guard)->error());
 }
 
+std::string engineNamed(const testing::TestParamInfo<Engine>& engine) { return std::string(engineWord(engine.param)); }
+
 INSTANTIATE_TEST_SUITE_P(Engines, GuardedLinesTest, testing::Values(Engine::Postgres, Engine::MariaDb, Engine::Sqlite),
-                         [](const auto& engine) { return std::string(engineWord(engine.param)); });
+                         engineNamed);
+INSTANTIATE_TEST_SUITE_P(Engines, GuardedServersTest, testing::Values(Engine::Postgres, Engine::MariaDb), engineNamed);
+INSTANTIATE_TEST_SUITE_P(Engines, GuardedPostgresTest, testing::Values(Engine::Postgres), engineNamed);
 
 }  // namespace
 }  // namespace pantry::db
