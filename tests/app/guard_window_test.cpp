@@ -1,8 +1,10 @@
 // The guard in the window, on a real server: what only the server can tell is asked about as well.
 #include <gmock/gmock.h>
 
+#include <QPlainTextEdit>
 #include <algorithm>
 
+#include "app/result/result_names.h"
 #include "app/window_fixture.h"
 #include "core/db/run_and_wait.h"
 #include "demo/throwaway_server.h"
@@ -164,6 +166,42 @@ TEST_F(GuardWindowTest, AServerThatSaysVeryMuchDoesNotHoldTheWindow) {
     window_->currentSheet()->sheet().runStatement("select * from " + std::string(300'000, 'y') + ".z");
     EVENTUALLY(isOver(1));
     EXPECT_LE(card(1)->error()->message.size(), Card::kShownBytes + 8);
+}
+
+TEST_F(GuardWindowTest, ALongNameSqueezesNothingAndItsBeginningIsReadable) {
+    db::ConnectionProfile p = profile(db::Environment::Live);
+    p.name = "Records of the whole valley with a name that is very long indeed and goes on and on and on";
+    desk_->putProfile(p);
+    window_->resize(900, 700);
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("select cull()"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    auto* run = find<QPushButton>(objectName::kHeldRun);
+    auto* field = find(objectName::kHeldName);
+    EXPECT_TRUE(run->text().startsWith(QStringLiteral("Run it on Records of")));
+    EXPECT_TRUE(run->toolTip().contains(toQt(p.name)));
+    EVENTUALLY(!run->geometry().intersects(field->geometry()));
+    EVENTUALLY(run->width() >= run->fontMetrics().horizontalAdvance(run->text()));
+    EXPECT_TRUE(find<QPushButton>(objectName::kBandConnection)->text().startsWith(QStringLiteral("Records of")));
+    type(toQt(p.name));
+    key(Qt::Key_Return);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(jars(), "0") << "the whole name confirms";
+}
+
+TEST_F(GuardWindowTest, LongMessagesAreShownWholeWhenSomebodyWants) {
+    desk_->putProfile(profile(db::Environment::Local));
+    window_->openSheet(QStringLiteral("records"),
+                       QStringLiteral("do $$ begin raise notice '%', repeat('plum ', 4000) || 'END'; end $$"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    click(resultName::kViewMessages);
+    EVENTUALLY(find(resultName::kMessagesAll) != nullptr);
+    auto* list = find<QPlainTextEdit>(resultName::kMessagesList);
+    EXPECT_FALSE(list->toPlainText().contains(QStringLiteral("END")));
+    click(resultName::kMessagesAll);
+    EVENTUALLY(list->toPlainText().contains(QStringLiteral("END")));
+    EXPECT_EQ(find(resultName::kMessagesAll), nullptr);
 }
 
 }  // namespace

@@ -39,7 +39,7 @@ void MessagesView::resizeEvent(QResizeEvent* event) {
     QPlainTextEdit::resizeEvent(event);
     constexpr int kMargin = 8;
     showAll_->adjustSize();
-    showAll_->move(viewport()->width() - showAll_->width() - kMargin, kMargin);
+    showAll_->move(width() - showAll_->width() - 3 * kMargin, kMargin);
 }
 
 void MessagesView::show(const Card* card) {
@@ -118,7 +118,9 @@ void MessagesView::refresh() {
         lines += tr("all of it, fetching included: %1").arg(toQt(base::readable(summary.totalTime)));
     }
     setPlainText(lines.join(QLatin1Char('\n')));
-    showAll_->setVisible(hasCut_ && !showsAll_);
+    const bool isOffered = hasCut_ && !showsAll_;
+    showAll_->setVisible(isOffered);
+    setViewportMargins(0, isOffered ? showAll_->sizeHint().height() + 10 : 0, 0, 0);  // it covers no text
 }
 
 }  // namespace pantry::app

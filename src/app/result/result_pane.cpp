@@ -470,6 +470,7 @@ void ResultPane::refreshPage() {
     }
     const bool isThere = hasRows || (view_ == View::Messages && c != nullptr);
     pages_->setCurrentWidget(isThere ? page : message_);
+    refreshNotices();  // the view Messages has them all itself
 }
 
 void ResultPane::refresh() {

@@ -71,7 +71,10 @@ void ContextBand::refresh() {
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
-        connection_->setText(toQt(p->name) + QStringLiteral(" ▾"));
+        constexpr int kWidestName = 260;
+        const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, kWidestName);
+        connection_->setText(shown + QStringLiteral(" ▾"));
+        connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
         place_->setText(placeWords(*p) + QStringLiteral(" ▾"));
         place_->setToolTip(tr("%1 — schema, commits and limits of this sheet").arg(toQt(db::placeOf(*p))));
     }

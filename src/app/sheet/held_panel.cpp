@@ -31,10 +31,12 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     setProperty("look", "held");
     name(name_, objectName::kHeldName, tr("The connection's name, to run the statement"));
     name(count_, objectName::kHeldCount, tr("Rows it would touch"));
+    title_->setWordWrap(true);
     reason_->setWordWrap(true);
     statement_->setWordWrap(true);
     statement_->setMaximumHeight(96);
-    name_->setFixedWidth(250);
+    name_->setMinimumWidth(120);
+    name_->setMaximumWidth(250);
     auto* verbs = new QHBoxLayout;
     verbs->setSpacing(8);
     verbs->addWidget(name_);
@@ -94,7 +96,10 @@ void HeldPanel::refresh() {
     reason_->setText(reason);
     name_->clear();
     name_->setPlaceholderText(tr("type “%1” to run it").arg(connection));
-    run_->setText(tr("Run it on %1").arg(connection));
+    constexpr int kWidestName = 130;  // so that there is room beside it in a narrow window
+    const QString beginning = run_->fontMetrics().elidedText(connection, Qt::ElideRight, kWidestName);
+    run_->setText(tr("Run it on %1").arg(beginning));
+    run_->setToolTip(tr("Run it on %1").arg(connection));
     countRows();
     name_->setFocus();
 }

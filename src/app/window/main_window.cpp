@@ -97,9 +97,11 @@ MainWindow::MainWindow(Desk& desk)
     });
     connect(&Theme::current(), &Theme::changed, this, [this] {
         for (int i = 0; i < pages_->count(); ++i) {
-            if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) refreshTab(page);
-            if (qobject_cast<ObjectPage*>(pages_->widget(i)) != nullptr)
+            if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) {
+                refreshTab(page);
+            } else {
                 tabs_->setTabData(i, Theme::current().colour("card"));
+            }
         }
     });
     leftColumn_->setVisible(s.isLeftColumnShown);

@@ -70,11 +70,8 @@ Result<sql::PlainReading> withViews(sql::PlainReading reading, const sql::Langua
 
 Error notSeenYet(const ConnectionProfile& profile) {
     return {.kind = ErrorKind::InvalidInput,
-            .message = fmt::format("{} came from a file of exported connections, and nobody has looked at it yet.",
-                                   profile.name),
-            .hint =
-                "Look at its place, files and statements on the page Connections and save it there, or run pantry "
-                "connections confirm."};
+            .message = fmt::format("{} was imported, and nobody has looked at it yet.", profile.name),
+            .hint = "Look at it on the page Connections and save it, or run pantry connections confirm."};
 }
 
 std::string notKnownToBeHarmless(const sql::CalledName& function) {
