@@ -281,7 +281,7 @@ void addConnections(CLI::App& app, Context& context) {
         group->add_subcommand("confirm", "Show what an imported connection would do, and let it be used");
     confirmCommand->add_option("name", *unseen, "Its name")->required();
     confirmCommand->callback([unseen, &context] { confirmConnection(context, *unseen); });
-    CLI::App* importCommand = group->add_subcommand("import", "Bring in connections that export wrote");
+    CLI::App* importCommand = group->add_subcommand("import", "Import connections that export wrote");
     importCommand->add_option("file", in->file, "The file")->required();
     importCommand->add_option("--only", in->names, "Only this one; may be given several times");
     importCommand->add_option("--clash", in->clash, "Names that are taken: rename, replace or skip")

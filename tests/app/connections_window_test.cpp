@@ -102,7 +102,7 @@ TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
 TEST_F(ConnectionsWindowTest, WhatTheReachOpensHasTheFocus) {
     openSheet(QStringLiteral("SELECT 1"));
     key(Qt::Key_J, Qt::ControlModifier);
-    QTest::keyClicks(find(objectName::kReachInput), QStringLiteral("carry"));
+    QTest::keyClicks(find(objectName::kReachInput), QStringLiteral("export connections"));
     QTest::keyClick(find(objectName::kReachInput), Qt::Key_Return);
     EVENTUALLY(find<QPushButton>(objectName::kTransferGo) != nullptr);
     for (int i = 0; i < 5; ++i) QCoreApplication::processEvents();

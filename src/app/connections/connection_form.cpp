@@ -194,7 +194,7 @@ QWidget* ConnectionForm::makeFields() {
     fileBox->addWidget(new ExplainedField(
         tr("Database file"), tr("Where it is on this machine; :memory: is one that vanishes again."), file_, fileRow));
     name(note_, objectName::kFormNote, tr("Note"));
-    note_->setPlaceholderText(tr("ask Ida before changing anything"));
+    note_->setPlaceholderText(tr("What should others know before using it?"));
     connect(note_, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(properties_, &PropertyFields::changed, this, &ConnectionForm::refreshChanged);
     connect(template_, &TemplateChoice::taken, this, &ConnectionForm::takeTemplate);

@@ -66,7 +66,7 @@ void TemplateChoice::showInherited(const std::set<std::string>& fields) {
         if (fields.contains(field)) names += words;
     }
     inherited_->setText(names.isEmpty() ? tr("Nothing is left to the template.")
-                                        : tr("Left to it: %1").arg(names.join(QStringLiteral(", "))));
+                                        : tr("From the template: %1").arg(names.join(QStringLiteral(", "))));
 }
 
 }  // namespace pantry::app

@@ -96,7 +96,7 @@ void HeldPanel::refresh() {
     reason_->setText(reason);
     name_->clear();
     name_->setPlaceholderText(tr("type “%1” to run it").arg(connection));
-    constexpr int kWidestName = 130;  // so that there is room beside it in a narrow window
+    constexpr int kWidestName = 170;  // so that there is room beside it in a narrow window
     const QString beginning = run_->fontMetrics().elidedText(connection, Qt::ElideRight, kWidestName);
     run_->setText(tr("Run it on %1").arg(beginning));
     run_->setToolTip(tr("Run it on %1").arg(connection));
