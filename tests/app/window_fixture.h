@@ -82,7 +82,7 @@ protected:
     [[nodiscard]] bool isOver(std::size_t index) const {
         return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0;
     }
-    std::string editorText() { return window_->currentSheet()->editor()->text(); }
+    std::string editorText() { return window_->currentSheet()->editor()->text().str(); }
     [[nodiscard]] bool hasCatalog() const { return desk_->catalog(QStringLiteral("orchard")).catalog != nullptr; }
 
     test::TemporaryFolder folder_;

@@ -16,6 +16,7 @@
 #include "core/db/driver.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
+#include "core/sql/secrets.h"
 #include "core/workspace/connection_merge.h"
 #include "core/workspace/guard_of_now.h"
 #include "core/workspace/keyring.h"
@@ -566,7 +567,10 @@ void Desk::ledgerStart(const workspace::RunStart& run, base::Moment when, std::f
     ledgerWorker_->post([this, run, when, done = std::move(done)] {
         std::int64_t id = 0;
         if (ledger_) {
-            auto started = ledger_->start(run, when);
+            workspace::RunStart kept = run;
+            const auto engine = db::engineFromWord(run.engine);
+            kept.statement = sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
+            auto started = ledger_->start(kept, when);
             if (!started) raise(started.error());
             id = started.value_or(0);
         }

@@ -64,6 +64,7 @@ inline constexpr const char* kPasswordPanel = "passwordPanel";
 inline constexpr const char* kPasswordInput = "passwordInput";
 inline constexpr const char* kPasswordConnect = "passwordConnect";
 inline constexpr const char* kHeldPanel = "heldPanel";
+inline constexpr const char* kLargeText = "largeText";
 inline constexpr const char* kHeldName = "heldName";
 inline constexpr const char* kHeldCount = "heldCount";
 inline constexpr const char* kHeldRun = "heldRun";

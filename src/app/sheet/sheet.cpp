@@ -9,6 +9,7 @@
 #include "app/base/text.h"
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
@@ -20,15 +21,24 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kKeepAfterMs = 200;        // with a slow disk still within the second that a crash may cost
-constexpr std::size_t kCardsKept = 200;  // their rows share a limit of their own
+constexpr int kKeepAfterMs = 200;          // with a slow disk still within the second that a crash may cost
+constexpr std::size_t kCardsKept = 200;    // their rows share a limit of their own
+constexpr std::size_t kMostUnderWay = 32;  // statements that are sent, or wait at the line, at a time
+
+// Each key makes the statement that it falls into be read again, and the whole text be compared and coloured.
+constexpr std::size_t kMostHelped = 1 << 20;
+constexpr std::size_t kLongestHelped = 128 << 10;  // of a statement
+constexpr int kLookAgainMs = 500;
 
 }  // namespace
 
 Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
     : QObject(parent), desk_(desk), state_(std::move(state)), script_(sql::Dialect::Sqlite) {
     refreshPlace();
-    script_.setText(state_.text);
+    helpersTimer_.setSingleShot(true);
+    helpersTimer_.setInterval(kLookAgainMs);
+    connect(&helpersTimer_, &QTimer::timeout, this, &Sheet::lookWhetherHelpersCan);
+    readText();
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
     connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
@@ -142,11 +152,44 @@ sql::CatalogViewPtr Sheet::catalogView() const {
     return state.catalog ? state.catalog->view() : std::make_shared<const sql::CatalogView>();
 }
 
-void Sheet::setText(const std::string& text) {
-    if (text == script_.text()) return;
-    script_.setText(text);
+void Sheet::setText(const base::SharedText& text) {
+    if (text.size() == state_.text.size() && text == state_.text) return;
     state_.text = text;
+    readText();
     if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most
+}
+
+/// Takes the text apart, as long as that can be done between two keys.
+void Sheet::readText() {
+    if (state_.text.size() > kMostHelped) return setHelpers(false);
+    if (!hasHelpers_) return helpersTimer_.start();
+    script_.setText(state_.text.str());
+    const bool isLong = std::ranges::any_of(script_.statements(), [](const sql::ScriptStatement& statement) {
+        return statement.span.length > kLongestHelped;
+    });
+    if (isLong) setHelpers(false);
+}
+
+void Sheet::setHelpers(bool on) {
+    if (hasHelpers_ == on) return;
+    hasHelpers_ = on;
+    script_.setText(on ? state_.text.str() : std::string());
+    Q_EMIT helpersChanged();
+}
+
+/// A text that was too large may have become smaller; told when nobody types.
+void Sheet::lookWhetherHelpersCan() {
+    inBackground(
+        this,
+        [text = state_.text, language = script_.language()] {
+            const std::string whole = text.str();
+            return whole.size() <= kMostHelped &&
+                   std::ranges::all_of(sql::splitStatements(whole, language),
+                                       [](const sql::StatementSpan& span) { return span.length <= kLongestHelped; });
+        },
+        [this, looked = state_.text](bool can) {
+            if (can && looked == state_.text) setHelpers(true);
+        });
 }
 
 void Sheet::setCaret(std::size_t caret) {
@@ -172,73 +215,98 @@ void Sheet::close() {
     desk_.closeSheet(state_);
 }
 
-Sheet::Statement Sheet::statementAt(std::size_t index) const {
-    const sql::ScriptStatement& s = script_.statements()[index];
-    std::string text = script_.text().substr(s.span.start, s.span.length);
-    QString title = toQt(sql::titleOf(text, *s.tree));
-    return {std::move(text), std::move(title)};
+std::string Sheet::statementAt(std::size_t index) const {
+    const sql::StatementSpan& span = script_.statements()[index].span;
+    return script_.text().substr(span.start, span.length);
 }
 
 void Sheet::runAt(std::size_t caret, const std::string& selection) {
     if (!selection.empty()) {
-        sql::Script selected(dialect());
-        selected.setText(selection);
-        if (selected.statements().empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
-        std::vector<Statement> statements;
-        for (const sql::ScriptStatement& s : selected.statements()) {
-            std::string text = selection.substr(s.span.start, s.span.length);
-            QString title = toQt(sql::titleOf(text, *s.tree));
-            statements.push_back({std::move(text), std::move(title)});
+        if (selection.size() > kLongestHelped) return runFrom(selection, std::nullopt);
+        std::vector<std::string> statements;
+        for (const sql::StatementSpan& span : sql::splitStatements(selection, script_.language())) {
+            statements.push_back(selection.substr(span.start, span.length));
         }
+        if (statements.empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
         return runInOrder(std::move(statements));
     }
+    if (!hasHelpers_) return runFrom(state_.text, caret);
     const auto index = script_.indexAt(caret);
     if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
     runInOrder({statementAt(*index)});
 }
 
 void Sheet::runAll() {
+    if (!hasHelpers_) return runFrom(state_.text, std::nullopt);
     if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
-    std::vector<Statement> statements;
+    std::vector<std::string> statements;
     for (std::size_t i = 0; i < script_.statements().size(); ++i) statements.push_back(statementAt(i));
     runInOrder(std::move(statements));
 }
 
-void Sheet::runStatement(const std::string& statement) {
-    runInOrder({{statement, toQt(base::oneLine(statement, 60))}});
+void Sheet::runFrom(const base::SharedText& text, std::optional<std::size_t> caret) {
+    inBackground(
+        this,
+        [text, caret, language = script_.language()] {
+            const std::string whole = text.str();
+            const std::vector<sql::StatementSpan> spans = sql::splitStatements(whole, language);
+            std::vector<std::string> statements;
+            const auto take = [&](const sql::StatementSpan& span) {
+                statements.push_back(whole.substr(span.start, span.length));
+            };
+            if (!caret) {
+                std::ranges::for_each(spans, take);
+            } else if (const auto index = sql::statementAt(whole, spans, *caret)) {
+                take(spans[*index]);
+            }
+            return statements;
+        },
+        [this](std::vector<std::string> statements) {
+            if (statements.empty()) return Q_EMIT remarked(tr("There is no statement here to run."));
+            runInOrder(std::move(statements));
+        });
 }
 
-/// What comes next takes the place of what was held back.
-void Sheet::runInOrder(std::vector<Statement> statements) {
-    batch_ = std::make_shared<db::RunBatch>();
-    waiting_ = std::move(statements);
+void Sheet::runStatement(const std::string& statement) { runInOrder({statement}); }
+
+/// What comes next takes the place of what was held back, and the place behind what waits for its turn.
+void Sheet::runInOrder(const std::vector<std::string>& statements) {
+    if (held_) waiting_.clear();
+    const auto batch = std::make_shared<db::RunBatch>();
+    for (const std::string& statement : statements) waiting_.push_back({statement, batch});
     held_.reset();
     Q_EMIT heldChanged();
-    runWaiting();
+    goOn();
 }
 
 /// As far as can be told here, at once; the session judges again with all that the server tells, just before it sends.
 std::optional<db::HeldBack> Sheet::whyHeld(const std::string& statement) const {
     const db::ConnectionProfile* p = profile();
-    if (p == nullptr) return std::nullopt;
+    if (p == nullptr || statement.size() > kLongestHelped) return std::nullopt;
     return db::heldBack(db::runGuardOf(*p),
                         {.engine = p->engine, .line = sessionState_.line, .openChanges = sessionState_.openChanges},
                         statement);
 }
 
-/// Runs what waits, up to a statement that must be confirmed first. When errors are asked about, one at a time.
-void Sheet::runWaiting(Consent consent) {
-    while (!waiting_.empty()) {
-        const Statement next = waiting_.front();
+std::size_t Sheet::goingOn() const {
+    return static_cast<std::size_t>(std::ranges::count_if(cards_, [](const Card* card) { return card->isGoingOn(); }));
+}
+
+/// Sends what waits, some statements at a time, up to one that must be confirmed first. When errors are asked about,
+/// one at a time. Called again whenever one has ended.
+void Sheet::goOn(Consent consent) {
+    const std::size_t most = onError_ == OnError::Ask ? 1 : kMostUnderWay;
+    while (!waiting_.empty() && !held_ && goingOn() < most) {
+        const Waiting next = waiting_.front();
         if (consent == Consent::None) {
-            if (auto why = whyHeld(next.text)) {
-                held_ = Held{next.text, std::move(*why), waiting_.size() - 1};
+            if (auto why = whyHeld(next.statement)) {
+                held_ = Held{next.statement, std::move(*why), waiting_.size() - 1};
+                returned_ = 1;
                 return Q_EMIT heldChanged();
             }
         }
-        waiting_.erase(waiting_.begin());
+        waiting_.pop_front();
         if (run(next, std::exchange(consent, Consent::None)) == nullptr) return waiting_.clear();
-        if (onError_ == OnError::Ask) return;  // the next one follows when this one has ended
     }
 }
 
@@ -246,9 +314,15 @@ void Sheet::confirmHeld() {
     if (!held_) return;
     const bool isOnlyAsked = held_->why.reason.empty();
     held_.reset();
-    batch_ = std::make_shared<db::RunBatch>();
+    if (waiting_.empty()) return Q_EMIT heldChanged();
+    // Its batch may have ended with it: those that wait behind it begin one of their own.
+    const auto batch = std::make_shared<db::RunBatch>();
+    const auto before = waiting_.front().batch;
+    for (Waiting& waiting : waiting_) {
+        if (waiting.batch == before) waiting.batch = batch;
+    }
     Q_EMIT heldChanged();
-    runWaiting(isOnlyAsked ? Consent::None : Consent::Confirmed);
+    goOn(isOnlyAsked ? Consent::None : Consent::Confirmed);
 }
 
 void Sheet::dismissHeld() {
@@ -261,26 +335,41 @@ void Sheet::dismissHeld() {
 /// Of the statements behind one that failed, when that is to be asked about. What holds the next one back by itself
 /// is told with it, so that one look is enough and none is skipped.
 void Sheet::askAfter(const Card* failed) {
-    if (waiting_.empty() || onError_ != OnError::Ask) return;
+    const std::string& next = waiting_.front().statement;
     const QString afterWhat = tr("Statement %1 failed: %2").arg(failed->number()).arg(failed->outcomeWords());
-    held_ = Held{.statement = waiting_.front().text, .after = waiting_.size() - 1, .afterWhat = fromQt(afterWhat)};
-    if (auto why = whyHeld(waiting_.front().text)) held_->why = std::move(*why);
-    batch_ = std::make_shared<db::RunBatch>();
+    held_ = Held{.statement = next, .after = waiting_.size() - 1, .afterWhat = fromQt(afterWhat)};
+    if (auto why = whyHeld(next)) held_->why = std::move(*why);
+    returned_ = 1;
     Q_EMIT heldChanged();
+}
+
+/// Of those that were asked for together, none that waits runs behind one that failed or was stopped.
+std::size_t Sheet::dropWaiting(const std::shared_ptr<db::RunBatch>& batch) {
+    return std::erase_if(waiting_, [&](const Waiting& waiting) { return waiting.batch == batch; });
+}
+
+/// One of a batch has failed or was stopped.
+void Sheet::noteBroken(const std::shared_ptr<db::RunBatch>& batch) {
+    if (held_ || onError_ == OnError::GoOn) return;
+    const auto dropped = static_cast<std::int64_t>(dropWaiting(batch));
+    if (dropped == 0) return;
+    Q_EMIT remarked(tr("%1 behind it not run.").arg(toQt(base::counted(dropped, "statement", "statements"))));
 }
 
 /// The session held it back just before it was sent, or the engine refused it for want of a confirmation: it waits in
 /// front of what was to follow.
-void Sheet::noteHeld(Card* card, const db::RunSummary& summary) {
-    waiting_.insert(waiting_.begin(), {card->statement(), card->title()});
+void Sheet::noteHeld(Card* card, const db::RunSummary& summary, const std::shared_ptr<db::RunBatch>& batch) {
+    waiting_.push_front({card->statement(), batch});
+    returned_ = 1;
     held_ = Held{card->statement(), *summary.held, waiting_.size() - 1};
     if (!summary.wasSent) dropUnsent(card);
     Q_EMIT heldChanged();
 }
 
 /// It was to run behind one that is held back now, and waits with it.
-void Sheet::noteNotRun(Card* card) {
-    waiting_.push_back({card->statement(), card->title()});
+void Sheet::noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch) {
+    const std::size_t at = std::min(returned_++, waiting_.size());
+    waiting_.insert(waiting_.begin() + static_cast<std::ptrdiff_t>(at), {card->statement(), batch});
     held_->after = waiting_.size() - 1;
     dropUnsent(card);
     Q_EMIT heldChanged();
@@ -368,10 +457,10 @@ void Sheet::rerun(Card* card) {
     if (card->isGoingOn()) return;
     if (card->isComparison()) return Q_EMIT remarked(tr("A comparison has no statement to run; compare once more."));
     if (whyHeld(card->statement())) {
-        return runInOrder({{card->statement(), card->title()}});  // asked about first, and then a card of its own
+        return runInOrder({card->statement()});  // asked about first, and then a card of its own
     }
     card->beginAnew();
-    run({card->statement(), card->title()}, Consent::None, card);
+    run({card->statement(), std::make_shared<db::RunBatch>()}, Consent::None, card);
 }
 
 void Sheet::setPinned(Card* card, bool isPinned) {
@@ -398,7 +487,7 @@ QString Sheet::placeWords() const {
 }
 
 workspace::RunStart Sheet::ledgerWords(const std::string& statement) const {
-    workspace::RunStart words{.statement = sql::withoutSecrets(statement, dialect()), .sheet = state_.title};
+    workspace::RunStart words{.statement = statement, .sheet = state_.title};
     if (const db::ConnectionProfile* p = profile()) {
         words.connectionId = p->id;
         words.connectionName = p->name;
@@ -410,33 +499,34 @@ workspace::RunStart Sheet::ledgerWords(const std::string& statement) const {
     return words;
 }
 
-Card* Sheet::run(const Statement& statement, Consent consent, Card* into) {
+Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
     db::Session* line = session();
     if (line == nullptr) {
         Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
         return nullptr;
     }
-    auto* card = into != nullptr ? into : new Card(nextNumber_++, statement.title, statement.text, this);
+    const std::string& statement = next.statement;
+    const auto title = [&] { return toQt(sql::titleOf(statement, script_.language())); };
+    auto* card = into != nullptr ? into : new Card(nextNumber_++, title(), statement, this);
     card->setPlace(connectionId(), placeWords());
     auto bridge = RunBridge::make();
-    connectBridge(bridge.get(), card);
+    connectBridge(bridge.get(), card, next.batch);
     if (into == nullptr) {
         cards_.push_back(card);
         Q_EMIT cardAdded(card);
     }
 
     // The ledger has the run before the server has.
-    desk_.ledgerStart(ledgerWords(statement.text), card->startedAt(),
-                      [this, guard = QPointer<Card>(card)](std::int64_t id) {
-                          if (!guard) return desk_.ledgerRemove(id);  // it was never sent
-                          guard->ledgerId = id;
-                          if (!guard->isGoingOn()) noteEnd(guard);
-                      });
+    desk_.ledgerStart(ledgerWords(statement), card->startedAt(), [this, guard = QPointer<Card>(card)](std::int64_t id) {
+        if (!guard) return desk_.ledgerRemove(id);  // it was never sent
+        guard->ledgerId = id;
+        if (!guard->isGoingOn()) noteEnd(guard);
+    });
     db::RunGuard guard = consent == Consent::OnlyIfItReads ? db::onlyReading() : db::runGuardOf(*profile());
     guard.isConfirmed = consent == Consent::Confirmed;
-    card->handle = line->execute({.statement = statement.text,
+    card->handle = line->execute({.statement = statement,
                                   .pageRows = desk_.settings().pageRows,
-                                  .batch = onError_ == OnError::GoOn ? nullptr : batch_,
+                                  .batch = onError_ == OnError::GoOn ? nullptr : next.batch,
                                   .guard = guard,
                                   .guardOfNow = desk_.guardOfNow(connectionId())},
                                  bridge);
@@ -446,7 +536,7 @@ Card* Sheet::run(const Statement& statement, Consent consent, Card* into) {
 }
 
 /// Every result of a statement has a card; what the run tells is about the last one.
-void Sheet::connectBridge(RunBridge* bridge, Card* first) {
+void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch) {
     auto card = std::make_shared<QPointer<Card>>(first);
     connect(bridge, &RunBridge::runStarted, this, [this, card] {
         if (*card) (*card)->noteStarted();
@@ -473,7 +563,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         if (!*card) return;
         (*card)->notePaused();
         noteEnd(*card);
-        if (onError_ == OnError::Ask) runWaiting();
+        goOn();
     });
     connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
         noteSession(summary.session);
@@ -482,10 +572,10 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
         (*card)->noteFinished(summary);
         noteEnd(*card);
         refreshCatalog(*card);
-        if (onError_ == OnError::Ask && !wasPaused) runWaiting();
+        if (!wasPaused) goOn();
     });
     connect(bridge, &RunBridge::runFailed, this,
-            [this, card, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
+            [this, card, batch, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
                 const bool isRefused = error.kind == ErrorKind::Permission && !summary.session.isConnected;
                 const std::string refused = isRefused && *card ? (*card)->statement() : std::string();
                 const bool isOld = tried != passwordTry_;  // a password was given while this one was on its way
@@ -496,11 +586,16 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first) {
                 noteSession(summary.session);
                 if (!*card) return;
                 (*card)->noteFailed(error, summary);
-                if (held_ && summary.isBehindBroken) return noteNotRun(*card);
-                if (summary.held && !summary.wasSent) return noteHeld(*card, summary);
+                if (held_ && summary.isBehindBroken) return noteNotRun(*card, batch);
+                if (summary.held && !summary.wasSent) return noteHeld(*card, summary, batch);
                 noteEnd(*card);
-                if (summary.held) return noteHeld(*card, summary);
-                askAfter(*card);
+                if (summary.held) return noteHeld(*card, summary, batch);
+                if (onError_ == OnError::Ask && !waiting_.empty() && !held_) {
+                    askAfter(*card);
+                } else {
+                    noteBroken(batch);
+                    goOn();
+                }
                 if (isOld && !refused.empty()) runStatement(refused);
             });
 }
@@ -518,6 +613,11 @@ void Sheet::forgetOldest() {
 /// A statement that defines something changes what there is to see: for others, and so for the line that catalogs are
 /// read on, when its transaction has ended.
 void Sheet::refreshCatalog(const Card* card) {
+    // A very long statement is told by its beginning; to read all of it would take the window's time.
+    const std::string_view start = base::prefixOf(card->statement(), kLongestHelped);
+    const auto kind = sql::kindOf(sql::lex(start, script_.language()));
+    const bool defines = sql::effectOf(kind) == sql::StatementEffect::Defines;
+    if (!defines && !catalogChanges_) return;
     const sql::SyntaxTree tree = sql::parseSingle(card->statement(), script_.language());
     const db::LineState& line = sessionState_.line;
     if (sql::effectOf(tree.kind) == sql::StatementEffect::Defines) {
@@ -556,6 +656,7 @@ void Sheet::noteEnd(Card* card) {
 }
 
 void Sheet::stop() {
+    if (!held_) waiting_.clear();
     for (Card* card : cards_) {
         if (card->isGoingOn()) card->handle.cancel();
     }
@@ -582,7 +683,8 @@ void Sheet::fetchAll(Card* card) {
             return Q_EMIT remarked(
                 tr("The statement may change something, so it is not run again for its other rows."));
         }
-        if (Card* fresh = run({card->statement(), card->title()}, Consent::OnlyIfItReads)) fresh->handle.fetchAll();
+        const Waiting again{card->statement(), std::make_shared<db::RunBatch>()};
+        if (Card* fresh = run(again, Consent::OnlyIfItReads)) fresh->handle.fetchAll();
     }
 }
 

@@ -3,6 +3,7 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <deque>
 #include <memory>
 #include <vector>
 
@@ -42,9 +43,13 @@ public:
     [[nodiscard]] sql::CatalogViewPtr catalogView() const;
 
     // Text
-    [[nodiscard]] const std::string& text() const { return script_.text(); }
+    [[nodiscard]] const base::SharedText& text() const { return state_.text; }
+    /// The text as statements; empty without helpers.
     [[nodiscard]] const sql::Script& script() const { return script_; }
-    void setText(const std::string& text);
+    /// Whether the text is looked at while it is written: beyond some size that would hold up every key. What runs is
+    /// the same with and without.
+    [[nodiscard]] bool hasHelpers() const { return hasHelpers_; }
+    void setText(const base::SharedText& text);
     [[nodiscard]] std::size_t caret() const { return state_.caret; }
     void setCaret(std::size_t caret);
     /// Its place among the open sheets and whether it is in front; kept with it.
@@ -123,6 +128,7 @@ public:
 
 Q_SIGNALS:
     void titleChanged();
+    void helpersChanged();
     void connectionChanged();
     void cardAdded(pantry::app::Card* card);
     void cardChanged(pantry::app::Card* card);
@@ -135,17 +141,23 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
-    struct Statement {
-        std::string text;
-        QString title;
+    /// One that waits for its turn; what was asked for together shares a batch.
+    struct Waiting {
+        std::string statement;
+        std::shared_ptr<db::RunBatch> batch;
     };
     /// What somebody has decided about a statement before it runs.
     enum class Consent { None, Confirmed, OnlyIfItReads };
-    void runInOrder(std::vector<Statement> statements);
-    void runWaiting(Consent consent = Consent::None);
+    void readText();
+    void setHelpers(bool on);
+    void lookWhetherHelpersCan();
+    /// Runs of a text, read elsewhere than on the window's thread, the statement at a place, or all.
+    void runFrom(const base::SharedText& text, std::optional<std::size_t> caret);
+    void runInOrder(const std::vector<std::string>& statements);
+    void goOn(Consent consent = Consent::None);
     [[nodiscard]] std::optional<db::HeldBack> whyHeld(const std::string& statement) const;
-    void noteHeld(Card* card, const db::RunSummary& summary);
-    void noteNotRun(Card* card);
+    void noteHeld(Card* card, const db::RunSummary& summary, const std::shared_ptr<db::RunBatch>& batch);
+    void noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch);
     void dropUnsent(Card* card);
     void noteSession(const db::SessionState& state);
     void refreshPlace();
@@ -153,25 +165,30 @@ private:
     [[nodiscard]] bool holdsOpenChanges();
     void refreshCatalog(const Card* card);
     void askAfter(const Card* failed);
-    Card* run(const Statement& statement, Consent consent = Consent::None, Card* into = nullptr);
+    Card* run(const Waiting& next, Consent consent = Consent::None, Card* into = nullptr);
     db::Session* session();
-    void connectBridge(RunBridge* bridge, Card* first);
+    void connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch);
     Card* addResultCard(Card* before);
     void noteEnd(Card* card);
     void forgetOldest();
     [[nodiscard]] QString placeWords() const;
-    [[nodiscard]] Statement statementAt(std::size_t index) const;
+    [[nodiscard]] std::string statementAt(std::size_t index) const;
+    void noteBroken(const std::shared_ptr<db::RunBatch>& batch);
+    std::size_t dropWaiting(const std::shared_ptr<db::RunBatch>& batch);
+    [[nodiscard]] std::size_t goingOn() const;
 
     Desk& desk_;
     workspace::SheetState state_;
     sql::Script script_;
+    bool hasHelpers_ = true;
+    QTimer helpersTimer_;
     QTimer keepTimer_;
     std::optional<db::ConnectionProfile> there_;
     std::unique_ptr<db::Session> session_;
     std::vector<Card*> cards_;
     int nextNumber_ = 1;
-    std::shared_ptr<db::RunBatch> batch_;
-    std::vector<Statement> waiting_;  // behind one that is held back, or asked about
+    std::deque<Waiting> waiting_;  // behind one that is held back or asked about, or those that are under way
+    std::size_t returned_ = 0;     // of them, those that were under way when one before was held back
     std::optional<Held> held_;
     db::SessionState sessionState_;
     bool commitsByHand_ = false;

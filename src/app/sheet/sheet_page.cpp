@@ -18,6 +18,9 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       band_(new ContextBand(desk, *sheet, this)),
       strip_(new TransactionStrip(*sheet, this)),
       held_(new HeldPanel(desk, *sheet, this)),
+      large_(makeLabel(tr("A large text: no colours, marks and completion, so that typing stays quick. It runs and is "
+                          "kept as always."),
+                       "quiet", this)),
       editor_(new SqlEditor(this)),
       tray_(new Tray(*sheet, this)),
       result_(new ResultPane(desk, *sheet, this)),
@@ -45,15 +48,26 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
     layout->addWidget(strip_);
     layout->addWidget(held_);
+    layout->addWidget(large_);
+    name(large_, objectName::kLargeText, tr("Large text"));
+    large_->setProperty("look", "strip");
+    large_->setContentsMargins(12, 5, 12, 5);
+    large_->setVisible(!sheet_->hasHelpers());
     layout->addWidget(splitter_, 1);
     setFocusProxy(editor_);
 
+    editor_->setHelpers(sheet_->hasHelpers());
     editor_->resetText(sheet_->text());
     editor_->setScript(&sheet_->script());
     editor_->setCaret(sheet_->caret());
     editor_->setCompleter([this](std::size_t caret) { return completionAt(caret); });
     connect(editor_, &SqlEditor::textEdited, this, [this] {
         sheet_->setText(editor_->text());
+        refreshMarks();
+    });
+    connect(sheet_, &Sheet::helpersChanged, this, [this] {
+        editor_->setHelpers(sheet_->hasHelpers());
+        large_->setVisible(!sheet_->hasHelpers());
         refreshMarks();
     });
     connect(editor_, &SqlEditor::caretMoved, this, [this] { sheet_->setCaret(editor_->caret()); });
@@ -99,6 +113,7 @@ sql::Completion SheetPage::completionAt(std::size_t caret) const {
 /// A last statement without its terminator gets one: else the new one would become part of it.
 void SheetPage::appendStatement(const std::string& statement) {
     const auto& statements = sheet_->script().statements();
+    if (!sheet_->hasHelpers()) editor_->appendBelow(";");  // what stands above may be without its terminator
     if (!statements.empty() && !statements.back().span.isTerminated)
         editor_->insertAt(statements.back().span.end(), ";");
     editor_->appendBelow(statement + ";");
@@ -112,8 +127,12 @@ void SheetPage::runAll() { sheet_->runAll(); }
 
 /// The selection when there is one, else the whole sheet; the caret stays on its token.
 void SheetPage::format() {
-    const std::string text = editor_->text();
     const std::string selection = editor_->selection();
+    if (selection.empty() && !sheet_->hasHelpers()) {
+        return Q_EMIT remarked(
+            tr("This text is too large to be laid out here. Select a part of it, or use pantry format FILE."));
+    }
+    const std::string text = editor_->text().str();
     if (!selection.empty()) {
         const std::string formatted = sql::formatSelection(selection, sheet_->dialect(), desk_.settings().format);
         if (formatted == selection) return Q_EMIT remarked(tr("The selection is laid out already, or cannot be read."));

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QLabel>
 #include <QSplitter>
 #include <QWidget>
 
@@ -49,6 +50,7 @@ private:
     ContextBand* band_;
     TransactionStrip* strip_;
     HeldPanel* held_;
+    QLabel* large_;  // says that a text is too large for helpers
     SqlEditor* editor_;
     Tray* tray_;
     ResultPane* result_;

@@ -16,6 +16,8 @@
 #include "app/base/text.h"
 #include "app/sheet/completion_popup.h"
 #include "app/theme/theme.h"
+#include "core/base/soft_breaks.h"
+#include "core/base/utf8.h"
 #include "core/exchange/json_outline.h"
 
 namespace pantry::app {
@@ -42,8 +44,7 @@ constexpr int kRailWidth = 12;
 constexpr int kFoldMargin = 2;
 constexpr int kFoldWidth = 14;
 constexpr int kJsonIndicator = 11;
-constexpr long kMostJsonBytes = 4 << 20;  // more is shown without colours: each key looks through all of it
-constexpr int kCompleteFrom = 2;          // letters typed before the list opens by itself
+constexpr int kCompleteFrom = 2;  // letters typed before the list opens by itself
 
 constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
 constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<int>(Qt::ShiftModifier); }
@@ -128,25 +129,52 @@ public:
                 if (command->alternateKey() == key) command->setAlternateKey(0);
             }
         }
+        // How a break in a very long line looks: it is none of the text.
+        SendScintilla(SCI_SETREPRESENTATION, base::SoftBreaks::kSign.data(), "\u21b5");
+        connect(this, &QsciScintillaBase::SCN_MODIFIED, this,
+                [this](int at, int kind, const char* changed, int length) {
+                    if (changed != nullptr) noteModified(at, kind, {changed, static_cast<std::size_t>(length)});
+                });
         connect(this, &QsciScintillaBase::SCN_STYLENEEDED, this, [this](int end) { colourUpTo(end); });
         connect(this, &QsciScintilla::cursorPositionChanged, this, [this] { Q_EMIT owner_->caretMoved(); });
         connect(this, &QsciScintilla::linesChanged, this, [this] { fitNumbers(); });
         fitNumbers();
     }
 
+    base::SharedText content;    // without the breaks of very long lines
+    base::SoftBreaks breaks;  // which the component has in its lines
+    bool hasHelpers = true;   // colours, marks, completion: all that looks at the whole text
     const sql::Script* script = nullptr;
     std::optional<exchange::JsonOutline> json;  // of a text that means to be JSON
     std::function<sql::Completion(std::size_t)> completer;
     std::vector<StatementMark> marks;
     CompletionPopup* popup = nullptr;
 
-    [[nodiscard]] std::size_t caretOffset() const { return static_cast<std::size_t>(SendScintilla(SCI_GETCURRENTPOS)); }
+    [[nodiscard]] std::size_t caretOffset() const {
+        return breaks.toText(static_cast<std::size_t>(SendScintilla(SCI_GETCURRENTPOS)));
+    }
+    /// Where a byte of the text stands in the component.
+    [[nodiscard]] unsigned long shownAt(std::size_t offset) const { return breaks.toShown(offset); }
+    [[nodiscard]] std::string selection() const {
+        const std::size_t start = breaks.toText(static_cast<std::size_t>(SendScintilla(SCI_GETSELECTIONSTART)));
+        const std::size_t end = breaks.toText(static_cast<std::size_t>(SendScintilla(SCI_GETSELECTIONEND)));
+        return content.part(start, end - start);
+    }
 
-    [[nodiscard]] std::string bytes(long start, long end) const {
-        std::string out(static_cast<std::size_t>(end - start), '\0');
-        if (out.empty()) return out;
-        const auto* all = reinterpret_cast<const char*>(SendScintillaPtrResult(SCI_GETCHARACTERPOINTER));
-        return {all + start, all + end};
+    /// Puts a text in place of all, or of the selection, its long lines broken.
+    void replaceAll(const std::string& with) {
+        mayBreak_ = with.find(base::SoftBreaks::kSign) == std::string::npos;
+        SendScintilla(SCI_SETTARGETRANGE, 0UL, SendScintilla(SCI_GETLENGTH));
+        replaceTarget(with);
+    }
+    void replaceSelection(const std::string& with) {
+        SendScintilla(SCI_TARGETFROMSELECTION);
+        replaceTarget(with);
+        SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
+    }
+    void insertAtOffset(std::size_t offset, const std::string& with) {
+        SendScintilla(SCI_SETTARGETRANGE, shownAt(offset), static_cast<long>(shownAt(offset)));
+        replaceTarget(with);
     }
 
     /// Colours from the line of the first byte not coloured yet up to `end`.
@@ -155,39 +183,43 @@ public:
             SendScintilla(SCI_POSITIONFROMLINE, SendScintilla(SCI_LINEFROMPOSITION, SendScintilla(SCI_GETENDSTYLED)));
         const long length = SendScintilla(SCI_GETLENGTH);
         const long to = std::min<long>(std::max<long>(end, from), length);
-        SendScintilla(SCI_STARTSTYLING, from);
-        if (json) return colourJson(from, to);
-        const bool isFresh = script != nullptr && static_cast<long>(script->text().size()) == length;
-        if (!isFresh) {  // the script follows in a moment, and we are asked again
-            SendScintilla(SCI_SETSTYLING, to - from, kPlain);
-            return;
+        if (!hasHelpers) return void(SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(length)));
+        SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(from));
+        if (!json && !isFresh()) {  // the script follows in a moment, and we are asked again
+            return void(SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(to - from), kPlain));
         }
-        std::string styles(static_cast<std::size_t>(to - from), kPlain);
-        const auto& tokens = script->tokens();
-        auto token = std::ranges::upper_bound(tokens, static_cast<std::uint32_t>(from), {}, &sql::Token::start);
-        if (token != tokens.begin()) --token;
-        for (; token != tokens.end() && token->start < to; ++token) {
-            const Style style = styleOf(*token, roleOf(static_cast<std::size_t>(token - tokens.begin())));
-            const long first = std::max<long>(token->start, from);
-            const long last = std::min<long>(token->end(), to);
-            for (long i = first; i < last; ++i) styles[static_cast<std::size_t>(i - from)] = style;
-        }
+        const std::size_t first = breaks.toText(static_cast<std::size_t>(from));
+        const std::size_t last = breaks.toText(static_cast<std::size_t>(to));
+        const std::string styles = breaks.spread(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
+                                                 json ? jsonStyles(first, last) : sqlStyles(first, last), kPlain);
         SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
     }
 
-    void colourJson(long from, long to) {
-        std::string styles(static_cast<std::size_t>(to - from), kPlain);
-        const auto& tokens = json->tokens;
-        auto token =
-            std::ranges::upper_bound(tokens, static_cast<std::uint32_t>(from), {}, &exchange::JsonToken::start);
+    [[nodiscard]] bool isFresh() const { return script != nullptr && script->text().size() == content.size(); }
+
+    /// A style for each byte of the text from one place to another.
+    template <class Tokens, class StyleOf>
+    [[nodiscard]] static std::string stylesOf(const Tokens& tokens, std::size_t from, std::size_t to,
+                                              const StyleOf& styleOfToken) {
+        using Token = typename Tokens::value_type;
+        std::string styles(to - from, kPlain);
+        auto token = std::ranges::upper_bound(tokens, static_cast<std::uint32_t>(from), {}, &Token::start);
         if (token != tokens.begin()) --token;
         for (; token != tokens.end() && token->start < to; ++token) {
-            const long last = std::min<long>(token->start + token->length, to);
-            for (long i = std::max<long>(token->start, from); i < last; ++i) {
-                styles[static_cast<std::size_t>(i - from)] = styleOf(token->kind);
-            }
+            const std::size_t first = std::max<std::size_t>(token->start, from);
+            const std::size_t last = std::min<std::size_t>(token->start + token->length, to);
+            if (first < last) styles.replace(first - from, last - first, last - first, styleOfToken(token));
         }
-        SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
+        return styles;
+    }
+    [[nodiscard]] std::string sqlStyles(std::size_t from, std::size_t to) const {
+        const auto& tokens = script->tokens();
+        return stylesOf(tokens, from, to, [&](auto token) {
+            return styleOf(*token, roleOf(static_cast<std::size_t>(token - tokens.begin())));
+        });
+    }
+    [[nodiscard]] std::string jsonStyles(std::size_t from, std::size_t to) const {
+        return stylesOf(json->tokens, from, to, [](auto token) { return styleOf(token->kind); });
     }
 
     /// A text that means to be JSON has JSON's colours, folds and mistakes instead of those of statements.
@@ -195,8 +227,9 @@ public:
         const long length = SendScintilla(SCI_GETLENGTH);
         const bool wasJson = json.has_value();
         json.reset();
-        const bool isJson = length <= kMostJsonBytes && exchange::looksLikeJson(bytes(0, firstText() + 1));
-        if (isJson) json = exchange::outlineJson(bytes(0, length));
+        if (hasHelpers && exchange::looksLikeJson(content.part(0, firstText() + 1))) {
+            json = exchange::outlineJson(content.str());
+        }
         if (!json && !wasJson) return;
         setMarginWidth(kFoldMargin, json ? kFoldWidth : 0);
         setMarginWidth(kRailMargin, json ? 0 : kRailWidth);
@@ -204,25 +237,23 @@ public:
         SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
         SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);
         if (!json || !json->problem) return setAccessibleDescription({});
-        const auto at = std::min<long>(static_cast<long>(json->problem->byteOffset), std::max(0L, length - 1));
+        const auto at = std::min<long>(static_cast<long>(shownAt(json->problem->byteOffset)), std::max(0L, length - 1));
         SendScintilla(SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), std::min(1L, length));
         const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(at));
-        setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(line + 1).arg(toQt(json->problem->message)));
+        setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(numberOf(line)).arg(toQt(json->problem->message)));
     }
 
     /// Where the first character stands that is no blank.
-    [[nodiscard]] long firstText() const {
-        const long length = SendScintilla(SCI_GETLENGTH);
-        long at = 0;
-        while (at < length && SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(at)) <= ' ') ++at;
-        return std::min(at, length - 1);
+    [[nodiscard]] std::size_t firstText() const {
+        constexpr std::size_t kLooked = 4096;
+        return std::min(content.part(0, kLooked).find_first_not_of(" \t\r\n"), kLooked);
     }
 
     void setFoldLevels() {
         std::vector<int> deeper(static_cast<std::size_t>(lines()) + 1, 0);  // than the line before
         std::vector<char> opens(deeper.size(), 0);
         const auto lineOf = [this](std::uint32_t offset) {
-            return static_cast<std::size_t>(SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(offset)));
+            return static_cast<std::size_t>(SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset)));
         };
         for (const exchange::JsonFold& pair : json ? json->folds : std::vector<exchange::JsonFold>()) {
             const std::size_t first = lineOf(pair.open);
@@ -250,6 +281,7 @@ public:
     }
 
     void recolour() {
+        if (!hasHelpers && !json) return;
         readJson();
         SendScintilla(SCI_STARTSTYLING, 0UL);
         colourUpTo(static_cast<int>(SendScintilla(SCI_GETLENGTH)));
@@ -258,15 +290,67 @@ public:
 
     void fitNumbers() { setMarginWidth(kNumberMargin, QStringLiteral("  ") + QString::number(std::max(lines(), 100))); }
 
+    /// Turns on or off what looks at the whole text with each key.
+    void setHelpers(bool on) {
+        if (hasHelpers == on) return;
+        hasHelpers = on;
+        setBraceMatching(on ? SloppyBraceMatch : NoBraceMatch);
+        if (on) return recolour();
+        popup->hide();
+        readJson();
+        const long coloured = SendScintilla(SCI_GETENDSTYLED);
+        SendScintilla(SCI_STARTSTYLING, 0UL);
+        SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(coloured), kPlain);
+        viewport()->update();
+    }
+
+    /// Whether a line of the component is a further row of a long line.
+    [[nodiscard]] bool isContinuedRow(int line) const {
+        const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
+        return breaks.isContinued(static_cast<std::size_t>(start));
+    }
+
+    /// The lines that the selection touches, or that of the caret.
+    [[nodiscard]] std::pair<int, int> selectedLines() const {
+        const long start = SendScintilla(SCI_GETSELECTIONSTART);
+        const long end = SendScintilla(SCI_GETSELECTIONEND);
+        const auto first = static_cast<int>(SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(start)));
+        auto last = static_cast<int>(SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(end)));
+        const bool isAtStart = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(last)) == end;
+        if (isAtStart && last > first) --last;
+        return {first, last};
+    }
+
+    /// The number that people give a line of the component, which may be one of several rows of a long line.
+    [[nodiscard]] long numberOf(long line) const {
+        const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
+        return line + 1 - static_cast<long>(breaks.rowsBefore(static_cast<std::size_t>(start)));
+    }
+
+    [[nodiscard]] SqlEditor::CaretPlace caretPlace() const {
+        const long caret = SendScintilla(SCI_GETCURRENTPOS);
+        long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(caret));
+        const long number = numberOf(line);
+        long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
+        while (line > 0 && breaks.isContinued(static_cast<std::size_t>(start))) {
+            start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(--line));
+            constexpr long kMostCounted = 1 << 20;
+            if (caret - start > kMostCounted) return {.line = number, .column = std::nullopt};
+        }
+        const std::size_t from = breaks.toText(static_cast<std::size_t>(start));
+        const std::string before = content.part(from, caretOffset() - from);
+        return {.line = number, .column = static_cast<long>(base::codePointCount(before)) + 1};
+    }
+
     /// Opens, refreshes or closes the list of completions.
     void complete(bool isAsked) {
-        if (!completer || json) return;
+        if (!completer || json || !hasHelpers) return;
         const sql::Completion completion = completer(caretOffset());
         const bool isWorthIt = isAsked || completion.prefix.size() >= kCompleteFrom || isAfterDot();
         const bool isWhole =
             completion.items.size() == 1 && completion.items[0].text.size() == completion.prefix.size();
         if (completion.items.empty() || !isWorthIt || (isWhole && !isAsked)) return popup->hide();
-        const auto position = static_cast<long>(completion.start);
+        const auto position = static_cast<long>(shownAt(completion.start));
         const QPoint inArea(static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, position)),
                             static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, position)));
         popup->offer(completion, viewport()->mapTo(popup->parentWidget(), inArea), textHeight(0));
@@ -274,7 +358,7 @@ public:
 
     [[nodiscard]] bool isAfterDot() const {
         const std::size_t at = caretOffset();
-        return at > 0 && SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(at - 1)) == '.';
+        return at > 0 && content.part(at - 1, 1) == ".";
     }
 
     void takeCompletion() {
@@ -282,10 +366,10 @@ public:
         const int index = popup->currentIndex();
         popup->hide();
         if (index < 0 || index >= static_cast<int>(c.items.size())) return;
-        const std::string& text = c.items[static_cast<std::size_t>(index)].text;
-        SendScintilla(SCI_SETTARGETRANGE, static_cast<unsigned long>(c.start), static_cast<long>(c.start + c.length));
-        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(text.size()), text.data());
-        SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(c.start + text.size()));
+        const std::string& chosen = c.items[static_cast<std::size_t>(index)].text;
+        SendScintilla(SCI_SETTARGETRANGE, shownAt(c.start), static_cast<long>(shownAt(c.start + c.length)));
+        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(chosen.size()), chosen.data());
+        SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
     }
 
 protected:
@@ -294,7 +378,10 @@ protected:
         const bool isTyping = !event->text().isEmpty() && event->text()[0].isPrint() &&
                               !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
         const bool isErasing = event->key() == Qt::Key_Backspace && popup->isVisible();
+        if (indentsRows(event)) return;
+        stepOverBreak(event);
         QsciScintilla::keyPressEvent(event);
+        leaveBreak(event->key() == Qt::Key_Right);
         if (isTyping || isErasing) {
             const QChar typed = isTyping ? event->text()[0] : QChar();
             const bool continues = typed.isLetterOrNumber() || typed == QLatin1Char('_') || typed == QLatin1Char('.');
@@ -334,6 +421,26 @@ protected:
         QsciScintilla::focusOutEvent(event);
     }
 
+    void mouseReleaseEvent(QMouseEvent* event) override {
+        QsciScintilla::mouseReleaseEvent(event);
+        leaveBreak(false);
+    }
+
+    /// What is copied is the text, and what is put in has its long lines broken before it is laid out.
+    QMimeData* toMimeData(const QByteArray& copied, bool isRectangular) const override {
+        if (breaks.empty()) return QsciScintilla::toMimeData(copied, isRectangular);
+        const std::string whole =
+            base::SoftBreaks::unbroken({copied.constData(), static_cast<std::size_t>(copied.size())});
+        return QsciScintilla::toMimeData(QByteArray::fromStdString(whole), isRectangular);
+    }
+    QByteArray fromMimeData(const QMimeData* source, bool& isRectangular) const override {
+        QByteArray bytes = QsciScintilla::fromMimeData(source, isRectangular);
+        bytes.replace(base::SoftBreaks::kSign.data(), "\uFFFD");
+        const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
+        if (!mayBreak_ || !base::SoftBreaks::areNeeded(view)) return bytes;
+        return QByteArray::fromStdString(base::SoftBreaks::broken(view));
+    }
+
     void mousePressEvent(QMouseEvent* event) override {
         popup->hide();
         const int statement = markAt(event->pos());
@@ -345,10 +452,131 @@ protected:
         QsciScintilla::paintEvent(event);
         QPainter painter(viewport());
         painter.setRenderHint(QPainter::TextAntialiasing);
+        if (!breaks.empty()) paintNumbers(painter);
         paintMarks(painter);
     }
 
 private:
+    void replaceTarget(const std::string& with) {
+        const bool isBroken = mayBreak_ && base::SoftBreaks::areNeeded(with);
+        const std::string shown = isBroken ? base::SoftBreaks::broken(with) : std::string();
+        const std::string& put = isBroken ? shown : with;
+        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(put.size()), put.data());
+    }
+
+    /// Keeps the text in step with the component, so that nobody has to read all of it after each key.
+    void noteModified(int at, int kind, std::string_view changed) {
+        const auto place = static_cast<std::size_t>(at);
+        const std::size_t offset = breaks.toText(place);
+        if ((kind & SC_MOD_INSERTTEXT) != 0) {
+            const bool mayHaveBreaks =
+                mayBreak_ && (!breaks.empty() || changed.find(base::SoftBreaks::kSign) != changed.npos);
+            const auto next =
+                static_cast<char>(SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(place + changed.size())));
+            if (mayHaveBreaks) breaks.noteInserted(place, changed, next);
+            content.replace(offset, 0, mayHaveBreaks ? breaks.textOf(place, changed) : changed);
+            lookForLongRows(at, changed);
+        } else if ((kind & SC_MOD_DELETETEXT) != 0) {
+            const std::size_t length = breaks.toText(place + changed.size()) - offset;
+            breaks.noteDeleted(place, changed.size());
+            content.replace(offset, length, {});
+        } else {
+            return;
+        }
+        setMarginType(kNumberMargin, breaks.empty() ? NumberMargin : SymbolMargin);
+        Q_EMIT owner_->textEdited();
+        recolour();  // from the edited statement on: a quote may have changed everything below
+    }
+
+    /// A row that grew too long is broken as soon as the component can take it.
+    void lookForLongRows(int at, std::string_view inserted) {
+        if (!mayBreak_) return;
+        const long first = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(at));
+        const long last = first + static_cast<long>(std::ranges::count(inserted, '\n'));
+        for (long line = first; line <= last; ++line) {
+            const auto length = SendScintilla(SCI_LINELENGTH, static_cast<unsigned long>(line));
+            if (length <= static_cast<long>(base::SoftBreaks::kLongestRow)) continue;
+            QMetaObject::invokeMethod(
+                this, [this, line] { breakRow(line); }, Qt::QueuedConnection);
+            return;
+        }
+    }
+
+    void breakRow(long line) {
+        const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
+        const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
+        const std::size_t offset = breaks.toText(static_cast<std::size_t>(start));
+        const std::string row = content.part(offset, breaks.toText(static_cast<std::size_t>(end)) - offset);
+        if (start < 0 || !base::SoftBreaks::areNeeded(row)) return;
+        const std::string shown = base::SoftBreaks::broken(row);
+        SendScintilla(SCI_BEGINUNDOACTION);
+        for (std::size_t i = shown.find(base::SoftBreaks::kBreak); i != std::string::npos;
+             i = shown.find(base::SoftBreaks::kBreak, i + 1)) {
+            SendScintilla(SCI_INSERTTEXT, static_cast<unsigned long>(start) + i, base::SoftBreaks::kBreak.data());
+        }
+        SendScintilla(SCI_ENDUNDOACTION);
+    }
+
+    /// Tab moves lines in; of a line in several rows only the first can be meant.
+    bool indentsRows(const QKeyEvent* event) {
+        const bool isTab = event->key() == Qt::Key_Tab || event->key() == Qt::Key_Backtab;
+        if (!isTab || breaks.empty() || !hasSelectedText()) return false;
+        const auto [first, last] = selectedLines();
+        if (first == last) return false;
+        beginUndoAction();
+        for (int line = first; line <= last; ++line) {
+            const int by = event->key() == Qt::Key_Tab ? tabWidth() : -tabWidth();
+            if (!isContinuedRow(line)) setIndentation(line, std::max(0, indentation(line) + by));
+        }
+        endUndoAction();
+        return true;
+    }
+
+    /// At a break, a key means the character beyond it.
+    void stepOverBreak(const QKeyEvent* event) {
+        if (breaks.empty() || hasSelectedText()) return;
+        const auto caret = static_cast<std::size_t>(SendScintilla(SCI_GETCURRENTPOS));
+        const auto [start, end] = breaks.around(caret);
+        if (start == end) return;
+        const int pressed = event->key();
+        if ((pressed == Qt::Key_Backspace || pressed == Qt::Key_Left) && caret == end) {
+            SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(start));
+        } else if ((pressed == Qt::Key_Delete || pressed == Qt::Key_Right) && caret == start) {
+            SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(end));
+        }
+    }
+
+    /// Neither the caret nor the other end of the selection stays within a break, where a key would tear it.
+    void leaveBreak(bool forward) {
+        if (breaks.empty()) return;
+        const auto settled = [&](long at) {
+            const auto [start, end] = breaks.around(static_cast<std::size_t>(at));
+            const bool isWithin = start < static_cast<std::size_t>(at) && static_cast<std::size_t>(at) < end;
+            return isWithin ? static_cast<long>(forward ? end : start) : at;
+        };
+        const long caret = SendScintilla(SCI_GETCURRENTPOS);
+        const long anchor = SendScintilla(SCI_GETANCHOR);
+        if (settled(caret) == caret && settled(anchor) == anchor) return;
+        SendScintilla(SCI_SETSEL, static_cast<unsigned long>(settled(anchor)), settled(caret));
+    }
+
+    /// The component would count the rows of a long line.
+    void paintNumbers(QPainter& painter) {
+        painter.setFont(font());
+        painter.setPen(Theme::current().colour("quiet"));
+        const long top = SendScintilla(SCI_GETFIRSTVISIBLELINE);
+        const long shown = SendScintilla(SCI_LINESONSCREEN) + 1;
+        const int height = textHeight(0);
+        for (long i = 0; i < shown; ++i) {
+            const long line = SendScintilla(SCI_DOCLINEFROMVISIBLE, static_cast<unsigned long>(top + i));
+            if (line >= lines()) return;
+            const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
+            if (breaks.isContinued(static_cast<std::size_t>(start))) continue;
+            const QRect place(0, static_cast<int>(i) * height, marginWidth(kNumberMargin) - 3, height);
+            painter.drawText(place, Qt::AlignRight | Qt::AlignVCenter, QString::number(numberOf(line)));
+        }
+    }
+
     struct Extent {
         int top;
         int bottom;
@@ -358,8 +586,8 @@ private:
     /// Where a statement is drawn; nothing when it is out of sight.
     [[nodiscard]] std::optional<Extent> extentOf(std::size_t index) const {
         const auto& span = script->statements()[index].span;
-        const long firstLine = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(span.start));
-        const long lastLine = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(span.end()));
+        const long firstLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(span.start));
+        const long lastLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(span.end()));
         const long topLine = SendScintilla(SCI_GETFIRSTVISIBLELINE);
         const long shown = SendScintilla(SCI_LINESONSCREEN);
         if (lastLine < topLine || firstLine > topLine + shown) return std::nullopt;
@@ -370,8 +598,7 @@ private:
     }
 
     [[nodiscard]] bool canPaint() const {
-        return !json && script != nullptr && script->statements().size() == marks.size() &&
-               static_cast<long>(script->text().size()) == SendScintilla(SCI_GETLENGTH);
+        return !json && hasHelpers && isFresh() && script->statements().size() == marks.size();
     }
 
     static const char* roleFor(StatementMark::Mood mood) {
@@ -404,7 +631,7 @@ private:
 
     /// What is wrong with a JSON text stands behind the line where it is.
     void paintJsonProblem(QPainter& painter) {
-        const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(json->problem->byteOffset));
+        const long line = SendScintilla(SCI_LINEFROMPOSITION, shownAt(json->problem->byteOffset));
         const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
         const int top = static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, end));
         if (SendScintilla(SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) == 0) return;
@@ -493,6 +720,7 @@ private:
     }
 
     SqlEditor* owner_;
+    bool mayBreak_ = true;  // a text with the sign of breaks in it stays in its lines
 };
 
 SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
@@ -506,11 +734,6 @@ SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
     area_->popup = new CompletionPopup(this);
     setFocusProxy(area_);
     connect(area_->popup, &CompletionPopup::chosen, this, [this] { area_->takeCompletion(); });
-    connect(area_, &QsciScintilla::textChanged, this, [this] {
-        Q_EMIT textEdited();
-        // Colour again from the edited statement on: a quote may have changed everything below.
-        area_->recolour();
-    });
     connect(&Theme::current(), &Theme::changed, this, &SqlEditor::applyTheme);
     applyTheme();
     setTextSize(10);
@@ -527,58 +750,55 @@ void SqlEditor::setCompleter(std::function<sql::Completion(std::size_t)> complet
     area_->completer = std::move(completer);
 }
 
-std::string SqlEditor::text() const { return area_->bytes(0, area_->SendScintilla(QsciScintillaBase::SCI_GETLENGTH)); }
+const base::SharedText& SqlEditor::text() const { return area_->content; }
 
-void SqlEditor::resetText(const std::string& text) {
-    replaceText(text, 0);
+void SqlEditor::setHelpers(bool on) { area_->setHelpers(on); }
+
+void SqlEditor::resetText(const base::SharedText& text) {
+    area_->SendScintilla(QsciScintillaBase::SCI_SETUNDOCOLLECTION, 0UL);
+    area_->replaceAll(text.str());
+    area_->SendScintilla(QsciScintillaBase::SCI_SETUNDOCOLLECTION, 1UL);
     area_->SendScintilla(QsciScintillaBase::SCI_EMPTYUNDOBUFFER);
 }
 
 void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
     area_->SendScintilla(QsciScintillaBase::SCI_BEGINUNDOACTION);
-    area_->SendScintilla(QsciScintillaBase::SCI_SETTARGETRANGE, 0UL,
-                         area_->SendScintilla(QsciScintillaBase::SCI_GETLENGTH));
-    area_->SendScintilla(QsciScintillaBase::SCI_REPLACETARGET, static_cast<unsigned long>(text.size()), text.data());
+    area_->replaceAll(text);
     area_->SendScintilla(QsciScintillaBase::SCI_ENDUNDOACTION);
     setCaret(caret);
 }
 
-void SqlEditor::insertText(const std::string& text) {
-    area_->SendScintilla(QsciScintillaBase::SCI_REPLACESEL, text.c_str());
-}
+void SqlEditor::insertText(const std::string& text) { area_->replaceSelection(text); }
 
-void SqlEditor::insertAt(std::size_t offset, const std::string& text) {
-    area_->SendScintilla(QsciScintillaBase::SCI_INSERTTEXT, static_cast<unsigned long>(offset), text.c_str());
-}
+void SqlEditor::insertAt(std::size_t offset, const std::string& text) { area_->insertAtOffset(offset, text); }
 
 void SqlEditor::appendBelow(const std::string& added) {
-    const std::string before = text();
+    const std::size_t size = text().size();
+    const std::string before = text().part(size - std::min<std::size_t>(size, 2), 2);
     std::string separator;
     if (!before.empty()) separator = before.ends_with("\n\n") ? "" : before.ends_with('\n') ? "\n" : "\n\n";
-    const std::size_t start = before.size() + separator.size();
-    const std::string piece = separator + added;
-    area_->SendScintilla(QsciScintillaBase::SCI_APPENDTEXT, static_cast<unsigned long>(piece.size()), piece.data());
-    setCaret(start + added.size());
+    insertAt(size, separator + added);
+    setCaret(size + separator.size() + added.size());
 }
 
 std::size_t SqlEditor::caret() const { return area_->caretOffset(); }
 
+SqlEditor::CaretPlace SqlEditor::caretPlace() const { return area_->caretPlace(); }
+
 void SqlEditor::setCaret(std::size_t offset) {
-    area_->SendScintilla(QsciScintillaBase::SCI_GOTOPOS, static_cast<unsigned long>(offset));
+    area_->SendScintilla(QsciScintillaBase::SCI_GOTOPOS, area_->shownAt(offset));
     area_->SendScintilla(QsciScintillaBase::SCI_SCROLLCARET);
 }
 
 std::size_t SqlEditor::selectionStart() const {
-    return static_cast<std::size_t>(area_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONSTART));
+    const long shown = area_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONSTART);
+    return area_->breaks.toText(static_cast<std::size_t>(shown));
 }
 
-std::string SqlEditor::selection() const {
-    return area_->bytes(area_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONSTART),
-                        area_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONEND));
-}
+std::string SqlEditor::selection() const { return area_->selection(); }
 
 void SqlEditor::select(std::size_t start, std::size_t end) {
-    area_->SendScintilla(QsciScintillaBase::SCI_SETSEL, static_cast<unsigned long>(start), static_cast<long>(end));
+    area_->SendScintilla(QsciScintillaBase::SCI_SETSEL, area_->shownAt(start), static_cast<long>(area_->shownAt(end)));
 }
 
 void SqlEditor::setMarks(std::vector<StatementMark> marks) {
@@ -590,10 +810,11 @@ void SqlEditor::setErrorAt(std::int64_t offset) {
     const long length = area_->SendScintilla(QsciScintillaBase::SCI_GETLENGTH);
     area_->SendScintilla(QsciScintillaBase::SCI_SETINDICATORCURRENT, kErrorIndicator);
     area_->SendScintilla(QsciScintillaBase::SCI_INDICATORCLEARRANGE, 0UL, length);
-    if (offset < 0 || offset >= length) return;
-    long end = area_->SendScintilla(QsciScintillaBase::SCI_WORDENDPOSITION, static_cast<unsigned long>(offset), 1L);
-    end = std::max<long>(end, offset + 1);
-    area_->SendScintilla(QsciScintillaBase::SCI_INDICATORFILLRANGE, static_cast<unsigned long>(offset), end - offset);
+    if (offset < 0 || static_cast<std::size_t>(offset) >= text().size()) return;
+    const auto at = static_cast<long>(area_->shownAt(static_cast<std::size_t>(offset)));
+    long end = area_->SendScintilla(QsciScintillaBase::SCI_WORDENDPOSITION, static_cast<unsigned long>(at), 1L);
+    end = std::max<long>(end, at + 1);
+    area_->SendScintilla(QsciScintillaBase::SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), end - at);
 }
 
 void SqlEditor::setTextSize(int points) {
@@ -613,26 +834,17 @@ void SqlEditor::redo() { area_->redo(); }
 
 /// Puts -- before each selected line, or takes it away when every one has it.
 void SqlEditor::toggleComment() {
-    int fromLine = 0;
-    int toLine = 0;
-    int column = 0;
-    if (area_->hasSelectedText()) {
-        int toColumn = 0;
-        area_->getSelection(&fromLine, &column, &toLine, &toColumn);
-        if (toColumn == 0 && toLine > fromLine) --toLine;
-    } else {
-        area_->getCursorPosition(&fromLine, &column);
-        toLine = fromLine;
-    }
+    const auto [fromLine, toLine] = area_->selectedLines();
     bool isAllComment = true;
     for (int line = fromLine; line <= toLine; ++line) {
         const QString text = area_->text(line).trimmed();
+        if (area_->isContinuedRow(line)) continue;
         isAllComment = isAllComment && (text.isEmpty() || text.startsWith(QLatin1String("--")));
     }
     area_->beginUndoAction();
     for (int line = fromLine; line <= toLine; ++line) {
         const QString text = area_->text(line);
-        if (text.trimmed().isEmpty()) continue;
+        if (text.trimmed().isEmpty() || area_->isContinuedRow(line)) continue;
         if (!isAllComment) {
             area_->insertAt(QStringLiteral("-- "), line, 0);
             continue;

@@ -3,9 +3,11 @@
 #include <QWidget>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
+#include "core/base/shared_text.h"
 #include "core/sql/completion.h"
 #include "core/sql/script.h"
 
@@ -36,9 +38,13 @@ public:
     /// Asked for what could stand at the caret.
     void setCompleter(std::function<sql::Completion(std::size_t caret)> completer);
 
-    [[nodiscard]] std::string text() const;
+    /// What is written; a copy is cheap, whatever its size.
+    [[nodiscard]] const base::SharedText& text() const;
+    /// Whether it colours, marks and completes. For a text too large for that it only edits: each key then costs the
+    /// same, however long the text is. Long lines are shown in several rows in any case.
+    void setHelpers(bool on);
     /// Replaces everything and forgets what could be undone.
-    void resetText(const std::string& text);
+    void resetText(const base::SharedText& text);
     /// Replaces everything as one step that can be undone.
     void replaceText(const std::string& text, std::size_t caret);
     /// Puts text at the caret, in place of the selection.
@@ -49,6 +55,12 @@ public:
 
     [[nodiscard]] std::size_t caret() const;
     void setCaret(std::size_t offset);
+    /// As people count, from 1, the column in characters; none where counting would take too long.
+    struct CaretPlace {
+        long line = 1;
+        std::optional<long> column;
+    };
+    [[nodiscard]] CaretPlace caretPlace() const;
     [[nodiscard]] std::string selection() const;
     [[nodiscard]] std::size_t selectionStart() const;
     void select(std::size_t start, std::size_t end);

@@ -171,7 +171,7 @@ void Tour::addSteps() {
             SheetPage* page = window_.currentSheet();
             page->editor()->setCaret(page->editor()->text().size());
             page->editor()->insertText(kMoreQueries);
-            const std::string text = page->editor()->text();
+            const std::string text = page->editor()->text().str();
             page->editor()->setCaret(text.find("FROM inspection;"));
             page->runAtCaret();
             page->editor()->setCaret(text.find("t.variety\n"));

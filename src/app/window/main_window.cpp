@@ -68,7 +68,7 @@ MainWindow::MainWindow(Desk& desk)
     });
     connect(closeUp_, &CloseUp::followWanted, this, &MainWindow::follow);
     connect(closeUp_, &CloseUp::sheetWanted, this, [this](const FollowLink& link) {
-        SheetPage* page = openSheetLikeThis(toQt(link.query) + QStringLiteral(";"));
+        SheetPage* page = openSheetLikeThis(link.query + ";");
         if (page != nullptr) page->runAll();
     });
     columns_->setChildrenCollapsible(false);
@@ -271,7 +271,7 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
             [this, page](int row, int column) { followCell(page, row, column); });
     page->result()->setComparableCards([this, page] { return comparableCards(page); });
     connect(page->result(), &ResultPane::sheetWanted, this, [this](const QString& title, const QString& text) {
-        SheetPage* fresh = openSheetLikeThis(text);
+        SheetPage* fresh = openSheetLikeThis(fromQt(text));
         if (fresh != nullptr) fresh->sheet().setTitle(title);
     });
     connect(&desk_, &Desk::settingsChanged, page, &SheetPage::applySettings);
@@ -299,10 +299,10 @@ std::vector<Card*> MainWindow::comparableCards(SheetPage* first) const {
 SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& text) {
     workspace::SheetState state;
     state.connectionId = fromQt(connectionId);
-    return openNewSheet(std::move(state), text);
+    return openNewSheet(std::move(state), fromQt(text));
 }
 
-SheetPage* MainWindow::openSheetLikeThis(const QString& text) {
+SheetPage* MainWindow::openSheetLikeThis(const base::SharedText& text) {
     if (SheetPage* page = currentSheet()) return openNewSheet(page->sheet().likeThis(), text);
     workspace::SheetState state;
     state.connectionId = fromQt(connectionInFront());
@@ -311,7 +311,7 @@ SheetPage* MainWindow::openSheetLikeThis(const QString& text) {
     return openNewSheet(std::move(state), text);
 }
 
-SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const QString& text) {
+SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const base::SharedText& text) {
     state.id = db::makeProfileId();
     std::vector<QString> titles;
     for (int i = 0; i < tabs_->count(); ++i) titles.push_back(tabs_->tabText(i));
@@ -320,7 +320,7 @@ SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const QString& 
         title = tr("Sheet %1").arg(nextSheetNumber_++);
     } while (std::ranges::find(titles, title) != titles.end());
     state.title = fromQt(title);
-    state.text = fromQt(text);
+    state.text = text;
     state.caret = state.text.size();
     SheetPage* page = addSheet(std::move(state), true);
     choosePage(tabs_->currentIndex());
@@ -357,7 +357,7 @@ void MainWindow::openFile(const QString& path) {
                 showConnections();
                 return connections_->beginImport(path);
             }
-            SheetPage* page = openSheetLikeThis(toQt(*content));
+            SheetPage* page = openSheetLikeThis(*content);
             page->sheet().setTitle(QFileInfo(path).completeBaseName());
         });
 }
@@ -546,8 +546,9 @@ void MainWindow::refreshStatus() {
     } else {
         kept_->clear();
     }
-    const auto place = base::linePositionAt(page->sheet().text(), page->editor()->caret());
-    caret_->setText(tr("Ln %1, col %2").arg(place.line).arg(place.column));
+    const SqlEditor::CaretPlace place = page->editor()->caretPlace();
+    caret_->setText(place.column ? tr("Ln %1, col %2").arg(place.line).arg(*place.column)
+                                 : tr("Ln %1").arg(place.line));
     if (card != nullptr && !card->isGoingOn() && card->state() != Card::State::Failed) {
         const auto here =
             std::max(std::chrono::microseconds(0), card->summary().totalTime - card->summary().serverTime);

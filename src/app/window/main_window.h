@@ -30,7 +30,7 @@ public:
     /// A sheet on a connection, in front, ready to type.
     SheetPage* openSheet(const QString& connectionId, const QString& text = {});
     /// A new sheet where the one in front is: its connection, database and schema.
-    SheetPage* openSheetLikeThis(const QString& text = {});
+    SheetPage* openSheetLikeThis(const base::SharedText& text = {});
     void openObject(const ObjectPlace& place);
     /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
@@ -59,7 +59,7 @@ private:
     void makeMenus();
     QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
     SheetPage* sheetOn(const QString& connectionId, const std::string& database = {});
-    SheetPage* openNewSheet(workspace::SheetState state, const QString& text);
+    SheetPage* openNewSheet(workspace::SheetState state, const base::SharedText& text);
     void restoreSheets();
     void reopenSheet();
     [[nodiscard]] std::vector<Card*> comparableCards(SheetPage* first) const;

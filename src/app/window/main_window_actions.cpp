@@ -61,8 +61,7 @@ void MainWindow::makeMenus() {
     addAction(connection, tr("New group"), {}, onConnections(&ConnectionsPage::makeGroup));
     addAction(connection, tr("New template…"), {}, onConnections(&ConnectionsPage::makeTemplate));
     addAction(connection, tr("Import connections…"), {}, onConnections(&ConnectionsPage::offerImport));
-    addAction(connection, tr("Export connections…"), {},
-              onConnections(&ConnectionsPage::beginExport));
+    addAction(connection, tr("Export connections…"), {}, onConnections(&ConnectionsPage::beginExport));
     connection->addSeparator();
     addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5),
               [this] { desk_.loadCatalog(catalog_->connectionId(), catalog_->database()); });

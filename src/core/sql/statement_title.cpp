@@ -3,7 +3,9 @@
 #include <algorithm>
 
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 #include "core/sql/lexer.h"
+#include "core/sql/parser.h"
 
 namespace pantry::sql {
 namespace {
@@ -63,6 +65,12 @@ std::string titleOf(std::string_view statement, const SyntaxTree& tree) {
     if (relation.empty()) return base::oneLine(statement, kLongestTitle);
     if (effectOf(tree.kind) == StatementEffect::Reads) return relation;
     return base::toUpper(kindName(tree.kind)) + " " + relation;
+}
+
+std::string titleOf(std::string_view statement, const Language& language) {
+    constexpr std::size_t kLooked = 16 << 10;
+    const std::string_view start = base::prefixOf(statement, kLooked);
+    return titleOf(start, parseSingle(start, language));
 }
 
 }  // namespace pantry::sql

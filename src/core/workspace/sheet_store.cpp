@@ -15,14 +15,15 @@ constexpr int kVersion = 1;
 constexpr std::size_t kClosedKept = 50;
 
 SheetState fromJson(const std::string& id, const nlohmann::json& object) {
+    const auto text = memberOr<std::string>(object, "text", "");
     return {
         .id = id,
         .title = memberOr<std::string>(object, "title", ""),
         .connectionId = memberOr<std::string>(object, "connection", ""),
         .database = memberOr<std::string>(object, "database", ""),
         .schema = memberOr<std::string>(object, "schema", ""),
-        .text = memberOr<std::string>(object, "text", ""),
-        .caret = std::min(memberOr<std::size_t>(object, "caret", 0), memberOr<std::string>(object, "text", "").size()),
+        .text = text,
+        .caret = std::min(memberOr<std::size_t>(object, "caret", 0), text.size()),
         .position = memberOr<double>(object, "position", 0),
         .isCurrent = memberOr(object, "current", false)};
 }
@@ -37,7 +38,7 @@ Status SheetStore::save(const SheetState& sheet) const {
                                             {"connection", sheet.connectionId},
                                             {"database", sheet.database},
                                             {"schema", sheet.schema},
-                                            {"text", base::toValidUtf8(sheet.text)},
+                                            {"text", base::toValidUtf8(sheet.text.str())},
                                             {"caret", sheet.caret},
                                             {"position", sheet.position},
                                             {"current", sheet.isCurrent},

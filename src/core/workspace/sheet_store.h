@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/base/shared_text.h"
 
 namespace pantry::workspace {
 
@@ -17,7 +18,7 @@ struct SheetState {
     std::string connectionId;   ///< empty while none is chosen
     std::string database = {};  ///< one other than the connection's own
     std::string schema = {};    ///< where names are looked for first, when it was chosen for this sheet
-    std::string text;
+    base::SharedText text;
     std::size_t caret = 0;  ///< byte offset
     double position = 0;    ///< among the open sheets; smaller stands further left
     bool isCurrent = false;
