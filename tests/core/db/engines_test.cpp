@@ -331,8 +331,8 @@ TEST(PostgresTest, NoticesAndNotificationsAreTold) {
     Line line(test::profileFor(test::sharedPostgres()));
     const auto run = line.run("DO $$ BEGIN RAISE WARNING 'frost tonight'; END $$");
     EXPECT_THAT(run->notices(), ElementsAre("WARNING: frost tonight"));
-    line.run("LISTEN frost");
-    Line(test::profileFor(test::sharedPostgres())).run("NOTIFY frost, 'plot 7'");
+    EXPECT_FALSE(line.run("LISTEN frost")->error());
+    EXPECT_FALSE(Line(test::profileFor(test::sharedPostgres())).run("NOTIFY frost, 'plot 7'")->error());
     std::vector<std::string> heard;
     for (int i = 0; i < 50 && heard.empty(); ++i) heard = line.run("SELECT pg_sleep(0.02)")->notices();
     ASSERT_EQ(heard.size(), 1U);

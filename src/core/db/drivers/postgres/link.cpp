@@ -295,7 +295,8 @@ Result<ResultHandle> PostgresLink::nextResult(Reading& reading) {
             }
             if (Clock::now() - *reading.stoppedAt > kStopPatience) return loseLine(true);
         }
-        takeNotifications(reading.sink);
+        // Our own questions have a sink that keeps nothing; what came meanwhile waits for somebody's.
+        if (sink_ != nullptr) takeNotifications(*sink_);
         if (reading.wantsMore && reading.sink.isHandOverDue()) reading.handOver(false);
     }
 }
