@@ -8,6 +8,7 @@
 #include <QElapsedTimer>
 #include <QEventLoop>
 #include <QHeaderView>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QThread>
@@ -105,6 +106,11 @@ public:
         idling_.quit();
         idling_.wait();
     }
+    void forget() {
+        (void)window.take();
+        (void)work.take();
+        (void)idle.take();
+    }
     Times window;
     Times work;
     Times idle;
@@ -154,6 +160,38 @@ void report(Heartbeat& heart, const char* what) {
                "16, 50");
 }
 
+/// Twelve keys into the middle of a text, and what each held up the window.
+void typeInto(MainWindow& window, Heartbeat& heart, const base::SharedText& text, const char* what) {
+    spin(300);
+    heart.forget();  // making the text is ours
+    SheetPage* page = window.openSheetLikeThis(text);
+    page->editor()->setCaret(text.size() / 2);
+    spin(1500);
+    report(heart, fmt::format("{} is opened", what).c_str());
+    QWidget* area = page->editor()->focusProxy();
+    for (int i = 0; i < 12; ++i) {
+        QKeyEvent press(QEvent::KeyPress, Qt::Key_X, Qt::NoModifier, QStringLiteral("x"));
+        QApplication::sendEvent(area, &press);
+        spin(150);
+    }
+    spin(500);
+    report(heart, fmt::format("twelve keys, and saving, in {}", what).c_str());
+    window.closeCurrentPage();
+    spin(1000);
+    report(heart, fmt::format("{} is closed", what).c_str());
+}
+
+void typeIntoLargeTexts(MainWindow& window, Heartbeat& heart) {
+    const auto repeated = [](std::size_t bytes, const char* piece) {
+        std::string text;
+        for (int i = 0; text.size() < bytes; ++i) text += fmt::format(fmt::runtime(piece), i);
+        return text;
+    };
+    typeInto(window, heart, repeated(700'000, "SELECT {0} AS n, 'tree' FROM t;\n"), "a sheet of 20,000 lines");
+    typeInto(window, heart, "INSERT INTO t VALUES " + repeated(1'000'000, "({0}, 'tree'), "), "a line of 1 MB");
+    typeInto(window, heart, repeated(50'000'000, "INSERT INTO t VALUES ({0}, 'tree');\n"), "a text of 50 MB");
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -176,9 +214,11 @@ int main(int argc, char** argv) {
     spin(500);
     Heartbeat heart;
     spin(300);
-    (void)heart.window.take();
-    (void)heart.work.take();
-    (void)heart.idle.take();
+    heart.forget();
+    if (argc > 1 && std::string_view(argv[1]) == "texts") {
+        typeIntoLargeTexts(window, heart);
+        return 0;
+    }
     const auto asked = std::chrono::steady_clock::now();
     double firstPage = 0;
     const auto noteRows = [&] {

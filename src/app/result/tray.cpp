@@ -128,6 +128,12 @@ Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scrol
         button->setFocus();
     });
     connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
+    constexpr int kChooseEveryMs = 60;
+    chooseTimer_.setSingleShot(true);
+    chooseTimer_.setInterval(kChooseEveryMs);
+    connect(&chooseTimer_, &QTimer::timeout, this, [this] {
+        if (latest_) chooseSoon(latest_);
+    });
     hide();
 }
 
@@ -140,7 +146,7 @@ void Tray::add(Card* card) {
             [this, card, button](const QPoint& at) { openMenu(card, button->mapToGlobal(at)); });
     button->installEventFilter(this);
     show();
-    choose(card);
+    chooseSoon(card);
     QTimer::singleShot(0, this,
                        [this] { scroll_->horizontalScrollBar()->setValue(scroll_->horizontalScrollBar()->maximum()); });
 }
@@ -235,7 +241,18 @@ void Tray::remove(Card* card) {
     Q_EMIT chosen(nullptr);
 }
 
+/// A result is shown as soon as it begins; of many in a row some, and the last.
+void Tray::chooseSoon(Card* card) {
+    if (chooseTimer_.isActive()) {
+        latest_ = card;
+        return;
+    }
+    choose(card);
+    chooseTimer_.start();
+}
+
 void Tray::choose(Card* card) {
+    latest_.clear();
     current_ = card;
     for (int i = 0; i < row_->count(); ++i) {
         if (auto* button = dynamic_cast<CardButton*>(row_->itemAt(i)->widget())) {

@@ -3,7 +3,9 @@
 #include <QAbstractButton>
 #include <QFrame>
 #include <QHBoxLayout>
+#include <QPointer>
 #include <QScrollArea>
+#include <QTimer>
 
 #include "app/sheet/sheet.h"
 
@@ -29,6 +31,7 @@ protected:
 
 private:
     void add(Card* card);
+    void chooseSoon(Card* card);
     void remove(Card* card);
     void openMenu(Card* card, const QPoint& at);
     void rename(Card* card);
@@ -38,6 +41,8 @@ private:
     QScrollArea* scroll_;
     QHBoxLayout* row_;
     Card* current_ = nullptr;
+    QPointer<Card> latest_;  // waits to be shown behind one that was shown a moment ago
+    QTimer chooseTimer_;
 };
 
 }  // namespace pantry::app

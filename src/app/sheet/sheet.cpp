@@ -3,6 +3,7 @@
 #include <spdlog/spdlog.h>
 
 #include <algorithm>
+#include <unordered_map>
 #include <utility>
 
 #include "app/base/background.h"
@@ -702,6 +703,19 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
         if ((*card)->statement() == text) return *card;
     }
     return nullptr;
+}
+
+std::vector<Card*> Sheet::cardsOfStatements() const {
+    std::vector<Card*> found(script_.statements().size(), nullptr);
+    if (cards_.empty()) return found;
+    std::unordered_map<std::string_view, Card*> latest;
+    for (Card* card : cards_) latest[card->statement()] = card;
+    for (std::size_t i = 0; i < found.size(); ++i) {
+        const auto& span = script_.statements()[i].span;
+        const auto card = latest.find(std::string_view(script_.text()).substr(span.start, span.length));
+        if (card != latest.end()) found[i] = card->second;
+    }
+    return found;
 }
 
 int Sheet::statementOf(const Card* card) const {

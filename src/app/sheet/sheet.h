@@ -121,6 +121,8 @@ public:
 
     /// The card of a statement as it stands now; nullptr when it was changed or never ran.
     [[nodiscard]] Card* cardOf(std::size_t statementIndex) const;
+    /// The same for every statement; cheaper than asking one by one.
+    [[nodiscard]] std::vector<Card*> cardsOfStatements() const;
     /// The statement that made a card, as it stands now; -1 when it was changed.
     [[nodiscard]] int statementOf(const Card* card) const;
     /// Byte offset in the text where a failed card's error lies; -1 when unknown.

@@ -6,6 +6,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_window.h"
+#include "app/sheet/large_text_strip.h"
 #include "app/sheet/password_panel.h"
 #include "core/sql/formatter.h"
 
@@ -18,9 +19,6 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       band_(new ContextBand(desk, *sheet, this)),
       strip_(new TransactionStrip(*sheet, this)),
       held_(new HeldPanel(desk, *sheet, this)),
-      large_(makeLabel(tr("A large text: no colours, marks and completion, so that typing stays quick. It runs and is "
-                          "kept as always."),
-                       "quiet", this)),
       editor_(new SqlEditor(this)),
       tray_(new Tray(*sheet, this)),
       result_(new ResultPane(desk, *sheet, this)),
@@ -48,11 +46,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
     layout->addWidget(strip_);
     layout->addWidget(held_);
-    layout->addWidget(large_);
-    name(large_, objectName::kLargeText, tr("Large text"));
-    large_->setProperty("look", "strip");
-    large_->setContentsMargins(12, 5, 12, 5);
-    large_->setVisible(!sheet_->hasHelpers());
+    layout->addWidget(new LargeTextStrip(*sheet_, *editor_, this));
     layout->addWidget(splitter_, 1);
     setFocusProxy(editor_);
 
@@ -67,9 +61,10 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     });
     connect(sheet_, &Sheet::helpersChanged, this, [this] {
         editor_->setHelpers(sheet_->hasHelpers());
-        large_->setVisible(!sheet_->hasHelpers());
         refreshMarks();
     });
+    connect(editor_, &SqlEditor::partSelected, this,
+            [this] { Q_EMIT remarked(tr("The part that is shown is selected, not the whole text.")); });
     connect(editor_, &SqlEditor::caretMoved, this, [this] { sheet_->setCaret(editor_->caret()); });
     connect(editor_, &SqlEditor::markClicked, this, [this](int statement) {
         if (Card* card = sheet_->cardOf(static_cast<std::size_t>(statement))) tray_->choose(card);
@@ -84,8 +79,16 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
         connect(this, &QObject::destroyed, window, &QWidget::close);
         window->show();
     });
-    connect(sheet_, &Sheet::cardChanged, this, &SheetPage::refreshMarks);
-    connect(sheet_, &Sheet::cardRemoved, this, &SheetPage::refreshMarks);
+    // Of very many results a moment's are shown together.
+    constexpr int kFrameMs = 16;
+    marksTimer_.setSingleShot(true);
+    marksTimer_.setInterval(kFrameMs);
+    connect(&marksTimer_, &QTimer::timeout, this, &SheetPage::refreshMarks);
+    const auto refreshSoon = [this] {
+        if (!marksTimer_.isActive()) marksTimer_.start();
+    };
+    connect(sheet_, &Sheet::cardChanged, this, refreshSoon);
+    connect(sheet_, &Sheet::cardRemoved, this, refreshSoon);
     connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
     connect(sheet_, &Sheet::heldChanged, this, [this] {
         if (!sheet_->held()) editor_->setFocus();
@@ -166,9 +169,9 @@ void SheetPage::showCard(Card* card) {
 void SheetPage::refreshMarks() {
     std::vector<StatementMark> marks;
     std::int64_t errorAt = -1;
-    for (std::size_t i = 0; i < sheet_->script().statements().size(); ++i) {
+    for (const Card* card : sheet_->cardsOfStatements()) {
         StatementMark mark;
-        if (const Card* card = sheet_->cardOf(i)) {
+        if (card != nullptr) {
             mark.words = card->outcomeWords();
             mark.after = QStringLiteral(" → %1").arg(card->number());
             switch (card->state()) {

@@ -1,7 +1,7 @@
 #pragma once
 
-#include <QLabel>
 #include <QSplitter>
+#include <QTimer>
 #include <QWidget>
 
 #include "app/result/result_pane.h"
@@ -50,7 +50,7 @@ private:
     ContextBand* band_;
     TransactionStrip* strip_;
     HeldPanel* held_;
-    QLabel* large_;  // says that a text is too large for helpers
+    QTimer marksTimer_;
     SqlEditor* editor_;
     Tray* tray_;
     ResultPane* result_;

@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QKeyEvent>
 #include <QPainter>
+#include <QScrollBar>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -44,7 +45,12 @@ constexpr int kRailWidth = 12;
 constexpr int kFoldMargin = 2;
 constexpr int kFoldWidth = 14;
 constexpr int kJsonIndicator = 11;
-constexpr int kCompleteFrom = 2;  // letters typed before the list opens by itself
+// The component counts the characters before the caret with each key (for assistive programs), so that a key costs the
+// more the further down it falls. Of a text larger than this it holds a part.
+constexpr std::size_t kWhole = 1 << 20;
+constexpr std::size_t kPart = 512 << 10;
+constexpr long kMostHeld = 4 << 20;  // what is pasted stays whole up to here, so that it can be taken back
+constexpr int kCompleteFrom = 2;     // letters typed before the list opens by itself
 
 constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
 constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<int>(Qt::ShiftModifier); }
@@ -119,6 +125,7 @@ public:
         SendScintilla(SCI_SETADDITIONALSELECTIONTYPING, 1);
         SendScintilla(SCI_SETSCROLLWIDTHTRACKING, 1);
         SendScintilla(SCI_SETSCROLLWIDTH, 100);
+        SendScintilla(SCI_SETLAYOUTCACHE, static_cast<unsigned long>(SC_CACHE_PAGE));
         SendScintilla(SCI_SETMARGINLEFT, 0, 4);
         SendScintilla(SCI_INDICSETSTYLE, kErrorIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kJsonIndicator, INDIC_SQUIGGLE);
@@ -141,28 +148,83 @@ public:
         fitNumbers();
     }
 
-    base::SharedText content;    // without the breaks of very long lines
-    base::SoftBreaks breaks;  // which the component has in its lines
-    bool hasHelpers = true;   // colours, marks, completion: all that looks at the whole text
+    base::SharedText content;     // all of it, without the breaks of very long lines
+    std::size_t partStart = 0;    // of what the component holds
+    bool isPart = false;          // and whether that is a part only
+    std::size_t linesBefore = 0;  // the part
+    base::SoftBreaks breaks;      // which the component has in its lines
+    bool hasHelpers = true;       // colours, marks, completion: all that looks at the whole text
     const sql::Script* script = nullptr;
     std::optional<exchange::JsonOutline> json;  // of a text that means to be JSON
     std::function<sql::Completion(std::size_t)> completer;
     std::vector<StatementMark> marks;
     CompletionPopup* popup = nullptr;
 
-    [[nodiscard]] std::size_t caretOffset() const {
-        return breaks.toText(static_cast<std::size_t>(SendScintilla(SCI_GETCURRENTPOS)));
+    /// Where a place of the component is in the text.
+    [[nodiscard]] std::size_t textAt(long shown) const {
+        return partStart + breaks.toText(static_cast<std::size_t>(shown));
     }
-    /// Where a byte of the text stands in the component.
-    [[nodiscard]] unsigned long shownAt(std::size_t offset) const { return breaks.toShown(offset); }
+    /// Where a byte of the text stands in the component; at its edge when it does not hold that byte.
+    [[nodiscard]] unsigned long shownAt(std::size_t offset) const {
+        const auto held = static_cast<std::size_t>(SendScintilla(SCI_GETLENGTH));
+        return std::min(held, offset <= partStart ? 0 : breaks.toShown(offset - partStart));
+    }
+    [[nodiscard]] std::size_t partEnd() const { return textAt(SendScintilla(SCI_GETLENGTH)); }
+    [[nodiscard]] std::size_t caretOffset() const { return textAt(SendScintilla(SCI_GETCURRENTPOS)); }
     [[nodiscard]] std::string selection() const {
-        const std::size_t start = breaks.toText(static_cast<std::size_t>(SendScintilla(SCI_GETSELECTIONSTART)));
-        const std::size_t end = breaks.toText(static_cast<std::size_t>(SendScintilla(SCI_GETSELECTIONEND)));
-        return content.part(start, end - start);
+        const std::size_t start = textAt(SendScintilla(SCI_GETSELECTIONSTART));
+        return content.part(start, textAt(SendScintilla(SCI_GETSELECTIONEND)) - start);
     }
 
-    /// Puts a text in place of all, or of the selection, its long lines broken.
+    void resetContent(const base::SharedText& text) {
+        content = text;
+        showAround(0);
+    }
+
+    /// Makes the component hold a place of the text, and forgets what could be undone.
+    void showAround(std::size_t offset) {
+        isPart = content.size() > kWhole;
+        const std::size_t before = offset > kPart / 2 ? offset - kPart / 2 : 0;
+        partStart = isPart ? cutNear(before) : 0;
+        const std::size_t end = isPart ? cutNear(std::min(content.size(), partStart + kPart)) : content.size();
+        linesBefore = content.linesBefore(partStart);
+        const std::string part = content.part(partStart, end - partStart);
+        isShowing_ = true;
+        breaks.clear();
+        SendScintilla(SCI_SETUNDOCOLLECTION, 0UL);
+        SendScintilla(SCI_CLEARALL);
+        mayBreak_ = part.find(base::SoftBreaks::kSign) == std::string::npos;
+        SendScintilla(SCI_SETTARGETRANGE, 0UL, 0L);
+        replaceTarget(part);
+        SendScintilla(SCI_SETUNDOCOLLECTION, 1UL);
+        SendScintilla(SCI_EMPTYUNDOBUFFER);
+        isShowing_ = false;
+        fitNumbers();
+        recolour();
+        Q_EMIT owner_->partChanged();
+    }
+
+    /// Moves the part so that there is text on both sides of a place of it, which stays where it is on the screen.
+    void centreOn(std::size_t offset) {
+        const auto rowOf = [&] { return SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset)); };
+        const long above = rowOf() - SendScintilla(SCI_GETFIRSTVISIBLELINE);
+        showAround(offset);
+        SendScintilla(SCI_GOTOPOS, shownAt(offset));
+        SendScintilla(SCI_SETFIRSTVISIBLELINE, static_cast<unsigned long>(std::max(0L, rowOf() - above)));
+    }
+
+    /// Makes the component hold a place, when it does not.
+    void reveal(std::size_t offset) {
+        if (isPart && (offset < partStart || offset > partEnd())) showAround(offset);
+    }
+
+    /// Puts a text in place of all, as one step that can be undone as long as the component holds all of it.
     void replaceAll(const std::string& with) {
+        if (isPart || with.size() > kWhole) {
+            content = with;
+            showAround(0);
+            return Q_EMIT owner_->textEdited();
+        }
         mayBreak_ = with.find(base::SoftBreaks::kSign) == std::string::npos;
         SendScintilla(SCI_SETTARGETRANGE, 0UL, SendScintilla(SCI_GETLENGTH));
         replaceTarget(with);
@@ -173,6 +235,7 @@ public:
         SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
     }
     void insertAtOffset(std::size_t offset, const std::string& with) {
+        reveal(offset);
         SendScintilla(SCI_SETTARGETRANGE, shownAt(offset), static_cast<long>(shownAt(offset)));
         replaceTarget(with);
     }
@@ -188,8 +251,8 @@ public:
         if (!json && !isFresh()) {  // the script follows in a moment, and we are asked again
             return void(SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(to - from), kPlain));
         }
-        const std::size_t first = breaks.toText(static_cast<std::size_t>(from));
-        const std::size_t last = breaks.toText(static_cast<std::size_t>(to));
+        const std::size_t first = textAt(from);
+        const std::size_t last = textAt(to);
         const std::string styles = breaks.spread(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
                                                  json ? jsonStyles(first, last) : sqlStyles(first, last), kPlain);
         SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
@@ -280,15 +343,30 @@ public:
         return s->tree->roles[token - s->span.firstToken];
     }
 
-    void recolour() {
+    /// Everything is to have its colours anew; what is seen is coloured when it is painted.
+    void recolour() { recolourFrom(0); }
+
+    /// From the statement at a place of the text on: a quote may have changed everything below, and nothing above.
+    void recolourFrom(std::size_t offset) {
         if (!hasHelpers && !json) return;
         readJson();
-        SendScintilla(SCI_STARTSTYLING, 0UL);
-        colourUpTo(static_cast<int>(SendScintilla(SCI_GETLENGTH)));
+        long from = 0;
+        if (!json && isFresh()) {
+            const auto& statements = script->statements();
+            const auto at = std::ranges::lower_bound(statements, offset, {},
+                                                     [](const auto& statement) { return statement.span.regionEnd; });
+            if (at != statements.begin()) from = static_cast<long>(shownAt((at - 1)->span.regionEnd));
+        }
+        if (from < SendScintilla(SCI_GETENDSTYLED)) SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(from));
         viewport()->update();
     }
 
-    void fitNumbers() { setMarginWidth(kNumberMargin, QStringLiteral("  ") + QString::number(std::max(lines(), 100))); }
+    void fitNumbers() {
+        const auto last = static_cast<long>(linesBefore) + lines();
+        setMarginWidth(kNumberMargin, QStringLiteral("  ") + QString::number(std::max(last, 100L)));
+        const bool isCounted = !breaks.empty() || isPart;  // by us: the component counts what it holds
+        setMarginType(kNumberMargin, isCounted ? SymbolMargin : NumberMargin);
+    }
 
     /// Turns on or off what looks at the whole text with each key.
     void setHelpers(bool on) {
@@ -324,7 +402,8 @@ public:
     /// The number that people give a line of the component, which may be one of several rows of a long line.
     [[nodiscard]] long numberOf(long line) const {
         const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
-        return line + 1 - static_cast<long>(breaks.rowsBefore(static_cast<std::size_t>(start)));
+        return static_cast<long>(linesBefore) + line + 1 -
+               static_cast<long>(breaks.rowsBefore(static_cast<std::size_t>(start)));
     }
 
     [[nodiscard]] SqlEditor::CaretPlace caretPlace() const {
@@ -337,7 +416,7 @@ public:
             constexpr long kMostCounted = 1 << 20;
             if (caret - start > kMostCounted) return {.line = number, .column = std::nullopt};
         }
-        const std::size_t from = breaks.toText(static_cast<std::size_t>(start));
+        const std::size_t from = textAt(start);
         const std::string before = content.part(from, caretOffset() - from);
         return {.line = number, .column = static_cast<long>(base::codePointCount(before)) + 1};
     }
@@ -379,6 +458,7 @@ protected:
                               !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
         const bool isErasing = event->key() == Qt::Key_Backspace && popup->isVisible();
         if (indentsRows(event)) return;
+        followKey(event);
         stepOverBreak(event);
         QsciScintilla::keyPressEvent(event);
         leaveBreak(event->key() == Qt::Key_Right);
@@ -421,6 +501,15 @@ protected:
         QsciScintilla::focusOutEvent(event);
     }
 
+    /// At the edge of a part, the wheel goes on into the next one.
+    void wheelEvent(QWheelEvent* event) override {
+        const QScrollBar* bar = verticalScrollBar();
+        const bool goesOn = event->angleDelta().y() < 0 && bar->value() == bar->maximum() && partEnd() < content.size();
+        const bool goesBack = event->angleDelta().y() > 0 && bar->value() == bar->minimum() && partStart > 0;
+        if (isPart && (goesOn || goesBack)) centreOn(goesOn ? partEnd() : partStart);
+        QsciScintilla::wheelEvent(event);
+    }
+
     void mouseReleaseEvent(QMouseEvent* event) override {
         QsciScintilla::mouseReleaseEvent(event);
         leaveBreak(false);
@@ -452,7 +541,7 @@ protected:
         QsciScintilla::paintEvent(event);
         QPainter painter(viewport());
         painter.setRenderHint(QPainter::TextAntialiasing);
-        if (!breaks.empty()) paintNumbers(painter);
+        if (!breaks.empty() || isPart) paintNumbers(painter);
         paintMarks(painter);
     }
 
@@ -467,25 +556,70 @@ private:
     /// Keeps the text in step with the component, so that nobody has to read all of it after each key.
     void noteModified(int at, int kind, std::string_view changed) {
         const auto place = static_cast<std::size_t>(at);
-        const std::size_t offset = breaks.toText(place);
+        const std::size_t offset = textAt(at);
         if ((kind & SC_MOD_INSERTTEXT) != 0) {
             const bool mayHaveBreaks =
                 mayBreak_ && (!breaks.empty() || changed.find(base::SoftBreaks::kSign) != changed.npos);
             const auto next =
                 static_cast<char>(SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(place + changed.size())));
             if (mayHaveBreaks) breaks.noteInserted(place, changed, next);
+            if (isShowing_) return;
             content.replace(offset, 0, mayHaveBreaks ? breaks.textOf(place, changed) : changed);
             lookForLongRows(at, changed);
         } else if ((kind & SC_MOD_DELETETEXT) != 0) {
-            const std::size_t length = breaks.toText(place + changed.size()) - offset;
+            if (isShowing_) return;
+            const std::size_t length = textAt(at + static_cast<long>(changed.size())) - offset;
             breaks.noteDeleted(place, changed.size());
             content.replace(offset, length, {});
         } else {
             return;
         }
-        setMarginType(kNumberMargin, breaks.empty() ? NumberMargin : SymbolMargin);
+        fitNumbers();
+        lookAtSize();
         Q_EMIT owner_->textEdited();
-        recolour();  // from the edited statement on: a quote may have changed everything below
+        recolourFrom(offset);
+    }
+
+    /// What the component holds becomes a part, or all again, as soon as it can take it.
+    void lookAtSize() {
+        const bool isSmall = isPart && content.size() <= kWhole;
+        if (!isSmall && SendScintilla(SCI_GETLENGTH) <= kMostHeld) return;
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                const bool wasDone = isPart ? content.size() > kWhole && SendScintilla(SCI_GETLENGTH) <= kMostHeld
+                                            : SendScintilla(SCI_GETLENGTH) <= kMostHeld;
+                if (!wasDone) centreOn(caretOffset());
+            },
+            Qt::QueuedConnection);
+    }
+
+    /// Near a place, where a part may begin or end: at a line where there is one, else at a character.
+    [[nodiscard]] std::size_t cutNear(std::size_t at) const {
+        constexpr std::size_t kNear = 64 << 10;
+        if (at == 0 || at >= content.size()) return std::min(at, content.size());
+        const std::size_t from = at - std::min(at, kNear);
+        const std::string near = content.part(from, at - from + 4);
+        const std::size_t line = near.rfind('\n', at - from - 1);
+        if (line != std::string::npos) return from + line + 1;
+        std::size_t end = at - from;
+        while (end > 0 && end < near.size() && (static_cast<unsigned char>(near[end]) & 0xC0U) == 0x80U) --end;
+        return from + end;
+    }
+
+    /// A key at the edge of a part means what lies beyond: the part moves first. Ctrl with Home and End mean the text.
+    void followKey(const QKeyEvent* event) {
+        if (!isPart) return;
+        const bool isCtrl = (event->modifiers() & Qt::ControlModifier) != 0;
+        if (isCtrl && event->key() == Qt::Key_A) return Q_EMIT owner_->partSelected();
+        if (isCtrl && event->key() == Qt::Key_Home && partStart > 0) return centreOn(0);
+        if (isCtrl && event->key() == Qt::Key_End && partEnd() < content.size()) return centreOn(content.size());
+        const long row =
+            SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(SendScintilla(SCI_GETCURRENTPOS)));
+        const long screen = SendScintilla(SCI_LINESONSCREEN) + 1;
+        const bool isNearStart = row < screen && partStart > 0;
+        const bool isNearEnd = row + screen >= lines() && partEnd() < content.size();
+        if ((isNearStart || isNearEnd) && !hasSelectedText()) centreOn(caretOffset());
     }
 
     /// A row that grew too long is broken as soon as the component can take it.
@@ -505,9 +639,10 @@ private:
     void breakRow(long line) {
         const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
         const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
-        const std::size_t offset = breaks.toText(static_cast<std::size_t>(start));
-        const std::string row = content.part(offset, breaks.toText(static_cast<std::size_t>(end)) - offset);
-        if (start < 0 || !base::SoftBreaks::areNeeded(row)) return;
+        if (start < 0) return;
+        const std::size_t offset = textAt(start);
+        const std::string row = content.part(offset, textAt(end) - offset);
+        if (!base::SoftBreaks::areNeeded(row)) return;
         const std::string shown = base::SoftBreaks::broken(row);
         SendScintilla(SCI_BEGINUNDOACTION);
         for (std::size_t i = shown.find(base::SoftBreaks::kBreak); i != std::string::npos;
@@ -597,6 +732,19 @@ private:
                       static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
     }
 
+    /// The statements of which something may be in sight: from one up to another.
+    [[nodiscard]] std::pair<std::size_t, std::size_t> inSight() const {
+        const long top = SendScintilla(SCI_GETFIRSTVISIBLELINE);
+        const long below = std::min<long>(lines(), top + SendScintilla(SCI_LINESONSCREEN) + 2);
+        const std::size_t first = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(top)));
+        const std::size_t last = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(below)));
+        const auto& all = script->statements();
+        const auto from = std::ranges::lower_bound(all, first, {}, [](const auto& s) { return s.span.end(); });
+        const auto to = std::ranges::upper_bound(all, below >= lines() ? content.size() : last, {},
+                                                 [](const auto& s) { return s.span.start; });
+        return {static_cast<std::size_t>(from - all.begin()), static_cast<std::size_t>(to - all.begin())};
+    }
+
     [[nodiscard]] bool canPaint() const {
         return !json && hasHelpers && isFresh() && script->statements().size() == marks.size();
     }
@@ -648,7 +796,8 @@ private:
         const int railX = marginWidth(kNumberMargin) + 3;
         const std::size_t current = script->indexAt(caretOffset()).value_or(marks.size());
         const std::map<int, std::size_t> notes = notesByLine();
-        for (std::size_t i = 0; i < marks.size(); ++i) {
+        const auto [first, end] = inSight();
+        for (std::size_t i = first; i < end; ++i) {
             const auto extent = extentOf(i);
             if (!extent) continue;
             const StatementMark& mark = marks[i];
@@ -669,7 +818,8 @@ private:
             return marks[i].mood == StatementMark::Mood::Bad ? 2 : i == current ? 1 : 0;
         };
         std::map<int, std::size_t> notes;
-        for (std::size_t i = 0; i < marks.size(); ++i) {
+        const auto [first, end] = inSight();
+        for (std::size_t i = first; i < end; ++i) {
             const auto extent = extentOf(i);
             if (!extent || marks[i].words.isEmpty()) continue;
             const auto [at, isFirst] = notes.emplace(extent->top, i);
@@ -706,7 +856,8 @@ private:
         if (!canPaint()) return -1;
         const int railX = marginWidth(kNumberMargin);
         const std::map<int, std::size_t> notes = notesByLine();
-        for (std::size_t i = 0; i < marks.size(); ++i) {
+        const auto [first, end] = inSight();
+        for (std::size_t i = first; i < end; ++i) {
             const auto extent = extentOf(i);
             if (!extent || point.y() < extent->top || point.y() >= extent->bottom) continue;
             const auto note = notes.find(extent->top);
@@ -720,7 +871,8 @@ private:
     }
 
     SqlEditor* owner_;
-    bool mayBreak_ = true;  // a text with the sign of breaks in it stays in its lines
+    bool isShowing_ = false;  // the component is being filled, and the text stays
+    bool mayBreak_ = true;    // a text with the sign of breaks in it stays in its lines
 };
 
 SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
@@ -755,10 +907,21 @@ const base::SharedText& SqlEditor::text() const { return area_->content; }
 void SqlEditor::setHelpers(bool on) { area_->setHelpers(on); }
 
 void SqlEditor::resetText(const base::SharedText& text) {
-    area_->SendScintilla(QsciScintillaBase::SCI_SETUNDOCOLLECTION, 0UL);
-    area_->replaceAll(text.str());
-    area_->SendScintilla(QsciScintillaBase::SCI_SETUNDOCOLLECTION, 1UL);
-    area_->SendScintilla(QsciScintillaBase::SCI_EMPTYUNDOBUFFER);
+    area_->resetContent(text);
+    Q_EMIT textEdited();
+}
+
+SqlEditor::Part SqlEditor::part() const {
+    const auto first = static_cast<long>(area_->linesBefore) + 1;
+    return {.firstLine = first,
+            .lastLine = area_->numberOf(area_->lines() - 1),
+            .isFirst = area_->partStart == 0,
+            .isLast = area_->partEnd() == text().size()};
+}
+
+void SqlEditor::showPart(bool later) {
+    area_->centreOn(later ? area_->partEnd() : area_->partStart);
+    area_->setFocus();
 }
 
 void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
@@ -786,18 +949,19 @@ std::size_t SqlEditor::caret() const { return area_->caretOffset(); }
 SqlEditor::CaretPlace SqlEditor::caretPlace() const { return area_->caretPlace(); }
 
 void SqlEditor::setCaret(std::size_t offset) {
+    area_->reveal(offset);
     area_->SendScintilla(QsciScintillaBase::SCI_GOTOPOS, area_->shownAt(offset));
     area_->SendScintilla(QsciScintillaBase::SCI_SCROLLCARET);
 }
 
 std::size_t SqlEditor::selectionStart() const {
-    const long shown = area_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONSTART);
-    return area_->breaks.toText(static_cast<std::size_t>(shown));
+    return area_->textAt(area_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONSTART));
 }
 
 std::string SqlEditor::selection() const { return area_->selection(); }
 
 void SqlEditor::select(std::size_t start, std::size_t end) {
+    area_->reveal(start);
     area_->SendScintilla(QsciScintillaBase::SCI_SETSEL, area_->shownAt(start), static_cast<long>(area_->shownAt(end)));
 }
 

@@ -47,6 +47,16 @@ public:
     void resetText(const base::SharedText& text);
     /// Replaces everything as one step that can be undone.
     void replaceText(const std::string& text, std::size_t caret);
+    /// Of a text of more than a megabyte a part is shown, and the part follows the caret.
+    struct Part {
+        long firstLine = 1;
+        long lastLine = 1;
+        bool isFirst = true;
+        bool isLast = true;
+    };
+    [[nodiscard]] Part part() const;
+    /// Goes to the part before or behind the one that is shown.
+    void showPart(bool later);
     /// Puts text at the caret, in place of the selection.
     void insertText(const std::string& text);
     void insertAt(std::size_t offset, const std::string& text);
@@ -80,6 +90,10 @@ public:
 Q_SIGNALS:
     void textEdited();
     void caretMoved();
+    /// Another part of a large text is shown.
+    void partChanged();
+    /// Everything was to be selected, and only the part can be.
+    void partSelected();
     /// Rail or outcome of a statement was clicked.
     void markClicked(int statementIndex);
 

@@ -38,6 +38,17 @@ std::string SharedText::part(std::size_t start, std::size_t length) const {
     return out;
 }
 
+std::size_t SharedText::linesBefore(std::size_t offset) const {
+    std::size_t count = 0;
+    for (const Piece& piece : pieces_) {
+        if (offset == 0) break;
+        const std::string_view looked = std::string_view(*piece).substr(0, offset);
+        count += static_cast<std::size_t>(std::ranges::count(looked, '\n'));
+        offset -= looked.size();
+    }
+    return count;
+}
+
 SharedText::Place SharedText::placeOf(std::size_t offset) const {
     Place place;
     while (place.piece < pieces_.size() && offset >= pieces_[place.piece]->size()) {

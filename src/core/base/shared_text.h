@@ -29,6 +29,9 @@ public:
     /// The bytes from `start` on, at most `length`; less where the text ends.
     [[nodiscard]] std::string part(std::size_t start, std::size_t length) const;
 
+    /// How many line ends stand before a place. Looks at all bytes up to there.
+    [[nodiscard]] std::size_t linesBefore(std::size_t offset) const;
+
     /// Puts `with` in place of `length` bytes from `start` on; both are clamped to the text.
     void replace(std::size_t start, std::size_t length, std::string_view with);
 

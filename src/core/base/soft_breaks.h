@@ -19,8 +19,8 @@ class SoftBreaks {
 public:
     static constexpr std::string_view kSign = "\xEF\xB7\x90";
     static constexpr std::string_view kBreak = "\xEF\xB7\x90\n";
-    static constexpr std::size_t kLongestRow = 4096;  ///< a line up to here stays one row
-    static constexpr std::size_t kRow = 1024;         ///< about so much of a longer one
+    static constexpr std::size_t kLongestRow = 2048;  ///< a line up to here stays one row
+    static constexpr std::size_t kRow = 512;          ///< about so much of a longer one
 
     /// Whether a line of the text is long enough to be broken, and can be: a text with the sign in it cannot.
     [[nodiscard]] static bool areNeeded(std::string_view text);

@@ -27,6 +27,16 @@ TEST(SharedTextTest, EditsBeyondTheEndMeanTheEnd) {
     EXPECT_EQ(text.part(3, 4), "");
 }
 
+TEST(SharedTextTest, CountsLinesUpToAPlaceInAnyPiece) {
+    std::string plain;
+    while (plain.size() < 200'000) plain += "tree\n";
+    const SharedText text = plain;
+    for (const std::size_t at :
+         {std::size_t(0), std::size_t(4), std::size_t(5), std::size_t(70'000), plain.size(), plain.size() + 9}) {
+        EXPECT_EQ(text.linesBefore(at), std::min(at, plain.size()) / 5) << at;
+    }
+}
+
 /// Any row of edits, in a text of several pieces, has the outcome that a plain string has.
 RC_GTEST_PROP(SharedTextTest, EditsAsAStringDoes, ()) {
     std::string plain;
