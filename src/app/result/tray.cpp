@@ -132,7 +132,12 @@ Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scrol
     chooseTimer_.setSingleShot(true);
     chooseTimer_.setInterval(kChooseEveryMs);
     connect(&chooseTimer_, &QTimer::timeout, this, [this] {
-        if (latest_) chooseSoon(latest_);
+        if (!latest_) {
+            inARow_ = 0;
+            return;
+        }
+        choose(latest_);
+        chooseTimer_.start();
     });
     hide();
 }
@@ -241,9 +246,10 @@ void Tray::remove(Card* card) {
     Q_EMIT chosen(nullptr);
 }
 
-/// A result is shown as soon as it begins; of many in a row some, and the last.
+/// A result is shown as soon as it begins; of very many in a row some, and the last.
 void Tray::chooseSoon(Card* card) {
-    if (chooseTimer_.isActive()) {
+    constexpr int kAtOnce = 10;
+    if (++inARow_ > kAtOnce && chooseTimer_.isActive()) {
         latest_ = card;
         return;
     }

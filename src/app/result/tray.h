@@ -43,6 +43,7 @@ private:
     Card* current_ = nullptr;
     QPointer<Card> latest_;  // waits to be shown behind one that was shown a moment ago
     QTimer chooseTimer_;
+    int inARow_ = 0;  // results that began without a moment between them
 };
 
 }  // namespace pantry::app
