@@ -11,6 +11,7 @@
 #include "core/db/address.h"
 #include "core/db/connecting.h"
 #include "core/db/driver.h"
+#include "core/db/profile_acts.h"
 #include "core/db/templates.h"
 #include "core/exchange/json_text.h"
 #include "core/workspace/connection_transfer.h"
@@ -75,14 +76,8 @@ void confirmConnection(Context& context, const std::string& wanted) {
                          .message = fmt::format("No connection is called “{}”.", wanted),
                          .hint = "pantry connections list shows them."};
         }
-        const auto line = [](std::string_view what, const std::string& value) {
-            if (!value.empty()) fmt::print("{:<20} {}\n", what, base::withVisibleControls(value));
-        };
-        line("place", db::placeOf(*found));
-        line("user", found->user);
-        line("variable", found->passwordVariable);
-        for (const auto& [name, value] : found->options) line(name, value);
-        line("on connecting", found->onConnect);
+        fmt::print("{}:\n", base::withVisibleControls(found->name));
+        for (const std::string& act : db::actsOf(*found)) fmt::print("  {}\n", act);
         found->isUnseen = false;
         return {};
     });

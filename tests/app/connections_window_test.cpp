@@ -208,6 +208,66 @@ TEST_F(ConnectionsWindowTest, ConnectionsGoToAFileAndComeIntoAnotherHome) {
     EXPECT_EQ(saved().profiles.size(), 2U);
 }
 
+TEST_F(ConnectionsWindowTest, TheFormTakesWhatAnotherWindowSavedButForWhatWasEditedHere) {
+    EVENTUALLY(cardOf("orchard") != nullptr);
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    auto* note = find<QLineEdit>(objectName::kFormNote);
+    auto* named = find<QLineEdit>(objectName::kFormName);
+    ASSERT_NE(note, nullptr);
+    note->setText(QStringLiteral("mine"));
+    workspace::ConnectionsFile elsewhere(home().connectionsFile());
+    db::ConnectionProfile theirs = *desk_->profile(QStringLiteral("orchard"));
+    theirs.name = "Renamed there";
+    ASSERT_TRUE(elsewhere.put(theirs));
+    EVENTUALLY(named->text() == QStringLiteral("Renamed there"));
+    EXPECT_EQ(note->text(), QStringLiteral("mine"));
+    EXPECT_EQ(find<QLabel>(objectName::kFormState)->text(), QStringLiteral("unsaved changes"));
+    theirs.note = "theirs";
+    ASSERT_TRUE(elsewhere.put(theirs));
+    EVENTUALLY(find<QLabel>(objectName::kFormAdvice)->text().contains(QStringLiteral("note")));
+    EXPECT_EQ(note->text(), QStringLiteral("mine"));
+    click(objectName::kFormSave);
+    EXPECT_EQ(saved().profiles.front().note, "mine");
+    EXPECT_EQ(saved().profiles.front().name, "Renamed there");
+}
+
+TEST_F(ConnectionsWindowTest, AFormOfAConnectionThatWasRemovedElsewhereSaysSo) {
+    EVENTUALLY(cardOf("orchard") != nullptr);
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    ASSERT_NE(find<QLineEdit>(objectName::kFormNote), nullptr);
+    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).change([](workspace::ConnectionList& list) {
+        list.profiles.clear();
+        return Status();
+    }));
+    EVENTUALLY(find<QLabel>(objectName::kFormAdvice)->text().contains(QStringLiteral("removed meanwhile")));
+}
+
+TEST_F(ConnectionsWindowTest, WhatCameInAFileTellsAllThatItWouldDoBeforeItMay) {
+    db::ConnectionProfile p;
+    p.id = "arrived";
+    p.name = "From a friend";
+    p.database = (folder_ / "orchard.db").string();
+    p.onConnect = "CREATE TABLE planted (x); SELECT 1";
+    p.isUnseen = true;
+    desk_->putProfile(p);
+    EVENTUALLY(cardOf("arrived") != nullptr);
+    QTest::mouseClick(cardOf("arrived"), Qt::LeftButton);
+    ASSERT_NE(find(objectName::kFormArrived), nullptr);
+    const QString acts = find<QLabel>(objectName::kFormActs)->text();
+    EXPECT_TRUE(acts.contains(QStringLiteral("orchard.db")));
+    EXPECT_TRUE(acts.contains(QStringLiteral("CREATE TABLE planted (x)")));
+    window_->openSheet(QStringLiteral("arrived"), QStringLiteral("SELECT 1"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Failed) << "nobody has saved it yet";
+    EXPECT_TRUE(card(0)->outcomeWords().contains(QStringLiteral("imported")));
+    window_->showConnections();
+    EVENTUALLY(cardOf("arrived") != nullptr);
+    QTest::mouseClick(cardOf("arrived"), Qt::LeftButton);
+    click(objectName::kFormSave);
+    EVENTUALLY(find(objectName::kFormArrived) == nullptr);
+}
+
 TEST_F(ConnectionsWindowTest, ADatabaseFileThatIsOpenedLeadsToItsConnectionOrToTheForm) {
     window_->openFile(toQt((folder_ / "orchard.db").string()));
     EVENTUALLY(window_->currentSheet() != nullptr);

@@ -57,6 +57,30 @@ TEST_F(ServedWindowTest, ThePasswordIsAskedForAndWhatWasRefusedRuns) {
     }
 }
 
+TEST_F(ServedWindowTest, TheStartReachesOutToNoServerBeforeSomebodyDoes) {
+    desk_->putProfile(profile(server_.user()));
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 1"));
+    EVENTUALLY(desk_->catalog(QStringLiteral("records")).catalog != nullptr);
+    closeWindow();
+    db::Session watcher(profile(server_.user()), std::nullopt);
+    const auto others = [&] {
+        const auto found = db::runAndWait(watcher,
+                                          "SELECT 1 FROM pg_stat_activity WHERE backend_type = 'client backend' "
+                                          "AND pid <> pg_backend_pid()");
+        return found ? (*found)->rowCount() : 99;
+    };
+    EVENTUALLY(others() == 0);
+    openWindow();
+    ASSERT_NE(window_->currentSheet(), nullptr);
+    QTest::qWait(300);
+    EXPECT_EQ(others(), 0U);
+    EXPECT_FALSE(desk_->hasBegunWith(QStringLiteral("records")));
+    find(objectName::kEditor)->setFocus();
+    type(QStringLiteral(" "));
+    EVENTUALLY(desk_->catalog(QStringLiteral("records")).catalog != nullptr);
+    EXPECT_GE(others(), 1U);
+}
+
 TEST_F(ServedWindowTest, TheFormOffersTheDatabasesOfTheServer) {
     click(objectName::kNewConnection);
     QTest::keyClicks(find<QLineEdit>(objectName::kFormAddress), toQt(db::addressOf(profile(server_.user()))));

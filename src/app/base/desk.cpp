@@ -330,7 +330,19 @@ std::shared_ptr<db::Session> Desk::catalogSession(const QString& profileId, cons
     return session;
 }
 
+void Desk::beginWith(const QString& profileId) {
+    if (begun_.contains(profileId)) return;
+    begun_.insert(profileId);
+    Q_EMIT begun(profileId);
+}
+
+bool Desk::hasBegunWith(const QString& profileId) const {
+    const db::ConnectionProfile* p = profile(profileId);
+    return begun_.contains(profileId) || (p != nullptr && p->engine == db::Engine::Sqlite && !p->isUnseen);
+}
+
 void Desk::wantCatalog(const QString& profileId, const std::string& database) {
+    if (!hasBegunWith(profileId)) return;
     const CatalogState state = catalog(profileId, database);
     if (!state.catalog && !state.isLoading) loadCatalog(profileId, database);
 }

@@ -3,6 +3,7 @@
 #include <QFileSystemWatcher>
 #include <QHash>
 #include <QObject>
+#include <QSet>
 #include <QString>
 #include <QTimer>
 #include <functional>
@@ -101,7 +102,12 @@ public:
     /// many rows; gives up after some seconds.
     void readRows(const QString& profileId, const std::string& database, const std::string& query, std::size_t most,
                   QObject* context, std::function<void(Result<data::ResultSetPtr>)> done);
-    /// Reads the catalog unless it is there or on its way; catalogChanged() follows.
+    /// Somebody wants to work with a connection. Until then nothing connects: neither the start of the program nor the
+    /// sheets that come back with it reach out to a server. A file of this machine needs no asking.
+    void beginWith(const QString& profileId);
+    [[nodiscard]] bool hasBegunWith(const QString& profileId) const;
+    /// Reads the catalog unless it is there or on its way, once somebody has begun with the connection;
+    /// catalogChanged() follows.
     void wantCatalog(const QString& profileId, const std::string& database = {});
     /// Reads the catalog again, or only what has changed in it; catalogChanged() follows.
     void loadCatalog(const QString& profileId, const std::string& database = {},
@@ -167,6 +173,8 @@ public:
 
 Q_SIGNALS:
     void profilesChanged();
+    /// The first time that somebody works with a connection.
+    void begun(const QString& profileId);
     void catalogChanged(const QString& profileId);
     /// A reading goes on; catalog() tells where it is.
     void catalogProgressed(const QString& profileId);
@@ -201,6 +209,7 @@ private:
     workspace::AllGridChoices gridChoices_;
     workspace::ExportPresets exportPresets_;
     workspace::AllCatalogChoices catalogChoices_;
+    QSet<QString> begun_;  // connections that somebody works with since the start
     std::vector<workspace::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;  // by placeKey()
     QHash<QString, db::RunHandle> catalogRuns_;

@@ -85,6 +85,12 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     connect(connections_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
         if (item != nullptr && !item->data(IdRole).toString().isEmpty()) choosePlace(item->data(IdRole).toString());
     });
+    connect(connections_, &QListWidget::itemClicked, this, &CatalogPanel::beginWith);
+    connect(connections_, &QListWidget::itemActivated, this, &CatalogPanel::beginWith);
+    connect(&desk_, &Desk::begun, this, [this](const QString& id) {
+        if (id == connectionId_) desk_.wantCatalog(connectionId_, database_);
+        if (id == connectionId_) fillObjects();
+    });
     connect(connections_, &QListWidget::itemDoubleClicked, this,
             [this](QListWidgetItem* item) { Q_EMIT sheetRequested(item->data(IdRole).toString()); });
     connect(&desk_, &Desk::profilesChanged, this, &CatalogPanel::fillConnections);
@@ -128,6 +134,11 @@ void CatalogPanel::fillConnections() {
     connections_->setFixedHeight(std::min(height, kMostHeight));
 }
 
+void CatalogPanel::beginWith(const QListWidgetItem* item) {
+    const QString id = item->data(IdRole).toString();
+    if (!id.isEmpty()) desk_.beginWith(id);
+}
+
 void CatalogPanel::choosePlace(const QString& connectionId, const std::string& database) {
     const db::ConnectionProfile* p = desk_.profile(connectionId);
     if (p == nullptr) return;
@@ -156,7 +167,11 @@ QString CatalogPanel::remark() const {
                    : tr("Nothing is in the schemas that are shown. Choose others above.");
     }
     if (state.error) return toQt(*state.error);
-    return state.isLoading ? tr("Reading the catalog…") : tr("Choose a connection.");
+    if (state.isLoading) return tr("Reading the catalog…");
+    const db::ConnectionProfile* p = desk_.profile(connectionId_);
+    if (p == nullptr) return tr("Choose a connection.");
+    return desk_.hasBegunWith(connectionId_) ? QString()
+                                             : tr("Not connected. A click on %1 above connects.").arg(toQt(p->name));
 }
 
 void CatalogPanel::fillObjects() {

@@ -38,6 +38,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void beginWith(const QListWidgetItem* item);
     void fillConnections();
     void fillObjects();
     void showState();

@@ -17,7 +17,9 @@
 #include "core/db/address.h"
 #include "core/db/driver.h"
 #include "core/db/driver_properties.h"
+#include "core/db/profile_acts.h"
 #include "core/db/templates.h"
+#include "core/workspace/connection_merge.h"
 
 namespace pantry::app {
 namespace {
@@ -68,6 +70,8 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       body_(new QWidget),
       heading_(makeLabel({}, "bigHeading")),
       state_(makeLabel({}, "small")),
+      arrived_(makeFrame("card")),
+      acts_(makeLabel({}, "")),
       address_(new QLineEdit),
       nameField_(new QLineEdit),
       group_(new QComboBox),
@@ -100,6 +104,16 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     top->addStretch();
     top->addWidget(state_);
     layout->addLayout(top);
+    auto* arrived = new QVBoxLayout(arrived_);
+    arrived->setContentsMargins(10, 8, 10, 8);
+    arrived->setSpacing(3);
+    arrived->addWidget(makeLabel(tr("It came in a file. Once it is saved, using it"), "strong"));
+    arrived->addWidget(acts_);
+    acts_->setWordWrap(true);
+    acts_->setTextFormat(Qt::PlainText);
+    name(arrived_, objectName::kFormArrived, tr("What this connection does"));
+    name(acts_, objectName::kFormActs, tr("What this connection does"));
+    layout->addWidget(arrived_);
     layout->addWidget(makeFields());
     layout->addWidget(makeChoices());
     layout->addStretch();
@@ -111,6 +125,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     outer->setContentsMargins(1, 0, 0, 0);  // the line at its left
     outer->addWidget(scroll, 1);
     outer->addWidget(makeFooter());
+    connect(&desk_, &Desk::profilesChanged, this, &ConnectionForm::takeFromElsewhere);
     connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) { explain(now); });
     showNothing();
 }
@@ -402,10 +417,45 @@ void ConnectionForm::showEngine() {
     refreshChanged();
 }
 
+/// What another window or the command line has saved meanwhile stands in the form, but for fields that were edited
+/// here.
+void ConnectionForm::takeFromElsewhere() {
+    if (isNew_ || profile_.id.empty() || !body_->isVisibleTo(this)) return;
+    const auto& all = desk_.connections().profiles;
+    const auto stored = std::ranges::find(all, profile_.id, &db::ConnectionProfile::id);
+    if (stored == all.end()) {
+        isNew_ = true;
+        refreshChanged();
+        return advice_->setText(tr("It was removed meanwhile, elsewhere. Saving makes it anew."));
+    }
+    if (*stored == profile_) return;
+    const QString typed = server_->password();
+    const workspace::MergedProfile merged = workspace::merged(profile_, edited(), *stored);
+    profile_ = merged.profile;
+    showProfile();
+    if (profile_.engine != db::Engine::Sqlite) server_->show(profile_, typed);
+    profile_ = *stored;
+    heading_->setText(toQt(profile_.name));
+    refreshChanged();
+    if (merged.conflicts.empty()) return;
+    QStringList fields;
+    for (const std::string& field : merged.conflicts) fields += toQt(field);
+    advice_->setText(tr("Changed meanwhile, elsewhere: %1. Saving keeps what stands here.").arg(fields.join(tr(", "))));
+}
+
+void ConnectionForm::showActs() {
+    arrived_->setVisible(profile_.isUnseen);
+    if (!profile_.isUnseen) return;
+    QStringList lines;
+    for (const std::string& act : db::actsOf(edited())) lines += QStringLiteral("· ") + toQt(act);
+    acts_->setText(lines.join(QLatin1Char('\n')));
+}
+
 void ConnectionForm::refreshChanged() {
     if (!body_->isVisibleTo(this)) return;
+    showActs();
     state_->setText(isNew_                 ? tr("not saved yet")
-                    : profile_.isUnseen    ? tr("from a file: look at it, and save it to use it")
+                    : profile_.isUnseen    ? tr("not used before it is saved")
                     : edited() == profile_ ? QString()
                                            : tr("unsaved changes"));
     setLook(state_, "small");

@@ -42,6 +42,8 @@ private:
     void showEngine();
     [[nodiscard]] db::Engine chosenEngine() const;
     void refreshChanged();
+    void takeFromElsewhere();
+    void showActs();
     [[nodiscard]] db::ConnectionProfile edited() const;
     bool save();
     void test();
@@ -62,6 +64,8 @@ private:
     QWidget* body_;
     QLabel* heading_;
     QLabel* state_;
+    QFrame* arrived_;  // what a connection from somebody's file would do
+    QLabel* acts_;
     QLineEdit* address_;
     QLineEdit* nameField_;
     QComboBox* group_;

@@ -13,11 +13,11 @@ LargeTextStrip::LargeTextStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
     : QFrame(parent),
       sheet_(sheet),
       editor_(editor),
-      words_(makeLabel({}, "", this)),
+      words_(makeLabel({}, "quiet", this)),
       earlier_(makeButton(tr("Earlier"), "", objectName::kEarlierPart, tr("Show the lines before these"), this)),
       later_(makeButton(tr("Later"), "", objectName::kLaterPart, tr("Show the lines behind these"), this)) {
     name(this, objectName::kLargeText, tr("Large text"));
-    setProperty("look", "strip");
+    setProperty("look", "panel");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 3, 10, 3);
     layout->setSpacing(8);
@@ -44,7 +44,7 @@ void LargeTextStrip::refresh() {
         return words_->setText(
             tr("A large text: it is shown without colours, marks and completion. It runs and is kept as always."));
     }
-    words_->setText(tr("Lines %1 to %2 of %3. Run, Run all and saving mean all of it.")
+    words_->setText(tr("Lines %1 to %2 of %3, without colours and completion. Run, Run all and saving mean all of it.")
                         .arg(toQt(base::grouped(part.firstLine)), toQt(base::grouped(part.lastLine)),
                              toQt(base::readableBytes(sheet_.text().size()))));
 }

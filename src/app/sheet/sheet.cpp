@@ -115,6 +115,7 @@ bool Sheet::holdsOpenChanges() {
 void Sheet::setConnection(const QString& profileId) {
     if (connectionId() == profileId || holdsOpenChanges()) return;
     state_.connectionId = fromQt(profileId);
+    desk_.beginWith(profileId);
     isPasswordRefused_ = false;
     refused_.clear();
     state_.database.clear();
@@ -129,6 +130,7 @@ void Sheet::setDatabase(const std::string& database) {
     const db::ConnectionProfile* own = desk_.profile(connectionId());
     if (own == nullptr || database == there_->database || holdsOpenChanges()) return;
     state_.database = database == own->database ? std::string() : database;
+    desk_.beginWith(connectionId());
     state_.schema.clear();
     refreshPlace();
     leaveSession();
@@ -156,6 +158,7 @@ sql::CatalogViewPtr Sheet::catalogView() const {
 void Sheet::setText(const base::SharedText& text) {
     if (text.size() == state_.text.size() && text == state_.text) return;
     state_.text = text;
+    desk_.beginWith(connectionId());
     readText();
     if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most
 }
@@ -436,6 +439,7 @@ std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::share
 db::Session* Sheet::session() {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return nullptr;
+    desk_.beginWith(connectionId());
     if (!session_) {
         session_ = std::make_unique<db::Session>(*p, desk_.passwordFor(connectionId()));
         session_->setCommitsByHand(commitsByHand_);

@@ -103,6 +103,9 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
         if (sum > 0 && !isBeside()) desk_.changeSettings([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
     desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
+    connect(&desk_, &Desk::begun, this, [this](const QString& connectionId) {
+        if (connectionId == sheet_->connectionId()) desk_.wantCatalog(connectionId, sheet_->database());
+    });
     applySettings();
     refreshMarks();
 }

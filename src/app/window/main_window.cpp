@@ -313,6 +313,7 @@ SheetPage* MainWindow::openSheetLikeThis(const base::SharedText& text) {
 
 SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const base::SharedText& text) {
     state.id = db::makeProfileId();
+    desk_.beginWith(toQt(state.connectionId));
     std::vector<QString> titles;
     for (int i = 0; i < tabs_->count(); ++i) titles.push_back(tabs_->tabText(i));
     QString title;
@@ -334,6 +335,7 @@ SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const base::Sha
 void MainWindow::reopenSheet() {
     desk_.reopenSheet(this, [this](std::optional<workspace::SheetState> state) {
         if (!state) return say(tr("No closed sheet is kept."));
+        desk_.beginWith(toQt(state->connectionId));
         SheetPage* page = addSheet(std::move(*state), true);
         choosePage(tabs_->currentIndex());
         page->editor()->setFocus();
@@ -392,6 +394,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 void MainWindow::openObject(const ObjectPlace& wanted) {
     ObjectPlace place = wanted;
+    desk_.beginWith(place.connectionId);
     const auto catalog = desk_.catalog(place.connectionId, place.database).catalog;
     if (const auto* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
         relation != nullptr && place.object.kind <= db::ObjectKind::VirtualTable) {
