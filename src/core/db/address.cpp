@@ -9,6 +9,7 @@
 
 #include "core/base/secret_text.h"
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 #include "core/db/key_value_address.h"
 
 namespace pantry::db {
@@ -260,17 +261,39 @@ std::string encoded(std::string_view text) {
     return out;
 }
 
-/// A socket's path has slashes, which would end the host.
-std::string encodedHost(std::string_view host) {
-    std::string out = encoded(host);
+/// In front of the database a slash, as a socket's path has it, would end the user and the host.
+std::string encodedAuthority(std::string_view part) {
+    std::string out = encoded(part);
     for (std::size_t at = 0; (at = out.find('/', at)) != std::string::npos; at += 3) out.replace(at, 1, "%2F");
     return out;
 }
 
 }  // namespace
 
+namespace {
+
+/// An address is a text in one line. Only a path may have bytes of its own.
+Status checkText(std::string_view address) {
+    const bool isPath = address.starts_with('/') || address.starts_with('.') || address.starts_with('~');
+    for (std::size_t i = 0; i < address.size();) {
+        const base::CodePoint c = base::decodeAt(address, i);
+        if (c.value < ' ' || c.value == 0x7F || (!c.valid && !isPath)) {
+            return Error{.kind = ErrorKind::InvalidInput,
+                         .message = fmt::format("Byte {} of the address is {}.", i + 1,
+                                                c.valid ? "a control character" : "no UTF-8"),
+                         .hint = "Write it as %XX when it is meant.",
+                         .byteOffset = i};
+        }
+        i += c.length;
+    }
+    return {};
+}
+
+}  // namespace
+
 Result<Address> parseAddress(std::string_view text) {
     const std::string_view whole = base::trimmed(text);
+    if (Status status = checkText(whole); !status) return status.error();
     constexpr std::string_view kJava = "jdbc:";
     const std::size_t skipped = base::startsWithIgnoringCase(whole, kJava) ? kJava.size() : 0;
     const std::string_view address = whole.substr(skipped);
@@ -290,9 +313,9 @@ std::string addressOf(const ConnectionProfile& profile) {
     if (profile.engine == Engine::Sqlite) {
         out += encoded(profile.database);
     } else {
-        if (!profile.user.empty()) out += encoded(profile.user) + "@";
+        if (!profile.user.empty()) out += encodedAuthority(profile.user) + "@";
         const bool isIpv6 = profile.host.find(':') != std::string::npos;
-        out += isIpv6 ? "[" + profile.host + "]" : encodedHost(profile.host);
+        out += isIpv6 ? "[" + profile.host + "]" : encodedAuthority(profile.host);
         if (profile.port != 0) out += fmt::format(":{}", profile.port);
         if (!profile.database.empty()) out += "/" + encoded(profile.database);
     }

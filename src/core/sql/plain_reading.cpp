@@ -115,8 +115,7 @@ public:
         if (parts.size() != 1) return refuse(std::string(kNotKnown));
         whole(parts.front());
         std::ranges::sort(out_.calls);
-        const auto same = std::ranges::unique(out_.calls);
-        out_.calls.erase(same.begin(), same.end());
+        out_.calls.erase(std::unique(out_.calls.begin(), out_.calls.end()), out_.calls.end());
         return out_;
     }
 

@@ -51,7 +51,7 @@ std::vector<std::string> searchPathOf(const std::vector<sql::RelationFact>& rela
     for (const sql::RelationFact& relation : relations) {
         if (std::ranges::find(path, relation.schema) == path.end()) path.push_back(relation.schema);
     }
-    std::ranges::stable_partition(path, [](const std::string& s) { return s == "public" || s == "main"; });
+    std::stable_partition(path.begin(), path.end(), [](const std::string& s) { return s == "public" || s == "main"; });
     return path;
 }
 

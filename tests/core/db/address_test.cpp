@@ -104,5 +104,25 @@ TEST(AddressTest, TheFolderOfASocketComesBackFromItsAddress) {
     EXPECT_EQ(again->profile.database, "orchard");
 }
 
+TEST(AddressTest, ControlCharactersAndBytesThatAreNoTextAreRefusedWithTheirPlace) {
+    const auto broken = parseAddress(std::string("postgresql://ida@hut\x01/orchard"));
+    ASSERT_FALSE(broken);
+    EXPECT_EQ(broken.error().byteOffset, 20U);
+    EXPECT_FALSE(parseAddress("server=hut\xff;database=orchard"));
+    EXPECT_FALSE(parseAddress(std::string_view("host=a\0b", 8)));
+    EXPECT_TRUE(parseAddress("/srv/caf\xe9.db")) << "a path may have bytes of its own";
+}
+
+TEST(AddressTest, AUserWithASlashComesBackAsHeWas) {
+    ConnectionProfile p;
+    p.engine = Engine::Postgres;
+    p.user = "orchard/ida@hut";
+    p.host = "trial-db";
+    const auto again = parseAddress(addressOf(p));
+    ASSERT_TRUE(again);
+    EXPECT_EQ(again->profile.user, p.user);
+    EXPECT_EQ(again->profile.host, p.host);
+}
+
 }  // namespace
 }  // namespace pantry::db

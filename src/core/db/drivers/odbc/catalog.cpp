@@ -32,7 +32,7 @@ private:
 struct Place {
     std::string catalog;
     std::string schema;
-    friend auto operator<=>(const Place&, const Place&) = default;
+    auto operator<=>(const Place&) const = default;
 };
 
 /// Reads through the catalog functions (ODBC 3.8, “Catalog Functions”): two calls for all relations and columns, and

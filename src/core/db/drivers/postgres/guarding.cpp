@@ -145,8 +145,7 @@ std::string PostgresLink::valuesOf(const sql::PlainReading& reading) const {
     for (const std::string& field : reading.fields) add('d', "", field);
     for (const std::string& op : reading.operators) add('o', "", op);
     std::ranges::sort(values);
-    const auto same = std::ranges::unique(values);
-    values.erase(same.begin(), same.end());
+    values.erase(std::unique(values.begin(), values.end()), values.end());
     return fmt::format("{}", fmt::join(values, ", "));
 }
 
