@@ -194,6 +194,8 @@ private:
 
     void noteEnd(std::int64_t id, const Waiter& waiter, bool isPartial) {
         if (!ledger_ || id == 0) return;
+        const std::string& onConnect = waiter.summary().ranOnConnect;
+        if (!onConnect.empty()) (void)ledger_->end(noteStart(onConnect), {});
         workspace::RunEnd end{.duration = waiter.summary().totalTime, .isPartial = isPartial};
         end.rows = static_cast<std::int64_t>(waiter.summary().rowCount);
         end.affected = waiter.summary().result.affectedRows;

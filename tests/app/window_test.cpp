@@ -491,6 +491,26 @@ TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
     EXPECT_EQ(*status, workspace::RunStatus::Interrupted);
 }
 
+TEST_F(WindowTest, WhatAConnectionRunsByItselfIsInTheLedger) {
+    db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+    p.onConnect = "PRAGMA recursive_triggers = ON";
+    desk_->putProfile(p);
+    openSheet(QStringLiteral("SELECT 1"));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    const auto found = [this] {
+        desk_->flush();
+        auto ledger = workspace::Ledger::open(home().ledgerFile());
+        const auto entries = ledger ? (*ledger)->find({}) : Result<std::vector<workspace::LedgerEntry>>(ledger.error());
+        return entries && std::ranges::any_of(*entries, [](const workspace::LedgerEntry& entry) {
+                   return entry.start.statement == "PRAGMA recursive_triggers = ON" &&
+                          entry.end.status == workspace::RunStatus::Succeeded;
+               });
+    };
+    EVENTUALLY(found());
+}
+
 TEST_F(WindowTest, OpenChangesOutliveChangesOfTheirConnection) {
     openSheet(QStringLiteral("BEGIN; UPDATE warden SET phone = '1' WHERE warden_id = 1;"));
     window_->currentSheet()->runAll();

@@ -540,6 +540,15 @@ Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
     return card;
 }
 
+/// The statements that the connection runs by itself, when a line was opened for a run.
+void Sheet::noteConnected(const db::RunSummary& summary) {
+    const db::ConnectionProfile* own = desk_.profile(connectionId());
+    const bool ranItsOwn = !summary.ranOnConnect.empty() && own != nullptr && !own->onConnect.empty();
+    if (!ranItsOwn) return;  // the schema of this sheet is no statement of the user's
+    desk_.ledgerStart(ledgerWords(own->onConnect), summary.startedAt,
+                      [this](std::int64_t id) { desk_.ledgerEnd(id, {}); });
+}
+
 /// Every result of a statement has a card; what the run tells is about the last one.
 void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch) {
     auto card = std::make_shared<QPointer<Card>>(first);
@@ -571,6 +580,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
         goOn();
     });
     connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
+        noteConnected(summary);
         noteSession(summary.session);
         if (!*card) return;
         const bool wasPaused = (*card)->state() == Card::State::Paused;
@@ -581,6 +591,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
     });
     connect(bridge, &RunBridge::runFailed, this,
             [this, card, batch, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
+                noteConnected(summary);
                 const bool isRefused = error.kind == ErrorKind::Permission && !summary.session.isConnected;
                 const std::string refused = isRefused && *card ? (*card)->statement() : std::string();
                 const bool isOld = tried != passwordTry_;  // a password was given while this one was on its way

@@ -171,6 +171,7 @@ private:
     db::Session* session();
     void connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch);
     Card* addResultCard(Card* before);
+    void noteConnected(const db::RunSummary& summary);
     void noteEnd(Card* card);
     void forgetOldest();
     [[nodiscard]] QString placeWords() const;

@@ -532,8 +532,10 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
         observer.failed(error, summary);
     };
     observer.started(summary.startedAt);
+    const bool isFresh = !link_ || !link_->isUsable();
     auto opened = link(state->cancellation, &observer);
     if (!opened) return fail(opened.error());
+    if (isFresh) summary.ranOnConnect = profile_.onConnect;
     summary.serverVersion = (*opened)->serverVersion();
     {
         const std::lock_guard lock(state->mutex);

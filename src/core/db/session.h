@@ -44,6 +44,7 @@ struct RunSummary {
     bool wasSent = false;               ///< the server has seen it
     std::size_t resultsLeftOut = 0;     ///< results beyond kMostResults, whose rows were thrown away
     std::size_t noticesLeftOut = 0;     ///< notices beyond kMostNotices
+    std::string ranOnConnect = {};      ///< the line was opened for this run, and these statements with it
     bool isBehindBroken = false;        ///< not run, since one before it in its batch failed or was held back
 };
 

@@ -160,5 +160,16 @@ TEST_F(SessionTest, AConsumerThatFailsEndsTheRunWithItsReason) {
     EXPECT_EQ(run->error()->message, "The disk is full.");
 }
 
+TEST_F(SessionTest, WhatRanOnConnectingIsToldOnceForALine) {
+    ConnectionProfile profile = memoryProfile();
+    profile.onConnect = "PRAGMA foreign_keys = ON";
+    session_ = std::make_unique<Session>(profile, std::nullopt);
+    const auto first = start({.statement = "SELECT 1"});
+    const auto second = start({.statement = "SELECT 2"});
+    second->waitForEnd();
+    EXPECT_EQ(first->summary().ranOnConnect, "PRAGMA foreign_keys = ON");
+    EXPECT_EQ(second->summary().ranOnConnect, "");
+}
+
 }  // namespace
 }  // namespace pantry::db
