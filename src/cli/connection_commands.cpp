@@ -10,6 +10,7 @@
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/connecting.h"
+#include "core/db/connection_colours.h"
 #include "core/db/driver.h"
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
@@ -90,7 +91,7 @@ struct AddOptions {
     std::string address;
     std::string group;
     std::string environment = "local";
-    std::string colour = "juniper";
+    std::string colour;
     std::string note;
     std::string passwordFrom = "ask";
     std::string basedOn;
@@ -137,8 +138,12 @@ void add(Context& context, const AddOptions& o) {
     profile.id = db::makeProfileId();
     profile.name = o.name;
     profile.group = o.group;
-    profile.colour = o.colour;
     profile.environment = db::environmentFromWord(o.environment).value_or(db::Environment::Local);
+    if (!o.colour.empty()) {
+        profile.colour = o.colour;
+    } else if (o.basedOn.empty()) {  // else it is left to the template
+        profile.colour = db::usualColour(profile.environment);
+    }
     profile.isReadOnly = o.isReadOnly;
     profile.note = o.note;
     profile.isTemplate = o.isTemplate;

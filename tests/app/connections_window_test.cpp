@@ -231,6 +231,29 @@ TEST_F(ConnectionsWindowTest, TheFormTakesWhatAnotherWindowSavedButForWhatWasEdi
     EXPECT_EQ(saved().profiles.front().name, "Renamed there");
 }
 
+TEST_F(ConnectionsWindowTest, ASecretPropertyIsTypedUnseenAndIsInNoFile) {
+    click(objectName::kNewConnection);
+    QTest::keyClicks(find<QLineEdit>(objectName::kFormAddress),
+                     QStringLiteral("postgresql://ida@127.0.0.1:1/orchard?tls-key=/tmp/client.key"));
+    click(objectName::kFormProperties);
+    QLineEdit* secret = nullptr;
+    for (auto* input : window_->findChildren<QLineEdit*>(QStringLiteral("formProperty"))) {
+        if (input->accessibleName() == QStringLiteral("tls-key-password") && input->isVisible()) secret = input;
+    }
+    ASSERT_NE(secret, nullptr);
+    EXPECT_EQ(secret->echoMode(), QLineEdit::Password);
+    secret->setText(QStringLiteral("quinces"));
+    click(objectName::kFormSave);
+    ASSERT_EQ(saved().profiles.size(), 2U);
+    const std::string id = saved().profiles.back().id;
+    EXPECT_EQ(desk_->passwordOf(toQt(id + "/tls-key-password")), "quinces");
+    closeWindow();
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(folder_ / "home")) {
+        if (!entry.is_regular_file()) continue;
+        EXPECT_EQ(test::contentOf(entry.path()).find("quinces"), std::string::npos) << entry.path();
+    }
+}
+
 TEST_F(ConnectionsWindowTest, AFormOfAConnectionThatWasRemovedElsewhereSaysSo) {
     EVENTUALLY(cardOf("orchard") != nullptr);
     QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);

@@ -14,6 +14,7 @@
 #include "app/base/text.h"
 #include "core/base/secret_text.h"
 #include "core/db/driver.h"
+#include "core/db/driver_properties.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
 #include "core/sql/secrets.h"
@@ -283,7 +284,13 @@ void Desk::setPassword(const db::ConnectionProfile& profile, const std::string& 
 }
 
 db::PasswordProvider Desk::passwordFor(const QString& profileId) const {
-    return workspace::passwordProvider(passwordOf(profileId));
+    const db::ConnectionProfile* p = profile(profileId);
+    const db::ConnectionProfile key = db::secretOf(p != nullptr ? *p : db::ConnectionProfile{}, db::kTlsKeyPassword);
+    return [own = workspace::passwordProvider(passwordOf(profileId)), id = key.id,
+            secret = passwordOf(toQt(key.id))](const db::ConnectionProfile& wanted) {
+        if (secret && wanted.id == id) return Result<std::optional<std::string>>(secret);
+        return own(wanted);
+    };
 }
 
 std::optional<std::string> Desk::passwordOf(const QString& profileId) const {
@@ -497,9 +504,9 @@ void Desk::readRows(const QString& profileId, const std::string& database, const
     QTimer::singleShot(kReadPatienceMs, this, [handle] { handle->cancel(); });
 }
 
-void Desk::countRows(const QString& profileId, const std::string& query, QObject* context,
+void Desk::countRows(const QString& profileId, const std::string& database, const std::string& query, QObject* context,
                      std::function<void(Result<std::int64_t>)> done) {
-    readRows(profileId, {}, query, 1, context,
+    readRows(profileId, database, query, 1, context,
              [done = std::move(done)](const Result<data::ResultSetPtr>& rows) { done(firstNumber(rows)); });
 }
 

@@ -96,7 +96,7 @@ public:
     [[nodiscard]] std::optional<db::ConnectionProfile> profileAt(const QString& profileId,
                                                                  const std::string& database) const;
     /// Counts with a query of its own line, so that a sheet's transaction is not touched; gives up after some seconds.
-    void countRows(const QString& profileId, const std::string& query, QObject* context,
+    void countRows(const QString& profileId, const std::string& database, const std::string& query, QObject* context,
                    std::function<void(Result<std::int64_t>)> done);
     /// Runs a query that reads, on the line that catalogs are read on: no sheet's transaction is touched. At most so
     /// many rows; gives up after some seconds.

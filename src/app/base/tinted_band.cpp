@@ -5,6 +5,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
+#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -20,7 +21,7 @@ TintedBand::TintedBand(QWidget* parent) : QFrame(parent), chip_(makeLabel({}, "c
 
 void TintedBand::showConnection(const db::ConnectionProfile* profile) {
     const Theme& theme = Theme::current();
-    colour_ = profile == nullptr ? theme.colour("quiet") : theme.connectionColour(profile->colour);
+    colour_ = profile == nullptr ? theme.colour("quiet") : theme.connectionColour(db::signalColour(*profile));
     chip_->setVisible(profile != nullptr);
     if (profile != nullptr) {
         chip_->setText(toQt(db::environmentWord(profile->environment)).toUpper());

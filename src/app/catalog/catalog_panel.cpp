@@ -11,6 +11,7 @@
 #include "app/catalog/place_menu.h"
 #include "app/catalog/row_delegate.h"
 #include "app/theme/theme.h"
+#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -122,7 +123,7 @@ void CatalogPanel::fillConnections() {
         auto* item = addRow(connections_, CatalogRowKind::Connection, toQt(p->name));
         item->setData(IdRole, toQt(p->id));
         item->setData(DetailRole, toQt(db::environmentWord(p->environment)));
-        item->setData(ColourRole, Theme::current().connectionColour(p->colour));
+        item->setData(ColourRole, Theme::current().connectionColour(db::signalColour(*p)));
         item->setToolTip(tr("%1\nDouble click opens a sheet on it").arg(toQt(db::placeOf(*p))));
         if (toQt(p->id) == connectionId_) connections_->setCurrentItem(item);
         height += RowDelegate::kConnectionHeight;
@@ -288,7 +289,11 @@ void CatalogPanel::focusFind() {
     find_->selectAll();
 }
 
-bool CatalogPanel::findKey(int key) {
+bool CatalogPanel::findKey(int key, Qt::KeyboardModifiers modifiers) {
+    if (modifiers.testFlag(Qt::ControlModifier) && (key == Qt::Key_Return || key == Qt::Key_Enter)) {
+        showRows();
+        return true;
+    }
     switch (key) {
         case Qt::Key_Escape: find_->clear(); return true;
         case Qt::Key_Down: objects_->setFocus(); return true;
@@ -318,14 +323,14 @@ bool CatalogPanel::objectsKey(const QString& text, int key, Qt::KeyboardModifier
 
 bool CatalogPanel::eventFilter(QObject* watched, QEvent* event) {
     const bool isForShortcuts = event->type() == QEvent::ShortcutOverride;
-    if (isForShortcuts && watched == objects_) {
+    if (isForShortcuts && (watched == objects_ || watched == find_)) {
         // Ctrl+Return means its rows here, not the statement in the sheet.
         const int pressed = static_cast<QKeyEvent*>(event)->key();
         if (pressed == Qt::Key_Return || pressed == Qt::Key_Enter) event->accept();
     }
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
-    if (watched == find_ && findKey(key->key())) return true;
+    if (watched == find_ && findKey(key->key(), key->modifiers())) return true;
     if (watched == objects_ && objectsKey(key->text(), key->key(), key->modifiers())) return true;
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
     if (watched == connections_ && isReturn && connections_->currentItem() != nullptr) {

@@ -51,7 +51,7 @@ private:
     void showRows();
     void toggleFavourite();
     void showMenu(const QPoint& at);
-    bool findKey(int key);
+    bool findKey(int key, Qt::KeyboardModifiers modifiers);
     bool objectsKey(const QString& text, int key, Qt::KeyboardModifiers modifiers);
 
     Desk& desk_;

@@ -11,6 +11,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
+#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 
@@ -49,7 +50,7 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     painter.setBrush(theme.colour(underMouse() ? "selection" : "card"));
     painter.drawRoundedRect(box, 7, 7);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(theme.connectionColour(profile_.colour));
+    painter.setBrush(theme.connectionColour(db::signalColour(profile_)));
     painter.drawRoundedRect(QRectF(box.left() + 1, box.top() + 1, 5, box.height() - 2), 2.5, 2.5);
     if (isTarget_) {
         painter.setBrush(theme.colour("juniper"));
@@ -64,10 +65,15 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     small.setWeight(QFont::Bold);
     const QString environment =
         profile_.isTemplate ? tr("TEMPLATE") : toQt(db::environmentWord(profile_.environment)).toUpper();
+    if (db::hasMark(profile_)) {  // beside the word of the environment
+        const int left = area.right() - QFontMetrics(small).horizontalAdvance(environment) - 12;
+        painter.setBrush(theme.connectionColour(profile_.colour));
+        painter.drawEllipse(QPointF(left, area.top() + 6.5), 4, 4);
+    }
     painter.setFont(small);
     painter.setPen(theme.colour(profile_.isTemplate ? "quiet" : environmentRole()));
     painter.drawText(area, Qt::AlignTop | Qt::AlignRight, environment);
-    const int room = area.width() - QFontMetrics(small).horizontalAdvance(environment) - 12;
+    const int room = area.width() - QFontMetrics(small).horizontalAdvance(environment) - 24;
     painter.setFont(strong);
     painter.setPen(theme.colour("ink"));
     painter.drawText(area, Qt::AlignTop | Qt::AlignLeft,

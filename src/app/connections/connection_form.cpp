@@ -7,6 +7,7 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <array>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -15,6 +16,7 @@
 #include "app/theme/theme.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
+#include "core/db/connection_colours.h"
 #include "core/db/driver.h"
 #include "core/db/driver_properties.h"
 #include "core/db/profile_acts.h"
@@ -277,6 +279,7 @@ QWidget* ConnectionForm::makeChoices() {
     readOnly_->setToolTip(tr("The server itself refuses changes, where it can."));
     layout->addWidget(properties_);
     connect(environment_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
+    connect(environment_, &QButtonGroup::idClicked, this, &ConnectionForm::followEnvironment);
     connect(colour_, &QButtonGroup::idToggled, this, &ConnectionForm::refreshChanged);
     return box;
 }
@@ -343,7 +346,7 @@ void ConnectionForm::showProfile() {
     server_->show(profile, toQt(desk_.passwordOf(toQt(profile.id)).value_or("")));
     const auto guard = profile.options.find("guard");
     guard_->setCurrentIndex(guard == profile.options.end() ? 0 : std::max(0, guard_->findData(toQt(guard->second))));
-    properties_->show(profile);
+    showProperties(profile);
     showEngine();
     nameField_->setText(toQt(profile.name));
     {
@@ -360,6 +363,22 @@ void ConnectionForm::showProfile() {
     onConnect_->setPlainText(toQt(profile.onConnect));
     readOnly_->setChecked(profile.isReadOnly);
     note_->setText(toQt(profile.note));
+}
+
+void ConnectionForm::showProperties(const db::ConnectionProfile& profile) {
+    properties_->show(
+        profile, [&](std::string_view property) { return desk_.passwordOf(toQt(db::secretOf(profile, property).id)); });
+}
+
+/// A colour that nobody chose follows the environment.
+void ConnectionForm::followEnvironment(int environment) {
+    const std::string chosen = edited().colour;
+    const auto isUsual = [&](db::Environment e) { return chosen == db::usualColour(e); };
+    constexpr std::array kAll{db::Environment::Local, db::Environment::Trial, db::Environment::Live};
+    if (chosen != db::ConnectionProfile{}.colour && std::ranges::none_of(kAll, isUsual)) return;
+    const auto& colours = connectionColours();
+    const auto usual = std::ranges::find(colours, db::usualColour(static_cast<db::Environment>(environment)));
+    if (usual != colours.end()) colour_->button(static_cast<int>(usual - colours.begin()))->setChecked(true);
 }
 
 void ConnectionForm::takeTemplate() {
@@ -412,7 +431,7 @@ void ConnectionForm::showEngine() {
     if (chosenEngine() != profile_.engine) {
         db::ConnectionProfile other = profile_;
         other.engine = chosenEngine();
-        properties_->show(other);
+        showProperties(other);
     }
     refreshChanged();
 }
@@ -471,7 +490,7 @@ void ConnectionForm::takeAddress() {
     const auto driver = db::driverFor(address->profile.engine);
     if (!driver) return advice_->setText(toQt(driver.error()));
     profile_.options = address->profile.options;
-    properties_->show(address->profile);
+    showProperties(address->profile);
     engine_->setCurrentIndex(engine_->findData(static_cast<int>(address->profile.engine)));
     if (address->profile.engine == db::Engine::Sqlite) {
         file_->setText(toQt(address->profile.database));
@@ -529,12 +548,15 @@ bool ConnectionForm::save() {
     const db::ConnectionProfile original = std::exchange(profile_, p);
     const bool wasNew = std::exchange(isNew_, false);
     const std::string password = fromQt(server_->password());
+    const auto secrets = properties_->secrets();  // the fields are filled anew below
     wasNew ? desk_.putProfile(p) : desk_.putProfile(p, original);
     show(p, false);
     if (p.engine != db::Engine::Sqlite) {
-        desk_.setPassword(p, password, this, [this](const Status& status) {
+        const auto tell = [this](const Status& status) {
             if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
-        });
+        };
+        desk_.setPassword(p, password, this, tell);
+        for (const auto& [property, value] : secrets) desk_.setPassword(db::secretOf(p, property), value, this, tell);
     }
     state_->setText(tr("saved"));
     Q_EMIT saved(toQt(p.id));
@@ -547,7 +569,11 @@ void ConnectionForm::test() {
     stagesBox_->show();
     advice_->clear();
     const std::string password = fromQt(server_->password());
-    desk_.testProfile(edited(), password.empty() ? std::nullopt : std::optional(password), this,
+    db::ConnectionProfile tried = edited();
+    for (const auto& [property, value] : properties_->secrets()) {
+        if (!value.empty()) tried.options[property] = value;
+    }
+    desk_.testProfile(tried, password.empty() ? std::nullopt : std::optional(password), this,
                       [this](const std::vector<db::TestStage>& stages) { showStages(stages); });
 }
 

@@ -44,6 +44,8 @@ private:
     void refreshChanged();
     void takeFromElsewhere();
     void showActs();
+    void followEnvironment(int environment);
+    void showProperties(const db::ConnectionProfile& profile);
     [[nodiscard]] db::ConnectionProfile edited() const;
     bool save();
     void test();

@@ -50,9 +50,10 @@ void PropertyFields::setOpen(bool isOpen) {
     heading_->setText(isOpen ? tr("▾ Driver properties") : tr("▸ Driver properties"));
 }
 
-void PropertyFields::show(const db::ConnectionProfile& profile) {
+void PropertyFields::show(const db::ConnectionProfile& profile, const KeptSecret& kept) {
     clearLayout(rows_);
     inputs_.clear();
+    secrets_.clear();
     for (const db::DriverProperty& property : db::driverProperties(profile.engine)) {
         if (hasFieldOfItsOwn(property.name)) continue;
         const auto found = profile.options.find(std::string(property.name));
@@ -63,9 +64,21 @@ void PropertyFields::show(const db::ConnectionProfile& profile) {
         name(input, "formProperty", toQt(property.name));
         connect(input, &QLineEdit::textChanged, this, &PropertyFields::changed);
         rows_->addWidget(new ExplainedField(toQt(property.name), toQt(property.explanation), input));
-        inputs_[std::string(property.name)] = input;
+        if (property.isSecret) {
+            input->setEchoMode(QLineEdit::Password);
+            input->setText(toQt(kept(property.name).value_or("")));
+            secrets_[std::string(property.name)] = input;
+        } else {
+            inputs_[std::string(property.name)] = input;
+        }
     }
     setVisible(!inputs_.empty());
+}
+
+std::map<std::string, std::string> PropertyFields::secrets() const {
+    std::map<std::string, std::string> values;
+    for (const auto& [property, input] : secrets_) values[property] = fromQt(input->text());
+    return values;
 }
 
 void PropertyFields::applyTo(db::ConnectionProfile& profile) const {

@@ -1,9 +1,12 @@
 #pragma once
 
+#include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <functional>
 #include <map>
+#include <optional>
 #include <set>
 #include <string>
 
@@ -19,7 +22,11 @@ class PropertyFields : public QWidget {
 public:
     explicit PropertyFields(QWidget* parent = nullptr);
 
-    void show(const db::ConnectionProfile& profile);
+    /// What a secret property has been given, as far as it is in memory.
+    using KeptSecret = std::function<std::optional<std::string>(std::string_view property)>;
+    void show(const db::ConnectionProfile& profile, const KeptSecret& kept);
+    /// What stands in the fields of secrets, by property; no profile has it.
+    [[nodiscard]] std::map<std::string, std::string> secrets() const;
     /// Puts what differs from the defaults into a profile.
     void applyTo(db::ConnectionProfile& profile) const;
 
@@ -32,7 +39,8 @@ private:
     QPushButton* heading_;
     QWidget* body_;
     QVBoxLayout* rows_;
-    std::map<std::string, QWidget*> inputs_;  // by the property's name
+    std::map<std::string, QWidget*> inputs_;     // by the property's name
+    std::map<std::string, QLineEdit*> secrets_;  // likewise
 };
 
 }  // namespace pantry::app

@@ -14,6 +14,7 @@
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
 #include "core/base/text.h"
+#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -196,8 +197,8 @@ void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
         item->setData(FactsRole, factsOf(e) + QStringLiteral(" · ") + toQt(e.start.connectionName));
         item->setData(MoodRole, QLatin1String(moodOf(e.end.status)));
         const auto* p = desk_.profile(toQt(e.start.connectionId));
-        item->setData(ColourRole,
-                      p != nullptr ? Theme::current().connectionColour(p->colour) : Theme::current().colour("line"));
+        item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(db::signalColour(*p))
+                                               : Theme::current().colour("line"));
         item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)));
         if (e.id == keep) list_->setCurrentItem(item);
     }

@@ -469,6 +469,11 @@ void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out)
 void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& out) {
     total_ = 0;
     progress_->setRange(0, 0);
+    if (!sheet_.isFromHere(card_)) {
+        return end(out,
+                   Error{.message = fromQt(tr("This result came from %1.").arg(card_->place())),
+                         .hint = "Its sheet is elsewhere now. Go back there to export all rows of the statement."});
+    }
     if (!sql::plainReadingOf(card_->statement(), sheet_.script().language()).isPlain()) {
         return end(out, Error{.message = "The statement may change something, so it is not run again for an export.",
                               .hint = "Read all rows first, then export them."});

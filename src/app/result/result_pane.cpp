@@ -348,14 +348,14 @@ void ResultPane::storeChoices(const data::GridChoices& choices) {
     look_->setChoices(choices);
     desk_.changeGridChoices(gridKey_, choices);
     refresh();
-    if (isLabelChange) labels_->read(card()->connectionId(), sheet_.database());
+    if (isLabelChange) labels_->read(card()->connectionId(), card()->origin().database);
 }
 
 void ResultPane::refreshFacts() {
     if (card() == nullptr || !card()->result()) return;
-    look_->setFacts(
-        ColumnFacts(desk_.catalog(card()->connectionId(), sheet_.database()).catalog, card()->result()->columns()));
-    labels_->read(card()->connectionId(), sheet_.database());
+    look_->setFacts(ColumnFacts(desk_.catalog(card()->connectionId(), card()->origin().database).catalog,
+                                card()->result()->columns()));
+    labels_->read(card()->connectionId(), card()->origin().database);
 }
 
 std::vector<std::size_t> ResultPane::shownColumns() const {
@@ -421,7 +421,7 @@ void ResultPane::askWhyEmpty() {
         whyEmpty_ = tr("The statement ran well: %1 is empty.").arg(table);
         return;
     }
-    desk_.readRows(c->connectionId(), sheet_.database(), "SELECT 1 FROM " + from->table, 1, this,
+    desk_.readRows(c->connectionId(), c->origin().database, "SELECT 1 FROM " + from->table, 1, this,
                    [this, table, guard = QPointer<Card>(c)](const Result<data::ResultSetPtr>& rows) {
                        if (!rows || !*rows || guard != card()) return;
                        whyEmpty_ = (*rows)->rowCount() == 0
@@ -526,8 +526,8 @@ void ResultPane::countAll() {
     std::string statement(base::trimmed(c->statement()));
     while (statement.ends_with(';')) statement.pop_back();
     Q_EMIT selectionSummed(tr("Counting…"));
-    desk_.countRows(c->connectionId(), "SELECT count(*) FROM (\n" + statement + "\n) AS counted", this,
-                    [this, guard = QPointer<Card>(c)](const Result<std::int64_t>& rows) {
+    desk_.countRows(c->connectionId(), c->origin().database, "SELECT count(*) FROM (\n" + statement + "\n) AS counted",
+                    this, [this, guard = QPointer<Card>(c)](const Result<std::int64_t>& rows) {
                         if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
                         if (guard) guard->setCountOfAll(*rows);
                         Q_EMIT selectionSummed({});

@@ -26,7 +26,7 @@ constexpr int kFlashMs = 900;
 /// One card of the tray: number, title and outcome.
 class CardButton : public QAbstractButton {
 public:
-    CardButton(Card* card, QWidget* parent) : QAbstractButton(parent), card_(card) {
+    CardButton(const Sheet& sheet, Card* card, QWidget* parent) : QAbstractButton(parent), sheet_(sheet), card_(card) {
         setCheckable(true);
         setFixedSize(kCardWidth, kCardHeight);
         setFocusPolicy(Qt::StrongFocus);
@@ -62,6 +62,9 @@ protected:
             painter.setBrush(theme.colour("marigold"));
             painter.drawEllipse(QPointF(width() - 9.0, 9.0), 3.2, 3.2);
         }
+        // A result that is from elsewhere than its sheet is now says from where.
+        const bool isForeign = !sheet_.isFromHere(card_) && !card_->isComparison();
+        if (isForeign) painter.fillRect(QRectF(2, 8, 4, height() - 16), sheet_.colourOf(card_->connectionId()));
         const bool isBad = card_->state() == Card::State::Failed;
         QFont big = font();
         big.setPixelSize(17);
@@ -81,9 +84,10 @@ protected:
         painter.drawText(QRect(left, 4, room, 18), Qt::AlignVCenter,
                          QFontMetrics(title).elidedText(card_->title(), Qt::ElideRight, room));
         painter.setFont(small);
-        painter.setPen(theme.colour(isBad ? "tomato" : "quiet"));
+        painter.setPen(theme.colour(isBad ? "tomato" : isForeign ? "marigold" : "quiet"));
+        const QString below = isForeign ? QObject::tr("from %1").arg(card_->place()) : card_->outcome();
         painter.drawText(QRect(left, 21, room, 17), Qt::AlignVCenter,
-                         QFontMetrics(small).elidedText(card_->outcome(), Qt::ElideRight, room));
+                         QFontMetrics(small).elidedText(below, Qt::ElideRight, room));
     }
 
 private:
@@ -96,6 +100,7 @@ private:
         update();
     }
 
+    const Sheet& sheet_;
     Card* card_;
     bool wasGoingOn_ = true;
     QVariantAnimation flash_;
@@ -128,6 +133,8 @@ Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scrol
         button->setFocus();
     });
     connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
+    connect(&sheet_, &Sheet::connectionChanged, this, [this] { scroll_->widget()->update(); });
+    connect(&sheet_, &Sheet::sessionChanged, this, [this] { scroll_->widget()->update(); });
     constexpr int kChooseEveryMs = 60;
     chooseTimer_.setSingleShot(true);
     chooseTimer_.setInterval(kChooseEveryMs);
@@ -143,7 +150,7 @@ Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scrol
 }
 
 void Tray::add(Card* card) {
-    auto* button = new CardButton(card, this);
+    auto* button = new CardButton(sheet_, card, this);
     row_->insertWidget(row_->count() - 1, button);
     connect(button, &QAbstractButton::clicked, this, [this, card] { choose(card); });
     button->setContextMenuPolicy(Qt::CustomContextMenu);

@@ -62,8 +62,8 @@ void Card::setPinned(bool isPinned) {
     Q_EMIT changed();
 }
 
-void Card::setPlace(const QString& connectionId, const QString& place) {
-    connectionId_ = connectionId;
+void Card::setPlace(const CardOrigin& origin, const QString& place) {
+    origin_ = origin;
     place_ = place;
 }
 
@@ -133,6 +133,7 @@ void Card::noteResumed() {
 }
 
 void Card::noteFinished(const db::RunSummary& summary) {
+    if (origin_.schema.empty()) origin_.schema = summary.session.line.schema;
     summary_ = summary;
     state_ = summary.result.isComplete ? State::Done : State::Partial;
     noteRows();

@@ -11,6 +11,20 @@
 
 namespace pantry::app {
 
+/// The connection, database and schema that a result came from. They stay what they are when its sheet goes elsewhere.
+struct CardOrigin {
+    QString connectionId;
+    std::string database;  ///< one other than the connection's own
+    std::string schema;    ///< where names were looked for first; empty while unknown
+
+    /// Whether a statement would mean the same at both.
+    [[nodiscard]] bool isLike(const CardOrigin& other) const {
+        const bool isSchemaKnown = !schema.empty() && !other.schema.empty();
+        return connectionId == other.connectionId && database == other.database &&
+               (!isSchemaKnown || schema == other.schema);
+    }
+};
+
 /// One run of a sheet: its statement, what became of it, and its rows.
 ///
 /// Threads: the window's thread.
@@ -28,10 +42,11 @@ public:
     /// A pinned card is kept, in memory too, until somebody takes the pin away.
     [[nodiscard]] bool isPinned() const { return isPinned_; }
     void setPinned(bool isPinned);
-    /// Where its statement ran: connection and database, for people; and the connection's id.
+    /// Where its statement ran: for people, and for whatever is asked about its rows later.
     [[nodiscard]] const QString& place() const { return place_; }
-    [[nodiscard]] const QString& connectionId() const { return connectionId_; }
-    void setPlace(const QString& connectionId, const QString& place);
+    [[nodiscard]] const CardOrigin& origin() const { return origin_; }
+    [[nodiscard]] const QString& connectionId() const { return origin_.connectionId; }
+    void setPlace(const CardOrigin& origin, const QString& place);
     [[nodiscard]] const std::string& statement() const { return statement_; }
     [[nodiscard]] State state() const { return state_; }
     [[nodiscard]] bool isGoingOn() const { return state_ == State::Waiting || state_ == State::Running; }
@@ -106,7 +121,7 @@ private:
     int number_;
     QString title_;
     QString place_;
-    QString connectionId_;
+    CardOrigin origin_;
     bool isPinned_ = false;
     bool isComparison_ = false;
     QString comparisonWords_;

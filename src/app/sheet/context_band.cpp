@@ -2,12 +2,15 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QResizeEvent>
+#include <algorithm>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/sheet/session_menu.h"
 #include "app/theme/theme.h"
+#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
@@ -66,23 +69,41 @@ void ContextBand::refresh() {
     const db::ConnectionProfile* p = sheet_.profile();
     stop_->setEnabled(sheet_.isRunning());
     showConnection(p);
+    constexpr int kTight = 700;
+    run_->setText(width() < kTight ? tr("Run") : tr("Run  Ctrl+↵"));
+    lock_->setText(width() < kTight ? tr("locked") : tr("changes locked"));
     place_->setVisible(p != nullptr);
     lock_->setVisible(p != nullptr && db::runGuardOf(*p).isLocked);
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
-        constexpr int kWidestName = 260;
-        const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, kWidestName);
+        QPixmap mark(db::hasMark(*p) ? 10 : 0, 10);
+        if (db::hasMark(*p)) mark.fill(Theme::current().connectionColour(p->colour));
+        connection_->setIcon(QIcon(mark));
+        const auto [widestName, widestPlace] = roomForWords();
+        const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, widestName);
         connection_->setText(shown + QStringLiteral(" ▾"));
         connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
-        place_->setText(placeWords(*p) + QStringLiteral(" ▾"));
+        place_->setText(placeWords(*p, widestPlace) + QStringLiteral(" ▾"));
         place_->setToolTip(tr("%1 — schema, commits and limits of this sheet").arg(toQt(db::placeOf(*p))));
     }
 }
 
+/// How wide name and place may be, so that what stands beside them is not squeezed, and the first part of a long name
+/// is in sight whatever the window's width.
+std::pair<int, int> ContextBand::roomForWords() const {
+    constexpr int kButtonEdges = 40;  // padding, the arrow and a mark
+    int room = width() - 22;
+    for (const QWidget* fixed : std::initializer_list<const QWidget*>{chip(), lock_, run_, runAll_, stop_, format_}) {
+        if (!fixed->isHidden()) room -= fixed->sizeHint().width() + 8;
+    }
+    room -= 2 * kButtonEdges + 24;
+    const int name = std::clamp(room * 3 / 5, 90, 260);
+    return {name, std::clamp(room - name, 24, 190)};
+}
+
 /// “› orchard › public”, as it holds on the line, else as the profile says.
-QString ContextBand::placeWords(const db::ConnectionProfile& p) const {
-    constexpr int kWidest = 190;
+QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) const {
     const db::LineState& line = sheet_.sessionState().line;
     QStringList parts;
     if (p.engine == db::Engine::Sqlite) {
@@ -98,7 +119,12 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p) const {
     parts.removeAll(QString());
     if (line.isReadOnly) parts += tr("reading only");
     const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
-    return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, kWidest);
+    return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, widest);
+}
+
+void ContextBand::resizeEvent(QResizeEvent* event) {
+    TintedBand::resizeEvent(event);
+    if (event->oldSize().width() != event->size().width()) refresh();
 }
 
 void ContextBand::offerConnections() {
@@ -106,7 +132,7 @@ void ContextBand::offerConnections() {
     menu->setAttribute(Qt::WA_DeleteOnClose);
     for (const db::ConnectionProfile& p : desk_.profiles()) {
         QPixmap dot(12, 12);
-        dot.fill(Theme::current().connectionColour(p.colour));
+        dot.fill(Theme::current().connectionColour(db::signalColour(p)));
         QAction* action = menu->addAction(
             QIcon(dot), toQt(p.name) + QStringLiteral("   ") + toQt(db::environmentWord(p.environment)));
         connect(action, &QAction::triggered, this, [this, id = toQt(p.id)] { sheet_.setConnection(id); });

@@ -3,6 +3,8 @@
 #include <QLabel>
 #include <QPushButton>
 
+#include <utility>
+
 #include "app/base/tinted_band.h"
 #include "app/sheet/sheet.h"
 
@@ -21,10 +23,14 @@ Q_SIGNALS:
     void stopRequested();
     void formatRequested();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     void refresh();
     void offerConnections();
-    [[nodiscard]] QString placeWords(const db::ConnectionProfile& p) const;
+    [[nodiscard]] QString placeWords(const db::ConnectionProfile& p, int widest) const;
+    [[nodiscard]] std::pair<int, int> roomForWords() const;
 
     Desk& desk_;
     Sheet& sheet_;

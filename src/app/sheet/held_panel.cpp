@@ -110,11 +110,12 @@ void HeldPanel::countRows() {
     if (query.empty()) return;
     count_->setText(tr("Counting the rows…"));
     const int asked = ++asked_;
-    desk_.countRows(sheet_.connectionId(), query, this, [this, asked](const Result<std::int64_t>& rows) {
-        if (asked != asked_) return;
-        count_->setText(rows ? tr("%1 match now.").arg(toQt(base::counted(*rows, "row", "rows")))
-                             : tr("How many rows match is not known: %1").arg(toQt(rows.error().message)));
-    });
+    desk_.countRows(
+        sheet_.connectionId(), sheet_.database(), query, this, [this, asked](const Result<std::int64_t>& rows) {
+            if (asked != asked_) return;
+            count_->setText(rows ? tr("%1 match now.").arg(toQt(base::counted(*rows, "row", "rows")))
+                                 : tr("How many rows match is not known: %1").arg(toQt(rows.error().message)));
+        });
 }
 
 void HeldPanel::keyPressEvent(QKeyEvent* event) {

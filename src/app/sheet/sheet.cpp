@@ -9,8 +9,10 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/sheet/run_bridge.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/db/connection_colours.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
@@ -232,15 +234,30 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
             statements.push_back(selection.substr(span.start, span.length));
         }
         if (statements.empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
+        if (std::ranges::any_of(statements, [&](const std::string& one) { return isUnderWay(one); })) {
+            return Q_EMIT remarked(tr("A statement of the selection is running already. Stop ends it."));
+        }
         return runInOrder(std::move(statements));
     }
     if (!hasHelpers_) return runFrom(state_.text, caret);
     const auto index = script_.indexAt(caret);
     if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
-    runInOrder({statementAt(*index)});
+    const std::string statement = statementAt(*index);
+    if (isUnderWay(statement)) return Q_EMIT remarked(tr("This statement is running already. Stop ends it."));
+    runInOrder({statement});
+}
+
+/// Pressing twice means once: what runs, or waits for its turn, is not run behind itself.
+bool Sheet::isUnderWay(const std::string& statement) const {
+    const auto isGoing = [&](const Card* card) { return card->isGoingOn() && card->statement() == statement; };
+    const auto waits = [&](const Waiting& waiting) { return waiting.statement == statement; };
+    return !held_ && (std::ranges::any_of(cards_, isGoing) || std::ranges::any_of(waiting_, waits));
 }
 
 void Sheet::runAll() {
+    if (!held_ && (isRunning() || !waiting_.empty())) {
+        return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
+    }
     if (!hasHelpers_) return runFrom(state_.text, std::nullopt);
     if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
     std::vector<std::string> statements;
@@ -449,7 +466,7 @@ db::Session* Sheet::session() {
 
 void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
     auto* card = new Card(nextNumber_++, title, {}, this);
-    card->setPlace(connectionId(), tr("two results"));
+    card->setPlace(originNow(), tr("two results"));
     cards_.push_back(card);
     Q_EMIT cardAdded(card);
     card->becomeComparison(differences, words);
@@ -461,11 +478,34 @@ void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differ
 void Sheet::rerun(Card* card) {
     if (card->isGoingOn()) return;
     if (card->isComparison()) return Q_EMIT remarked(tr("A comparison has no statement to run; compare once more."));
+    if (!isFromHere(card)) {
+        return Q_EMIT remarked(
+            tr("This result came from %1. Go there with this sheet to run its statement again.").arg(card->place()));
+    }
     if (whyHeld(card->statement())) {
         return runInOrder({card->statement()});  // asked about first, and then a card of its own
     }
     card->beginAnew();
     run({card->statement(), std::make_shared<db::RunBatch>()}, Consent::None, card);
+}
+
+bool Sheet::isFromHere(const Card* card) const { return card->origin().isLike(originNow()); }
+
+QColor Sheet::colourOf(const QString& connectionId) const {
+    const db::ConnectionProfile* p = desk_.profile(connectionId);
+    const Theme& theme = Theme::current();
+    return p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
+}
+
+/// Where a statement that runs now gets its rows from.
+CardOrigin Sheet::originNow() const {
+    const db::LineState& line = sessionState_.line;
+    const db::ConnectionProfile* p = profile();
+    CardOrigin origin{.connectionId = connectionId(), .database = state_.database, .schema = line.schema};
+    if (p != nullptr && p->engine != db::Engine::Sqlite && !line.database.empty()) {
+        origin.database = line.database == desk_.profile(connectionId())->database ? std::string() : line.database;
+    }
+    return origin;
 }
 
 void Sheet::setPinned(Card* card, bool isPinned) {
@@ -513,7 +553,7 @@ Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
     const std::string& statement = next.statement;
     const auto title = [&] { return toQt(sql::titleOf(statement, script_.language())); };
     auto* card = into != nullptr ? into : new Card(nextNumber_++, title(), statement, this);
-    card->setPlace(connectionId(), placeWords());
+    card->setPlace(originNow(), placeWords());
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card, next.batch);
     if (into == nullptr) {
@@ -650,6 +690,7 @@ void Sheet::refreshCatalog(const Card* card) {
 Card* Sheet::addResultCard(Card* before) {
     before->noteNextResult();
     auto* card = new Card(nextNumber_++, before->title(), before->statement(), this);
+    card->setPlace(before->origin(), before->place());
     card->handle = before->handle;
     card->noteStarted();
     cards_.push_back(card);
@@ -695,6 +736,10 @@ void Sheet::fetchAll(Card* card) {
         card->handle.fetchAll();
         Q_EMIT runningChanged();
     } else if (card->state() == Card::State::Partial) {
+        if (!isFromHere(card)) {
+            return Q_EMIT remarked(
+                tr("This result came from %1. Go there with this sheet to read its other rows.").arg(card->place()));
+        }
         if (!sql::plainReadingOf(card->statement(), script_.language()).isPlain()) {
             return Q_EMIT remarked(
                 tr("The statement may change something, so it is not run again for its other rows."));

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QColor>
 #include <QObject>
 #include <QString>
 #include <QTimer>
@@ -113,6 +114,11 @@ public:
     void removeCard(Card* card);
     /// A card of its own for the differences of two results.
     void addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words);
+    /// Whether a card's statement would run where its rows came from. Elsewhere it is not run again: other rows, or a
+    /// change of something else, would be the outcome.
+    [[nodiscard]] bool isFromHere(const Card* card) const;
+    /// The colour that tells a connection; quiet when it is gone.
+    [[nodiscard]] QColor colourOf(const QString& connectionId) const;
     /// Runs the statement of a card again, and its rows take the place of those that are there.
     void rerun(Card* card);
     /// A pinned card stays when others make room, its rows in memory.
@@ -171,6 +177,8 @@ private:
     db::Session* session();
     void connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch);
     Card* addResultCard(Card* before);
+    [[nodiscard]] CardOrigin originNow() const;
+    [[nodiscard]] bool isUnderWay(const std::string& statement) const;
     void noteConnected(const db::RunSummary& summary);
     void noteEnd(Card* card);
     void forgetOldest();

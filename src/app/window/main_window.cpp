@@ -14,6 +14,7 @@
 #include <fstream>
 
 #include "app/base/background.h"
+#include "app/base/key_guard.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/wheel_guard.h"
@@ -23,6 +24,7 @@
 #include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/db/connection_colours.h"
 #include "core/sql/lexer.h"
 #include "core/workspace/connection_transfer.h"
 
@@ -59,6 +61,7 @@ MainWindow::MainWindow(Desk& desk)
     resize(1280, 800);
     makeLeftColumn();
     new WheelGuard(this);
+    new KeyGuard(this);
     makeMiddle();
     columns_->addWidget(leftColumn_);
     columns_->insertWidget(1, pages_->parentWidget());
@@ -437,7 +440,7 @@ void MainWindow::refreshTab(SheetPage* page) {
     if (index < 0) return;
     const auto* p = page->sheet().profile();
     const Theme& theme = Theme::current();
-    const QColor colour = p != nullptr ? theme.connectionColour(p->colour) : theme.colour("quiet");
+    const QColor colour = p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
     tabs_->setTabText(index, page->sheet().title());
     tabs_->updateGeometry();
     tabs_->setTabIcon(index, colourDot(colour));
@@ -530,8 +533,9 @@ void MainWindow::followCell(SheetPage* page, int row, int column) {
 void MainWindow::follow(const FollowLink& link) {
     constexpr std::size_t kMostRows = 50;
     const SheetPage* page = currentSheet();
-    if (page == nullptr) return;
-    desk_.readRows(page->sheet().connectionId(), page->sheet().database(), link.query, kMostRows, this,
+    const Card* card = page != nullptr ? page->result()->card() : nullptr;
+    if (card == nullptr) return;
+    desk_.readRows(card->connectionId(), card->origin().database, link.query, kMostRows, this,
                    [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); });
 }
 

@@ -321,6 +321,7 @@ std::string addressOf(const ConnectionProfile& profile) {
     }
     char separator = '?';
     for (const auto& [name, value] : profile.options) {
+        if (base::isSecretName(name)) continue;
         out += separator + encoded(name) + "=" + encoded(value);
         separator = '&';
     }

@@ -1,4 +1,5 @@
 #include "core/db/connecting.h"
+#include "core/db/driver_properties.h"
 
 #include <arpa/inet.h>
 #include <fmt/format.h>
@@ -100,7 +101,8 @@ std::string optionOf(const ConnectionProfile& profile, std::string_view name) {
 Result<TlsChoice> tlsOf(const ConnectionProfile& profile) {
     TlsChoice choice{.ca = optionOf(profile, "tls-ca"),
                      .certificate = optionOf(profile, "tls-certificate"),
-                     .key = optionOf(profile, "tls-key")};
+                     .key = optionOf(profile, "tls-key"),
+                     .keyPassword = optionOf(profile, kTlsKeyPassword)};
     std::string word = optionOf(profile, "tls");
     if (word.empty()) word = optionOf(profile, "sslmode");
     if (!word.empty()) {

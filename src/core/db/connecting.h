@@ -29,6 +29,7 @@ struct TlsChoice {
     std::string ca;           ///< file of certificates to trust; empty for the system's
     std::string certificate;  ///< file of our own certificate; may be empty
     std::string key;          ///< and of its key
+    std::string keyPassword;  ///< which may be encrypted
 };
 
 /// Reads the options tls (auto, off, encrypt, verify-ca, verify), tls-ca, tls-certificate and tls-key of a profile.

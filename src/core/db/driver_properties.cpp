@@ -24,6 +24,10 @@ std::vector<DriverProperty> serverProperties() {
          .explanation = "File of your own certificate, for servers that ask for one.",
          .isFile = true},
         {.name = "tls-key", .fallback = "", .explanation = "File of the key to your certificate.", .isFile = true},
+        {.name = kTlsKeyPassword,
+         .fallback = "",
+         .explanation = "Password of that key, when it is encrypted. Kept like the password, never in a file.",
+         .isSecret = true},
         {.name = "unencrypted-password",
          .fallback = "no",
          .explanation = "Whether the password may go to another machine over a line that is not encrypted.",
@@ -47,6 +51,18 @@ std::vector<DriverProperty> with(std::vector<DriverProperty> some, DriverPropert
 }
 
 }  // namespace
+
+ConnectionProfile secretOf(const ConnectionProfile& profile, std::string_view property) {
+    ConnectionProfile secret{.id = fmt::format("{}/{}", profile.id, property),
+                             .name = fmt::format("{}, {}", profile.name, property),
+                             .engine = profile.engine};
+    if (profile.passwordSource == PasswordSource::Keyring) secret.passwordSource = PasswordSource::Keyring;
+    return secret;
+}
+
+bool isSecretOf(const ConnectionProfile& profile) {
+    return profile.id.ends_with(fmt::format("/{}", kTlsKeyPassword));
+}
 
 const std::vector<DriverProperty>& driverProperties(Engine engine) {
     static const std::vector<DriverProperty> kServer = with(serverProperties(), guardProperty());

@@ -1,4 +1,5 @@
 #include "core/db/session.h"
+#include "core/db/driver_properties.h"
 
 #include <fmt/format.h>
 
@@ -372,14 +373,25 @@ std::string Session::lossOf(const SessionState& state) const {
     return lost;
 }
 
+/// The profile as the driver gets it: with the properties that are kept like passwords.
+Result<ConnectionProfile> Session::withSecrets() const {
+    ConnectionProfile there = profile_;
+    if (!there.options.contains("tls-key")) return there;
+    auto secret = password_(secretOf(profile_, kTlsKeyPassword));
+    if (!secret) return secret.error();
+    if (*secret) there.options[std::string(kTlsKeyPassword)] = **secret;
+    return there;
+}
+
 Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObserver* observer) {
     if (link_ && !link_->isUsable()) {
         link_.reset();
         const bool hadTransaction = state_.line.transaction != TransactionState::None;
+        const bool hadTables = state_.line.hasTemporaryTables;
         loss_ = lossOf(state_);
         state_ = {};
         publish(state_);
-        if (hadTransaction) {
+        if (hadTransaction || hadTables) {  // a statement may mean what went with it
             return Error{.kind = ErrorKind::Connection,
                          .message = fmt::format("The line to {} was lost while nothing ran.", placeOf(profile_)),
                          .hint = "Nothing was run now; the next run connects again.",
@@ -393,7 +405,9 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
     if (!driver) return driver.error();
     auto password = password_(profile_);
     if (!password) return password.error();
-    auto opened = (*driver)->open(profile_, *password, cancellation);
+    auto there = withSecrets();
+    if (!there) return there.error();
+    auto opened = (*driver)->open(*there, *password, cancellation);
     if (!opened) return opened.error();
     link_ = std::move(*opened);
     if (wasConnected_ && observer != nullptr) {

@@ -171,6 +171,7 @@ private:
     Result<StatementResult> runGuarded(const RunRequest& asked, RowSink& sink, RunSummary& summary,
                                        const base::Cancellation& cancellation);
     void noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result);
+    [[nodiscard]] Result<ConnectionProfile> withSecrets() const;
     [[nodiscard]] std::string lossOf(const SessionState& state) const;
     void publish(const SessionState& state);
     void dropLine(RunHandle::State& state);

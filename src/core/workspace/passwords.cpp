@@ -1,3 +1,4 @@
+#include "core/db/driver_properties.h"
 #include "core/workspace/passwords.h"
 
 #include <fmt/format.h>
@@ -53,7 +54,7 @@ Result<std::optional<std::string>> findPassword(const db::ConnectionProfile& pro
 
 db::PasswordProvider passwordProvider(std::optional<std::string> typed) {
     return [typed = std::move(typed)](const db::ConnectionProfile& profile) -> Result<std::optional<std::string>> {
-        if (typed) return typed;
+        if (typed && !db::isSecretOf(profile)) return typed;
         return findPassword(profile);
     };
 }

@@ -25,5 +25,17 @@ TEST(DriverPropertiesTest, AMisspeltOneIsTold) {
     EXPECT_THAT(checkProperties(with("tls", "perhaps")).error().hint, HasSubstr("verify-ca"));
 }
 
+TEST(DriverPropertiesTest, ASecretIsKeptWhereThePasswordIsAndUnderANameOfItsOwn) {
+    ConnectionProfile p{.id = "a", .name = "Trial", .engine = Engine::Postgres};
+    p.passwordSource = PasswordSource::Environment;
+    p.passwordVariable = "TRIAL";
+    EXPECT_EQ(secretOf(p, kTlsKeyPassword).passwordSource, PasswordSource::Ask) << "a variable holds one value";
+    p.passwordSource = PasswordSource::Keyring;
+    EXPECT_EQ(secretOf(p, kTlsKeyPassword).passwordSource, PasswordSource::Keyring);
+    EXPECT_NE(secretOf(p, kTlsKeyPassword).id, p.id);
+    EXPECT_TRUE(isSecretOf(secretOf(p, kTlsKeyPassword)));
+    EXPECT_FALSE(isSecretOf(p));
+}
+
 }  // namespace
 }  // namespace pantry::db

@@ -111,9 +111,58 @@ TYPED_TEST(FaultsTest, LostTemporaryTablesAreTold) {
     ASSERT_FALSE(line.run("CREATE TEMPORARY TABLE basket (n int)")->error());
     this->server_.kill();
     this->server_.restart();
-    const auto again = line.run("SELECT 1");
+    const auto refused = line.run("SELECT 1");
+    ASSERT_TRUE(refused->error()) << "the statement may mean what is gone";
+    EXPECT_THAT(refused->error()->text(), HasSubstr("temporary tables are gone"));
+    EXPECT_FALSE(line.run("SELECT 1")->error());
+}
+
+TYPED_TEST(FaultsTest, ALineThatWasLostWithNothingOnItIsOpenedAgainAndTheStatementRuns) {
+    Line line(this->profile());
+    ASSERT_THAT(line.rows("SELECT 1"), ElementsAre("1"));
+    for (int i = 0; i < 3; ++i) {
+        this->server_.kill();
+        this->server_.restart();
+        ASSERT_EQ(this->server_.startup(), "");
+        const auto again = line.run("SELECT 7");
+        ASSERT_FALSE(again->error()) << again->error()->text();
+        EXPECT_THAT(again->notices(), Contains(HasSubstr("Connected again")));
+    }
+}
+
+TYPED_TEST(FaultsTest, ALineThatTheServerClosedIsOpenedAgainAndTheStatementRuns) {
+    constexpr bool isPostgres = std::is_same_v<TypeParam, demo::PostgresServer>;
+    Line line(this->profile());
+    const std::string own = line.rows(isPostgres ? "SELECT pg_backend_pid()" : "SELECT connection_id()").front();
+    Line owner(this->profile());
+    owner.run((isPostgres ? "SELECT pg_terminate_backend(" : "KILL (") + own + ")");
+    const std::string left = (isPostgres ? "SELECT count(*) FROM pg_stat_activity WHERE pid = "
+                                         : "SELECT count(*) FROM information_schema.processlist WHERE id = ") +
+                             own;
+    while (owner.rows(left).front() != "0") std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    const auto again = line.run("SELECT 7");
     ASSERT_FALSE(again->error()) << again->error()->text();
-    EXPECT_THAT(again->notices(), Contains(HasSubstr("temporary tables are gone")));
+    EXPECT_THAT(again->notices(), Contains(HasSubstr("Connected again")));
+}
+
+TYPED_TEST(FaultsTest, WordsInAMistakeDoNotMakeItALostLine) {
+    Line line(this->profile());
+    line.run("CREATE TEMPORARY TABLE basket (n int)");
+    std::optional<Error> error;
+    if constexpr (std::is_same_v<TypeParam, demo::PostgresServer>) {
+        line.run("CREATE EXTENSION IF NOT EXISTS dblink");
+        error = line.run("SELECT * FROM dblink('host=127.0.0.1 port=1', 'SELECT 1') AS t(n int)")->error();
+    } else {
+        error = line.run("SIGNAL SQLSTATE '08S01' SET MYSQL_ERRNO = 2013, MESSAGE_TEXT = 'Lost connection to server'")
+                    ->error();
+        ASSERT_TRUE(error);
+        EXPECT_EQ(error->kind, ErrorKind::Statement) << error->text();
+        error =
+            line.run("SIGNAL SQLSTATE '08S01' SET MYSQL_ERRNO = 1927, MESSAGE_TEXT = 'Connection was killed'")->error();
+    }
+    ASSERT_TRUE(error);
+    EXPECT_EQ(error->kind, ErrorKind::Statement) << error->text();
+    EXPECT_FALSE(line.run("SELECT * FROM basket")->error()) << "the line and what is on it stay";
 }
 
 TYPED_TEST(FaultsTest, AServerThatAnswersNothingCanBeLeft) {

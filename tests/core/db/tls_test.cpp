@@ -6,7 +6,9 @@
 #include <fstream>
 #include <thread>
 
+#include "core/db/driver_properties.h"
 #include "core/db/engine_bench.h"
+#include "core/db/run_and_wait.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::db {
@@ -116,6 +118,22 @@ TEST_P(TlsTest, ACertificateOfOnesOwnSignsIn) {
     p.options["tls-key"] = folder / "client.key";
     Line line(p);
     EXPECT_THAT(cipherOf(line), HasSubstr("_"));
+
+    // The same with a key that is encrypted: its password is asked for under a name of its own.
+    const std::string seal = fmt::format("openssl pkcs8 -topk8 -in {} -out {} -passout pass:pears 2>&1 && chmod 400 {}",
+                                         (folder / "client.key").string(), (folder / "sealed.key").string(),
+                                         (folder / "sealed.key").string());
+    ASSERT_EQ(std::system(seal.c_str()), 0);
+    p.options["tls-key"] = folder / "sealed.key";
+    const auto signIn = [&](const std::string& keyPassword) {
+        Session session(p, [&](const ConnectionProfile& wanted) -> Result<std::optional<std::string>> {
+            if (wanted.id == secretOf(p, kTlsKeyPassword).id) return std::optional(keyPassword);
+            return std::optional<std::string>();
+        });
+        return runAndWait(session, "SELECT 1").has_value();
+    };
+    EXPECT_TRUE(signIn("pears"));
+    EXPECT_FALSE(signIn("plums"));
 }
 
 TEST_P(TlsTest, AFileThatIsNotThereIsNamed) {

@@ -36,6 +36,7 @@ void encrypt(MYSQL* connection, const TlsChoice& tls, bool isLocal) {
     if (checksSigner) setText(connection, MYSQL_OPT_SSL_CA, tls.ca.empty() ? systemCertificates() : tls.ca);
     setText(connection, MYSQL_OPT_SSL_CERT, tls.certificate);
     setText(connection, MYSQL_OPT_SSL_KEY, tls.key);
+    setText(connection, MARIADB_OPT_TLS_PASSPHRASE, tls.keyPassword);
 }
 
 /// The engine's own password file is asked only when no password was given.

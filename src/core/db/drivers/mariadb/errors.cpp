@@ -1,5 +1,6 @@
 #include <errmsg.h>
 #include <fmt/format.h>
+#include <poll.h>
 
 #include <array>
 #include <charconv>
@@ -113,6 +114,16 @@ std::optional<std::size_t> placeOf(unsigned code, std::string_view message, std:
     }
 }
 
+/// Whether the line is gone, by its own state: a statement can fail with any code and any words, such as those of a
+/// line that the server itself had to another one. After its farewell a server closes within a moment.
+bool isClosed(MYSQL* connection) {
+    constexpr int kAMomentMs = 200;
+    const my_socket socket = mysql_get_socket(connection);
+    if (socket == MARIADB_INVALID_SOCKET) return true;
+    pollfd line{.fd = socket, .events = POLLRDHUP, .revents = 0};
+    return ::poll(&line, 1, kAMomentMs) > 0;
+}
+
 }  // namespace
 
 bool isLost(unsigned code) {
@@ -129,7 +140,7 @@ Error errorOf(MYSQL* connection, std::string_view statement, const ConnectionPro
     Error error{.kind = ErrorKind::Statement,
                 .message = sentence(said),
                 .code = fmt::format("{} ({})", mysql_sqlstate(connection), code)};
-    if (isLost(code)) {
+    if (isLost(code) && isClosed(connection)) {
         return {.kind = ErrorKind::Connection,
                 .message = fmt::format("The line to {} was lost.", db::placeOf(profile)),
                 .hint = "Rows that came stay. The next run connects again.",

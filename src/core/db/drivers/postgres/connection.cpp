@@ -76,6 +76,7 @@ ConnectionWords wordsOf(const ConnectionProfile& profile, const std::optional<st
     if (verifies) words.add("sslrootcert", tls.ca.empty() ? systemCertificates() : tls.ca);
     words.add("sslcert", tls.certificate);
     words.add("sslkey", tls.key);
+    words.add("sslpassword", tls.keyPassword);
     // A line whose other end is gone is found out within a minute, also while nothing is sent.
     words.add("keepalives_idle", "20");
     words.add("keepalives_interval", "10");

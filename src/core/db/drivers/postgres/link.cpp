@@ -200,9 +200,11 @@ void PostgresLink::readNotices(RowSink& sink) {
 /// whoever stops. The thread owns what it uses and ends with the server's answer.
 void PostgresLink::cancel() {
     if (!isCancelling_.exchange(true)) {
-        std::thread([key = cancelKey_] {
+        stops_->begin();
+        std::thread([key = cancelKey_, stops = stops_] {
             std::array<char, 256> message{};
             PQcancel(key.get(), message.data(), static_cast<int>(message.size()));
+            stops->end();
         }).detach();
     }
     wake_.wake();
@@ -210,8 +212,14 @@ void PostgresLink::cancel() {
 
 bool PostgresLink::isUsable() {
     if (!connection_ || PQstatus(connection_.get()) != CONNECTION_OK) return false;
-    // What the server sent meanwhile, its farewell included.
-    return PQconsumeInput(connection_.get()) != 0 && PQstatus(connection_.get()) == CONNECTION_OK;
+    // What the server sent meanwhile, its farewell and the end of the line behind it included.
+    constexpr int kMostReads = 100;
+    for (int i = 0; i < kMostReads; ++i) {
+        if (PQconsumeInput(connection_.get()) == 0 || PQstatus(connection_.get()) != CONNECTION_OK) return false;
+        pollfd socket{.fd = PQsocket(connection_.get()), .events = POLLIN, .revents = 0};
+        if (::poll(&socket, 1, 0) <= 0) break;
+    }
+    return true;
 }
 
 TransactionState PostgresLink::transaction() const {
@@ -304,6 +312,7 @@ Result<ResultHandle> PostgresLink::nextResult(Reading& reading) {
 Status PostgresLink::send(const BoundStatement& bound, const std::vector<std::optional<std::string>>& values) {
     std::vector<const char*> texts;
     for (const auto& value : values) texts.push_back(value ? value->c_str() : nullptr);
+    stops_->wait();
     const int sent = PQsendQueryParams(connection_.get(), bound.text().c_str(), static_cast<int>(texts.size()), nullptr,
                                        texts.data(), nullptr, nullptr, 0);
     if (sent == 0) return loseLine(false);
@@ -315,6 +324,7 @@ Result<ResultHandle> PostgresLink::ask(const std::string& query, const base::Can
     DiscardingSink sink;
     const BoundStatement bound;
     Reading reading(sink, cancellation, bound, false);
+    stops_->wait();
     if (PQsendQuery(connection_.get(), query.c_str()) == 0) return loseLine(false);
     if (Status status = flush(); !status) return status.error();
     ResultHandle last;
@@ -338,6 +348,7 @@ Result<ResultHandle> PostgresLink::describeOne(const std::string& text, const ba
     const BoundStatement bound;
     Reading reading(sink, cancellation, bound, false);
     PGconn* c = connection_.get();
+    stops_->wait();
     if (PQenterPipelineMode(c) == 0) return ResultHandle();
     const bool isSent = PQsendPrepare(c, "", text.c_str(), 0, nullptr) != 0 && PQsendDescribePrepared(c, "") != 0 &&
                         PQpipelineSync(c) != 0;

@@ -1,8 +1,11 @@
 #pragma once
 
 #include <atomic>
+#include <chrono>
+#include <condition_variable>
 #include <future>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <set>
 #include <string>
@@ -15,6 +18,33 @@
 // Only for .cpp files of the PostgreSQL driver.
 
 namespace pantry::db::postgres {
+
+/// Requests to stop that are on their way to the server, each on a thread that may outlive the line.
+///
+/// Threads: internally synchronised.
+class StopsUnderWay {
+public:
+    void begin() {
+        const std::lock_guard lock(mutex_);
+        ++count_;
+    }
+    void end() {
+        const std::lock_guard lock(mutex_);
+        --count_;
+        none_.notify_all();
+    }
+    /// Waits until none is, since one that arrives late would stop what comes next; not for ever.
+    void wait() {
+        constexpr std::chrono::seconds kMost{2};
+        std::unique_lock lock(mutex_);
+        none_.wait_for(lock, kMost, [this] { return count_ == 0; });
+    }
+
+private:
+    std::mutex mutex_;
+    std::condition_variable none_;
+    int count_ = 0;
+};
 
 /// A line to a PostgreSQL server.
 ///
@@ -84,6 +114,7 @@ private:
     base::WakeSignal wake_;
     std::shared_ptr<PGcancel> cancelKey_;
     std::atomic<bool> isCancelling_{false};
+    std::shared_ptr<StopsUnderWay> stops_ = std::make_shared<StopsUnderWay>();
     Access access_ = Access::AsIs;
     bool readsByDefault_ = false;  // for servers that do not report it
     bool isLocked_ = false;        // it was we who made the session read by default
