@@ -234,7 +234,7 @@ TEST_F(LargeTextWindowTest, HelpersComeBackWhenTheTextHasBecomeSmall) {
 
 TEST_F(LargeTextWindowTest, ThousandsOfStatementsRunInOrder) {
     std::string text;
-    constexpr int kStatements = 2'000;
+    constexpr int kStatements = 600;
     for (int i = 1; i <= kStatements; ++i) text += fmt::format("SELECT {};\n", i);
     openSheet(toQt(text));
     find(objectName::kEditor)->setFocus();
