@@ -254,6 +254,32 @@ TEST_F(ConnectionsWindowTest, ASecretPropertyIsTypedUnseenAndIsInNoFile) {
     }
 }
 
+TEST_F(ConnectionsWindowTest, EditsStayWhileAnotherConnectionIsLookedAt) {
+    save("other", "Other", "");
+    EVENTUALLY(cardOf("orchard") != nullptr && cardOf("other") != nullptr);
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    find<QLineEdit>(objectName::kFormNote)->setText(QStringLiteral("half a thought"));
+    QTest::mouseClick(cardOf("other"), Qt::LeftButton);
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormNote)->text(), QString());
+    EXPECT_TRUE(cardOf("orchard")->accessibleName().contains(QStringLiteral("unsaved changes")));
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormNote)->text(), QStringLiteral("half a thought"));
+    EXPECT_EQ(find<QLabel>(objectName::kFormState)->text(), QStringLiteral("unsaved changes"));
+    click(objectName::kFormSave);
+    EVENTUALLY(cardOf("orchard") != nullptr);
+    EXPECT_FALSE(cardOf("orchard")->accessibleName().contains(QStringLiteral("unsaved changes")));
+}
+
+TEST_F(ConnectionsWindowTest, ANewConnectionThatWasBegunIsThereAgain) {
+    click(objectName::kNewConnection);
+    find<QLineEdit>(objectName::kFormName)->setText(QStringLiteral("Begun"));
+    EVENTUALLY(cardOf("orchard") != nullptr);
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    EXPECT_NE(find<QLineEdit>(objectName::kFormName)->text(), QStringLiteral("Begun"));
+    click(objectName::kNewConnection);
+    EXPECT_EQ(find<QLineEdit>(objectName::kFormName)->text(), QStringLiteral("Begun"));
+}
+
 TEST_F(ConnectionsWindowTest, AFormOfAConnectionThatWasRemovedElsewhereSaysSo) {
     EVENTUALLY(cardOf("orchard") != nullptr);
     QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);

@@ -87,7 +87,17 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     const QString usage = usage_();
     const QString note = toQt(profile_.note);
     const QString last = note.isEmpty() || usage.isEmpty() ? usage + note : usage + QStringLiteral(" · ") + note;
-    painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(last, Qt::ElideRight, area.width()));
+    if (hasDraft_) painter.setPen(theme.colour("marigold"));
+    painter.drawText(area, Qt::AlignBottom | Qt::AlignLeft,
+                     hasDraft_ ? tr("unsaved changes") : metrics.elidedText(last, Qt::ElideRight, area.width()));
+}
+
+void ConnectionCard::setDraft(bool hasDraft) {
+    if (std::exchange(hasDraft_, hasDraft) == hasDraft) return;
+    const QString environment = toQt(db::environmentWord(profile_.environment));
+    const QString state = hasDraft ? tr(", unsaved changes") : QString();
+    setAccessibleName(tr("%1, %2, %3").arg(toQt(profile_.name), environment, facts_) + state);
+    update();
 }
 
 void ConnectionCard::mousePressEvent(QMouseEvent* event) {

@@ -19,6 +19,9 @@ public:
     ConnectionCard(Desk& desk, const db::ConnectionProfile& profile, const QString& facts,
                    std::function<QString()> usage, QWidget* parent);
 
+    /// Whether its form holds changes that nobody has saved.
+    void setDraft(bool hasDraft);
+
     static constexpr int kHeight = 76;
     static constexpr int kMinimumWidth = 230;
 
@@ -47,6 +50,7 @@ private:
     QString facts_;
     std::function<QString()> usage_;
     QPoint pressedAt_;
+    bool hasDraft_ = false;
     bool isTarget_ = false;  // something would be dropped before it
 };
 

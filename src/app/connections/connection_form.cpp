@@ -310,13 +310,54 @@ QWidget* ConnectionForm::makeButtons() {
     return box;
 }
 
+/// Before another connection takes the form.
+void ConnectionForm::keepDraft() {
+    if (profile_.id.empty() || !body_->isVisibleTo(this)) return;
+    const Draft draft{edited(), server_->password()};
+    const bool isEdited = draft.profile != profile_;
+    if (isNew_) {
+        if (isEdited) newDraft_ = draft;
+    } else if (isEdited) {
+        drafts_[profile_.id] = draft;
+    } else {
+        drafts_.erase(profile_.id);
+    }
+}
+
+bool ConnectionForm::hasDraft(const QString& id) const {
+    const bool isShown = id == toQt(profile_.id) && body_->isVisibleTo(this) && !isNew_;
+    return isShown ? edited() != profile_ : drafts_.contains(fromQt(id));
+}
+
+void ConnectionForm::showDraft(const Draft& draft) {
+    const db::ConnectionProfile stored = std::exchange(profile_, draft.profile);
+    showProfile();
+    if (profile_.engine != db::Engine::Sqlite) server_->show(profile_, draft.password);
+    profile_ = stored;
+    refreshChanged();
+}
+
+bool ConnectionForm::resumeNew() {
+    keepDraft();
+    if (!newDraft_) return false;
+    const Draft draft = *std::exchange(newDraft_, std::nullopt);
+    db::ConnectionProfile empty;
+    empty.id = draft.profile.id;
+    profile_ = {};
+    show(empty, true);
+    showDraft(draft);
+    return true;
+}
+
 void ConnectionForm::showNothing() {
+    keepDraft();
     body_->setVisible(false);
     footer_->setVisible(false);
     profile_ = {};
 }
 
 void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
+    keepDraft();
     profile_ = profile;
     isNew_ = isNew;
     isAsking_ = false;
@@ -335,6 +376,8 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     stagesBox_->hide();
     advice_->clear();
     refreshChanged();
+    const auto draft = isNew ? drafts_.end() : drafts_.find(profile_.id);
+    if (draft != drafts_.end()) showDraft(draft->second);
 }
 
 /// Puts what profile_ says into the fields.
@@ -547,6 +590,7 @@ bool ConnectionForm::save() {
     }
     const db::ConnectionProfile original = std::exchange(profile_, p);
     const bool wasNew = std::exchange(isNew_, false);
+    drafts_.erase(p.id);
     const std::string password = fromQt(server_->password());
     const auto secrets = properties_->secrets();  // the fields are filled anew below
     wasNew ? desk_.putProfile(p) : desk_.putProfile(p, original);
@@ -609,6 +653,7 @@ void ConnectionForm::askRemove() {
     }
     const QString id = toQt(profile_.id);
     showNothing();
+    drafts_.erase(fromQt(id));
     desk_.removeProfile(id);
     Q_EMIT removed();
 }

@@ -9,6 +9,8 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <map>
+#include <optional>
 
 #include "app/base/desk.h"
 #include "app/connections/property_fields.h"
@@ -27,6 +29,10 @@ public:
     void show(const db::ConnectionProfile& profile, bool isNew);
     void showNothing();
     void focusFirst();
+    /// What was edited and not saved stays while other connections are looked at, and is there when one comes back.
+    [[nodiscard]] bool hasDraft(const QString& id) const;
+    /// Goes on with a new connection that was begun; false when there is none.
+    bool resumeNew();
 
 Q_SIGNALS:
     void saved(const QString& id);
@@ -44,6 +50,7 @@ private:
     void refreshChanged();
     void takeFromElsewhere();
     void showActs();
+    void keepDraft();
     void followEnvironment(int environment);
     void showProperties(const db::ConnectionProfile& profile);
     [[nodiscard]] db::ConnectionProfile edited() const;
@@ -58,8 +65,16 @@ private:
     QWidget* makeFooter();
     void showProfile();
 
+    struct Draft {
+        db::ConnectionProfile profile;
+        QString password;
+    };
+    void showDraft(const Draft& draft);
+
     Desk& desk_;
     db::ConnectionProfile profile_;
+    std::map<std::string, Draft> drafts_;  // by the connection's id
+    std::optional<Draft> newDraft_;        // of one that was never saved
     bool isNew_ = false;
     bool isAsking_ = false;  // the button Remove was pressed once
     QString suggestedName_;  // that the address gave, until somebody types another

@@ -183,6 +183,7 @@ void ConnectionsPage::fill() {
         if (isShown) addSection(group, members);
     }
     if (isNothing) addEmpty();
+    markDrafts();
     addTemplates();
     addFound();
     orderTabs();
@@ -309,10 +310,21 @@ void ConnectionsPage::choose(const QString& id) {
     const auto& all = desk_.connections().profiles;
     const auto found = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);
     if (found != all.end()) form_->show(*found, false);
+    markDrafts();
     Q_EMIT selectionChanged();
 }
 
+void ConnectionsPage::markDrafts() {
+    for (ConnectionCard* card : cards_) card->setDraft(form_->hasDraft(card->property("connection").toString()));
+}
+
 void ConnectionsPage::makeNew() {
+    if (form_->resumeNew()) {
+        chosen_.clear();
+        for (ConnectionCard* card : cards_) card->setChecked(false);
+        side_->setCurrentWidget(form_);
+        return markDrafts();
+    }
     db::ConnectionProfile p;
     if (const auto* like = desk_.profile(chosen_)) p.group = like->group;
     makeFrom(p);

@@ -23,6 +23,7 @@ public:
     explicit ConnectionsPage(Desk& desk, QWidget* parent = nullptr);
 
     void makeNew();
+    void markDrafts();
     /// The form of a connection that is not saved yet, filled as far as it is known.
     void makeFrom(const db::ConnectionProfile& profile);
     void choose(const QString& id);

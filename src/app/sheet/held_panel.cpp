@@ -56,7 +56,6 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     connect(run_, &QPushButton::clicked, &sheet_, &Sheet::confirmHeld);
     connect(leave_, &QPushButton::clicked, &sheet_, &Sheet::dismissHeld);
     connect(name_, &QLineEdit::returnPressed, this, &HeldPanel::confirm);
-    run_->setAutoDefault(false);
     hide();
 }
 
@@ -81,8 +80,17 @@ void HeldPanel::refresh() {
     }
     const QString connection = toQt(p->name);
     const bool isLive = p->environment == db::Environment::Live;
-    title_->setText(isLive ? tr("Held back on %1, a live connection").arg(connection)
-                           : tr("Held back on %1").arg(connection));
+    // Behind an error nothing need be confirmed: one goes on, or one does not.
+    const bool isOnlyAsked = held->why.reason.empty();
+    name_->setVisible(!isOnlyAsked);
+    setProperty("look", isOnlyAsked ? "asked" : "held");
+    setLook(run_, isOnlyAsked ? "main" : "danger");
+    run_->setAutoDefault(isOnlyAsked);
+    leave_->setText(isOnlyAsked ? tr("Stop  Esc") : tr("Cancel  Esc"));
+    style()->polish(this);
+    title_->setText(isOnlyAsked ? tr("Go on behind the error with the next statement?")
+                    : isLive    ? tr("Held back on %1, a live connection").arg(connection)
+                                : tr("Held back on %1").arg(connection));
     const std::string shown = base::oneLine(held->statement, kStatementShown);
     statement_->setText(toQt(shown));
     QStringList reasons;
@@ -98,10 +106,10 @@ void HeldPanel::refresh() {
     name_->setPlaceholderText(tr("type “%1” to run it").arg(connection));
     constexpr int kWidestName = 170;  // so that there is room beside it in a narrow window
     const QString beginning = run_->fontMetrics().elidedText(connection, Qt::ElideRight, kWidestName);
-    run_->setText(tr("Run it on %1").arg(beginning));
-    run_->setToolTip(tr("Run it on %1").arg(connection));
+    run_->setText(isOnlyAsked ? tr("Continue") : tr("Run it on %1").arg(beginning));
+    run_->setToolTip(isOnlyAsked ? tr("Run the next statement") : tr("Run it on %1").arg(connection));
     countRows();
-    name_->setFocus();
+    isOnlyAsked ? run_->setFocus() : name_->setFocus();
 }
 
 void HeldPanel::countRows() {

@@ -3,6 +3,7 @@
 #include <spdlog/spdlog.h>
 
 #include <algorithm>
+#include <ranges>
 #include <unordered_map>
 #include <utility>
 
@@ -372,7 +373,7 @@ std::size_t Sheet::dropWaiting(const std::shared_ptr<db::RunBatch>& batch) {
 /// One of a batch has failed or was stopped.
 void Sheet::noteBroken(const std::shared_ptr<db::RunBatch>& batch) {
     if (held_ || onError_ == OnError::GoOn) return;
-    const auto dropped = static_cast<std::int64_t>(dropWaiting(batch));
+    const auto dropped = static_cast<std::int64_t>(dropWaiting(batch) + goingOn());
     if (dropped == 0) return;
     Q_EMIT remarked(tr("%1 behind it not run.").arg(toQt(base::counted(dropped, "statement", "statements"))));
 }
@@ -400,6 +401,10 @@ void Sheet::noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch) {
 void Sheet::dropUnsent(Card* card) {
     if (card->ledgerId != 0) desk_.ledgerRemove(card->ledgerId);
     removeCard(card);
+    if (!isRunning()) {  // its number is free again
+        const auto numbers = std::views::transform(cards_, &Card::number);
+        nextNumber_ = cards_.empty() ? 1 : *std::ranges::max_element(numbers) + 1;
+    }
     Q_EMIT runningChanged();
 }
 
@@ -643,6 +648,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
                 if (!*card) return;
                 (*card)->noteFailed(error, summary);
                 if (held_ && summary.isBehindBroken) return noteNotRun(*card, batch);
+                if (summary.isBehindBroken) return dropUnsent(*card);  // which noteBroken() has told
                 if (summary.held && !summary.wasSent) return noteHeld(*card, summary, batch);
                 noteEnd(*card);
                 if (summary.held) return noteHeld(*card, summary, batch);

@@ -18,9 +18,10 @@ namespace pantry::base {
 class SharedText {
 public:
     SharedText() = default;
-    SharedText(std::string_view text) { append(text); }    // a text is what it says, so that
-    SharedText(const std::string& text) { append(text); }  // strings may stand for it everywhere
-    SharedText(const char* text) : SharedText(std::string_view(text)) {}
+    // A text is what it says: strings may stand for it everywhere.
+    SharedText(std::string_view text) { append(text); }                   // NOLINT(google-explicit-constructor)
+    SharedText(const std::string& text) { append(text); }                 // NOLINT(google-explicit-constructor)
+    SharedText(const char* text) : SharedText(std::string_view(text)) {}  // NOLINT(google-explicit-constructor)
 
     [[nodiscard]] std::size_t size() const { return size_; }
     [[nodiscard]] bool empty() const { return size_ == 0; }

@@ -61,7 +61,7 @@ std::string titleOf(std::string_view statement, const SyntaxTree& tree) {
         if (const std::string title = definedName(statement, tree); !title.empty())
             return base::oneLine(title, kLongestTitle);
     }
-    const std::string relation = firstRelation(statement, tree);
+    std::string relation = firstRelation(statement, tree);
     if (relation.empty()) return base::oneLine(statement, kLongestTitle);
     if (effectOf(tree.kind) == StatementEffect::Reads) return relation;
     return base::toUpper(kindName(tree.kind)) + " " + relation;
