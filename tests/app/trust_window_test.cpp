@@ -43,6 +43,7 @@ TEST_F(TrustWindowTest, AResultIsNotRunAgainWhereItDidNotComeFrom) {
     EXPECT_TRUE(sheet().isFromHere(card(0)));
     sheet().setConnection(QStringLiteral("other"));
     EXPECT_FALSE(sheet().isFromHere(card(0)));
+    EXPECT_EQ(sheet().cardOf(0), nullptr) << "its outcome does not stand behind the statement that would run here";
     listen();
     find("card1")->setFocus();
     key(Qt::Key_R);
@@ -52,6 +53,7 @@ TEST_F(TrustWindowTest, AResultIsNotRunAgainWhereItDidNotComeFrom) {
     EXPECT_THAT(fromQt(remarks_.front()), testing::HasSubstr("came from Orchard records"));
     sheet().setConnection(QStringLiteral("orchard"));
     EXPECT_TRUE(sheet().isFromHere(card(0)));
+    EXPECT_EQ(sheet().cardOf(0), card(0));
     key(Qt::Key_R);
     EVENTUALLY(card(0)->result() && card(0)->result() != before);
 }

@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QPainter>
 #include <QResizeEvent>
 #include <algorithm>
 
@@ -13,6 +14,22 @@
 #include "core/db/connection_colours.h"
 
 namespace pantry::app {
+namespace {
+
+/// The colour that somebody chose for a connection whose signal is another: a dot, with room to the name behind it.
+QPixmap markOf(const db::ConnectionProfile& profile) {
+    QPixmap mark(14, 14);
+    mark.fill(Qt::transparent);
+    QPainter painter(&mark);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(Theme::current().connectionColour(profile.colour));
+    painter.drawEllipse(QRectF(0, 3, 9, 9));
+    return mark;
+}
+
+}  // namespace
+
 ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     : TintedBand(parent),
       desk_(desk),
@@ -77,10 +94,8 @@ void ContextBand::refresh() {
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
-        QPixmap mark(db::hasMark(*p) ? 10 : 0, 10);
-        if (db::hasMark(*p)) mark.fill(Theme::current().connectionColour(p->colour));
-        connection_->setIcon(QIcon(mark));
-        const auto [widestName, widestPlace] = roomForWords();
+        connection_->setIcon(db::hasMark(*p) ? QIcon(markOf(*p)) : QIcon());
+        const auto [widestName, widestPlace] = roomForWords(toQt(p->name));
         const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, widestName);
         connection_->setText(shown + QStringLiteral(" ▾"));
         connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
@@ -91,14 +106,15 @@ void ContextBand::refresh() {
 
 /// How wide name and place may be, so that what stands beside them is not squeezed, and the first part of a long name
 /// is in sight whatever the window's width.
-std::pair<int, int> ContextBand::roomForWords() const {
+std::pair<int, int> ContextBand::roomForWords(const QString& wholeName) const {
     constexpr int kButtonEdges = 40;  // padding, the arrow and a mark
     int room = width() - 22;
     for (const QWidget* fixed : std::initializer_list<const QWidget*>{chip(), lock_, run_, runAll_, stop_, format_}) {
         if (!fixed->isHidden()) room -= fixed->sizeHint().width() + 8;
     }
     room -= 2 * kButtonEdges + 24;
-    const int name = std::clamp(room * 3 / 5, 90, 260);
+    const int wanted = connection_->fontMetrics().horizontalAdvance(wholeName) + 2;
+    const int name = std::min(wanted, std::clamp(room * 3 / 5, 90, 260));
     return {name, std::clamp(room - name, 24, 190)};
 }
 

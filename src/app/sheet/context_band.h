@@ -30,7 +30,7 @@ private:
     void refresh();
     void offerConnections();
     [[nodiscard]] QString placeWords(const db::ConnectionProfile& p, int widest) const;
-    [[nodiscard]] std::pair<int, int> roomForWords() const;
+    [[nodiscard]] std::pair<int, int> roomForWords(const QString& wholeName) const;
 
     Desk& desk_;
     Sheet& sheet_;

@@ -88,7 +88,7 @@ void HeldPanel::refresh() {
     run_->setAutoDefault(isOnlyAsked);
     leave_->setText(isOnlyAsked ? tr("Stop  Esc") : tr("Cancel  Esc"));
     style()->polish(this);
-    title_->setText(isOnlyAsked ? tr("Go on behind the error with the next statement?")
+    title_->setText(isOnlyAsked ? tr("Continue after the error with the next statement?")
                     : isLive    ? tr("Held back on %1, a live connection").arg(connection)
                                 : tr("Held back on %1").arg(connection));
     const std::string shown = base::oneLine(held->statement, kStatementShown);

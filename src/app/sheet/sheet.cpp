@@ -766,7 +766,7 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
     const auto& span = script_.statements()[statementIndex].span;
     const std::string_view text = std::string_view(script_.text()).substr(span.start, span.length);
     for (auto card = cards_.rbegin(); card != cards_.rend(); ++card) {
-        if ((*card)->statement() == text) return *card;
+        if ((*card)->statement() == text && isFromHere(*card)) return *card;
     }
     return nullptr;
 }
@@ -775,7 +775,9 @@ std::vector<Card*> Sheet::cardsOfStatements() const {
     std::vector<Card*> found(script_.statements().size(), nullptr);
     if (cards_.empty()) return found;
     std::unordered_map<std::string_view, Card*> latest;
-    for (Card* card : cards_) latest[card->statement()] = card;
+    for (Card* card : cards_) {
+        if (isFromHere(card)) latest[card->statement()] = card;
+    }
     for (std::size_t i = 0; i < found.size(); ++i) {
         const auto& span = script_.statements()[i].span;
         const auto card = latest.find(std::string_view(script_.text()).substr(span.start, span.length));

@@ -95,6 +95,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     });
     connect(sheet_, &Sheet::connectionChanged, this, [this] {
         editor_->setScript(&sheet_->script());
+        refreshMarks();
         desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
     });
     connect(splitter_, &QSplitter::splitterMoved, this, [this] {
