@@ -1,6 +1,7 @@
 // What people rely on when they go between connections all day.
 #include <gmock/gmock.h>
 
+#include <QAbstractButton>
 #include <QLineEdit>
 
 #include "app/theme/theme.h"
@@ -90,6 +91,21 @@ TEST_F(TrustWindowTest, PressingRunTwiceRunsOnce) {
     EXPECT_EQ(sheet().cards().size(), 2U) << "afterwards it is another run";
     sheet().stop();
     EVENTUALLY(isOver(1));
+}
+
+TEST_F(TrustWindowTest, WhatRunsShowsForHowLong) {
+    openSheet(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) FROM n"));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(card(0) != nullptr && card(0)->state() == Card::State::Running);
+    auto* button = find<QAbstractButton>("card1");
+    ASSERT_NE(button, nullptr);
+    const auto shows = [&](const char* words) { return button->accessibleName().contains(QString::fromUtf8(words)); };
+    EVENTUALLY(shows(" · 1.0 s") || shows(" · 2.0 s"));
+    EVENTUALLY(shows(" · 3.0 s") || shows(" · 4.0 s"));
+    sheet().stop();
+    EVENTUALLY(isOver(0));
+    EVENTUALLY(shows("stopped"));
 }
 
 TEST_F(TrustWindowTest, AKeyOfAFindFieldDoesNotRunTheSheet) {

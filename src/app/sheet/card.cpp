@@ -18,7 +18,7 @@ QString Card::outcomeWords() const {
     const auto rows = toQt(base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows"));
     switch (state_) {
         case State::Waiting: return tr("waiting");
-        case State::Running: return result_ ? tr("%1 so far").arg(rows) : tr("running");
+        case State::Running: return (result_ ? tr("%1 so far").arg(rows) : tr("running")) + elapsedWords();
         case State::Paused:
         case State::Partial: return tr("first %1").arg(rows);
         case State::Failed: return error_ ? toQt(error_->message) : tr("failed");
@@ -35,6 +35,12 @@ QString Card::outcomeWords() const {
     if (summary_.result.affectedRows)
         return tr("%1 changed").arg(toQt(base::counted(*summary_.result.affectedRows, "row", "rows")));
     return tr("done");
+}
+
+QString Card::elapsedWords() const {
+    const auto elapsed = std::chrono::duration_cast<std::chrono::seconds>(base::now() - startedAt_);
+    if (state_ != State::Running || elapsed < std::chrono::seconds(1)) return {};
+    return QStringLiteral(" · ") + toQt(base::readable(std::chrono::microseconds(elapsed)));
 }
 
 QString Card::outcome() const {

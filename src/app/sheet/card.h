@@ -49,6 +49,10 @@ public:
     void setPlace(const CardOrigin& origin, const QString& place);
     [[nodiscard]] const std::string& statement() const { return statement_; }
     [[nodiscard]] State state() const { return state_; }
+    /// How long it has been running so far; nothing below a second, and for what does not run.
+    [[nodiscard]] QString elapsedWords() const;
+    void noteTime() { Q_EMIT changed(); }
+    bool wasNeverSent = false;  ///< it is about to go, and nothing is to be kept of it
     [[nodiscard]] bool isGoingOn() const { return state_ == State::Waiting || state_ == State::Running; }
     [[nodiscard]] bool hasMore() const { return state_ == State::Paused || state_ == State::Partial; }
     [[nodiscard]] const data::ResultSetPtr& result() const { return result_; }

@@ -39,6 +39,9 @@ constexpr int kLookAgainMs = 500;
 Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
     : QObject(parent), desk_(desk), state_(std::move(state)), script_(sql::Dialect::Sqlite) {
     refreshPlace();
+    constexpr int kTellEveryMs = 500;
+    elapsedTimer_.setInterval(kTellEveryMs);
+    connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
     helpersTimer_.setSingleShot(true);
     helpersTimer_.setInterval(kLookAgainMs);
     connect(&helpersTimer_, &QTimer::timeout, this, &Sheet::lookWhetherHelpersCan);
@@ -310,6 +313,16 @@ std::optional<db::HeldBack> Sheet::whyHeld(const std::string& statement) const {
                         statement);
 }
 
+/// What runs shows for how long, on its card and behind its statement.
+void Sheet::tellElapsed() {
+    if (!isRunning()) return elapsedTimer_.stop();
+    for (Card* card : cards_) {
+        if (card->elapsedWords().isEmpty()) continue;
+        card->noteTime();
+        Q_EMIT cardChanged(card);
+    }
+}
+
 std::size_t Sheet::goingOn() const {
     return static_cast<std::size_t>(std::ranges::count_if(cards_, [](const Card* card) { return card->isGoingOn(); }));
 }
@@ -399,6 +412,7 @@ void Sheet::noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch) {
 
 /// The card of a statement that no server has seen; it is told in the ledger neither.
 void Sheet::dropUnsent(Card* card) {
+    card->wasNeverSent = true;
     if (card->ledgerId != 0) desk_.ledgerRemove(card->ledgerId);
     removeCard(card);
     if (!isRunning()) {  // its number is free again
@@ -568,7 +582,7 @@ Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
 
     // The ledger has the run before the server has.
     desk_.ledgerStart(ledgerWords(statement), card->startedAt(), [this, guard = QPointer<Card>(card)](std::int64_t id) {
-        if (!guard) return desk_.ledgerRemove(id);  // it was never sent
+        if (!guard || guard->wasNeverSent) return desk_.ledgerRemove(id);  // it was never sent
         guard->ledgerId = id;
         if (!guard->isGoingOn()) noteEnd(guard);
     });
@@ -581,6 +595,7 @@ Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
                                   .guardOfNow = desk_.guardOfNow(connectionId())},
                                  bridge);
     forgetOldest();
+    if (!elapsedTimer_.isActive()) elapsedTimer_.start();
     Q_EMIT runningChanged();
     return card;
 }

@@ -163,6 +163,7 @@ private:
     void runFrom(const base::SharedText& text, std::optional<std::size_t> caret);
     void runInOrder(const std::vector<std::string>& statements);
     void goOn(Consent consent = Consent::None);
+    void tellElapsed();
     [[nodiscard]] std::optional<db::HeldBack> whyHeld(const std::string& statement) const;
     void noteHeld(Card* card, const db::RunSummary& summary, const std::shared_ptr<db::RunBatch>& batch);
     void noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch);
@@ -193,6 +194,7 @@ private:
     sql::Script script_;
     bool hasHelpers_ = true;
     QTimer helpersTimer_;
+    QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;
     std::optional<db::ConnectionProfile> there_;
     std::unique_ptr<db::Session> session_;
