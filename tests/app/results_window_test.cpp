@@ -119,7 +119,7 @@ TEST_F(ResultsWindowTest, ColumnsAreHiddenFoundByNameAndKeptInSight) {
     QTest::keyClick(search, Qt::Key_Return);
     EXPECT_FALSE(pane()->grid()->isColumnHidden(last)) << "going to a column shows it";
     EXPECT_EQ(pane()->grid()->currentIndex().column(), last);
-    columnMenu(0, QStringLiteral("Keep in sight"));
+    columnMenu(0, QStringLiteral("Freeze columns"));
     auto* held = window_->findChild<QTableView*>(QLatin1String(resultName::kFrozenGrid));
     EVENTUALLY(held->isVisible());
     EXPECT_FALSE(held->isColumnHidden(0));

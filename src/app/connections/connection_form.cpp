@@ -19,6 +19,7 @@
 #include "core/db/connection_colours.h"
 #include "core/db/driver.h"
 #include "core/db/driver_properties.h"
+#include "core/db/engine_traits.h"
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
 #include "core/workspace/connection_merge.h"
@@ -109,7 +110,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     auto* arrived = new QVBoxLayout(arrived_);
     arrived->setContentsMargins(10, 8, 10, 8);
     arrived->setSpacing(3);
-    arrived->addWidget(makeLabel(tr("It came in a file. Once it is saved, using it"), "strong"));
+    arrived->addWidget(makeLabel(tr("Imported from a file. Once saved, this connection"), "strong"));
     arrived->addWidget(acts_);
     acts_->setWordWrap(true);
     acts_->setTextFormat(Qt::PlainText);
@@ -332,7 +333,7 @@ bool ConnectionForm::hasDraft(const QString& id) const {
 void ConnectionForm::showDraft(const Draft& draft) {
     const db::ConnectionProfile stored = std::exchange(profile_, draft.profile);
     showProfile();
-    if (profile_.engine != db::Engine::Sqlite) server_->show(profile_, draft.password);
+    if (!db::isFile(profile_.engine)) server_->show(profile_, draft.password);
     profile_ = stored;
     refreshChanged();
 }
@@ -495,7 +496,7 @@ void ConnectionForm::takeFromElsewhere() {
     const workspace::MergedProfile merged = workspace::merged(profile_, edited(), *stored);
     profile_ = merged.profile;
     showProfile();
-    if (profile_.engine != db::Engine::Sqlite) server_->show(profile_, typed);
+    if (!db::isFile(profile_.engine)) server_->show(profile_, typed);
     profile_ = *stored;
     heading_->setText(toQt(profile_.name));
     refreshChanged();
@@ -517,7 +518,7 @@ void ConnectionForm::refreshChanged() {
     if (!body_->isVisibleTo(this)) return;
     showActs();
     state_->setText(isNew_                 ? tr("not saved yet")
-                    : profile_.isUnseen    ? tr("not used before it is saved")
+                    : profile_.isUnseen    ? tr("imported, not saved yet")
                     : edited() == profile_ ? QString()
                                            : tr("unsaved changes"));
     setLook(state_, "small");
@@ -595,7 +596,7 @@ bool ConnectionForm::save() {
     const auto secrets = properties_->secrets();  // the fields are filled anew below
     wasNew ? desk_.putProfile(p) : desk_.putProfile(p, original);
     show(p, false);
-    if (p.engine != db::Engine::Sqlite) {
+    if (!db::isFile(p.engine)) {
         const auto tell = [this](const Status& status) {
             if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
         };

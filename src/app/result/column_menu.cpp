@@ -13,7 +13,7 @@ namespace {
 
 QString wordsOf(data::CellForm form) {
     switch (form) {
-        case data::CellForm::AsSent: return ColumnMenu::tr("As it was sent");
+        case data::CellForm::AsSent: return ColumnMenu::tr("As sent");
         case data::CellForm::Rounded: return ColumnMenu::tr("Rounded");
         case data::CellForm::Thousands: return ColumnMenu::tr("Thousands apart: 8 412.5");
         case data::CellForm::Percent: return ColumnMenu::tr("Per cent: 0.25 as 25 %");
@@ -40,10 +40,10 @@ ColumnMenu::ColumnMenu(GridModel* model, GridView* grid, int column, QWidget* pa
             [this] { Q_EMIT filterWanted(column_); });
     addSeparator();
     connect(addAction(tr("Hide")), &QAction::triggered, grid_, [grid, column] { grid->hideColumn(column, true); });
-    connect(addAction(tr("Keep in sight up to here")), &QAction::triggered, grid_,
+    connect(addAction(tr("Freeze columns up to here")), &QAction::triggered, grid_,
             [grid, column] { grid->freezeUpTo(column); });
     if (model->look()->choices().frozen > 0) {
-        connect(addAction(tr("Keep none in sight")), &QAction::triggered, grid_, [grid] { grid->freezeUpTo(-1); });
+        connect(addAction(tr("Unfreeze")), &QAction::triggered, grid_, [grid] { grid->freezeUpTo(-1); });
     }
     connect(addAction(tr("As wide as its values")), &QAction::triggered, grid_,
             [grid, column] { grid->fitColumn(column); });

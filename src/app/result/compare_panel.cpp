@@ -61,7 +61,7 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
       words_(makeLabel({}, "quiet", this)),
       keys_(new QListWidget(this)),
       sameRows_(new QCheckBox(tr("Show the rows that are the same too"), this)),
-      start_(makeButton(tr("Compare"), "main", resultName::kCompareStart, tr("Lay the two results beside each other"),
+      start_(makeButton(tr("Compare"), "main", resultName::kCompareStart, tr("Compare the two results"),
                         this)),
       stop_(makeButton(tr("Stop"), "", resultName::kCompareStop, tr("Stop comparing"), this)),
       progress_(new QProgressBar(this)),
@@ -101,12 +101,12 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(6);
     layout->addLayout(top);
-    layout->addWidget(makeLabel(tr("As it was"), "field"));
+    layout->addWidget(makeLabel(tr("Before"), "field"));
     layout->addWidget(before_);
-    layout->addWidget(makeLabel(tr("As it is"), "field"));
+    layout->addWidget(makeLabel(tr("After"), "field"));
     layout->addWidget(after_);
     layout->addWidget(words_);
-    layout->addWidget(makeLabel(tr("Rows belong together by"), "field"));
+    layout->addWidget(makeLabel(tr("Match rows by"), "field"));
     layout->addWidget(keys_);
     layout->addWidget(sameRows_);
     layout->addLayout(buttons);

@@ -32,7 +32,7 @@ void FilterBar::show(const data::Filter& filter, const std::vector<data::Column>
         }
         const QString words = toQt(data::describe(filter.conditions[i], columns));
         auto* change = makeButton(words, "chip", "filterCondition", tr("Change the condition: %1").arg(words));
-        auto* away = makeButton(QStringLiteral("×"), "away", "filterConditionAway", tr("Take away: %1").arg(words));
+        auto* away = makeButton(QStringLiteral("×"), "away", "filterConditionAway", tr("Remove: %1").arg(words));
         away->setFixedWidth(22);
         connect(change, &QPushButton::clicked, this, [this, i] { Q_EMIT conditionChosen(static_cast<int>(i)); });
         connect(away, &QPushButton::clicked, this, [this, i] {

@@ -14,6 +14,7 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/db/connection_colours.h"
+#include "core/db/engine_traits.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
@@ -76,7 +77,7 @@ Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
             isLeaveDue_ = true;
             Q_EMIT remarked(
                 tr("The connection was changed. This sheet keeps its line until its open changes are "
-                   "committed or undone."));
+                   "committed or rolled back."));
         } else if (isElsewhere) {
             leaveSession();
         }
@@ -114,7 +115,7 @@ void Sheet::leaveSession() {
 /// Whether somebody must end a transaction first, which is said.
 bool Sheet::holdsOpenChanges() {
     if (!hasOpenChanges()) return false;
-    Q_EMIT remarked(tr("This sheet has open changes. Commit them or undo them before it goes elsewhere."));
+    Q_EMIT remarked(tr("This sheet has open changes. Commit them or roll them back before it goes elsewhere."));
     return true;
 }
 
@@ -521,7 +522,7 @@ CardOrigin Sheet::originNow() const {
     const db::LineState& line = sessionState_.line;
     const db::ConnectionProfile* p = profile();
     CardOrigin origin{.connectionId = connectionId(), .database = state_.database, .schema = line.schema};
-    if (p != nullptr && p->engine != db::Engine::Sqlite && !line.database.empty()) {
+    if (p != nullptr && !db::isFile(p->engine) && !line.database.empty()) {
         origin.database = line.database == desk_.profile(connectionId())->database ? std::string() : line.database;
     }
     return origin;

@@ -17,7 +17,7 @@
 #include "app/base/text.h"
 #include "app/sheet/completion_popup.h"
 #include "app/theme/theme.h"
-#include "core/base/soft_breaks.h"
+#include "core/base/shown_text.h"
 #include "core/base/utf8.h"
 #include "core/exchange/json_outline.h"
 
@@ -45,12 +45,10 @@ constexpr int kRailWidth = 12;
 constexpr int kFoldMargin = 2;
 constexpr int kFoldWidth = 14;
 constexpr int kJsonIndicator = 11;
-// The component counts the characters before the caret with each key (for assistive programs), so that a key costs the
-// more the further down it falls. Of a text larger than this it holds a part.
-constexpr std::size_t kWhole = 1 << 20;
-constexpr std::size_t kPart = 512 << 10;
-constexpr long kMostHeld = 4 << 20;  // what is pasted stays whole up to here, so that it can be taken back
-constexpr int kCompleteFrom = 2;     // letters typed before the list opens by itself
+// What is pasted stays whole up to here, so that it can be taken back; more becomes a part. (The component counts the
+// characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
+constexpr long kMostHeld = 4 << 20;
+constexpr int kCompleteFrom = 2;  // letters typed before the list opens by itself
 
 constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
 constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<int>(Qt::ShiftModifier); }
@@ -148,12 +146,8 @@ public:
         fitNumbers();
     }
 
-    base::SharedText content;     // all of it, without the breaks of very long lines
-    std::size_t partStart = 0;    // of what the component holds
-    bool isPart = false;          // and whether that is a part only
-    std::size_t linesBefore = 0;  // the part
-    base::SoftBreaks breaks;      // which the component has in its lines
-    bool hasHelpers = true;       // colours, marks, completion: all that looks at the whole text
+    base::ShownText shown;
+    bool hasHelpers = true;  // colours, marks, completion: all that looks at the whole text
     const sql::Script* script = nullptr;
     std::optional<exchange::JsonOutline> json;  // of a text that means to be JSON
     std::function<sql::Completion(std::size_t)> completer;
@@ -161,41 +155,30 @@ public:
     CompletionPopup* popup = nullptr;
 
     /// Where a place of the component is in the text.
-    [[nodiscard]] std::size_t textAt(long shown) const {
-        return partStart + breaks.toText(static_cast<std::size_t>(shown));
-    }
+    [[nodiscard]] std::size_t textAt(long place) const { return shown.textAt(static_cast<std::size_t>(place)); }
     /// Where a byte of the text stands in the component; at its edge when it does not hold that byte.
     [[nodiscard]] unsigned long shownAt(std::size_t offset) const {
-        const auto held = static_cast<std::size_t>(SendScintilla(SCI_GETLENGTH));
-        return std::min(held, offset <= partStart ? 0 : breaks.toShown(offset - partStart));
+        return shown.shownAt(offset, static_cast<std::size_t>(SendScintilla(SCI_GETLENGTH)));
     }
     [[nodiscard]] std::size_t partEnd() const { return textAt(SendScintilla(SCI_GETLENGTH)); }
     [[nodiscard]] std::size_t caretOffset() const { return textAt(SendScintilla(SCI_GETCURRENTPOS)); }
     [[nodiscard]] std::string selection() const {
         const std::size_t start = textAt(SendScintilla(SCI_GETSELECTIONSTART));
-        return content.part(start, textAt(SendScintilla(SCI_GETSELECTIONEND)) - start);
+        return shown.text().part(start, textAt(SendScintilla(SCI_GETSELECTIONEND)) - start);
     }
 
     void resetContent(const base::SharedText& text) {
-        content = text;
+        shown.setText(text);
         showAround(0);
     }
 
     /// Makes the component hold a place of the text, and forgets what could be undone.
     void showAround(std::size_t offset) {
-        isPart = content.size() > kWhole;
-        const std::size_t before = offset > kPart / 2 ? offset - kPart / 2 : 0;
-        partStart = isPart ? cutNear(before) : 0;
-        const std::size_t end = isPart ? cutNear(std::min(content.size(), partStart + kPart)) : content.size();
-        linesBefore = content.linesBefore(partStart);
-        const std::string part = content.part(partStart, end - partStart);
+        const std::string held = shown.showAround(offset);
         isShowing_ = true;
-        breaks.clear();
         SendScintilla(SCI_SETUNDOCOLLECTION, 0UL);
         SendScintilla(SCI_CLEARALL);
-        mayBreak_ = part.find(base::SoftBreaks::kSign) == std::string::npos;
-        SendScintilla(SCI_SETTARGETRANGE, 0UL, 0L);
-        replaceTarget(part);
+        SendScintilla(SCI_APPENDTEXT, static_cast<unsigned long>(held.size()), held.data());
         SendScintilla(SCI_SETUNDOCOLLECTION, 1UL);
         SendScintilla(SCI_EMPTYUNDOBUFFER);
         isShowing_ = false;
@@ -215,19 +198,18 @@ public:
 
     /// Makes the component hold a place, when it does not.
     void reveal(std::size_t offset) {
-        if (isPart && (offset < partStart || offset > partEnd())) showAround(offset);
+        if (shown.isPart() && (offset < shown.partStart() || offset > partEnd())) showAround(offset);
     }
 
     /// Puts a text in place of all, as one step that can be undone as long as the component holds all of it.
     void replaceAll(const std::string& with) {
-        if (isPart || with.size() > kWhole) {
-            content = with;
-            showAround(0);
+        if (shown.isPart() || with.size() > base::ShownText::kWhole) {
+            resetContent(with);
             return Q_EMIT owner_->textEdited();
         }
-        mayBreak_ = with.find(base::SoftBreaks::kSign) == std::string::npos;
+        const std::string rows = shown.rowsOfAll(with);
         SendScintilla(SCI_SETTARGETRANGE, 0UL, SendScintilla(SCI_GETLENGTH));
-        replaceTarget(with);
+        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(rows.size()), rows.data());
     }
     void replaceSelection(const std::string& with) {
         SendScintilla(SCI_TARGETFROMSELECTION);
@@ -253,12 +235,13 @@ public:
         }
         const std::size_t first = textAt(from);
         const std::size_t last = textAt(to);
-        const std::string styles = breaks.spread(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
-                                                 json ? jsonStyles(first, last) : sqlStyles(first, last), kPlain);
+        const std::string styles =
+            shown.breaks().spread(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
+                                  json ? jsonStyles(first, last) : sqlStyles(first, last), kPlain);
         SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
     }
 
-    [[nodiscard]] bool isFresh() const { return script != nullptr && script->text().size() == content.size(); }
+    [[nodiscard]] bool isFresh() const { return script != nullptr && script->text().size() == shown.text().size(); }
 
     /// A style for each byte of the text from one place to another.
     template <class Tokens, class StyleOf>
@@ -290,8 +273,8 @@ public:
         const long length = SendScintilla(SCI_GETLENGTH);
         const bool wasJson = json.has_value();
         json.reset();
-        if (hasHelpers && exchange::looksLikeJson(content.part(0, firstText() + 1))) {
-            json = exchange::outlineJson(content.str());
+        if (hasHelpers && exchange::looksLikeJson(shown.text().part(0, firstText() + 1))) {
+            json = exchange::outlineJson(shown.text().str());
         }
         if (!json && !wasJson) return;
         setMarginWidth(kFoldMargin, json ? kFoldWidth : 0);
@@ -309,7 +292,7 @@ public:
     /// Where the first character stands that is no blank.
     [[nodiscard]] std::size_t firstText() const {
         constexpr std::size_t kLooked = 4096;
-        return std::min(content.part(0, kLooked).find_first_not_of(" \t\r\n"), kLooked);
+        return std::min(shown.text().part(0, kLooked).find_first_not_of(" \t\r\n"), kLooked);
     }
 
     void setFoldLevels() {
@@ -362,9 +345,9 @@ public:
     }
 
     void fitNumbers() {
-        const auto last = static_cast<long>(linesBefore) + lines();
+        const auto last = static_cast<long>(shown.linesBefore()) + lines();
         setMarginWidth(kNumberMargin, QStringLiteral("  ") + QString::number(std::max(last, 100L)));
-        const bool isCounted = !breaks.empty() || isPart;  // by us: the component counts what it holds
+        const bool isCounted = !shown.breaks().empty() || shown.isPart();  // by us: the component counts what it holds
         setMarginType(kNumberMargin, isCounted ? SymbolMargin : NumberMargin);
     }
 
@@ -385,7 +368,7 @@ public:
     /// Whether a line of the component is a further row of a long line.
     [[nodiscard]] bool isContinuedRow(int line) const {
         const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
-        return breaks.isContinued(static_cast<std::size_t>(start));
+        return shown.breaks().isContinued(static_cast<std::size_t>(start));
     }
 
     /// The lines that the selection touches, or that of the caret.
@@ -402,8 +385,8 @@ public:
     /// The number that people give a line of the component, which may be one of several rows of a long line.
     [[nodiscard]] long numberOf(long line) const {
         const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
-        return static_cast<long>(linesBefore) + line + 1 -
-               static_cast<long>(breaks.rowsBefore(static_cast<std::size_t>(start)));
+        return static_cast<long>(shown.linesBefore()) + line + 1 -
+               static_cast<long>(shown.breaks().rowsBefore(static_cast<std::size_t>(start)));
     }
 
     [[nodiscard]] SqlEditor::CaretPlace caretPlace() const {
@@ -411,13 +394,13 @@ public:
         long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(caret));
         const long number = numberOf(line);
         long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
-        while (line > 0 && breaks.isContinued(static_cast<std::size_t>(start))) {
+        while (line > 0 && shown.breaks().isContinued(static_cast<std::size_t>(start))) {
             start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(--line));
             constexpr long kMostCounted = 1 << 20;
             if (caret - start > kMostCounted) return {.line = number, .column = std::nullopt};
         }
         const std::size_t from = textAt(start);
-        const std::string before = content.part(from, caretOffset() - from);
+        const std::string before = shown.text().part(from, caretOffset() - from);
         return {.line = number, .column = static_cast<long>(base::codePointCount(before)) + 1};
     }
 
@@ -437,7 +420,7 @@ public:
 
     [[nodiscard]] bool isAfterDot() const {
         const std::size_t at = caretOffset();
-        return at > 0 && content.part(at - 1, 1) == ".";
+        return at > 0 && shown.text().part(at - 1, 1) == ".";
     }
 
     void takeCompletion() {
@@ -504,9 +487,10 @@ protected:
     /// At the edge of a part, the wheel goes on into the next one.
     void wheelEvent(QWheelEvent* event) override {
         const QScrollBar* bar = verticalScrollBar();
-        const bool goesOn = event->angleDelta().y() < 0 && bar->value() == bar->maximum() && partEnd() < content.size();
-        const bool goesBack = event->angleDelta().y() > 0 && bar->value() == bar->minimum() && partStart > 0;
-        if (isPart && (goesOn || goesBack)) centreOn(goesOn ? partEnd() : partStart);
+        const bool goesOn =
+            event->angleDelta().y() < 0 && bar->value() == bar->maximum() && partEnd() < shown.text().size();
+        const bool goesBack = event->angleDelta().y() > 0 && bar->value() == bar->minimum() && shown.partStart() > 0;
+        if (shown.isPart() && (goesOn || goesBack)) centreOn(goesOn ? partEnd() : shown.partStart());
         QsciScintilla::wheelEvent(event);
     }
 
@@ -517,7 +501,7 @@ protected:
 
     /// What is copied is the text, and what is put in has its long lines broken before it is laid out.
     QMimeData* toMimeData(const QByteArray& copied, bool isRectangular) const override {
-        if (breaks.empty()) return QsciScintilla::toMimeData(copied, isRectangular);
+        if (shown.breaks().empty()) return QsciScintilla::toMimeData(copied, isRectangular);
         const std::string whole =
             base::SoftBreaks::unbroken({copied.constData(), static_cast<std::size_t>(copied.size())});
         return QsciScintilla::toMimeData(QByteArray::fromStdString(whole), isRectangular);
@@ -526,8 +510,7 @@ protected:
         QByteArray bytes = QsciScintilla::fromMimeData(source, isRectangular);
         bytes.replace(base::SoftBreaks::kSign.data(), "\uFFFD");
         const std::string_view view(bytes.constData(), static_cast<std::size_t>(bytes.size()));
-        if (!mayBreak_ || !base::SoftBreaks::areNeeded(view)) return bytes;
-        return QByteArray::fromStdString(base::SoftBreaks::broken(view));
+        return QByteArray::fromStdString(shown.rowsOf(view));
     }
 
     void mousePressEvent(QMouseEvent* event) override {
@@ -541,38 +524,28 @@ protected:
         QsciScintilla::paintEvent(event);
         QPainter painter(viewport());
         painter.setRenderHint(QPainter::TextAntialiasing);
-        if (!breaks.empty() || isPart) paintNumbers(painter);
+        if (!shown.breaks().empty() || shown.isPart()) paintNumbers(painter);
         paintMarks(painter);
     }
 
 private:
     void replaceTarget(const std::string& with) {
-        const bool isBroken = mayBreak_ && base::SoftBreaks::areNeeded(with);
-        const std::string shown = isBroken ? base::SoftBreaks::broken(with) : std::string();
-        const std::string& put = isBroken ? shown : with;
-        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(put.size()), put.data());
+        const std::string rows = shown.rowsOf(with);
+        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(rows.size()), rows.data());
     }
 
     /// Keeps the text in step with the component, so that nobody has to read all of it after each key.
     void noteModified(int at, int kind, std::string_view changed) {
+        const bool isInserted = (kind & SC_MOD_INSERTTEXT) != 0;
+        if (isShowing_ || (!isInserted && (kind & SC_MOD_DELETETEXT) == 0)) return;
         const auto place = static_cast<std::size_t>(at);
-        const std::size_t offset = textAt(at);
-        if ((kind & SC_MOD_INSERTTEXT) != 0) {
-            const bool mayHaveBreaks =
-                mayBreak_ && (!breaks.empty() || changed.find(base::SoftBreaks::kSign) != changed.npos);
-            const auto next =
-                static_cast<char>(SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(place + changed.size())));
-            if (mayHaveBreaks) breaks.noteInserted(place, changed, next);
-            if (isShowing_) return;
-            content.replace(offset, 0, mayHaveBreaks ? breaks.textOf(place, changed) : changed);
+        std::size_t offset = 0;
+        if (isInserted) {
+            const auto behind = static_cast<unsigned long>(place + changed.size());
+            offset = shown.noteInserted(place, changed, static_cast<char>(SendScintilla(SCI_GETCHARAT, behind)));
             lookForLongRows(at, changed);
-        } else if ((kind & SC_MOD_DELETETEXT) != 0) {
-            if (isShowing_) return;
-            const std::size_t length = textAt(at + static_cast<long>(changed.size())) - offset;
-            breaks.noteDeleted(place, changed.size());
-            content.replace(offset, length, {});
         } else {
-            return;
+            offset = shown.noteDeleted(place, changed.size());
         }
         fitNumbers();
         lookAtSize();
@@ -582,49 +555,38 @@ private:
 
     /// What the component holds becomes a part, or all again, as soon as it can take it.
     void lookAtSize() {
-        const bool isSmall = isPart && content.size() <= kWhole;
-        if (!isSmall && SendScintilla(SCI_GETLENGTH) <= kMostHeld) return;
+        if (isHeldAsItShould()) return;
         QMetaObject::invokeMethod(
             this,
             [this] {
-                const bool wasDone = isPart ? content.size() > kWhole && SendScintilla(SCI_GETLENGTH) <= kMostHeld
-                                            : SendScintilla(SCI_GETLENGTH) <= kMostHeld;
-                if (!wasDone) centreOn(caretOffset());
+                if (!isHeldAsItShould()) centreOn(caretOffset());
             },
             Qt::QueuedConnection);
     }
-
-    /// Near a place, where a part may begin or end: at a line where there is one, else at a character.
-    [[nodiscard]] std::size_t cutNear(std::size_t at) const {
-        constexpr std::size_t kNear = 64 << 10;
-        if (at == 0 || at >= content.size()) return std::min(at, content.size());
-        const std::size_t from = at - std::min(at, kNear);
-        const std::string near = content.part(from, at - from + 4);
-        const std::size_t line = near.rfind('\n', at - from - 1);
-        if (line != std::string::npos) return from + line + 1;
-        std::size_t end = at - from;
-        while (end > 0 && end < near.size() && (static_cast<unsigned char>(near[end]) & 0xC0U) == 0x80U) --end;
-        return from + end;
+    [[nodiscard]] bool isHeldAsItShould() const {
+        const bool isSmall = shown.isPart() && shown.text().size() <= base::ShownText::kWhole;
+        return !isSmall && SendScintilla(SCI_GETLENGTH) <= kMostHeld;
     }
 
     /// A key at the edge of a part means what lies beyond: the part moves first. Ctrl with Home and End mean the text.
     void followKey(const QKeyEvent* event) {
-        if (!isPart) return;
+        if (!shown.isPart()) return;
         const bool isCtrl = (event->modifiers() & Qt::ControlModifier) != 0;
         if (isCtrl && event->key() == Qt::Key_A) return Q_EMIT owner_->partSelected();
-        if (isCtrl && event->key() == Qt::Key_Home && partStart > 0) return centreOn(0);
-        if (isCtrl && event->key() == Qt::Key_End && partEnd() < content.size()) return centreOn(content.size());
+        if (isCtrl && event->key() == Qt::Key_Home && shown.partStart() > 0) return centreOn(0);
+        if (isCtrl && event->key() == Qt::Key_End && partEnd() < shown.text().size())
+            return centreOn(shown.text().size());
         const long row =
             SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(SendScintilla(SCI_GETCURRENTPOS)));
         const long screen = SendScintilla(SCI_LINESONSCREEN) + 1;
-        const bool isNearStart = row < screen && partStart > 0;
-        const bool isNearEnd = row + screen >= lines() && partEnd() < content.size();
+        const bool isNearStart = row < screen && shown.partStart() > 0;
+        const bool isNearEnd = row + screen >= lines() && partEnd() < shown.text().size();
         if ((isNearStart || isNearEnd) && !hasSelectedText()) centreOn(caretOffset());
     }
 
     /// A row that grew too long is broken as soon as the component can take it.
     void lookForLongRows(int at, std::string_view inserted) {
-        if (!mayBreak_) return;
+        if (!shown.mayBreak()) return;
         const long first = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(at));
         const long last = first + static_cast<long>(std::ranges::count(inserted, '\n'));
         for (long line = first; line <= last; ++line) {
@@ -641,12 +603,12 @@ private:
         const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
         if (start < 0) return;
         const std::size_t offset = textAt(start);
-        const std::string row = content.part(offset, textAt(end) - offset);
+        const std::string row = shown.text().part(offset, textAt(end) - offset);
         if (!base::SoftBreaks::areNeeded(row)) return;
-        const std::string shown = base::SoftBreaks::broken(row);
+        const std::string rows = base::SoftBreaks::broken(row);
         SendScintilla(SCI_BEGINUNDOACTION);
-        for (std::size_t i = shown.find(base::SoftBreaks::kBreak); i != std::string::npos;
-             i = shown.find(base::SoftBreaks::kBreak, i + 1)) {
+        for (std::size_t i = rows.find(base::SoftBreaks::kBreak); i != std::string::npos;
+             i = rows.find(base::SoftBreaks::kBreak, i + 1)) {
             SendScintilla(SCI_INSERTTEXT, static_cast<unsigned long>(start) + i, base::SoftBreaks::kBreak.data());
         }
         SendScintilla(SCI_ENDUNDOACTION);
@@ -655,7 +617,7 @@ private:
     /// Tab moves lines in; of a line in several rows only the first can be meant.
     bool indentsRows(const QKeyEvent* event) {
         const bool isTab = event->key() == Qt::Key_Tab || event->key() == Qt::Key_Backtab;
-        if (!isTab || breaks.empty() || !hasSelectedText()) return false;
+        if (!isTab || shown.breaks().empty() || !hasSelectedText()) return false;
         const auto [first, last] = selectedLines();
         if (first == last) return false;
         beginUndoAction();
@@ -669,9 +631,9 @@ private:
 
     /// At a break, a key means the character beyond it.
     void stepOverBreak(const QKeyEvent* event) {
-        if (breaks.empty() || hasSelectedText()) return;
+        if (shown.breaks().empty() || hasSelectedText()) return;
         const auto caret = static_cast<std::size_t>(SendScintilla(SCI_GETCURRENTPOS));
-        const auto [start, end] = breaks.around(caret);
+        const auto [start, end] = shown.breaks().around(caret);
         if (start == end) return;
         const int pressed = event->key();
         if ((pressed == Qt::Key_Backspace || pressed == Qt::Key_Left) && caret == end) {
@@ -683,9 +645,9 @@ private:
 
     /// Neither the caret nor the other end of the selection stays within a break, where a key would tear it.
     void leaveBreak(bool forward) {
-        if (breaks.empty()) return;
+        if (shown.breaks().empty()) return;
         const auto settled = [&](long at) {
-            const auto [start, end] = breaks.around(static_cast<std::size_t>(at));
+            const auto [start, end] = shown.breaks().around(static_cast<std::size_t>(at));
             const bool isWithin = start < static_cast<std::size_t>(at) && static_cast<std::size_t>(at) < end;
             return isWithin ? static_cast<long>(forward ? end : start) : at;
         };
@@ -700,13 +662,13 @@ private:
         painter.setFont(font());
         painter.setPen(Theme::current().colour("quiet"));
         const long top = SendScintilla(SCI_GETFIRSTVISIBLELINE);
-        const long shown = SendScintilla(SCI_LINESONSCREEN) + 1;
+        const long onScreen = SendScintilla(SCI_LINESONSCREEN) + 1;
         const int height = textHeight(0);
-        for (long i = 0; i < shown; ++i) {
+        for (long i = 0; i < onScreen; ++i) {
             const long line = SendScintilla(SCI_DOCLINEFROMVISIBLE, static_cast<unsigned long>(top + i));
             if (line >= lines()) return;
             const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
-            if (breaks.isContinued(static_cast<std::size_t>(start))) continue;
+            if (shown.breaks().isContinued(static_cast<std::size_t>(start))) continue;
             const QRect place(0, static_cast<int>(i) * height, marginWidth(kNumberMargin) - 3, height);
             painter.drawText(place, Qt::AlignRight | Qt::AlignVCenter, QString::number(numberOf(line)));
         }
@@ -724,8 +686,8 @@ private:
         const long firstLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(span.start));
         const long lastLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(span.end()));
         const long topLine = SendScintilla(SCI_GETFIRSTVISIBLELINE);
-        const long shown = SendScintilla(SCI_LINESONSCREEN);
-        if (lastLine < topLine || firstLine > topLine + shown) return std::nullopt;
+        const long onScreen = SendScintilla(SCI_LINESONSCREEN);
+        if (lastLine < topLine || firstLine > topLine + onScreen) return std::nullopt;
         const int height = static_cast<int>(SendScintilla(SCI_TEXTHEIGHT, static_cast<unsigned long>(firstLine)));
         const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(firstLine));
         return Extent{static_cast<int>(firstLine - topLine) * height, static_cast<int>(lastLine - topLine + 1) * height,
@@ -740,7 +702,7 @@ private:
         const std::size_t last = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(below)));
         const auto& all = script->statements();
         const auto from = std::ranges::lower_bound(all, first, {}, [](const auto& s) { return s.span.end(); });
-        const auto to = std::ranges::upper_bound(all, below >= lines() ? content.size() : last, {},
+        const auto to = std::ranges::upper_bound(all, below >= lines() ? shown.text().size() : last, {},
                                                  [](const auto& s) { return s.span.start; });
         return {static_cast<std::size_t>(from - all.begin()), static_cast<std::size_t>(to - all.begin())};
     }
@@ -872,7 +834,6 @@ private:
 
     SqlEditor* owner_;
     bool isShowing_ = false;  // the component is being filled, and the text stays
-    bool mayBreak_ = true;    // a text with the sign of breaks in it stays in its lines
 };
 
 SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
@@ -902,7 +863,7 @@ void SqlEditor::setCompleter(std::function<sql::Completion(std::size_t)> complet
     area_->completer = std::move(completer);
 }
 
-const base::SharedText& SqlEditor::text() const { return area_->content; }
+const base::SharedText& SqlEditor::text() const { return area_->shown.text(); }
 
 void SqlEditor::setHelpers(bool on) { area_->setHelpers(on); }
 
@@ -912,15 +873,15 @@ void SqlEditor::resetText(const base::SharedText& text) {
 }
 
 SqlEditor::Part SqlEditor::part() const {
-    const auto first = static_cast<long>(area_->linesBefore) + 1;
+    const auto first = static_cast<long>(area_->shown.linesBefore()) + 1;
     return {.firstLine = first,
             .lastLine = area_->numberOf(area_->lines() - 1),
-            .isFirst = area_->partStart == 0,
+            .isFirst = area_->shown.partStart() == 0,
             .isLast = area_->partEnd() == text().size()};
 }
 
 void SqlEditor::showPart(bool later) {
-    area_->centreOn(later ? area_->partEnd() : area_->partStart);
+    area_->centreOn(later ? area_->partEnd() : area_->shown.partStart());
     area_->setFocus();
 }
 

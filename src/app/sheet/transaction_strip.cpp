@@ -14,7 +14,7 @@ TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
       sheet_(sheet),
       words_(makeLabel({}, "", this)),
       commit_(makeButton(tr("Commit"), "", objectName::kCommitButton, tr("Commit the open changes"), this)),
-      undo_(makeButton(tr("Undo"), "", objectName::kUndoButton, tr("Roll the open changes back"), this)) {
+      undo_(makeButton(tr("Roll back"), "", objectName::kUndoButton, tr("Roll the open changes back"), this)) {
     name(this, objectName::kTransactionStrip, tr("Transaction"));
     name(words_, objectName::kTransactionWords, tr("State of the transaction"));
     setProperty("look", "strip");
@@ -44,10 +44,10 @@ void TransactionStrip::refresh() {
     undo_->setVisible(isOpen);
     commit_->setEnabled(!sheet_.isRunning() && state.line.transaction == db::TransactionState::Open);
     undo_->setEnabled(!sheet_.isRunning());
-    if (!isOpen) return words_->setText(tr("Commit by hand: the next change opens a transaction."));
+    if (!isOpen) return words_->setText(tr("Manual commit: the next change opens a transaction."));
     const QString since = toQt(base::localTime(state.openSince)).left(5);
     if (state.line.transaction == db::TransactionState::Failed) {
-        return words_->setText(tr("The transaction failed: nothing runs in it until it is undone."));
+        return words_->setText(tr("The transaction failed: nothing runs in it until it is rolled back."));
     }
     words_->setText(
         state.openChanges == 0

@@ -14,10 +14,9 @@
 #include <fstream>
 
 #include "app/base/background.h"
-#include "app/base/key_guard.h"
+#include "app/base/input_guards.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/base/wheel_guard.h"
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
 #include "app/window/page_tabs.h"
@@ -60,8 +59,7 @@ MainWindow::MainWindow(Desk& desk)
     noteUsage();
     resize(1280, 800);
     makeLeftColumn();
-    new WheelGuard(this);
-    new KeyGuard(this);
+    guardInput(this);
     makeMiddle();
     columns_->addWidget(leftColumn_);
     columns_->insertWidget(1, pages_->parentWidget());
@@ -653,9 +651,9 @@ bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
             .arg(toQt(base::counted(changes, "change is", "changes are")), names.join(QStringLiteral(", "))),
         QMessageBox::NoButton, this);
     question.setObjectName(QLatin1String(objectName::kOpenChanges));
-    question.setInformativeText(tr("Going now undoes them. To keep them, stay and commit."));
+    question.setInformativeText(tr("Closing rolls them back. To keep them, stay and commit."));
     auto* stay = question.addButton(tr("Stay"), QMessageBox::RejectRole);
-    auto* go = question.addButton(tr("Undo them and go"), QMessageBox::DestructiveRole);
+    auto* go = question.addButton(tr("Roll back and close"), QMessageBox::DestructiveRole);
     go->setObjectName(QLatin1String(objectName::kOpenChangesGo));
     question.setDefaultButton(stay);
     question.setEscapeButton(stay);

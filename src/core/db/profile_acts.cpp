@@ -6,6 +6,7 @@
 
 #include "core/base/text.h"
 #include "core/db/driver_properties.h"
+#include "core/db/engine_traits.h"
 #include "core/sql/secrets.h"
 #include "core/sql/splitter.h"
 
@@ -40,7 +41,7 @@ std::string passwordFrom(const ConnectionProfile& p) {
 
 std::vector<std::string> actsOf(const ConnectionProfile& profile) {
     std::vector<std::string> acts{whereItLeads(profile)};
-    if (profile.engine != Engine::Sqlite) {
+    if (!isFile(profile.engine)) {
         if (std::string from = passwordFrom(profile); !from.empty()) acts.push_back(std::move(from));
     }
     for (const auto& [name, value] : profile.options) {

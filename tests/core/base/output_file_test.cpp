@@ -149,8 +149,7 @@ TEST(OutputFileTest, OurOwnFilesAndDatabasesAreRefused) {
 TEST(OutputFileTest, AWriterThatIsKilledLeavesNothing) {
     const TemporaryFolder folder;
     const int nameless = ::open(folder.path().c_str(), O_TMPFILE | O_WRONLY | O_CLOEXEC, 0600);
-    if (nameless < 0) GTEST_SKIP() << "this file system has no files without a name";
-    ::close(nameless);
+    if (nameless >= 0) ::close(nameless);
     writeFile(folder / "out.csv", "old");
     const pid_t child = ::fork();
     if (child == 0) {
@@ -162,7 +161,8 @@ TEST(OutputFileTest, AWriterThatIsKilledLeavesNothing) {
     int status = 0;
     ::waitpid(child, &status, 0);
     EXPECT_EQ(contentOf(folder / "out.csv"), "old");
-    EXPECT_EQ(filesIn(folder.path()), 1U);
+    // Where a file system has no files without a name, one with a name stays, which the next start clears.
+    EXPECT_EQ(filesIn(folder.path()), nameless >= 0 ? 1U : 2U);
 }
 
 }  // namespace
