@@ -61,8 +61,7 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
       words_(makeLabel({}, "quiet", this)),
       keys_(new QListWidget(this)),
       sameRows_(new QCheckBox(tr("Show the rows that are the same too"), this)),
-      start_(makeButton(tr("Compare"), "main", resultName::kCompareStart, tr("Compare the two results"),
-                        this)),
+      start_(makeButton(tr("Compare"), "main", resultName::kCompareStart, tr("Compare the two results"), this)),
       stop_(makeButton(tr("Stop"), "", resultName::kCompareStop, tr("Stop comparing"), this)),
       progress_(new QProgressBar(this)),
       state_(makeLabel({}, "small", this)) {
