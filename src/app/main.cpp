@@ -103,6 +103,7 @@ std::optional<int> readOptions(Options& options, int argc, char** argv, bool all
 
 int main(int argc, char** argv) try {
     base::keepMemoryPrivate();
+    base::takePasswordVariables();
     base::keepFilesPrivate();
     // The words are kept here, and what others see of them loses its secrets before anything else reads it.
     std::vector<std::string> given = base::takeArguments(argc, argv);

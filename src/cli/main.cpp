@@ -26,6 +26,7 @@ Each sub-command explains itself: pantry run --help.)";
 int main(int argc, char** argv) try {
     using namespace pantry::cli;
     pantry::base::keepMemoryPrivate();
+    pantry::base::takePasswordVariables();
     pantry::base::keepFilesPrivate();
     Context context;
     CLI::App app(kDescription, "pantry");

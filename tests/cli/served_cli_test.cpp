@@ -12,7 +12,9 @@
 #include <fstream>
 #include <thread>
 
+#include "core/db/address.h"
 #include "core/db/engine_bench.h"
+#include "core/db/run_and_wait.h"
 #include "support/temporary_folder.h"
 
 namespace pantry {
@@ -151,6 +153,37 @@ TEST_F(ServedCliTest, AsksForThePasswordOnTheTerminalWithoutShowingIt) {
     EXPECT_TRUE(isAnswered) << shown;
     EXPECT_THAT(shown, HasSubstr("answer\r\r\n42"));
     EXPECT_EQ(shown.find("secret"), std::string::npos) << shown;
+}
+
+/// The client library would take a password from this variable by itself, past the rule about open lines.
+TEST_F(ServedCliTest, APasswordOfTheEnvironmentGoesToNoStrangerInTheClear) {
+    db::ConnectionProfile owner = db::parseAddress(address())->profile;
+    db::Session session(owner, std::nullopt);
+    ASSERT_TRUE(db::runAndWait(session, "CREATE ROLE picker LOGIN PASSWORD 'quince'"));
+    std::ofstream(postgres().folder() / "data" / "pg_hba.conf")
+        << "local all all trust\nhost all picker all scram-sha-256\nhost all all all trust\n";
+    ASSERT_TRUE(db::runAndWait(session, "SELECT pg_reload_conf()"));
+    const auto there = [](const char* host, const char* options) {
+        return fmt::format("postgresql://picker@{}:{}/postgres{}", host, postgres().port(), options);
+    };
+    const auto run = [&](const std::string& where) {
+        return Process(folder_, {"run", "-c", where, "-e", "SELECT 1", "--environment", "local"});
+    };
+    ::unsetenv("PGPASSWORD");
+    for (int i = 0; i < 200; ++i) {  // the server reads its rules when it likes
+        if (run(there("127.0.0.1", "")).wait() != 0) break;
+    }
+    ::setenv("PGPASSWORD", "quince", 1);
+    const Process near = run(there("127.0.0.1", ""));
+    EXPECT_EQ(near.wait(), 0) << near.errors();
+    const Process far = run(there("127.1", ""));  // leads here, and is no name that this machine has for itself
+    EXPECT_EQ(far.wait(), 1);
+    EXPECT_THAT(far.errors(), HasSubstr("unencrypted-password"));
+    EXPECT_THAT(far.errors(), testing::Not(HasSubstr("plain file"))) << "nothing of the library's own";
+    const Process agreed = run(there("127.1", "?unencrypted-password=yes"));
+    EXPECT_EQ(agreed.wait(), 0) << agreed.errors();
+    EXPECT_THAT(agreed.errors(), HasSubstr("not encrypted"));
+    ::unsetenv("PGPASSWORD");
 }
 
 }  // namespace

@@ -3,13 +3,40 @@
 #include <sys/prctl.h>
 #include <sys/resource.h>
 
+#include <array>
 #include <cstdlib>
 #include <cstring>
+#include <map>
 #include <string_view>
 
 #include "core/base/secret_text.h"
 
 namespace pantry::base {
+namespace {
+
+constexpr std::array kTaken{"PGPASSWORD", "PGSERVICE", "MYSQL_PWD"};
+
+std::map<std::string, std::string, std::less<>>& taken() {
+    static std::map<std::string, std::string, std::less<>> variables;
+    return variables;
+}
+
+}  // namespace
+
+void takePasswordVariables() {
+    for (const char* name : kTaken) {
+        const char* value = std::getenv(name);
+        if (value == nullptr) continue;
+        taken()[name] = value;
+        ::unsetenv(name);
+    }
+}
+
+std::optional<std::string> environmentValue(std::string_view name) {
+    if (const auto found = taken().find(name); found != taken().end()) return found->second;
+    const char* value = std::getenv(std::string(name).c_str());
+    return value == nullptr ? std::nullopt : std::optional<std::string>(value);
+}
 
 void keepMemoryPrivate() {
     const char* wanted = std::getenv("AGILE_PANTRY_CORE_DUMPS");

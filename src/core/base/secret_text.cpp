@@ -24,7 +24,7 @@ constexpr auto kHarmless = std::to_array<std::string_view>(
     {"passwordencryption", "passwordsource", "passwordvariable", "oldpasswords", "strictpasswordvalidation",
      "defaultpasswordlifetime", "disconnectonexpiredpassword", "passwordhistory", "passwordreuseinterval",
      "passwordexpired", "passwordlastchanged", "passwordlifetime", "maxpassworderrors", "passwordlocktime",
-     "passworderrors"});
+     "passworderrors", "unencryptedpassword"});
 
 bool isNameByte(char c) {
     const char lower = asciiLower(c);

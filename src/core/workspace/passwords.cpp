@@ -1,10 +1,9 @@
-#include "core/db/driver_properties.h"
 #include "core/workspace/passwords.h"
 
 #include <fmt/format.h>
 
-#include <cstdlib>
-
+#include "core/base/process_privacy.h"
+#include "core/db/driver_properties.h"
 #include "core/workspace/engine_files.h"
 #include "core/workspace/keyring.h"
 
@@ -12,7 +11,7 @@ namespace pantry::workspace {
 namespace {
 
 Result<std::optional<std::string>> fromEnvironment(const db::ConnectionProfile& profile) {
-    if (const char* value = std::getenv(profile.passwordVariable.c_str())) return std::optional<std::string>(value);
+    if (auto value = base::environmentValue(profile.passwordVariable)) return value;
     return Error{.kind = ErrorKind::NotFound,
                  .message = fmt::format("The environment has no variable {} for the password of {}.",
                                         profile.passwordVariable, profile.name),
@@ -39,12 +38,22 @@ Result<std::optional<std::string>> fromKeyring(const db::ConnectionProfile& prof
                  .hint = "Type it in the connection's form and save; it goes to the keyring and nowhere else."};
 }
 
+/// What the engine's own variable holds: nobody has to type what is there.
+std::optional<std::string> fromUsualVariable(const db::ConnectionProfile& profile) {
+    if (db::isSecretOf(profile)) return std::nullopt;
+    switch (profile.engine) {
+        case db::Engine::Postgres: return base::environmentValue("PGPASSWORD");
+        case db::Engine::MariaDb: return base::environmentValue("MYSQL_PWD");
+        default: return std::nullopt;
+    }
+}
+
 }  // namespace
 
 Result<std::optional<std::string>> findPassword(const db::ConnectionProfile& profile) {
     if (profile.engine == db::Engine::Sqlite) return std::optional<std::string>();
     switch (profile.passwordSource) {
-        case db::PasswordSource::Ask: break;
+        case db::PasswordSource::Ask: return fromUsualVariable(profile);
         case db::PasswordSource::Keyring: return fromKeyring(profile);
         case db::PasswordSource::EngineFile: return fromEngineFile(profile);
         case db::PasswordSource::Environment: return fromEnvironment(profile);

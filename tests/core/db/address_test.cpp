@@ -124,5 +124,12 @@ TEST(AddressTest, AUserWithASlashComesBackAsHeWas) {
     EXPECT_EQ(again->profile.host, p.host);
 }
 
+TEST(AddressTest, TheConsentToShowAPasswordIsNoSecretItself) {
+    const auto address = parseAddress("postgresql://ida@trial-db/orchard?unencrypted-password=yes");
+    ASSERT_TRUE(address) << address.error().text();
+    EXPECT_EQ(address->profile.options.at("unencrypted-password"), "yes");
+    EXPECT_EQ(parseAddress(addressOf(address->profile))->profile.options, address->profile.options);
+}
+
 }  // namespace
 }  // namespace pantry::db

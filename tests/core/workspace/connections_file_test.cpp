@@ -31,6 +31,17 @@ TEST(ConnectionsFileTest, ComesBackAsItWasSaved) {
     EXPECT_THAT(file.load()->profiles, testing::ElementsAre(profile("1", "Kitchen"), profile("2", "Probes")));
 }
 
+TEST(ConnectionsFileTest, KeepsTheConsentToShowAPasswordAndNoPassword) {
+    const TemporaryFolder folder;
+    const ConnectionsFile file(folder / "connections.json");
+    db::ConnectionProfile p = profile("1", "Far");
+    p.engine = db::Engine::Postgres;
+    p.options = {{"unencrypted-password", "yes"}, {"tls-key-password", "quinces"}};
+    ASSERT_TRUE(file.put(p));
+    EXPECT_EQ(file.load()->profiles[0].options, (std::map<std::string, std::string>{{"unencrypted-password", "yes"}}));
+    EXPECT_EQ(test::contentOf(folder / "connections.json").find("quinces"), std::string::npos);
+}
+
 TEST(ConnectionsFileTest, ReplacesAndRemovesById) {
     const TemporaryFolder folder;
     const ConnectionsFile file(folder / "connections.json");

@@ -213,12 +213,7 @@ std::string MariaDbLink::encryption() const {
     return cipher == nullptr ? "" : cipher;
 }
 
-std::string MariaDbLink::remark() const {
-    if (connection_ && !isOnThisMachine(profile_) && encryption().empty()) {
-        return "not encrypted: the server offers none";
-    }
-    return profile_.isReadOnly ? "opened for reading only" : "";
-}
+std::string MariaDbLink::remark() const { return profile_.isReadOnly ? "opened for reading only" : ""; }
 
 Status MariaDbLink::ask(const std::string& query, const RowTaker& take) {
     MYSQL* c = connection_.get();

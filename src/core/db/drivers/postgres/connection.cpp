@@ -66,7 +66,7 @@ ConnectionWords wordsOf(const ConnectionProfile& profile, const std::optional<st
     if (mayShowPassword(profile, tls.mode != TlsMode::Off)) {
         words.add("password", password.value_or(""));  // else the engine's own password file
     } else {
-        words.add("passfile", "/dev/null");  // which would give one away as well
+        words.add("passfile", "/dev/null/none");  // the usual one would give a password away as well
     }
     words.add("client_encoding", "UTF8");
     words.add("application_name", "Agile Pantry");

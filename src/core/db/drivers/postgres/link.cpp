@@ -242,11 +242,7 @@ std::string PostgresLink::encryption() const {
     return protocol == nullptr ? "TLS" : protocol;
 }
 
-std::string PostgresLink::remark() const {
-    if (PQsslInUse(connection_.get()) == 0 && !isOnThisMachine(profile_))
-        return "not encrypted: the server offers none";
-    return profile_.isReadOnly ? "opened for reading only" : "";
-}
+std::string PostgresLink::remark() const { return profile_.isReadOnly ? "opened for reading only" : ""; }
 
 Error PostgresLink::loseLine(bool wasStopped) {
     Error error = lostLine(connection_.get(), profile_);
