@@ -12,6 +12,13 @@ namespace {
 
 class CatalogWindowTest : public WindowTest {
 protected:
+    void clickTheConnection() {
+        auto* connections = window_->findChild<QListWidget*>(QLatin1String(objectName::kConnectionList));
+        ASSERT_NE(connections, nullptr);
+        click(objectName::kCatalogTab);
+        QTest::mouseClick(connections->viewport(), Qt::LeftButton, {},
+                          connections->visualItemRect(connections->item(0)).center());
+    }
     void SetUp() override {
         WindowTest::SetUp();
         openSheet();
@@ -70,6 +77,7 @@ TEST_F(CatalogWindowTest, AFavouriteStandsOnTopAndStaysThere) {
     EXPECT_EQ(rows().mid(0, 2), QStringList({QStringLiteral("Favourites · 1"), QStringLiteral("variety")}));
     closeWindow();
     openWindow();
+    clickTheConnection();
     EVENTUALLY(hasCatalog());
     list_ = find<QListView>(objectName::kObjectList);
     EVENTUALLY(rows().value(0) == QStringLiteral("Favourites · 1"));
@@ -123,6 +131,10 @@ TEST_F(CatalogWindowTest, ConnectingIsSaid) {
     };
     closeWindow();
     openWindow();
+    QTest::qWait(100);
+    EXPECT_FALSE(hasCatalog()) << "the start connects to nothing by itself";
+    EXPECT_FALSE(says(QStringLiteral("Connected to")));
+    clickTheConnection();
     EVENTUALLY(says(QStringLiteral("Connected to Orchard records: SQLite 3")));
 }
 

@@ -15,7 +15,6 @@
 #include "core/base/secret_text.h"
 #include "core/db/driver.h"
 #include "core/db/driver_properties.h"
-#include "core/db/engine_traits.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
 #include "core/sql/secrets.h"
@@ -345,8 +344,7 @@ void Desk::beginWith(const QString& profileId) {
 }
 
 bool Desk::hasBegunWith(const QString& profileId) const {
-    const db::ConnectionProfile* p = profile(profileId);
-    return begun_.contains(profileId) || (p != nullptr && db::isFile(p->engine) && !p->isUnseen);
+    return begun_.contains(profileId);
 }
 
 void Desk::wantCatalog(const QString& profileId, const std::string& database) {

@@ -103,7 +103,7 @@ public:
     void readRows(const QString& profileId, const std::string& database, const std::string& query, std::size_t most,
                   QObject* context, std::function<void(Result<data::ResultSetPtr>)> done);
     /// Somebody wants to work with a connection. Until then nothing connects: neither the start of the program nor the
-    /// sheets that come back with it reach out to a server. A file of this machine needs no asking.
+    /// sheets that come back with it reach out to anything.
     void beginWith(const QString& profileId);
     [[nodiscard]] bool hasBegunWith(const QString& profileId) const;
     /// Reads the catalog unless it is there or on its way, once somebody has begun with the connection;

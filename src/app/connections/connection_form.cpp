@@ -640,8 +640,10 @@ void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
         stages_->addLayout(row);
         if (stage.error) advice_->setText(toQt(stage.error->hint));
     }
-    if (!stages.empty() && !stages.back().error)
-        advice_->setText(tr("All is well. Save and open puts you into a sheet on it."));
+    if (stages.empty() || stages.back().error) return;
+    const bool isOpen = std::ranges::any_of(stages, &db::TestStage::isWarning);
+    advice_->setText(isOpen ? tr("It works, and everybody on the way can read what goes over the line.")
+                            : tr("All is well. Save and open puts you into a sheet on it."));
 }
 
 /// One question, at the button itself.
