@@ -181,6 +181,30 @@ TEST_P(EnginesTest, AStopEndsTheWaitForALock) {
     EXPECT_THAT(line.rows("SELECT n FROM gate"), ElementsAre("1"));
 }
 
+TEST_P(EnginesTest, AStopThatComesBeforeTheServerHasBegunIsNotForgotten) {
+    Line holder(profile());
+    Line line(profile());
+    holder.run("DROP TABLE IF EXISTS hatch");
+    holder.run("CREATE TABLE hatch (id int PRIMARY KEY, n int)");
+    holder.run("INSERT INTO hatch VALUES (1, 1)");
+    holder.run("BEGIN");
+    line.run("CREATE TEMPORARY TABLE latch (n int)");
+    holder.run("UPDATE hatch SET n = 2 WHERE id = 1");
+    constexpr int kTimes = 30;
+    for (int i = 0; i < kTimes; ++i) {
+        auto recorder = std::make_shared<test::RunRecorder>();
+        const RunHandle handle = line->execute({.statement = "UPDATE hatch SET n = 3 WHERE id = 1"}, recorder);
+        std::this_thread::sleep_for(std::chrono::microseconds(100 * i));
+        handle.cancel();
+        recorder->waitForEnd();
+        ASSERT_TRUE(recorder->error());
+        EXPECT_EQ(recorder->error()->kind, ErrorKind::Cancelled);
+    }
+    EXPECT_THAT(line.rows("SELECT count(*) FROM latch"), ElementsAre("0")) << "the line was given up";
+    holder.run("ROLLBACK");
+    EXPECT_THAT(line.rows("SELECT n FROM hatch"), ElementsAre("1"));
+}
+
 TEST_P(EnginesTest, ChangesAreCountedUntilTheTransactionEnds) {
     Line line(profile());
     line.run("DROP TABLE IF EXISTS ladder");

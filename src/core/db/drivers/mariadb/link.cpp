@@ -45,6 +45,7 @@ struct MariaDbLink::Stopping {
     std::condition_variable changed;
     bool isRunning = false;  // a statement is on its way
     bool isAsked = false;    // to stop it
+    bool isGivenUp = false;  // its line was closed, since the server did not stop it in time
     int threads = 0;         // that still work on stopping it
     // Of the line while a statement runs; the line itself belongs to the thread that works it.
     my_socket socket = -1;
@@ -56,6 +57,7 @@ struct MariaDbLink::Stopping {
         changed.wait_for(lock, std::chrono::seconds(2), [this] { return threads == 0; });
         isRunning = true;
         isAsked = false;
+        isGivenUp = false;
         socket = s;
         id = connectionId;
     }
@@ -69,9 +71,22 @@ struct MariaDbLink::Stopping {
     void watch() {
         std::unique_lock lock(mutex);
         const bool isOver = changed.wait_for(lock, kStopPatience, [this] { return !isRunning; });
-        if (!isOver) ::shutdown(socket, SHUT_RDWR);
+        if (!isOver) {
+            isGivenUp = true;
+            ::shutdown(socket, SHUT_RDWR);
+        }
         --threads;
         changed.notify_all();
+    }
+    /// Whether the statement still runs after a while. On a thread of its own.
+    bool goesOn() {
+        constexpr auto kAskAgain = std::chrono::milliseconds(200);
+        std::unique_lock lock(mutex);
+        return !changed.wait_for(lock, kAskAgain, [this] { return !isRunning; });
+    }
+    bool wasGivenUp() {
+        const std::lock_guard lock(mutex);
+        return isGivenUp;
     }
     void leave() {
         const std::lock_guard lock(mutex);
@@ -182,7 +197,12 @@ void MariaDbLink::cancel() {
     std::thread([stopping = stopping_, id = stopping_->id, profile = profile_, password = password_]() mutable {
         profile.options["connect-seconds"] = "1";
         if (auto side = connect(profile, password, base::Cancellation())) {
-            mysql_query(side->get(), fmt::format("KILL QUERY {}", id).c_str());
+            // A server that is asked before it has begun the statement forgets the wish, so it is asked until it did.
+            do {
+                mysql_query(side->get(), fmt::format("KILL QUERY {}", id).c_str());
+            } while (stopping->goesOn());
+            // A server that waits for a lock does not notice that nobody listens any more.
+            if (stopping->wasGivenUp()) mysql_query(side->get(), fmt::format("KILL CONNECTION {}", id).c_str());
         }
         stopping->leave();
     }).detach();

@@ -23,6 +23,8 @@ using Clock = std::chrono::steady_clock;
 constexpr int kHandOverMs = 40;                                 // rows that came are shown though the server is slow
 constexpr auto kStopPatience = std::chrono::milliseconds(800);  // then a stopped line is given up
 
+constexpr auto kAskAgain = std::chrono::milliseconds(200);  // to stop, until the server did
+
 // Numbers of types that never change (PostgreSQL: src/include/catalog/pg_type.dat).
 constexpr Oid kBool = 16;
 constexpr Oid kBytea = 17;
@@ -126,7 +128,8 @@ public:
     std::size_t wanted = 0;
     bool wantsMore = true;
     std::optional<Clock::time_point> stoppedAt;
-    std::string copyData;  // what stands behind COPY … FROM STDIN
+    Clock::time_point askedAt;  // when the server was last asked to stop
+    std::string copyData;       // what stands behind COPY … FROM STDIN
 
 private:
     void addValue(const PGresult* row, int column) {
@@ -210,6 +213,14 @@ void PostgresLink::cancel() {
     wake_.wake();
 }
 
+/// A server that is asked before it has begun the statement forgets the wish, so it is asked until it answered.
+void PostgresLink::cancelAgain(Reading& reading) {
+    if (Clock::now() - reading.askedAt < kAskAgain || !stops_->areNone()) return;
+    reading.askedAt = Clock::now();
+    isCancelling_ = false;
+    cancel();
+}
+
 bool PostgresLink::isUsable() {
     if (!connection_ || PQstatus(connection_.get()) != CONNECTION_OK) return false;
     // What the server sent meanwhile, its farewell and the end of the line behind it included.
@@ -253,8 +264,27 @@ Error PostgresLink::loseLine(bool wasStopped) {
             "the statement took effect before you run it again.";
     }
     state_.transaction = TransactionState::None;
+    if (wasStopped) leaveLineBehind();
     connection_.reset();
     return error;
+}
+
+/// Gives the line to a thread that asks the server to stop until it did. A server that waits for a lock does not notice
+/// that nobody listens any more: it would carry out the statement when the lock is free.
+void PostgresLink::leaveLineBehind() {
+    PQsetNoticeReceiver(
+        connection_.get(), [](void*, const PGresult*) {}, nullptr);
+    std::thread([connection = std::move(connection_), key = cancelKey_] {
+        constexpr int kMostAsks = 300;  // a minute
+        for (int i = 0; i < kMostAsks; ++i) {
+            std::array<char, 256> message{};
+            PQcancel(key.get(), message.data(), static_cast<int>(message.size()));
+            pollfd socket{.fd = PQsocket(connection.get()), .events = POLLIN, .revents = 0};
+            ::poll(&socket, 1, static_cast<int>(kAskAgain.count()));
+            if (socket.revents == 0) continue;
+            if (PQconsumeInput(connection.get()) == 0 || PQisBusy(connection.get()) == 0) return;
+        }
+    }).detach();
 }
 
 Status PostgresLink::flush() {
@@ -295,8 +325,10 @@ Result<ResultHandle> PostgresLink::nextResult(Reading& reading) {
         if (isStopped) {
             if (!reading.stoppedAt) {
                 reading.stoppedAt = Clock::now();
+                reading.askedAt = *reading.stoppedAt;
                 cancel();  // it may have been asked for before this statement was sent
             }
+            cancelAgain(reading);
             if (Clock::now() - *reading.stoppedAt > kStopPatience) return loseLine(true);
         }
         // Our own questions have a sink that keeps nothing; what came meanwhile waits for somebody's.
@@ -422,6 +454,7 @@ Result<StatementResult> PostgresLink::run(std::string_view statement, const Para
     const sql::StatementKind kind = sql::kindOf(tokens);
     Status status;
     if (mayReturnRows(kind)) status = describe(bound->text(), cancellation);
+    if (status && cancellation.isRequested()) status = stopped();  // what was not sent need not be stopped
     if (status) status = send(*bound, values);
     if (status) status = readResults(reading, out);
     if (connection_) takeNotifications(sink);
@@ -534,8 +567,10 @@ Status PostgresLink::copyOut(Reading& reading, StatementResult& out) {
             }
             if (reading.cancellation.isRequested() && !reading.stoppedAt) {
                 reading.stoppedAt = Clock::now();
+                reading.askedAt = *reading.stoppedAt;
                 cancel();
             }
+            if (reading.stoppedAt) cancelAgain(reading);
             if (reading.stoppedAt && Clock::now() - *reading.stoppedAt > kStopPatience) return loseLine(true);
             continue;
         }

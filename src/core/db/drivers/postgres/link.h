@@ -33,6 +33,10 @@ public:
         --count_;
         none_.notify_all();
     }
+    [[nodiscard]] bool areNone() const {
+        const std::lock_guard lock(mutex_);
+        return count_ == 0;
+    }
     /// Waits until none is, since one that arrives late would stop what comes next; not for ever.
     void wait() {
         constexpr std::chrono::seconds kMost{2};
@@ -41,7 +45,7 @@ public:
     }
 
 private:
-    std::mutex mutex_;
+    mutable std::mutex mutex_;
     std::condition_variable none_;
     int count_ = 0;
 };
@@ -105,6 +109,8 @@ private:
                                                      const base::Cancellation& cancellation);
     [[nodiscard]] std::string valuesOf(const sql::PlainReading& reading) const;
     Error loseLine(bool wasStopped);
+    void leaveLineBehind();
+    void cancelAgain(Reading& reading);
     static void receiveNotice(void* self, const PGresult* notice);
 
     ConnectionHandle connection_;
