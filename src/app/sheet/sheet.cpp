@@ -38,8 +38,18 @@ constexpr int kLookAgainMs = 500;
 }  // namespace
 
 Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
-    : QObject(parent), desk_(desk), state_(std::move(state)), script_(sql::Dialect::Sqlite) {
+    : QObject(parent),
+      desk_(desk),
+      state_(std::move(state)),
+      file_(new SheetFile(state_.file, state_.text, this)),
+      script_(sql::Dialect::Sqlite) {
     refreshPlace();
+    connect(file_, &SheetFile::remarked, this, &Sheet::remarked);
+    connect(file_, &SheetFile::changed, this, [this] {
+        state_.file = file_->state();
+        keepTimer_.start();
+        Q_EMIT titleChanged();
+    });
     constexpr int kTellEveryMs = 500;
     elapsedTimer_.setInterval(kTellEveryMs);
     connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
@@ -165,6 +175,7 @@ sql::CatalogViewPtr Sheet::catalogView() const {
 void Sheet::setText(const base::SharedText& text) {
     if (text.size() == state_.text.size() && text == state_.text) return;
     state_.text = text;
+    file_->noteText(text);
     desk_.beginWith(connectionId());
     readText();
     if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most

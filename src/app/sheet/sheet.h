@@ -10,6 +10,7 @@
 
 #include "app/base/desk.h"
 #include "app/sheet/card.h"
+#include "app/sheet/sheet_file.h"
 #include "core/db/guard.h"
 #include "core/sql/script.h"
 
@@ -56,6 +57,8 @@ public:
     /// Its place among the open sheets and whether it is in front; kept with it.
     void setPosition(double position, bool isCurrent);
     void keepNow();
+    /// The file that its text is saved in, if there is one.
+    [[nodiscard]] SheetFile& file() const { return *file_; }
     /// Puts the sheet away; it is about to go.
     void close();
 
@@ -191,6 +194,7 @@ private:
 
     Desk& desk_;
     workspace::SheetState state_;
+    SheetFile* file_;
     sql::Script script_;
     bool hasHelpers_ = true;
     QTimer helpersTimer_;

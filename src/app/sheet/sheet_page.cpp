@@ -6,6 +6,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_window.h"
+#include "app/sheet/file_strip.h"
 #include "app/sheet/large_text_strip.h"
 #include "app/sheet/password_panel.h"
 #include "core/sql/formatter.h"
@@ -46,6 +47,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
     layout->addWidget(strip_);
     layout->addWidget(held_);
+    layout->addWidget(new FileStrip(*sheet_, this));
     layout->addWidget(new LargeTextStrip(*sheet_, *editor_, this));
     layout->addWidget(splitter_, 1);
     setFocusProxy(editor_);
@@ -62,6 +64,11 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(sheet_, &Sheet::helpersChanged, this, [this] {
         editor_->setHelpers(sheet_->hasHelpers());
         refreshMarks();
+    });
+    connect(&sheet_->file(), &SheetFile::textRead, this, [this](const base::SharedText& text) {
+        if (sheet_->hasHelpers()) return editor_->replaceText(text.str(), editor_->caret());
+        editor_->resetText(text);
+        sheet_->setText(text);
     });
     connect(editor_, &SqlEditor::partSelected, this,
             [this] { Q_EMIT remarked(tr("The part that is shown is selected, not the whole text.")); });

@@ -344,25 +344,66 @@ void MainWindow::reopenSheet() {
 }
 
 void MainWindow::openFile(const QString& path) {
+    const QString file = QFileInfo(path).absoluteFilePath();
+    if (SheetPage* open = sheetOfFile(file)) return tabs_->setCurrentIndex(pages_->indexOf(open));
     inBackground(
         this,
-        [path = fromQt(path)]() -> Result<std::optional<std::string>> {
-            if (isDatabaseFile(path)) return std::optional<std::string>();
-            auto content = base::readFile(path);
+        [path = fromQt(file)]() -> Result<std::optional<workspace::OpenedText>> {
+            if (isDatabaseFile(path)) return std::optional<workspace::OpenedText>();
+            auto content = workspace::openTextFile(path);
             if (!content) return content.error();
             return std::optional(std::move(*content));
         },
-        [this, path](const Result<std::optional<std::string>>& read) {
+        [this, file](const Result<std::optional<workspace::OpenedText>>& read) {
             if (!read) return raiseNotice(toQt(read.error()));
-            if (!*read) return offerDatabase(path);
-            const std::optional<std::string>& content = *read;
-            if (workspace::readExport(*content)) {
+            if (!*read) return offerDatabase(file);
+            if (workspace::readExport((*read)->text)) {
                 showConnections();
-                return connections_->beginImport(path);
+                return connections_->beginImport(file);
             }
-            SheetPage* page = openSheetLikeThis(*content);
-            page->sheet().setTitle(QFileInfo(path).completeBaseName());
+            openText(file, **read);
         });
+}
+
+void MainWindow::openText(const QString& path, const workspace::OpenedText& read) {
+    SheetPage* page = openSheetLikeThis(read.text);
+    page->sheet().file().begin({.path = fromQt(path), .form = read.form, .stamp = read.stamp}, read.text);
+    page->sheet().setTitle(QFileInfo(path).completeBaseName());
+    if (read.hasMixedLineEnds) {
+        say(tr("The lines of %1 end in several ways. Saving ends them all in the one that most have.")
+                .arg(QFileInfo(path).fileName()));
+    }
+}
+
+SheetPage* MainWindow::sheetOfFile(const QString& path) const {
+    for (int i = 0; i < pages_->count(); ++i) {
+        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
+        const bool isOfFile =
+            page != nullptr && page->sheet().file().state() && page->sheet().file().state()->path == fromQt(path);
+        if (isOfFile) return page;
+    }
+    return nullptr;
+}
+
+/// Saves the sheet in front; one without a file is asked for one.
+void MainWindow::saveSheet(bool isAnotherFile) {
+    SheetPage* page = currentSheet();
+    if (page == nullptr) return;
+    if (page->sheet().file().state() && !isAnotherFile) return page->sheet().file().save();
+    const auto& file = page->sheet().file().state();
+    const QString suggested = file ? toQt(file->path) : page->sheet().title() + QStringLiteral(".sql");
+    auto* dialog = new QFileDialog(this, tr("Save as"), suggested, tr("SQL files (*.sql);;All files (*)"));
+    dialog->setObjectName(QLatin1String(objectName::kSaveAs));
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix(QStringLiteral("sql"));
+    dialog->selectFile(suggested);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QFileDialog::fileSelected, &page->sheet(), [sheet = &page->sheet()](const QString& path) {
+        sheet->file().saveAs(path, [sheet, path](bool isSaved) {
+            if (isSaved) sheet->setTitle(QFileInfo(path).completeBaseName());
+        });
+    });
+    dialog->open();
 }
 
 /// A database file that was dropped or opened: the connection that leads there, else the form of a new one.
@@ -439,12 +480,15 @@ void MainWindow::refreshTab(SheetPage* page) {
     const auto* p = page->sheet().profile();
     const Theme& theme = Theme::current();
     const QColor colour = p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
-    tabs_->setTabText(index, page->sheet().title());
+    const SheetFile& file = page->sheet().file();
+    tabs_->setTabText(index, page->sheet().title() + (file.isUnsaved() ? QStringLiteral(" •") : QString()));
     tabs_->updateGeometry();
     tabs_->setTabIcon(index, colourDot(colour));
     tabs_->setTabData(index, theme.tinted(colour, 0.16));
-    tabs_->setTabToolTip(
-        index, p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title());
+    QString tip = p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title();
+    if (file.state()) tip += QStringLiteral("\n") + toQt(file.state()->path);
+    if (file.isUnsaved()) tip += QStringLiteral("\n") + tr("Not saved since it was changed (Ctrl+S)");
+    tabs_->setTabToolTip(index, tip);
     tabs_->update();
 }
 
@@ -477,7 +521,9 @@ void MainWindow::closePage(int index) {
     if (index < 0 || index >= pages_->count()) return;
     QWidget* page = pages_->widget(index);
     if (page == connections_ && pages_->count() == 1) return;
-    if (const auto* leaving = qobject_cast<SheetPage*>(page); leaving != nullptr && !mayLeave({leaving})) return;
+    if (auto* leaving = qobject_cast<SheetPage*>(page); leaving != nullptr) {
+        if (!mayLeave({leaving}) || !askUnsaved(leaving)) return;
+    }
     pages_->removeWidget(page);
     tabs_->removeTab(index);
     if (auto* sheet = qobject_cast<SheetPage*>(page)) {
@@ -659,6 +705,30 @@ bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
     question.setEscapeButton(stay);
     question.exec();
     return question.clickedButton() == go;
+}
+
+/// Asks before a sheet is closed whose file lacks what was typed; true when the sheet may go now. After *Save* it goes
+/// when it is saved.
+bool MainWindow::askUnsaved(SheetPage* page) {
+    SheetFile& file = page->sheet().file();
+    if (!file.isUnsaved()) return true;
+    QMessageBox question(QMessageBox::NoIcon, tr("Not saved"),
+                         tr("%1 has changes that are not saved.").arg(file.fileName()), QMessageBox::NoButton, this);
+    question.setObjectName(QLatin1String(objectName::kUnsavedFile));
+    auto* save = question.addButton(tr("Save"), QMessageBox::AcceptRole);
+    auto* drop = question.addButton(tr("Close without saving"), QMessageBox::DestructiveRole);
+    auto* stay = question.addButton(tr("Cancel"), QMessageBox::RejectRole);
+    save->setObjectName(QLatin1String(objectName::kUnsavedFileSave));
+    drop->setObjectName(QLatin1String(objectName::kUnsavedFileDrop));
+    question.setDefaultButton(save);
+    question.setEscapeButton(stay);
+    question.exec();
+    if (question.clickedButton() == drop) return true;
+    if (question.clickedButton() != save) return false;
+    file.save([this, guard = QPointer<SheetPage>(page)](bool isSaved) {
+        if (isSaved && guard) closePage(pages_->indexOf(guard));
+    });
+    return false;
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -51,6 +51,10 @@ protected:
 
 private:
     void offerDatabase(const QString& path);
+    void openText(const QString& path, const workspace::OpenedText& read);
+    [[nodiscard]] SheetPage* sheetOfFile(const QString& path) const;
+    void saveSheet(bool isAnotherFile);
+    bool askUnsaved(SheetPage* page);
     void noteUsage();
     [[nodiscard]] std::vector<db::ConnectionProfile> profilesByUse() const;
     void makeLeftColumn();

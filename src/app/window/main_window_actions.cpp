@@ -78,6 +78,8 @@ void MainWindow::makeMenus() {
         connect(dialog, &QFileDialog::fileSelected, this, &MainWindow::openFile);
         dialog->open();
     });
+    addAction(sheet, tr("Save"), QKeySequence(tr("Ctrl+S")), [this] { saveSheet(false); });
+    addAction(sheet, tr("Save as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveSheet(true); });
     addAction(sheet, tr("Reopen the sheet closed last"), QKeySequence(tr("Ctrl+Shift+T")), [this] { reopenSheet(); });
     addAction(sheet, tr("Close"), QKeySequence(tr("Ctrl+W")), [this] { closePage(tabs_->currentIndex()); });
     sheet->addSeparator();

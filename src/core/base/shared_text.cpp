@@ -1,6 +1,7 @@
 #include "core/base/shared_text.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace pantry::base {
 namespace {
@@ -83,7 +84,21 @@ void SharedText::replace(std::size_t start, std::size_t length, std::string_view
 
 bool operator==(const SharedText& left, const SharedText& right) {
     if (left.size_ != right.size_) return false;
-    return left.pieces_ == right.pieces_ || left.str() == right.str();
+    // Pieces that both share need no look at their bytes.
+    SharedText::Place a;
+    SharedText::Place b;
+    while (a.piece < left.pieces_.size()) {
+        const std::string_view ours(*left.pieces_[a.piece]);
+        const std::string_view theirs(*right.pieces_[b.piece]);
+        const std::size_t length = std::min(ours.size() - a.offset, theirs.size() - b.offset);
+        const bool isShared = ours.data() == theirs.data() && a.offset == b.offset;
+        if (!isShared && ours.substr(a.offset, length) != theirs.substr(b.offset, length)) return false;
+        for (auto [place, size] : {std::pair{&a, ours.size()}, std::pair{&b, theirs.size()}}) {
+            place->offset += length;
+            if (place->offset == size) *place = {place->piece + 1, 0};
+        }
+    }
+    return true;
 }
 
 bool operator==(const SharedText& left, std::string_view right) {

@@ -38,15 +38,6 @@ json toJson(const ExportChoices& choices) {
     return out;
 }
 
-template <class Choice, std::size_t count, class WordOf>
-Choice choiceOr(const json& object, const char* name, WordOf wordOf) {
-    const auto word = memberOr<std::string>(object, name, "");
-    for (std::size_t i = 0; i < count; ++i) {
-        if (wordOf(static_cast<Choice>(i)) == word) return static_cast<Choice>(i);
-    }
-    return Choice{};
-}
-
 char characterOr(const json& object, const char* name, std::string_view allowed) {
     const auto text = memberOr<std::string>(object, name, "");
     const bool isAllowed = text.size() == 1 && allowed.find(text.front()) != std::string_view::npos;

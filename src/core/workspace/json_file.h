@@ -81,4 +81,14 @@ private:
 /// The texts of an array; what is no text is left out, and no array is an empty one.
 [[nodiscard]] std::vector<std::string> textsIn(const nlohmann::json& object, const char* name);
 
+/// A member that is one of a list's words; the first of them when it is missing or something else.
+template <class Choice, std::size_t count, class WordOf>
+Choice choiceOr(const nlohmann::json& object, const char* name, WordOf wordOf) {
+    const auto word = memberOr<std::string>(object, name, "");
+    for (std::size_t i = 0; i < count; ++i) {
+        if (wordOf(static_cast<Choice>(i)) == word) return static_cast<Choice>(i);
+    }
+    return Choice{};
+}
+
 }  // namespace pantry::workspace

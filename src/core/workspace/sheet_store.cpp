@@ -14,18 +14,41 @@ namespace fs = std::filesystem;
 constexpr int kVersion = 1;
 constexpr std::size_t kClosedKept = 50;
 
+nlohmann::json toJson(const FileOfSheet& file) {
+    return {{"path", base::toValidUtf8(file.path)},
+            {"encoding", exchange::encodingWord(file.form.encoding)},
+            {"lineEnds", lineEndsWord(file.form.lineEnds)},
+            {"modified", file.stamp.modifiedNs},
+            {"size", file.stamp.size},
+            {"unsaved", file.isUnsaved}};
+}
+
+std::optional<FileOfSheet> fileFrom(const nlohmann::json& sheet) {
+    const auto found = sheet.find("file");
+    if (found == sheet.end() || !found->is_object()) return std::nullopt;
+    FileOfSheet file{.path = memberOr<std::string>(*found, "path", "")};
+    if (file.path.empty()) return std::nullopt;
+    file.form = {
+        .encoding = choiceOr<exchange::Encoding, exchange::kEncodings>(*found, "encoding", exchange::encodingWord),
+        .lineEnds = choiceOr<LineEnds, kLineEnds>(*found, "lineEnds", lineEndsWord)};
+    file.stamp = {.modifiedNs = memberOr<std::int64_t>(*found, "modified", 0),
+                  .size = memberOr<std::int64_t>(*found, "size", 0)};
+    file.isUnsaved = memberOr(*found, "unsaved", true);
+    return file;
+}
+
 SheetState fromJson(const std::string& id, const nlohmann::json& object) {
     const auto text = memberOr<std::string>(object, "text", "");
-    return {
-        .id = id,
-        .title = memberOr<std::string>(object, "title", ""),
-        .connectionId = memberOr<std::string>(object, "connection", ""),
-        .database = memberOr<std::string>(object, "database", ""),
-        .schema = memberOr<std::string>(object, "schema", ""),
-        .text = text,
-        .caret = std::min(memberOr<std::size_t>(object, "caret", 0), text.size()),
-        .position = memberOr<double>(object, "position", 0),
-        .isCurrent = memberOr(object, "current", false)};
+    return {.id = id,
+            .title = memberOr<std::string>(object, "title", ""),
+            .connectionId = memberOr<std::string>(object, "connection", ""),
+            .database = memberOr<std::string>(object, "database", ""),
+            .schema = memberOr<std::string>(object, "schema", ""),
+            .text = text,
+            .caret = std::min(memberOr<std::size_t>(object, "caret", 0), text.size()),
+            .position = memberOr<double>(object, "position", 0),
+            .isCurrent = memberOr(object, "current", false),
+            .file = fileFrom(object)};
 }
 
 }  // namespace
@@ -33,16 +56,13 @@ SheetState fromJson(const std::string& id, const nlohmann::json& object) {
 fs::path SheetStore::fileOf(const std::string& id) const { return folder_ / (id + ".json"); }
 
 Status SheetStore::save(const SheetState& sheet) const {
-    return writeJsonFile(fileOf(sheet.id), {{"version", kVersion},
-                                            {"title", sheet.title},
-                                            {"connection", sheet.connectionId},
-                                            {"database", sheet.database},
-                                            {"schema", sheet.schema},
-                                            {"text", base::toValidUtf8(sheet.text.str())},
-                                            {"caret", sheet.caret},
-                                            {"position", sheet.position},
-                                            {"current", sheet.isCurrent},
-                                            {"window", thisProcess()}});
+    nlohmann::json object{
+        {"version", kVersion},        {"title", sheet.title},       {"connection", sheet.connectionId},
+        {"database", sheet.database}, {"schema", sheet.schema},     {"text", base::toValidUtf8(sheet.text.str())},
+        {"caret", sheet.caret},       {"position", sheet.position}, {"current", sheet.isCurrent},
+        {"window", thisProcess()}};
+    if (sheet.file) object["file"] = toJson(*sheet.file);
+    return writeJsonFile(fileOf(sheet.id), object);
 }
 
 Status SheetStore::remove(const std::string& id) const {

@@ -8,6 +8,7 @@
 
 #include "core/base/result.h"
 #include "core/base/shared_text.h"
+#include "core/workspace/text_file.h"
 
 namespace pantry::workspace {
 
@@ -22,6 +23,7 @@ struct SheetState {
     std::size_t caret = 0;  ///< byte offset
     double position = 0;    ///< among the open sheets; smaller stands further left
     bool isCurrent = false;
+    std::optional<FileOfSheet> file = {};  ///< where its text is saved, besides here
     friend bool operator==(const SheetState&, const SheetState&) = default;
 };
 
