@@ -82,11 +82,39 @@ TEST_F(HandingOnTest, SelectedRowsGoAloneAndAFileIsReplacedOnlyWhenSomebodySaysS
     rows->setCurrentIndex(rows->findText(QStringLiteral("The 2 rows selected")));
     test::writeFile(folder_ / "there.csv", "the old one");
     exportTo(folder_ / "there.csv");
-    EXPECT_TRUE(state().startsWith(QStringLiteral("there.csv is there already")));
+    EVENTUALLY(state().startsWith(QStringLiteral("there.csv is there already")));
+    // The same gesture once more, and twice quickly, is no consent.
+    find(objectName::kExportFile)->setFocus();
+    key(Qt::Key_Return);
+    key(Qt::Key_Return);
+    QTest::mouseDClick(find(objectName::kExportStart), Qt::LeftButton);
+    QTest::qWait(200);
     EXPECT_EQ(test::contentOf(folder_ / "there.csv"), "the old one");
+    click(objectName::kExportReplace);
     click(objectName::kExportStart);
     EVENTUALLY(state().startsWith(QStringLiteral("Wrote 2 rows")));
     EXPECT_EQ(test::contentOf(folder_ / "there.csv"), "plot_id\r\n2\r\n4\r\n");
+}
+
+TEST_F(HandingOnTest, AnExportSaysAndDoesWhatTheGridShowsNow) {
+    openExportOf(QStringLiteral("SELECT plot_id FROM plot ORDER BY plot_id"));
+    auto* rows = find<QComboBox>("exportRows");
+    EXPECT_EQ(fromQt(rows->currentText()), "All 24 rows");
+    // Typed a moment ago, and not in effect yet when Export is pressed.
+    find<QLineEdit>(objectName::kResultFilter)->setText(QStringLiteral("7"));
+    exportTo(folder_ / "narrow.csv");
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote 2 rows")));
+    EXPECT_EQ(test::contentOf(folder_ / "narrow.csv"), "plot_id\r\n7\r\n17\r\n");
+    EXPECT_EQ(fromQt(rows->currentText()), "2 of 24 rows, as filtered");
+    find<QLineEdit>(objectName::kResultFilter)->clear();
+    EVENTUALLY(rows->currentText() == QStringLiteral("All 24 rows"));
+    EXPECT_TRUE(state().contains(QStringLiteral("rows have changed"))) << fromQt(state());
+    // Another run is another result.
+    window_->currentSheet()->sheet().runStatement("SELECT plot_id FROM plot WHERE plot_id < 4");
+    EVENTUALLY(rows->currentText() == QStringLiteral("All 3 rows"));
+    exportTo(folder_ / "fresh.csv");
+    EVENTUALLY(state().startsWith(QStringLiteral("Wrote 3 rows")));
+    EXPECT_EQ(desk_->exportPresets().folder, folder_.path().string()) << "the next export begins there";
 }
 
 TEST_F(HandingOnTest, EveryFormatIsWrittenFromAFilteredSelection) {
@@ -226,7 +254,7 @@ TEST_F(HandingOnTest, TwoResultsAreComparedAndTheDifferencesAreACard) {
         "UNION ALL SELECT 1, (SELECT name FROM plot WHERE plot_id = 1), 99");
     window_->currentSheet()->runAll();
     EVENTUALLY(window_->currentSheet()->sheet().cards().size() == 2 && isOver(1));
-    click(resultName::kCompareButton);
+    pane()->openCompare();
     auto* keys = find<QListWidget>(resultName::kCompareKeys);
     EVENTUALLY(keys->count() == 3);
     EXPECT_EQ(keys->item(0)->checkState(), Qt::Checked) << "plot_id tells rows apart";

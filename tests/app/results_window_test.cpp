@@ -170,16 +170,55 @@ TEST_F(ResultsWindowTest, AProfileTellsOfEachColumnAndAClickNarrowsTheRows) {
 TEST_F(ResultsWindowTest, AnEmptyResultSaysWhetherTheTableIsEmptyOrNothingMatched) {
     run(QStringLiteral("SELECT * FROM plot WHERE plot_id = -1"));
     const auto says = [this](const QString& words) {
-        for (auto* label : window_->findChildren<QLabel*>()) {
-            if (label->isVisible() && label->text().contains(words)) return true;
-        }
-        return false;
+        return pane()->grid()->isVisible() && pane()->grid()->accessibleDescription().contains(words);
     };
+    EXPECT_EQ(model()->headerData(0, Qt::Horizontal, Qt::DisplayRole).toString(), QStringLiteral("plot_id"));
     EVENTUALLY(says(QStringLiteral("plot has rows, but none matched")));
     run(QStringLiteral("CREATE TABLE shed (n int)"));
     run(QStringLiteral("SELECT * FROM shed"));
     const auto said = [this] { return find<QLabel>(objectName::kResultSummary)->text().toStdString(); };
     ASSERT_TRUE(QTest::qWaitFor([&] { return says(QStringLiteral("shed is empty")); }, kPatienceMs)) << said();
+}
+
+TEST_F(ResultsWindowTest, AnOrderOfAPartSaysSoAndTheServerOrdersAllWhenAsked) {
+    desk_->changeSettings([](auto& s) { s.pageRows = 50; });
+    run(QStringLiteral("SELECT tree_id FROM tree ORDER BY tree_id DESC"));
+    EXPECT_EQ(find(objectName::kPartStrip), nullptr);
+    QTest::mouseClick(pane()->grid()->horizontalHeader()->viewport(), Qt::LeftButton, {}, QPoint(20, 10));
+    EVENTUALLY(find(objectName::kPartStrip) != nullptr);
+    click(objectName::kSortOnServer);
+    EVENTUALLY(model()->card()->number() == 2 && isOver(1));
+    EXPECT_THAT(editorText(), testing::HasSubstr("SELECT tree_id FROM tree ORDER BY tree_id;"));
+    EVENTUALLY(model()->rowCount() == 50);
+    EXPECT_EQ(data::toText(model()->cell(0, 0)), "1");
+}
+
+TEST_F(ResultsWindowTest, ANumberThatFindsNoRoomIsNeverShownAsAnotherOne) {
+    run(QStringLiteral("SELECT 123456789012345 AS n, '2026-11-28' AS d UNION ALL SELECT 1, NULL"));
+    EXPECT_TRUE(model()->index(0, 0).data(GridModel::ExactRole).toBool());
+    const GridView* grid = pane()->grid();
+    const auto fits = [&](int row) {
+        return QFontMetrics(grid->font()).horizontalAdvance(model()->index(row, 0).data().toString()) <
+               grid->columnWidth(0);
+    };
+    EXPECT_TRUE(fits(0));
+    const int before = grid->columnWidth(0);
+    const int heading = grid->horizontalHeader()->height();
+    desk_->changeSettings([](auto& s) { s.gridTextSize = 22; });
+    EVENTUALLY(grid->columnWidth(0) > before && fits(0));
+    EXPECT_GT(grid->horizontalHeader()->sizeHint().height(), heading) << "headings grow with their cells";
+    // Wider numbers that come into sight later widen their column too.
+    run(
+        QStringLiteral("WITH RECURSIVE r(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM r LIMIT 400) "
+                       "SELECT CASE WHEN i > 300 THEN i * 10000000000000 ELSE i END AS n FROM r"));
+    EVENTUALLY(model()->rowCount() == 400);
+    grid = pane()->grid();  // of another sheet
+    const int narrow = grid->columnWidth(0);
+    pane()->grid()->scrollToBottom();
+    EVENTUALLY(grid->columnWidth(0) > narrow && fits(399));
+    EXPECT_TRUE(desk_->gridChoices(workspace::gridKey("orchard", model()->card()->statement(), sql::Dialect::Sqlite))
+                    .columns.empty())
+        << "nobody has sized it by hand";
 }
 
 TEST_F(ResultsWindowTest, APartSaysSoAndIsCountedWhenAsked) {

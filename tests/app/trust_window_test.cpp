@@ -2,7 +2,13 @@
 #include <gmock/gmock.h>
 
 #include <QAbstractButton>
+#include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
+#include <QMenuBar>
+#include <QPushButton>
+#include <QTabBar>
 
 #include "app/theme/theme.h"
 #include "app/window_fixture.h"
@@ -173,6 +179,165 @@ TEST_F(TrustWindowTest, TheFirstPartOfALongNameStaysInSightInANarrowWindow) {
     EXPECT_TRUE(button->text().startsWith(QStringLiteral("Larkspur"))) << button->text().toStdString();
     EXPECT_GE(button->width(), button->sizeHint().width()) << "nothing of it is cut";
     EXPECT_THAT(fromQt(button->toolTip()), testing::HasSubstr("lower meadows"));
+}
+
+TEST_F(TrustWindowTest, TheLayoutDoesNotMoveByItself) {
+    for (const int width : {1280, 900}) {
+        window_->resize(width, 800);
+        openSheet(QStringLiteral("SELECT * FROM tree"));
+        QCoreApplication::processEvents();
+        const int left = find(objectName::kLeftColumn)->width();
+        ResultPane* result = window_->currentSheet()->result();
+        find(objectName::kEditor)->setFocus();
+        key(Qt::Key_Return, Qt::ControlModifier);
+        EVENTUALLY(isOver(0) && result->grid()->isVisible());
+        EXPECT_EQ(find(objectName::kLeftColumn)->width(), left) << width;
+        const auto topOf = [this](const QWidget* widget) { return widget->mapTo(window_.get(), QPoint(0, 0)).y(); };
+        EXPECT_LE(topOf(result->grid()->viewport()) - topOf(find(objectName::kTray)), 110);
+        // A short text has given its room to its first result, and nothing moves after that.
+        const int top = topOf(find(objectName::kTray));
+        EXPECT_LT(top - topOf(find(objectName::kEditor)), 130);
+        result->openExport();
+        QCoreApplication::processEvents();
+        EXPECT_GT(find(objectName::kExportPanel)->height(), 500) << "as high as the sheet";
+        result->openCompare();
+        QCoreApplication::processEvents();
+        result->openExport();
+        click(objectName::kExportClose);
+        QCoreApplication::processEvents();
+        key(Qt::Key_Return, Qt::ControlModifier);
+        EXPECT_EQ(find(objectName::kLeftColumn)->width(), left) << width;
+        EXPECT_EQ(topOf(find(objectName::kTray)), top) << width;
+    }
+}
+
+TEST_F(TrustWindowTest, ToolsThatFindNoRoomFoldIntoAMenu) {
+    window_->resize(900, 700);
+    openAndRun(QStringLiteral("SELECT * FROM plot"));
+    ResultPane* result = window_->currentSheet()->result();
+    result->openExport();
+    QCoreApplication::processEvents();
+    auto* more = result->findChild<QPushButton*>(QLatin1String(objectName::kMoreTools));
+    ASSERT_TRUE(more != nullptr && more->isVisible());
+    for (QWidget* widget : result->findChildren<QWidget*>()) {
+        const bool isTool = widget->isVisible() && widget->parentWidget() == more->parentWidget();
+        if (!isTool) continue;
+        EXPECT_LE(widget->geometry().right(), more->parentWidget()->width()) << fromQt(widget->objectName());
+    }
+    Q_EMIT more->menu()->aboutToShow();
+    QStringList words;
+    for (const QAction* action : more->menu()->actions()) words += action->text().section(QLatin1Char('\t'), 0, 0);
+    EXPECT_TRUE(words.contains(QStringLiteral("Compare…"))) << fromQt(words.join(QLatin1Char(' ')));
+    ASSERT_NE(find(objectName::kViewChoice), nullptr);
+    auto* views = find<QPushButton>(objectName::kViewChoice)->menu();
+    views->actions()[1]->trigger();
+    EXPECT_EQ(result->view(), ResultPane::View::Record);
+}
+
+TEST_F(TrustWindowTest, TheKeyboardAloneLeadsToConnectionSessionAndTransaction) {
+    addConnection(QStringLiteral("kitchen"), db::Environment::Local, "sage");
+    openSheet(QStringLiteral("SELECT 1"));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_C, Qt::ControlModifier | Qt::AltModifier);
+    auto* list = window_->findChild<QWidget*>(QLatin1String(objectName::kPickList));
+    ASSERT_NE(list, nullptr);
+    auto* input = list->findChild<QLineEdit*>(QLatin1String(objectName::kPickInput));
+    QTest::keyClicks(input, QStringLiteral("kit"));
+    QTest::keyClick(input, Qt::Key_Return);
+    EVENTUALLY(sheet().connectionId() == QStringLiteral("kitchen"));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_D, Qt::ControlModifier | Qt::AltModifier);
+    auto* session = window_->findChild<QMenu*>(QLatin1String(objectName::kSessionMenu));
+    ASSERT_NE(session, nullptr);
+    session->close();
+    find(objectName::kEditor)->setFocus();
+    sheet().setCommitsByHand(true);
+    sheet().runStatement("DELETE FROM frost_alert WHERE 1 = 0");
+    EVENTUALLY(sheet().sessionState().line.transaction == db::TransactionState::Open);
+    window_->activateWindow();  // a window system does so when a popup goes
+    EVENTUALLY(QApplication::focusWidget() != nullptr);
+    key(Qt::Key_Z, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(sheet().sessionState().line.transaction == db::TransactionState::None);
+    key(Qt::Key_F10);
+    EXPECT_NE(window_->menuBar()->activeAction(), nullptr);
+    window_->menuBar()->setActiveAction(nullptr);
+    for (const QAction* action : window_->menuBar()->actions()) {
+        EXPECT_TRUE(action->text().contains(QLatin1Char('&'))) << fromQt(action->text());
+    }
+}
+
+TEST_F(TrustWindowTest, ManySheetsStayReadableAndAreReached) {
+    window_->resize(1280, 800);
+    for (int i = 0; i < 17; ++i) openSheet(QStringLiteral("SELECT %1").arg(i));
+    auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+    EVENTUALLY(find(objectName::kTabsAll) != nullptr);
+    const int last = tabs->currentIndex();
+    EXPECT_GE(tabs->tabRect(last).width(), 100);
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Tab, Qt::ControlModifier);
+    EXPECT_EQ(tabs->currentIndex(), 0);
+    key(Qt::Key_Backtab, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(tabs->currentIndex(), last);
+    click(objectName::kTabsAll);
+    auto* input = window_->findChild<QLineEdit*>(QLatin1String(objectName::kPickInput));
+    ASSERT_NE(input, nullptr);
+    QTest::keyClicks(input, QStringLiteral("Sheet 3"));
+    QTest::keyClick(input, Qt::Key_Return);
+    EVENTUALLY(tabs->tabText(tabs->currentIndex()) == QStringLiteral("Sheet 3"));
+    EXPECT_TRUE(find(objectName::kEditor)->hasFocus());
+    QTest::mouseDClick(tabs, Qt::LeftButton, {}, tabs->tabRect(tabs->currentIndex()).center());
+    auto* edit = find<QLineEdit>(objectName::kTabName);
+    ASSERT_NE(edit, nullptr);
+    QTest::keyClicks(edit, QStringLiteral("Frost"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    EXPECT_EQ(tabs->tabText(tabs->currentIndex()), QStringLiteral("Frost"));
+    EXPECT_TRUE(find(objectName::kEditor)->hasFocus());
+}
+
+TEST_F(TrustWindowTest, BandAndTabShowForHowLongSomethingRunsAndNoTabMoves) {
+    openSheet(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) FROM n"));
+    auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+    const QRect before = tabs->tabRect(tabs->currentIndex());
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find<QLabel>(objectName::kBandElapsed) != nullptr &&
+               find<QLabel>(objectName::kBandElapsed)->text().endsWith(QStringLiteral(" s")));
+    EXPECT_THAT(fromQt(tabs->accessibleTabName(tabs->currentIndex())), testing::HasSubstr("running for"));
+    EXPECT_EQ(tabs->tabRect(tabs->currentIndex()), before);
+    sheet().stop();
+    EVENTUALLY(isOver(0));
+    EVENTUALLY(find(objectName::kBandElapsed) == nullptr);
+    EXPECT_TRUE(tabs->accessibleTabName(tabs->currentIndex()).isEmpty());
+}
+
+TEST_F(TrustWindowTest, TheReachKnowsOtherWordsAndNoStrewnLetters) {
+    openAndRun(QStringLiteral("SELECT * FROM plot"));
+    const auto hits = [this](const QString& words) {
+        window_->openReach();
+        find<QLineEdit>(objectName::kReachInput)->setText(words);
+        QStringList out;
+        auto* list = find<QListWidget>(objectName::kReachList);
+        for (int i = 0; i < list->count(); ++i) {
+            if (list->item(i)->data(Qt::UserRole).toString() != QStringLiteral("ledger")) out += list->item(i)->text();
+        }
+        return out;
+    };
+    for (const auto& [words, wanted] :
+         std::initializer_list<std::pair<const char*, const char*>>{{"dark", "Lamplight theme"},
+                                                                    {"sort", "Sort ascending by this column"},
+                                                                    {"freeze", "Freeze columns up to here"},
+                                                                    {"csv", "Export…"},
+                                                                    {"history", "Ledger"},
+                                                                    {"diff", "Compare with another result…"},
+                                                                    {"settings", "Lamplight theme"},
+                                                                    {"save", "Save"},
+                                                                    {"font", "Larger"}}) {
+        EXPECT_TRUE(hits(QLatin1String(words)).contains(QString::fromUtf8(wanted))) << words;
+    }
+    const QStringList plots = hits(QStringLiteral("plot"));
+    EXPECT_TRUE(plots.contains(QStringLiteral("plot")));
+    for (const QString& hit : plots)
+        EXPECT_TRUE(hit.contains(QStringLiteral("plot"), Qt::CaseInsensitive)) << fromQt(hit);
 }
 
 }  // namespace

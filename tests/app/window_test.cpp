@@ -271,10 +271,9 @@ TEST_F(WindowTest, AResultWithoutRowsSaysSo) {
     click(objectName::kRunButton);
     EVENTUALLY(isOver(0));
     EXPECT_TRUE(find<QLabel>(objectName::kResultSummary)->text().startsWith(QStringLiteral("0 rows")));
-    const auto labels = find(objectName::kResultPane)->findChildren<QLabel*>();
+    auto* grid = window_->currentSheet()->result()->grid();
     const auto says = [&](const QString& words) {
-        return std::ranges::any_of(labels,
-                                   [&](const QLabel* l) { return l->isVisible() && l->text().contains(words); });
+        return grid->isVisible() && grid->accessibleDescription().contains(words);
     };
     // First that no row came, and, once the server was asked, why.
     EVENTUALLY(says(QStringLiteral("plot has rows, but none matched the conditions")));
@@ -330,7 +329,8 @@ TEST_F(WindowTest, FiltersAndFindsInTheRows) {
     click(objectName::kRunButton);
     EVENTUALLY(isOver(0));
     auto* grid = find<QTableView>(objectName::kResultGrid);
-    find(objectName::kResultFind)->setFocus();
+    window_->currentSheet()->result()->openFind();
+    ASSERT_TRUE(find(objectName::kResultFind)->hasFocus());
     type(QStringLiteral("mill"));
     key(Qt::Key_Return);
     EVENTUALLY(grid->currentIndex().data().toString() == QStringLiteral("Mill Orchard"));

@@ -343,9 +343,7 @@ void Desk::beginWith(const QString& profileId) {
     Q_EMIT begun(profileId);
 }
 
-bool Desk::hasBegunWith(const QString& profileId) const {
-    return begun_.contains(profileId);
-}
+bool Desk::hasBegunWith(const QString& profileId) const { return begun_.contains(profileId); }
 
 void Desk::wantCatalog(const QString& profileId, const std::string& database) {
     if (!hasBegunWith(profileId)) return;
@@ -557,11 +555,12 @@ void Desk::changeGridChoices(const std::string& key, const data::GridChoices& ch
     });
 }
 
-void Desk::noteExport(const exchange::ExportChoices& choices) {
+void Desk::noteExport(const exchange::ExportChoices& choices, const std::string& folder) {
+    if (!folder.empty()) exportPresets_.folder = folder;
     exportPresets_.lastFormat = choices.format;
     exportPresets_.lastUsed[choices.format] = choices;
-    fileWorker_->post([this, file = home_.exportsFile(), choices] {
-        if (const Status status = workspace::saveLastExport(file, choices); !status) raise(status.error());
+    fileWorker_->post([this, file = home_.exportsFile(), choices, folder] {
+        if (const Status status = workspace::saveLastExport(file, choices, folder); !status) raise(status.error());
     });
 }
 

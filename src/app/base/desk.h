@@ -143,8 +143,8 @@ public:
 
     // Exports
     [[nodiscard]] const workspace::ExportPresets& exportPresets() const { return exportPresets_; }
-    /// Keeps what an export was told, for the next one in the same format.
-    void noteExport(const exchange::ExportChoices& choices);
+    /// Keeps what an export was told, for the next one in the same format, and its folder; empty when it had none.
+    void noteExport(const exchange::ExportChoices& choices, const std::string& folder);
     void putExportPreset(const workspace::ExportPreset& preset);
     void removeExportPreset(const std::string& name);
 

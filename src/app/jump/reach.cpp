@@ -106,7 +106,13 @@ void Reach::fill() {
     const std::string pattern = fromQt(input_->text().trimmed());
     std::vector<Hit> hits;
     for (const Reachable& r : everything_) {
-        if (const auto match = base::fuzzyMatch(pattern, fromQt(r.title))) hits.push_back({&r, match->score});
+        // What is named so comes before what is only meant by it.
+        constexpr int kOnlyMeant = 40;
+        if (const auto score = base::wordScore(pattern, fromQt(r.title))) {
+            hits.push_back({&r, *score});
+        } else if (const auto also = base::wordScore(pattern, fromQt(r.title + QLatin1Char(' ') + r.also))) {
+            hits.push_back({&r, *also - kOnlyMeant});
+        }
     }
     std::ranges::stable_sort(hits, std::ranges::greater{}, &Hit::score);
     for (const Reachable& r : late_) hits.push_back({&r, 0});

@@ -14,6 +14,7 @@ struct Reachable {
     QString kind;    ///< table, sheet, ledger, action, setting
     QString detail;  ///< where it is, its key
     std::function<void()> act;
+    QString also = {};  ///< other words it is looked for by
 };
 
 /// The one box that finds everything and does everything.

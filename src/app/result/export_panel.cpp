@@ -47,7 +47,7 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
       grid_(std::move(grid)),
       source_(makeLabel({}, "quiet", this)),
       rows_(new QComboBox(this)),
-      ownLine_(new QCheckBox(tr("On the sheet's own line"), this)),
+      ownLine_(new QCheckBox(tr("Use the sheet's connection"), this)),
       format_(new QComboBox(this)),
       presets_(makeButton(tr("Presets ▾"), "plain", "exportPresets", tr("Ways of exporting kept under a name"), this)),
       presetRow_(new QWidget(this)),
@@ -55,6 +55,7 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
       target_(new QComboBox(this)),
       file_(new QLineEdit(this)),
       choose_(makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this)),
+      replace_(new QCheckBox(this)),
       table_(new QLineEdit(this)),
       columns_(new ExportColumns(this)),
       form_(new ExportForm(this)),
@@ -67,9 +68,10 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
     setProperty("look", "side");
     name(this, objectName::kExportPanel, tr("Export"));
     name(rows_, "exportRows", tr("Rows that go"));
-    name(ownLine_, "exportOwnLine", tr("On the sheet's own line"));
+    name(ownLine_, "exportOwnLine", tr("Use the sheet's connection"));
     name(target_, "exportTarget", tr("Where the rows go"));
     name(file_, objectName::kExportFile, tr("File to write"));
+    name(replace_, objectName::kExportReplace, tr("Replace the file that is there"));
     name(state_, objectName::kExportState, tr("State of the export"));
     name(format_, "exportFormat", tr("Format"));
     name(table_, "exportTable", tr("Table that the statements name, and title of a worksheet or page"));
@@ -87,6 +89,9 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
     previewTimer_.setSingleShot(true);
     previewTimer_.setInterval(120);
     progressTimer_.setInterval(kProgressMs);
+    constexpr int kLookForFileMs = 150;
+    fileTimer_.setSingleShot(true);
+    fileTimer_.setInterval(kLookForFileMs);
     makeLayout();
     connectParts();
     if (const auto last = desk_.exportPresets().lastFormat) takePreset({.format = *last});
@@ -146,6 +151,7 @@ void ExportPanel::makeLayout() {
     layout->addWidget(rows_);
     layout->addLayout(targetRow);
     layout->addWidget(file_);
+    layout->addWidget(replace_);
     layout->addLayout(buttons);
     layout->addWidget(presetRow_);
     layout->addWidget(progress_);
@@ -177,10 +183,14 @@ void ExportPanel::connectParts() {
     connect(rows_, &QComboBox::currentIndexChanged, &previewTimer_, qOverload<>(&QTimer::start));
     connect(target_, &QComboBox::currentIndexChanged, this, &ExportPanel::refresh);
     connect(table_, &QLineEdit::textChanged, &previewTimer_, qOverload<>(&QTimer::start));
+    connect(rows_, &QComboBox::currentIndexChanged, this, [this] { isRowsChosen_ = true; });
+    connect(file_, &QLineEdit::textEdited, this, [this] { isFileNamed_ = true; });
     connect(file_, &QLineEdit::textChanged, this, [this] {
-        replaced_.clear();
-        start_->setText(tr("Export"));
+        replace_->setChecked(false);
+        fileTimer_.start();
     });
+    connect(&fileTimer_, &QTimer::timeout, this, &ExportPanel::noteFile);
+    connect(target_, &QComboBox::currentIndexChanged, &fileTimer_, qOverload<>(&QTimer::start));
     connect(choose_, &QPushButton::clicked, this, &ExportPanel::chooseFile);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
     connect(stop_, &QPushButton::clicked, this, &ExportPanel::stop);
@@ -200,19 +210,15 @@ ExportPanel::~ExportPanel() {
 
 void ExportPanel::open(Card* card) {
     if (!isRunning_) {
-        card_ = card;
         state_->clear();
-        QString stem = card->title();
-        stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
-        table_->setText(stem.left(40));
-        offerFile();
-        QStringList names;
-        for (const data::Column& column : card->result()->columns()) names += toQt(column.name);
-        columns_->setColumns(grid_.shownColumns(), names);
-        offerRows();
+        isRowsChosen_ = false;
+        isFileNamed_ = false;
+        offered_.clear();
+        card_ = card;
+        show();
+        adopt(card);
         ownLine_->setChecked(sheet_.sessionState().line.transaction != db::TransactionState::None ||
                              sheet_.sessionState().line.hasTemporaryTables);
-        previewTimer_.start();
     }
     refresh();
     show();
@@ -220,19 +226,69 @@ void ExportPanel::open(Card* card) {
     file_->selectAll();
 }
 
-void ExportPanel::setCard(Card* card) {
-    if (isRunning_ || !isVisible() || card == nullptr || !card->result() || card->view() == nullptr) return;
-    open(card);
-}
-
-void ExportPanel::noteSelection() {
-    if (isRunning_ || !isVisible() || card_ == nullptr || card_->view() == nullptr) return;
+/// The result that goes is this one now; where it goes to stays when somebody has said so.
+void ExportPanel::adopt(Card* card) {
+    if (card->view() == nullptr) return refresh();
+    const bool isOther = offered_ != card;
+    offered_ = card;
+    QStringList names;
+    for (const data::Column& column : card->result()->columns()) names += toQt(column.name);
+    if (isOther) {
+        QString stem = card->title();
+        stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
+        table_->setText(stem.left(40));
+        if (!isFileNamed_) offerFile();
+    }
+    shownColumns_ = grid_.shownColumns();
+    columns_->setColumns(shownColumns_, names);
     offerRows();
+    previewTimer_.start();
+    fileTimer_.start();
 }
 
-/// A name in the documents folder, made of the result's title.
+void ExportPanel::setCard(Card* card) {
+    if (isRunning_ || !isVisible() || card == nullptr || card == card_) return;
+    card_ = card;
+    isRowsChosen_ = false;
+    isStartDue_ = false;
+    state_->clear();
+    adopt(card);
+}
+
+void ExportPanel::noteRows() {
+    if (isRunning_ || !isVisible() || card_ == nullptr) return;
+    if (offered_ != card_ || card_->view() == nullptr) return adopt(card_);
+    const QString before = rows_->currentText();
+    if (grid_.shownColumns() != shownColumns_) return adopt(card_);
+    offerRows();
+    if (isStartDue_ && !card_->isArranging()) {
+        isStartDue_ = false;
+        return beginWriting();
+    }
+    if (before == rows_->currentText()) return;
+    previewTimer_.start();
+    setLook(state_, "small");
+    state_->setText(tr("The rows have changed. What goes now: %1.").arg(rows_->currentText()));
+}
+
+/// Says that a file is there already, before somebody wants to write it.
+void ExportPanel::noteFile() {
+    const QString file = path();
+    if (target() != Target::File || file.isEmpty()) return replace_->hide();
+    inBackground(
+        this, [file] { return QFileInfo(file).isFile(); },
+        [this, file](bool isThere) {
+            if (file != path()) return;
+            replace_->setText(tr("Replace the file that is there"));
+            replace_->setToolTip(file);
+            replace_->setVisible(isThere && target() == Target::File);
+        });
+}
+
+/// A name made of the result's title, in the folder of the last export, else in the documents folder.
 void ExportPanel::offerFile() {
-    const QString folder = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+    const QString last = toQt(desk_.exportPresets().folder);
+    const QString folder = last.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) : last;
     ending_ = ending();
     file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath()).filePath(table_->text() + ending_));
 }
@@ -240,35 +296,46 @@ void ExportPanel::offerFile() {
 /// All rows are here already.
 bool ExportPanel::isWholeHere() const { return card_ != nullptr && !card_->hasMore() && !card_->isGoingOn(); }
 
+/// Until somebody chooses, what the grid shows goes; of a result that is not narrowed, all its rows.
+ExportPanel::Rows ExportPanel::rowsOffered(bool isNarrowed) const {
+    return isNarrowed || isWholeHere() ? Rows::Shown : Rows::FromServer;
+}
+
 void ExportPanel::offerRows() {
     const Rows before = rows_->count() > 0 ? rows() : Rows::Shown;
     const std::size_t selected = grid_.selectedRows().size();
     const std::size_t shown = card_->view()->rowCount();
     const bool isNarrowed = shown != card_->rowCount();
+    const bool isOrdered = !card_->viewRequest().order.empty();
     const QSignalBlocker blocker(rows_);
     rows_->clear();
     const auto offer = [this](const QString& words, Rows which) { rows_->addItem(words, static_cast<int>(which)); };
-    if (!isWholeHere()) offer(tr("All rows, from the server"), Rows::FromServer);
+    if (!isWholeHere()) {
+        offer(isNarrowed ? tr("All rows, from the server, unfiltered") : tr("All rows, from the server"),
+              Rows::FromServer);
+    }
     if (isNarrowed) {
         offer(tr("%1 of %2, as filtered").arg(grouped(shown), countedRows(card_->rowCount())), Rows::Shown);
     } else if (isWholeHere()) {
-        offer(tr("All %1, in the order shown").arg(countedRows(shown)), Rows::Shown);
+        offer(isOrdered ? tr("All %1, as sorted").arg(countedRows(shown)) : tr("All %1").arg(countedRows(shown)),
+              Rows::Shown);
     } else {
         offer(tr("The %1 that are here").arg(countedRows(shown)), Rows::Shown);
     }
     if (isNarrowed) offer(tr("All %1 that are here").arg(countedRows(card_->rowCount())), Rows::Fetched);
     if (selected > 1) offer(tr("The %1 selected").arg(countedRows(selected)), Rows::Selected);
-    if (const int same = rows_->findData(static_cast<int>(before)); same > 0 && before == Rows::Selected) {
-        rows_->setCurrentIndex(same);
-    }
+    const int same = isRowsChosen_ ? rows_->findData(static_cast<int>(before)) : -1;
+    isRowsChosen_ = same >= 0;
+    rows_->setCurrentIndex(same >= 0 ? same : rows_->findData(static_cast<int>(rowsOffered(isNarrowed))));
     refresh();
 }
 
 void ExportPanel::refresh() {
-    start_->setEnabled(!isRunning_ && card_ != nullptr && !columns_->columns().empty());
-    for (QWidget* widget :
-         {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
-          static_cast<QWidget*>(format_), static_cast<QWidget*>(target_), static_cast<QWidget*>(file_)}) {
+    const bool isReady = card_ != nullptr && card_->view() != nullptr && offered_ == card_;
+    start_->setEnabled(!isRunning_ && isReady && !columns_->columns().empty());
+    for (QWidget* widget : {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
+                            static_cast<QWidget*>(format_), static_cast<QWidget*>(target_),
+                            static_cast<QWidget*>(file_), static_cast<QWidget*>(replace_)}) {
         widget->setEnabled(!isRunning_);
     }
     stop_->setVisible(isRunning_);
@@ -277,7 +344,11 @@ void ExportPanel::refresh() {
     choose_->setVisible(target() == Target::File);
     const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;
     ownLine_->setVisible(isFromServer);
-    if (card_ == nullptr || !card_->result()) return source_->setText(tr("Choose a result first."));
+    if (card_ == nullptr) return source_->setText(tr("Choose a result first."));
+    if (!isReady) {
+        rows_->clear();
+        return source_->setText(tr("Result %1, %2, has no rows yet.").arg(card_->number()).arg(card_->title()));
+    }
     QString words = tr("Result %1, %2.").arg(card_->number()).arg(card_->title());
     if (isFromServer) {
         if (card_->countOfAll()) {
@@ -398,23 +469,10 @@ void ExportPanel::chooseFile() {
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& chosen) {
         file_->setText(chosen);
-        replaced_ = path();  // the dialog has asked already
+        isFileNamed_ = true;
+        replace_->setChecked(true);  // the dialog has asked already
     });
     dialog->open();
-}
-
-/// A file that is there is replaced only when somebody says so once more.
-bool ExportPanel::mayWrite(const QString& path) {
-    if (path.isEmpty()) {
-        state_->setText(tr("Name a file to write."));
-        return false;
-    }
-    if (!QFileInfo(path).isFile() || replaced_ == path) return true;
-    replaced_ = path;
-    setLook(state_, "bad");
-    state_->setText(tr("%1 is there already. Press Replace to write over it.").arg(QFileInfo(path).fileName()));
-    start_->setText(tr("Replace"));
-    return false;
 }
 
 std::unique_ptr<exchange::ExportTarget> ExportPanel::makeTarget() {
@@ -425,18 +483,48 @@ std::unique_ptr<exchange::ExportTarget> ExportPanel::makeTarget() {
     return text;
 }
 
+/// What the grid is about to show goes, also when the last key for it was pressed a moment ago. A file that is there is
+/// replaced only when that was ticked, which is a gesture of its own in a place of its own.
 void ExportPanel::start() {
-    if (isRunning_ || card_ == nullptr || card_->view() == nullptr || columns_->columns().empty()) return;
+    if (isRunning_ || !start_->isEnabled()) return;
+    grid_.settle();
     setLook(state_, "small");
-    if (target() == Target::File && !mayWrite(path())) return;
-    if (target() != Target::File && !exchange::isText(form_->format())) {
-        setLook(state_, "bad");
-        return state_->setText(tr("A workbook is no text; write it to a file."));
+    if (card_->isArranging()) {
+        isStartDue_ = true;
+        return state_->setText(tr("The rows are being arranged; they are written then."));
     }
-    start_->setText(tr("Export"));
-    replaced_.clear();
-    desk_.noteExport(form_->choices());
-    isRunning_ = true;
+    beginWriting();
+}
+
+void ExportPanel::beginWriting() {
+    const auto refuse = [this](const QString& words) {
+        setLook(state_, "bad");
+        state_->setText(words);
+    };
+    if (target() == Target::File && path().isEmpty()) return refuse(tr("Name a file to write."));
+    if (target() != Target::File && !exchange::isText(form_->format())) {
+        return refuse(tr("A workbook is no text; write it to a file."));
+    }
+    isRunning_ = true;  // nobody starts another meanwhile
+    refresh();
+    inBackground(
+        this, [file = path(), isFile = target() == Target::File] { return isFile && QFileInfo(file).isFile(); },
+        [this, refuse](bool isThere) {
+            if (!isThere || replace_->isChecked()) return write();
+            isRunning_ = false;
+            refresh();
+            noteFile();
+            refuse(tr("%1 is there already. Give another name, or tick “Replace the file that is there”.")
+                       .arg(QFileInfo(path()).fileName()));
+        });
+}
+
+void ExportPanel::write() {
+    if (card_ == nullptr || card_->view() == nullptr) {
+        isRunning_ = false;
+        return refresh();
+    }
+    desk_.noteExport(form_->choices(), target() == Target::File ? fromQt(QFileInfo(path()).absolutePath()) : "");
     text_ = nullptr;
     cancellation_ = base::Cancellation();
     output_ = std::make_shared<exchange::RowExport>(choices(), makeTarget());
@@ -573,6 +661,8 @@ void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, 
     text_ = nullptr;
     output_.reset();
     destroyInBackground(std::move(session_));
+    replace_->setChecked(false);  // meant for this once
+    fileTimer_.start();
     refresh();
     QTimer::singleShot(0, this, [this] { scroll_->ensureWidgetVisible(state_); });
 }

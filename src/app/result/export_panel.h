@@ -25,7 +25,8 @@ namespace pantry::app {
 struct GridWishes {
     std::function<std::vector<std::size_t>()> selectedRows;  ///< positions in the view, ascending
     std::function<std::vector<std::pair<int, bool>>()>
-        shownColumns;  ///< from left to right, with whether each is shown
+        shownColumns;              ///< from left to right, with whether each is shown
+    std::function<void()> settle;  ///< what was typed to narrow the rows holds from now on
 };
 
 /// Writes a result to a file, the clipboard or a new sheet: names the result it takes, says how many rows and columns
@@ -40,8 +41,8 @@ public:
     void open(Card* card);
     /// Follows the chosen card while no export runs.
     void setCard(Card* card);
-    /// The selection changed: what is offered follows.
-    void noteSelection();
+    /// The rows of the grid, or what is selected of them, changed: what is offered follows, and is told.
+    void noteRows();
 
 Q_SIGNALS:
     void sheetWanted(const QString& title, const QString& text);
@@ -53,6 +54,9 @@ private:
     void makeLayout();
     void connectParts();
     void chooseFile();
+    void adopt(Card* card);
+    void noteFile();
+    [[nodiscard]] Rows rowsOffered(bool isNarrowed) const;
     void offerFile();
     void offerRows();
     void offerPresets();
@@ -60,7 +64,8 @@ private:
     void keepPreset();
     void start();
     [[nodiscard]] std::unique_ptr<exchange::ExportTarget> makeTarget();
-    [[nodiscard]] bool mayWrite(const QString& path);
+    void beginWriting();
+    void write();
     void startFromView(const std::shared_ptr<exchange::RowExport>& out);
     void startFromServer(const std::shared_ptr<exchange::RowExport>& out);
     [[nodiscard]] std::optional<db::RunHandle> stream(const std::shared_ptr<db::ChunkConsumer>& consumer,
@@ -96,6 +101,7 @@ private:
     QComboBox* target_;
     QLineEdit* file_;
     QPushButton* choose_;
+    QCheckBox* replace_;
     QLineEdit* table_;
     ExportColumns* columns_;
     ExportForm* form_;
@@ -109,8 +115,13 @@ private:
     QPushButton* stop_;
 
     bool isRunning_ = false;
-    QString ending_;    // of the file's name, as it was given last
-    QString replaced_;  // the file that was asked about
+    QString ending_;                                  // of the file's name, as it was given last
+    bool isRowsChosen_ = false;                       // by somebody; until then the choice follows the grid
+    bool isFileNamed_ = false;                        // by somebody; until then the name follows the result
+    bool isStartDue_ = false;                         // when the rows are arranged
+    QPointer<Card> offered_;                          // whose rows are offered now
+    std::vector<std::pair<int, bool>> shownColumns_;  // as they were when they were offered
+    QTimer fileTimer_;
     std::shared_ptr<exchange::RowExport> output_;
     const exchange::TextTarget* text_ = nullptr;  // output_'s, when it goes to no file
     QElapsedTimer since_;

@@ -1,7 +1,10 @@
 #include "app/result/grid_delegate.h"
 
 #include <QAbstractItemView>
+#include <QHelpEvent>
 #include <QPainter>
+#include <QToolTip>
+#include <algorithm>
 
 #include "app/result/grid_model.h"
 #include "app/theme/theme.h"
@@ -41,6 +44,14 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     const auto alignment = index.data(Qt::TextAlignmentRole).toInt();
     const QFontMetrics metrics(own);
     const QString label = index.data(GridModel::LabelRole).toString();
+    const bool isTooWide = metrics.horizontalAdvance(text) > area.width();
+    if (isTooWide && index.data(GridModel::ExactRole).toBool()) {
+        // A part of a number or a date would be another one.
+        const int signs = std::max(1, area.width() / std::max(1, metrics.horizontalAdvance(QLatin1Char('#'))));
+        painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight | Qt::TextSingleLine,
+                          QString(signs, QLatin1Char('#')));
+        return;
+    }
     if (label.isEmpty()) {
         painter->drawText(area, alignment | Qt::TextSingleLine, metrics.elidedText(text, Qt::ElideRight, area.width()));
         return;
@@ -51,6 +62,17 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     painter->setPen(theme.colour("quiet"));
     painter->drawText(rest, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextSingleLine,
                       metrics.elidedText(label, Qt::ElideRight, rest.width()));
+}
+
+bool GridDelegate::helpEvent(QHelpEvent* event, QAbstractItemView* view, const QStyleOptionViewItem& option,
+                             const QModelIndex& index) {
+    const QString text = index.data(Qt::DisplayRole).toString();
+    const bool isHidden = QFontMetrics(option.font).horizontalAdvance(text) > option.rect.width() - 2 * kPadding;
+    if (event->type() != QEvent::ToolTip || !isHidden || !index.data(GridModel::ExactRole).toBool()) {
+        return QStyledItemDelegate::helpEvent(event, view, option, index);
+    }
+    QToolTip::showText(event->globalPos(), text, view);
+    return true;
 }
 
 }  // namespace pantry::app

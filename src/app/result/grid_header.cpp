@@ -8,22 +8,9 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kHeight = 40;
+constexpr int kHeight = 36;
 constexpr int kShapeHeight = 9;
 constexpr int kPadding = 9;
-
-QFont nameFont(const QFont& base) {
-    QFont font = base;
-    font.setPixelSize(13);
-    font.setWeight(QFont::DemiBold);
-    return font;
-}
-
-QFont typeFont(const QFont& base) {
-    QFont font = base;
-    font.setPixelSize(11);
-    return font;
-}
 
 }  // namespace
 
@@ -35,14 +22,36 @@ GridHeader::GridHeader(QWidget* parent) : QHeaderView(Qt::Horizontal, parent) {
     setMinimumSectionSize(36);
 }
 
-QSize GridHeader::sizeHint() const { return {QHeaderView::sizeHint().width(), kHeight}; }
+int GridHeader::scaled(int pixels) const { return pixels * textSize_ / kUsualTextSize; }
+
+QFont GridHeader::nameFont() const {
+    QFont font = this->font();
+    font.setPixelSize(scaled(13));
+    font.setWeight(QFont::DemiBold);
+    return font;
+}
+
+QFont GridHeader::typeFont() const {
+    QFont font = this->font();
+    font.setPixelSize(scaled(11));
+    return font;
+}
+
+void GridHeader::setTextSize(int points) {
+    if (textSize_ == points) return;
+    textSize_ = points;
+    updateGeometry();
+    viewport()->update();
+}
+
+QSize GridHeader::sizeHint() const { return {QHeaderView::sizeHint().width(), scaled(kHeight)}; }
 
 QSize GridHeader::sectionSizeFromContents(int section) const {
     const QString name = model()->headerData(section, Qt::Horizontal, Qt::DisplayRole).toString();
     const QString type = model()->headerData(section, Qt::Horizontal, GridModel::TypeNameRole).toString();
-    const int width = QFontMetrics(nameFont(font())).horizontalAdvance(name) +
-                      QFontMetrics(typeFont(font())).horizontalAdvance(type) + 2 * kPadding + 40;
-    return {width, kHeight};
+    const int width = QFontMetrics(nameFont()).horizontalAdvance(name) +
+                      QFontMetrics(typeFont()).horizontalAdvance(type) + 2 * kPadding + 40;
+    return {width, scaled(kHeight)};
 }
 
 void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section) const {
@@ -56,8 +65,8 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
     const QString type = model()->headerData(section, Qt::Horizontal, GridModel::TypeNameRole).toString();
     const QString arrow = model()->headerData(section, Qt::Horizontal, GridModel::SortRole).toString();
     QRect area = rect.adjusted(kPadding, 0, -kPadding, -kShapeHeight);
-    const QFont strong = nameFont(font());
-    const QFont small = typeFont(font());
+    const QFont strong = nameFont();
+    const QFont small = typeFont();
     if (!arrow.isEmpty()) {
         painter->setFont(strong);
         painter->setPen(theme.colour("juniper"));
@@ -72,7 +81,11 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
         area.adjust(QFontMetrics(strong).horizontalAdvance(mark) + 5, 0, 0, 0);
     }
     const QFontMetrics strongMetrics(strong);
-    const QString shown = strongMetrics.elidedText(name, Qt::ElideRight, area.width());
+    // Names that begin alike are told apart by their ends; the type keeps some room beside a long one.
+    constexpr int kTypeRoom = 46;
+    const int typeRoom = std::min(QFontMetrics(small).horizontalAdvance(type) + 7, kTypeRoom);
+    const int nameRoom = area.width() > 3 * kTypeRoom ? area.width() - typeRoom : area.width();
+    const QString shown = strongMetrics.elidedText(name, Qt::ElideMiddle, nameRoom);
     painter->setFont(strong);
     painter->setPen(theme.colour("ink"));
     painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft, shown);

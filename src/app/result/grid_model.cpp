@@ -171,6 +171,13 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
             return {};
         case Qt::AccessibleTextRole: return c.isNull() ? tr("null") : look_->text(c, index.column());
         case NullRole: return c.isNull();
+        case ExactRole: {
+            const bool isMoment =
+                type == data::ColumnType::Date || type == data::ColumnType::Time || type == data::ColumnType::Timestamp;
+            const bool isNumber =
+                c.kind == data::CellKind::Integer || c.kind == data::CellKind::Real || data::isNumeric(type);
+            return !c.isNull() && (isMoment || isNumber);
+        }
         default: return {};
     }
 }

@@ -43,6 +43,7 @@ public:
         GroundRole,   ///< the colour that a rule gives a cell; invalid for none
         LabelRole,    ///< what the row is called that a key points at
         KeyMarkRole,  ///< of a heading: the sign of a key
+        ExactRole,    ///< a number, date or time: a part of it would be another one
     };
 
 private:

@@ -1,6 +1,8 @@
 #include "app/result/grid_view.h"
 
 #include <QHeaderView>
+#include <QPainter>
+#include <QScrollBar>
 #include <QWheelEvent>
 #include <algorithm>
 
@@ -10,12 +12,14 @@
 #include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
 #include "app/result/row_header.h"
+#include "app/theme/theme.h"
 
 namespace pantry::app {
 namespace {
 
 constexpr int kNoteRestMs = 350;
 constexpr int kWidestColumn = 340;
+constexpr int kWidestNumber = 900;
 constexpr int kRowsMeasured = 60;
 constexpr int kColumnsMeasured = 200;
 
@@ -47,6 +51,16 @@ GridView::GridView(GridModel* model, ResultLook* look, QWidget* parent)
     connect(horizontalHeader(), &QHeaderView::sectionMoved, this, [this] {
         if (!isApplying_) noteTimer_.start();
     });
+    constexpr int kWidenRestMs = 40;
+    widenTimer_.setSingleShot(true);
+    widenTimer_.setInterval(kWidenRestMs);
+    connect(&widenTimer_, &QTimer::timeout, this, &GridView::widenToShown);
+    const auto widenSoon = [this] {
+        if (!widenTimer_.isActive()) widenTimer_.start();
+    };
+    connect(model, &QAbstractItemModel::rowsInserted, this, widenSoon);
+    connect(verticalScrollBar(), &QScrollBar::valueChanged, this, widenSoon);
+    connect(horizontalScrollBar(), &QScrollBar::valueChanged, this, widenSoon);
     connect(horizontalHeader(), &QHeaderView::sectionHandleDoubleClicked, this, &GridView::fitColumn);
     connect(horizontalHeader(), &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
         const int column = horizontalHeader()->logicalIndexAt(at);
@@ -81,7 +95,7 @@ void GridView::applyChoices() {
         if (choice.width > 0) {
             setColumnWidth(column, choice.width);
         } else if (column < kColumnsMeasured && grid_->rowCount() > 0) {
-            setColumnWidth(column, widthByContent(column));
+            fit(column, widthByContent(column));
         }
     }
     frozen_->setCount(choices.frozen);
@@ -89,8 +103,36 @@ void GridView::applyChoices() {
 }
 
 void GridView::fitColumn(int column) {
-    setColumnWidth(column, widthByContent(column));
+    fit(column, widthByContent(column));
     noteTimer_.start();
+}
+
+void GridView::fit(int column, int width) {
+    fitted_[column] = width;
+    setColumnWidth(column, width);
+}
+
+/// A number or a date that came into sight later may need more room than the first ones: columns that nobody has sized
+/// get wider for them, never narrower.
+void GridView::widenToShown() {
+    const QRect shown = viewport()->rect();
+    const int firstRow = std::max(0, rowAt(shown.top()));
+    const int lastRow = rowAt(shown.bottom()) < 0 ? grid_->rowCount() - 1 : rowAt(shown.bottom());
+    const QFontMetrics metrics(font());
+    isApplying_ = true;
+    for (int visual = std::max(0, horizontalHeader()->visualIndexAt(0)); visual < grid_->columnCount(); ++visual) {
+        const int column = horizontalHeader()->logicalIndex(visual);
+        if (columnViewportPosition(column) > shown.right()) break;
+        if (isColumnHidden(column) || look_->choiceOf(column).width > 0) continue;
+        int width = columnWidth(column);
+        for (int row = firstRow; row <= lastRow; ++row) {
+            const QModelIndex cell = grid_->index(row, column);
+            if (!cell.data(GridModel::ExactRole).toBool()) continue;
+            width = std::max(width, metrics.horizontalAdvance(cell.data().toString()) + 24);
+        }
+        if (width > columnWidth(column)) fit(column, std::min(width, kWidestNumber));
+    }
+    isApplying_ = false;
 }
 
 void GridView::setTextSize(int points) {
@@ -99,6 +141,10 @@ void GridView::setTextSize(int points) {
     setFont(cells);
     setStyleSheet(QStringLiteral("QTableView#resultGrid { font-size: %1pt; }").arg(points));
     verticalHeader()->setDefaultSectionSize(QFontMetrics(cells).height() + 9);
+    const auto* heading = static_cast<GridHeader*>(horizontalHeader());
+    const bool isOther = heading->textSize() != points;
+    for (GridHeader* header : findChildren<GridHeader*>()) header->setTextSize(points);
+    if (isOther && grid_->columnCount() > 0) applyChoices();
     frozen_->refresh();
 }
 
@@ -167,13 +213,32 @@ void GridView::noteChoices() {
         data::ColumnChoice& choice = choices.columns[look_->keyOf(column)];
         choice.isHidden = !isShown;
         if (!isShown) continue;
-        const bool isFitting = columnWidth(column) == widthByContent(column);
+        const bool isFitting =
+            columnWidth(column) == fitted_.value(column, -1) || columnWidth(column) == widthByContent(column);
         choice.width = isFitting ? 0 : columnWidth(column);
     }
     if (!isMoved) choices.order.clear();
     std::erase_if(choices.columns, [](const auto& entry) { return entry.second == data::ColumnChoice{}; });
     choices.frozen = frozen_->count();
     Q_EMIT choicesChanged(choices);
+}
+
+void GridView::setEmptyWords(const QString& words) {
+    if (emptyWords_ == words) return;
+    emptyWords_ = words;
+    setAccessibleDescription(words);
+    viewport()->update();
+}
+
+void GridView::paintEvent(QPaintEvent* event) {
+    QTableView::paintEvent(event);
+    if (emptyWords_.isEmpty()) return;
+    QPainter painter(viewport());
+    QFont words = horizontalHeader()->font();
+    words.setPixelSize(13);
+    painter.setFont(words);
+    painter.setPen(Theme::current().colour("quiet"));
+    painter.drawText(viewport()->rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, emptyWords_);
 }
 
 void GridView::wheelEvent(QWheelEvent* event) {

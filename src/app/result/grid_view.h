@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QHash>
 #include <QTableView>
 #include <QTimer>
 
@@ -19,6 +20,8 @@ public:
     void applyChoices();
     void fitColumn(int column);
     void setTextSize(int points);
+    /// What stands in place of rows while there are none.
+    void setEmptyWords(const QString& words);
 
     void hideColumn(int column, bool isHidden);
     void freezeUpTo(int column);
@@ -39,6 +42,7 @@ Q_SIGNALS:
 
 protected:
     void wheelEvent(QWheelEvent* event) override;
+    void paintEvent(QPaintEvent* event) override;
 
 private:
     void noteChoices();
@@ -48,6 +52,11 @@ private:
     ResultLook* look_;
     FrozenColumns* frozen_;
     QTimer noteTimer_;
+    QTimer widenTimer_;
+    QHash<int, int> fitted_;  // widths that no hand has given
+    QString emptyWords_;
+    void fit(int column, int width);
+    void widenToShown();
     bool isApplying_ = false;
 };
 

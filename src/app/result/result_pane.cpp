@@ -64,7 +64,9 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
       look_(model_->look()),
       labels_(new KeyLabels(desk, model_, look_, this)),
       views_(new QButtonGroup(this)),
-      summary_(makeLabel({}, "heading", this)),
+      bar_(new ToolRow(this)),
+      viewChoice_(makeButton({}, "plain", objectName::kViewChoice, tr("How the result is shown"), this)),
+      summary_(new ElidedLabel(this)),
       allRows_(
           makeButton(tr("All rows"), "link", objectName::kAllRowsButton, tr("Read all rows of this result"), this)),
       countAll_(makeButton(tr("Count them"), "link", resultName::kCountAll,
@@ -78,6 +80,7 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
       compare_(makeButton(tr("Compare…"), "plain", resultName::kCompareButton, tr("Lay this result beside another one"),
                           this)),
       filterBar_(new FilterBar(this)),
+      part_(new PartStrip(this)),
       filterPanel_(new FilterPanel(this)),
       columnsPanel_(new ColumnsPanel(this)),
       pages_(new QStackedWidget(this)),
@@ -88,9 +91,11 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
       messages_(new MessagesView(this)),
       message_(makeLabel({}, "quiet", this)),
       notices_(makeLabel({}, "notices", this)),
+      side_(new QWidget(this)),
       exportPanel_(new ExportPanel(desk, sheet,
                                    {.selectedRows = [this] { return selectedRange().rows; },
-                                    .shownColumns = [this] { return grid_->columnsAsShown(); }},
+                                    .shownColumns = [this] { return grid_->columnsAsShown(); },
+                                    .settle = [this] { applyFilterText(); }},
                                    this)),
       comparePanel_(new ComparePanel(
           sheet, [this] { return comparableCards_ ? comparableCards_() : std::vector<Card*>(); }, this)) {
@@ -108,15 +113,19 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
     }
     auto* body = new QHBoxLayout;
     body->setSpacing(0);
+    auto* sides = new QHBoxLayout(side_);
+    sides->setContentsMargins(0, 0, 0, 0);
+    sides->setSpacing(0);
+    sides->addWidget(exportPanel_);
+    sides->addWidget(comparePanel_);
     body->addWidget(pages_, 1);
-    body->addWidget(exportPanel_);
-    body->addWidget(comparePanel_);
+    body->addWidget(side_);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeBar());
-    layout->addWidget(makeFacts());
     layout->addWidget(filterBar_);
+    layout->addWidget(part_);
     layout->addWidget(notices_);
     layout->addLayout(body, 1);
     name(notices_, objectName::kResultNotices, tr("What the server said beside"));
@@ -157,15 +166,11 @@ void ResultPane::connectGrid() {
 }
 
 void ResultPane::connectParts() {
-    connect(&filterTimer_, &QTimer::timeout, this, [this] {
-        if (card() == nullptr) return;
-        data::ViewRequest request = card()->viewRequest();
-        request.filterText = fromQt(filter_->text());
-        card()->requestView(request);
-        refresh();
-    });
+    connect(&filterTimer_, &QTimer::timeout, this, &ResultPane::applyFilterText);
+    connect(part_, &PartStrip::allRowsWanted, allRows_, &QPushButton::click);
+    connect(part_, &PartStrip::statementWanted, this, &ResultPane::statementWanted);
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
-    connect(&sumTimer_, &QTimer::timeout, exportPanel_, &ExportPanel::noteSelection);
+    connect(&sumTimer_, &QTimer::timeout, exportPanel_, &ExportPanel::noteRows);
     connect(exportPanel_, &ExportPanel::sheetWanted, this, &ResultPane::sheetWanted);
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
         forgetHits();
@@ -215,44 +220,100 @@ void ResultPane::connectParts() {
     connect(text_, &TextView::remarked, this, &ResultPane::selectionSummed);
 }
 
-/// Views at the left, what works on the rows at the right.
+/// What was typed to filter by holds now, also when typing has not rested yet.
+void ResultPane::applyFilterText() {
+    filterTimer_.stop();
+    if (card() == nullptr) return;
+    data::ViewRequest request = card()->viewRequest();
+    if (request.filterText == fromQt(filter_->text())) return;
+    request.filterText = fromQt(filter_->text());
+    card()->requestView(request);
+    refresh();
+}
+
+/// Views at the left, then what the result holds and the way to more of it, at the right what works on the rows.
 QWidget* ResultPane::makeBar() {
-    auto* bar = makeFrame("panel", this);
-    auto* layout = new QHBoxLayout(bar);
-    layout->setContentsMargins(10, 1, 10, 1);
-    layout->setSpacing(3);
+    bar_->setProperty("look", "panel");
+    constexpr int kBarHeight = 28;  // the rows are what there should be room for
+    bar_->setFixedHeight(kBarHeight);
+    addViews();
+    name(summary_, objectName::kResultSummary, tr("What this result holds"));
+    summary_->setProperty("look", "quiet");
+    summary_->setTextFormat(Qt::PlainText);
+    summary_->setContentsMargins(8, 0, 0, 0);
+    bar_->addElastic(summary_);
+    bar_->add(allRows_);
+    bar_->add(countAll_);
+    connect(allRows_, &QPushButton::clicked, this, [this] {
+        if (card() == nullptr) return;
+        grid_->setFocus();  // the button is about to go
+        sheet_.fetchAll(card());
+    });
+    connect(countAll_, &QPushButton::clicked, this, [this] {
+        grid_->setFocus();
+        countAll();
+    });
+    bar_->addStretch();
+    addTools();
+    return bar_;
+}
+
+void ResultPane::addViews() {
+    std::vector<QWidget*> buttons;
+    auto* menu = new QMenu(viewChoice_);
     for (int i = 0; i < static_cast<int>(std::size(kViews)); ++i) {
         auto* button = makeButton(tr(kViews[i].word), "page", kViews[i].objectName,
                                   tr("Show the result as %1").arg(tr(kViews[i].word)), this);
         button->setCheckable(true);
         button->setChecked(i == 0);
         views_->addButton(button, i);
-        layout->addWidget(button);
+        buttons.push_back(button);
+        connect(menu->addAction(tr(kViews[i].word)), &QAction::triggered, this,
+                [this, i] { showView(static_cast<View>(i)); });
     }
+    viewChoice_->setMenu(menu);
+    viewChoice_->setText(tr("%1 ▾").arg(tr(kViews[0].word)));
+    constexpr int kRank = 4;
+    bar_->addGroup(buttons, viewChoice_, kRank);
     connect(views_, &QButtonGroup::idClicked, this, [this](int id) { showView(static_cast<View>(id)); });
+}
+
+void ResultPane::addTools() {
     name(filter_, objectName::kResultFilter, tr("Show only rows that hold a text"));
     name(find_, objectName::kResultFind, tr("Go to cells that hold a text"));
     filter_->setProperty("look", "find");
     find_->setProperty("look", "find");
     filter_->setPlaceholderText(tr("Filter rows…"));
     find_->setPlaceholderText(tr("Find…  ↵"));
-    filter_->setFixedWidth(108);
-    find_->setFixedWidth(106);
+    constexpr int kFieldWidth = 112;
+    constexpr int kLeastField = 56;
+    for (QLineEdit* field : {filter_, find_}) {
+        field->setMinimumWidth(kLeastField);
+        field->setMaximumWidth(kFieldWidth);
+    }
     filter_->setClearButtonEnabled(true);
     find_->installEventFilter(this);
     filter_->setToolTip(tr("Only rows with a cell that holds this text; for more, right-click a heading"));
-    find_->setToolTip(tr("Return goes to the next cell, Shift+Return to the one before (Ctrl+F in the grid)"));
-    layout->addStretch();
-    for (QWidget* widget :
-         {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(columns_),
-          static_cast<QWidget*>(copy_), static_cast<QWidget*>(compare_), static_cast<QWidget*>(export_)}) {
-        layout->addWidget(widget);
-    }
+    find_->setToolTip(tr("Return goes to the next cell, Shift+Return to the one before, Esc back to the rows"));
+    bar_->addField(find_);
+    bar_->setWanted(find_, false);
+    bar_->addField(filter_);
+    const auto offer = [this](const QString& words, void (ResultPane::*act)()) {
+        return [this, words, act](QMenu* menu) { connect(menu->addAction(words), &QAction::triggered, this, act); };
+    };
+    bar_->addFoldable(columns_, 3, offer(tr("Columns…\tCtrl+G"), &ResultPane::openColumns));
+    bar_->addFoldable(copy_, 2, [this](QMenu* menu) { menu->addMenu(makeCopyMenu(menu)); });
+    bar_->addFoldable(compare_, 1, offer(tr("Compare…\tCtrl+Shift+E"), &ResultPane::openCompare));
+    bar_->addFoldable(export_, 5, offer(tr("Export…\tCtrl+E"), &ResultPane::openExport));
     connect(filter_, &QLineEdit::textChanged, &filterTimer_, qOverload<>(&QTimer::start));
     connect(export_, &QPushButton::clicked, this, &ResultPane::openExport);
     connect(compare_, &QPushButton::clicked, this, &ResultPane::openCompare);
     connect(columns_, &QPushButton::clicked, this, &ResultPane::openColumns);
-    auto* menu = new QMenu(copy_);
+    copy_->setMenu(makeCopyMenu(copy_));
+}
+
+QMenu* ResultPane::makeCopyMenu(QWidget* parent) {
+    auto* menu = new QMenu(tr("Copy"), parent);
     connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
     connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
             [this] { copySelection(true); });
@@ -267,26 +328,7 @@ QWidget* ResultPane::makeBar() {
     connect(menu->addAction(tr("As a list for IN")), &QAction::triggered, this, &ResultPane::copyInList);
     connect(menu->addAction(tr("As a VALUES list")), &QAction::triggered, this, &ResultPane::copyValues);
     connect(menu->addAction(tr("Names of the columns")), &QAction::triggered, this, &ResultPane::copyColumnNames);
-    copy_->setMenu(menu);
-    return bar;
-}
-
-/// What the result holds, in words, and the way to more of it.
-QWidget* ResultPane::makeFacts() {
-    auto* facts = makeFrame("panel", this);
-    auto* layout = new QHBoxLayout(facts);
-    layout->setContentsMargins(14, 0, 10, 3);
-    layout->setSpacing(8);
-    name(summary_, objectName::kResultSummary, tr("What this result holds"));
-    layout->addWidget(summary_);
-    layout->addWidget(allRows_);
-    layout->addWidget(countAll_);
-    layout->addStretch();
-    connect(allRows_, &QPushButton::clicked, this, [this] {
-        if (card() != nullptr) sheet_.fetchAll(card());
-    });
-    connect(countAll_, &QPushButton::clicked, this, &ResultPane::countAll);
-    return facts;
+    return menu;
 }
 
 void ResultPane::setCard(Card* card) {
@@ -367,6 +409,7 @@ std::vector<std::size_t> ResultPane::shownColumns() const {
 void ResultPane::showView(View view) {
     view_ = view;
     views_->button(static_cast<int>(view))->setChecked(true);
+    viewChoice_->setText(tr("%1 ▾").arg(tr(kViews[static_cast<int>(view)].word)));
     refreshPage();
     fillView();
     pages_->currentWidget()->setFocus();
@@ -434,7 +477,7 @@ void ResultPane::askWhyEmpty() {
 QString ResultPane::summaryWords() const {
     const Card* c = model_->card();
     if (c == nullptr) return {};
-    if (!c->result()) return tr("%1 · %2").arg(c->title(), c->outcomeWords());
+    if (!c->result()) return {};  // its page says it
     QString words = c->outcomeWords();
     if (c->countOfAll()) words += tr(" of %1").arg(toQt(base::grouped(*c->countOfAll())));
     if (c->view()->rowCount() != c->rowCount()) {
@@ -451,7 +494,7 @@ QString ResultPane::summaryWords() const {
         words += tr(" · arranging %1, %2 %…")
                      .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")))
                      .arg(static_cast<int>(c->arrangedShare() * 100));
-    words += tr(" · ran %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
+    words += tr(" · %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
     if (c->error()) words += QStringLiteral(" · ") + toQt(c->error()->message);
     return words;
 }
@@ -468,7 +511,11 @@ void ResultPane::refreshPage() {
         case View::Profile: page = profile_; break;
         case View::Messages: page = messages_; break;
     }
-    const bool isThere = hasRows || (view_ == View::Messages && c != nullptr);
+    // Without rows there are still headings to look at.
+    const bool isEmptyGrid = page == grid_ && c != nullptr && c->result() && !c->isComparison() &&
+                             !c->result()->columns().empty() && !c->error();
+    grid_->setEmptyWords(isEmptyGrid && !hasRows ? emptyWords() : QString());
+    const bool isThere = hasRows || isEmptyGrid || (view_ == View::Messages && c != nullptr);
     pages_->setCurrentWidget(isThere ? page : message_);
     refreshNotices();  // the view Messages has them all itself
 }
@@ -481,13 +528,19 @@ void ResultPane::refresh() {
     message_->setText(emptyWords());
     refreshNotices();
     refreshPage();
-    allRows_->setVisible(c != nullptr && c->hasMore());
-    countAll_->setVisible(c != nullptr && c->hasMore() && !c->countOfAll());
-    for (QAbstractButton* button : views_->buttons()) button->setVisible(c != nullptr);
-    for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(find_), static_cast<QWidget*>(columns_),
-                       static_cast<QWidget*>(copy_), static_cast<QWidget*>(export_), static_cast<QWidget*>(compare_)}) {
-        w->setVisible(hasResult && c->rowCount() > 0);
+    part_->show(c, sheet_.script().language());
+    const bool isPartTold = !part_->isHidden();
+    bar_->setWanted(allRows_, c != nullptr && c->hasMore() && !isPartTold);
+    bar_->setWanted(countAll_, c != nullptr && c->hasMore() && !c->countOfAll());
+    for (QAbstractButton* button : views_->buttons()) bar_->setWanted(button, c != nullptr);
+    bar_->setWanted(viewChoice_, c != nullptr);
+    for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(copy_),
+                       static_cast<QWidget*>(compare_)}) {
+        bar_->setWanted(w, hasResult && c->rowCount() > 0);
     }
+    bar_->setWanted(export_, hasResult);  // without rows there are still headings
+    if (!hasRows) bar_->setWanted(find_, false);
+    exportPanel_->noteRows();
     summary_->setText(summaryWords());
     if (c != nullptr && c->isArranging() && !progressTimer_.isActive()) progressTimer_.start();
     if (hasResult) {
@@ -550,7 +603,9 @@ void ResultPane::zoom(int steps) {
 }
 
 void ResultPane::openFind() {
+    if (card() == nullptr || model_->rowCount() == 0) return;
     showView(View::Grid);
+    bar_->setWanted(find_, true);
     find_->setFocus();
     find_->selectAll();
 }
@@ -588,6 +643,7 @@ bool ResultPane::eventFilter(QObject* watched, QEvent* event) {
     }
     if (watched == find_ && key->key() == Qt::Key_Escape) {
         grid_->setFocus();
+        bar_->setWanted(find_, false);
         return true;
     }
     if (watched != grid_) return QFrame::eventFilter(watched, event);

@@ -8,6 +8,7 @@
 #include <QStackedWidget>
 #include <QTimer>
 
+#include "app/base/tool_row.h"
 #include "app/result/columns_panel.h"
 #include "app/result/compare_panel.h"
 #include "app/result/export_panel.h"
@@ -17,6 +18,7 @@
 #include "app/result/grid_view.h"
 #include "app/result/key_labels.h"
 #include "app/result/messages_view.h"
+#include "app/result/part_strip.h"
 #include "app/result/profile_view.h"
 #include "app/result/record_view.h"
 #include "app/result/text_view.h"
@@ -60,9 +62,16 @@ public:
     void openColumns();
     /// Asks for a condition on the column that has the focus.
     void openFilter();
+    /// Of the column that has the focus.
+    void sortHere(bool isDescending);
+    void freezeHere();
     void applySettings();
+    /// The panels that stand beside the rows; whoever has a better place for them takes them there.
+    [[nodiscard]] QWidget* side() const { return side_; }
 
 Q_SIGNALS:
+    /// A statement that is to be written into the sheet and run.
+    void statementWanted(const QString& statement);
     /// The cell that has the focus; row and column -1 when there is none.
     void cellFocused(int row, int column);
     /// What the selected cells add up to.
@@ -75,7 +84,9 @@ protected:
 
 private:
     QWidget* makeBar();
-    QWidget* makeFacts();
+    void addViews();
+    void addTools();
+    [[nodiscard]] QMenu* makeCopyMenu(QWidget* parent);
     void connectGrid();
     void connectParts();
     void refresh();
@@ -89,6 +100,7 @@ private:
     void zoom(int steps);
     void countAll();
     void askWhyEmpty();
+    void applyFilterText();
     [[nodiscard]] QString emptyWords() const;
     [[nodiscard]] QString summaryWords() const;
     void showProgress();
@@ -120,7 +132,9 @@ private:
     KeyLabels* labels_;
     View view_ = View::Grid;
     QButtonGroup* views_;
-    QLabel* summary_;
+    ToolRow* bar_;
+    QPushButton* viewChoice_;
+    ElidedLabel* summary_;
     QPushButton* allRows_;
     QPushButton* countAll_;
     QLineEdit* filter_;
@@ -130,6 +144,7 @@ private:
     QPushButton* export_;
     QPushButton* compare_;
     FilterBar* filterBar_;
+    PartStrip* part_;
     FilterPanel* filterPanel_;
     ColumnsPanel* columnsPanel_;
     QStackedWidget* pages_;
@@ -140,6 +155,7 @@ private:
     MessagesView* messages_;
     QLabel* message_;
     QLabel* notices_;
+    QWidget* side_;
     ExportPanel* exportPanel_;
     ComparePanel* comparePanel_;
     std::function<std::vector<Card*>()> comparableCards_;

@@ -52,6 +52,15 @@ void ResultPane::orderBy(int column, bool isDescending, bool adds) {
     refresh();
 }
 
+void ResultPane::sortHere(bool isDescending) {
+    if (card() == nullptr || model_->columnCount() == 0) return;
+    orderBy(std::max(0, grid_->currentIndex().column()), isDescending, false);
+}
+
+void ResultPane::freezeHere() {
+    if (card() != nullptr && model_->columnCount() > 0) grid_->freezeUpTo(std::max(0, grid_->currentIndex().column()));
+}
+
 void ResultPane::setFilter(const data::Filter& filter) {
     if (card() == nullptr) return;
     data::ViewRequest request = card()->viewRequest();

@@ -20,7 +20,7 @@ namespace pantry::app {
 namespace {
 
 constexpr int kCardWidth = 172;
-constexpr int kCardHeight = 42;
+constexpr int kCardHeight = 38;
 constexpr int kFlashMs = 900;
 
 /// One card of the tray: number, title and outcome.
@@ -81,12 +81,12 @@ protected:
         const int room = width() - left - 8;
         painter.setFont(title);
         painter.setPen(theme.colour("ink"));
-        painter.drawText(QRect(left, 4, room, 18), Qt::AlignVCenter,
+        painter.drawText(QRect(left, 2, room, 18), Qt::AlignVCenter,
                          QFontMetrics(title).elidedText(card_->title(), Qt::ElideRight, room));
         painter.setFont(small);
         painter.setPen(theme.colour(isBad ? "tomato" : isForeign ? "marigold" : "quiet"));
         const QString below = isForeign ? QObject::tr("from %1").arg(card_->place()) : card_->outcome();
-        painter.drawText(QRect(left, 21, room, 17), Qt::AlignVCenter,
+        painter.drawText(QRect(left, 19, room, 17), Qt::AlignVCenter,
                          QFontMetrics(small).elidedText(below, Qt::ElideRight, room));
     }
 
@@ -111,7 +111,7 @@ private:
 Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scroll_(new QScrollArea(this)) {
     name(this, objectName::kTray, tr("Results of this sheet"));
     setProperty("look", "panel");
-    setFixedHeight(kCardHeight + 16);
+    setFixedHeight(kCardHeight + 8);
     auto* inner = new QWidget;
     row_ = new QHBoxLayout(inner);
     row_->setContentsMargins(10, 0, 10, 0);
@@ -122,7 +122,7 @@ Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scrol
     scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(0, 6, 0, 6);
+    layout->setContentsMargins(0, 4, 0, 4);
     layout->addWidget(scroll_);
     connect(&sheet_, &Sheet::cardAdded, this, &Tray::add);
     connect(&sheet_, &Sheet::cardRemoved, this, &Tray::remove);

@@ -18,7 +18,9 @@ QString Card::outcomeWords() const {
     const auto rows = toQt(base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows"));
     switch (state_) {
         case State::Waiting: return tr("waiting");
-        case State::Running: return (result_ ? tr("%1 so far").arg(rows) : tr("running")) + elapsedWords();
+        case State::Running:
+            return (result_ ? tr("%1 so far").arg(rows) : tr("running")) +
+                   (elapsed().isEmpty() ? QString() : QStringLiteral(" · ") + elapsed());
         case State::Paused:
         case State::Partial: return tr("first %1").arg(rows);
         case State::Failed: return error_ ? toQt(error_->message) : tr("failed");
@@ -37,10 +39,10 @@ QString Card::outcomeWords() const {
     return tr("done");
 }
 
-QString Card::elapsedWords() const {
+QString Card::elapsed() const {
     const auto elapsed = std::chrono::duration_cast<std::chrono::seconds>(base::now() - startedAt_);
     if (state_ != State::Running || elapsed < std::chrono::seconds(1)) return {};
-    return QStringLiteral(" · ") + toQt(base::readable(std::chrono::microseconds(elapsed)));
+    return toQt(base::readable(std::chrono::microseconds(elapsed)));
 }
 
 QString Card::outcome() const {

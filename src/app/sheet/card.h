@@ -50,7 +50,7 @@ public:
     [[nodiscard]] const std::string& statement() const { return statement_; }
     [[nodiscard]] State state() const { return state_; }
     /// How long it has been running so far; nothing below a second, and for what does not run.
-    [[nodiscard]] QString elapsedWords() const;
+    [[nodiscard]] QString elapsed() const;
     void noteTime() { Q_EMIT changed(); }
     bool wasNeverSent = false;  ///< it is about to go, and nothing is to be kept of it
     [[nodiscard]] bool isGoingOn() const { return state_ == State::Waiting || state_ == State::Running; }

@@ -7,6 +7,7 @@
 #include <algorithm>
 
 #include "app/base/object_names.h"
+#include "app/base/pick_list.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/sheet/session_menu.h"
@@ -15,6 +16,9 @@
 
 namespace pantry::app {
 namespace {
+
+constexpr int kFoldFormat = 1;
+constexpr int kFoldRunAll = 2;
 
 /// The colour that somebody chose for a connection whose signal is another: a dot, with room to the name behind it.
 QPixmap markOf(const db::ConnectionProfile& profile) {
@@ -37,6 +41,8 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
       place_(makeButton({}, "crumb", objectName::kBandPlace, tr("Database, schema and session"), this)),
       lock_(makeLabel(tr("changes locked"), "", this)),
+      row_(new ToolRow(this)),
+      elapsed_(new ElidedLabel(this)),
       run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
       runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),
@@ -49,21 +55,28 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
     runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
     stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));
-    format_->setToolTip(tr("Lay the sheet out; no token changes (Ctrl+Alt+F)"));
+    format_->setToolTip(tr("Format the sheet; no token changes (Ctrl+Alt+F)"));
     connection_->setToolTip(tr("Choose another connection"));
+    name(elapsed_, objectName::kBandElapsed, tr("For how long it runs"));
+    row_->add(chip());
+    row_->add(connection_);
+    row_->add(place_);
+    row_->add(lock_);
+    row_->add(run_);
+    row_->addFoldable(runAll_, kFoldRunAll, [this](QMenu* menu) {
+        connect(menu->addAction(tr("Run all\tCtrl+Shift+Return")), &QAction::triggered, this,
+                &ContextBand::runAllRequested);
+    });
+    row_->add(stop_);
+    row_->addFoldable(format_, kFoldFormat, [this](QMenu* menu) {
+        connect(menu->addAction(tr("Format\tCtrl+Alt+F")), &QAction::triggered, this, &ContextBand::formatRequested);
+    });
+    row_->addElastic(elapsed_);
+    row_->addStretch();
     auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(12, 0, 10, 2);
-    layout->setSpacing(8);
-    layout->addWidget(chip());
-    layout->addWidget(connection_);
-    layout->addWidget(place_);
-    layout->addWidget(lock_);
-    layout->addSpacing(4);
-    layout->addWidget(run_);
-    layout->addWidget(runAll_);
-    layout->addWidget(stop_);
-    layout->addWidget(format_);
-    layout->addStretch();
+    layout->setContentsMargins(2, 0, 0, 2);
+    layout->addWidget(row_);
+    connect(&sheet_, &Sheet::elapsedChanged, this, &ContextBand::refreshElapsed);
     // A click in the band leaves the caret where it was: in the text.
     for (QPushButton* button : {connection_, place_, run_, runAll_, stop_, format_})
         button->setFocusPolicy(Qt::TabFocus);
@@ -72,8 +85,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     connect(stop_, &QPushButton::clicked, this, &ContextBand::stopRequested);
     connect(format_, &QPushButton::clicked, this, &ContextBand::formatRequested);
     connect(connection_, &QPushButton::clicked, this, &ContextBand::offerConnections);
-    connect(place_, &QPushButton::clicked, this,
-            [this] { makeSessionMenu(desk_, sheet_, this)->popup(place_->mapToGlobal(QPoint(0, place_->height()))); });
+    connect(place_, &QPushButton::clicked, this, &ContextBand::offerSession);
     connect(&sheet_, &Sheet::sessionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);
@@ -89,8 +101,10 @@ void ContextBand::refresh() {
     constexpr int kTight = 700;
     run_->setText(width() < kTight ? tr("Run") : tr("Run  Ctrl+↵"));
     lock_->setText(width() < kTight ? tr("locked") : tr("changes locked"));
-    place_->setVisible(p != nullptr);
-    lock_->setVisible(p != nullptr && db::runGuardOf(*p).isLocked);
+    row_->setWanted(place_, p != nullptr);
+    row_->setWanted(chip(), p != nullptr);
+    row_->setWanted(lock_, isLockShown());
+    refreshElapsed();
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
@@ -104,18 +118,31 @@ void ContextBand::refresh() {
     }
 }
 
+void ContextBand::refreshElapsed() {
+    elapsed_->setText(sheet_.elapsedWords());
+    row_->setWanted(elapsed_, !elapsed_->text().isEmpty());
+}
+
 /// How wide name and place may be, so that what stands beside them is not squeezed, and the first part of a long name
-/// is in sight whatever the window's width.
+/// is in sight whatever the window's width. What can fold makes room for it.
 std::pair<int, int> ContextBand::roomForWords(const QString& wholeName) const {
     constexpr int kButtonEdges = 40;  // padding, the arrow and a mark
-    int room = width() - 22;
-    for (const QWidget* fixed : std::initializer_list<const QWidget*>{chip(), lock_, run_, runAll_, stop_, format_}) {
-        if (!fixed->isHidden()) room -= fixed->sizeHint().width() + 8;
+    constexpr int kEnough = 240;
+    int room = width() - 40;
+    for (const QWidget* fixed : std::initializer_list<const QWidget*>{chip(), lock_, run_, stop_}) {
+        if (fixed != lock_ || isLockShown()) room -= fixed->sizeHint().width() + 4;
     }
-    room -= 2 * kButtonEdges + 24;
+    room -= 2 * kButtonEdges;
+    const int folding = runAll_->sizeHint().width() + format_->sizeHint().width() + 8;
+    room -= room - folding > kEnough ? folding : 80;  // else they stand under “More”
     const int wanted = connection_->fontMetrics().horizontalAdvance(wholeName) + 2;
     const int name = std::min(wanted, std::clamp(room * 3 / 5, 90, 260));
     return {name, std::clamp(room - name, 24, 190)};
+}
+
+bool ContextBand::isLockShown() const {
+    const db::ConnectionProfile* p = sheet_.profile();
+    return p != nullptr && db::runGuardOf(*p).isLocked;
 }
 
 /// “› orchard › public”, as it holds on the line, else as the profile says.
@@ -133,7 +160,7 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) cons
         if (parts[0].isEmpty()) parts[0] = toQt(db::placeOf(p));
     }
     parts.removeAll(QString());
-    if (line.isReadOnly) parts += tr("reading only");
+    if (line.isReadOnly) parts += tr("read-only");
     const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
     return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, widest);
 }
@@ -144,17 +171,28 @@ void ContextBand::resizeEvent(QResizeEvent* event) {
 }
 
 void ContextBand::offerConnections() {
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    std::vector<PickList::Choice> choices;
     for (const db::ConnectionProfile& p : desk_.profiles()) {
         QPixmap dot(12, 12);
         dot.fill(Theme::current().connectionColour(db::signalColour(p)));
-        QAction* action = menu->addAction(
-            QIcon(dot), toQt(p.name) + QStringLiteral("   ") + toQt(db::environmentWord(p.environment)));
-        connect(action, &QAction::triggered, this, [this, id = toQt(p.id)] { sheet_.setConnection(id); });
+        choices.push_back({.text = toQt(p.name),
+                           .detail = toQt(db::environmentWord(p.environment)),
+                           .icon = QIcon(dot),
+                           .isCurrent = toQt(p.id) == sheet_.connectionId(),
+                           .act = [sheet = QPointer<Sheet>(&sheet_), id = toQt(p.id)] {
+                               if (sheet) sheet->setConnection(id);
+                           }});
     }
-    if (desk_.profiles().empty()) menu->addAction(tr("No connection is saved yet"))->setEnabled(false);
-    menu->popup(connection_->mapToGlobal(QPoint(0, connection_->height())));
+    if (choices.empty()) {
+        choices.push_back({.text = tr("No connection is saved yet"), .detail = {}, .icon = {}, .act = [] {}});
+    }
+    auto* list = new PickList(std::move(choices), tr("Connection of this sheet"), this);
+    list->openAt(connection_->mapToGlobal(QPoint(0, connection_->height())));
+}
+
+void ContextBand::offerSession() {
+    if (sheet_.profile() == nullptr) return offerConnections();
+    makeSessionMenu(desk_, sheet_, this)->popup(place_->mapToGlobal(QPoint(0, place_->height())));
 }
 
 }  // namespace pantry::app

@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "app/base/tinted_band.h"
+#include "app/base/tool_row.h"
 #include "app/sheet/sheet.h"
 
 namespace pantry::app {
@@ -16,6 +17,9 @@ class ContextBand : public TintedBand {
 
 public:
     ContextBand(Desk& desk, Sheet& sheet, QWidget* parent = nullptr);
+
+    void offerConnections();
+    void offerSession();
 
 Q_SIGNALS:
     void runRequested();
@@ -28,8 +32,9 @@ protected:
 
 private:
     void refresh();
-    void offerConnections();
+    void refreshElapsed();
     [[nodiscard]] QString placeWords(const db::ConnectionProfile& p, int widest) const;
+    [[nodiscard]] bool isLockShown() const;
     [[nodiscard]] std::pair<int, int> roomForWords(const QString& wholeName) const;
 
     Desk& desk_;
@@ -37,6 +42,8 @@ private:
     QPushButton* connection_;
     QPushButton* place_;
     QLabel* lock_;
+    ToolRow* row_;
+    ElidedLabel* elapsed_;
     QPushButton* run_;
     QPushButton* runAll_;
     QPushButton* stop_;

@@ -35,7 +35,7 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     reason_->setWordWrap(true);
     statement_->setWordWrap(true);
     statement_->setMaximumHeight(96);
-    name_->setMinimumWidth(120);
+    name_->setMinimumWidth(90);
     name_->setMaximumWidth(250);
     auto* verbs = new QHBoxLayout;
     verbs->setSpacing(8);
@@ -104,7 +104,7 @@ void HeldPanel::refresh() {
     reason_->setText(reason);
     name_->clear();
     name_->setPlaceholderText(tr("type “%1” to run it").arg(connection));
-    constexpr int kWidestName = 170;  // so that there is room beside it in a narrow window
+    constexpr int kWidestName = 120;  // so that there is room beside it in a narrow window
     const QString beginning = run_->fontMetrics().elidedText(connection, Qt::ElideRight, kWidestName);
     run_->setText(isOnlyAsked ? tr("Continue") : tr("Run it on %1").arg(beginning));
     run_->setToolTip(isOnlyAsked ? tr("Run the next statement") : tr("Run it on %1").arg(connection));

@@ -77,13 +77,13 @@ private:
 
     void commits() {
         Sheet* sheet = &sheet_;
-        QAction* byHand = menu_->addAction(QObject::tr("Commit by hand"));
+        QAction* byHand = menu_->addAction(QObject::tr("Manual commit"));
         byHand->setCheckable(true);
         byHand->setChecked(sheet_.commitsByHand());
         QObject::connect(byHand, &QAction::toggled, sheet, [sheet](bool on) { sheet->setCommitsByHand(on); });
         const bool isReadOnly = sheet_.sessionState().line.isReadOnly;
         if (const std::string statement = db::setReadOnly(engine_, !isReadOnly); !statement.empty()) {
-            choice(menu_, QObject::tr("Reading only"), isReadOnly, statement);
+            choice(menu_, QObject::tr("Read-only"), isReadOnly, statement);
         }
     }
 
@@ -98,7 +98,7 @@ private:
 
     void limits() {
         if (db::setStatementLimit(engine_, {}).empty()) return;
-        QMenu* menu = menu_->addMenu(QObject::tr("Time limit"));
+        QMenu* menu = menu_->addMenu(QObject::tr("Statement timeout"));
         for (const Limit& limit : kLimits) {
             choice(menu, QObject::tr(limit.words), limit.time == sheet_.sessionState().line.statementLimit,
                    db::setStatementLimit(engine_, limit.time));
@@ -106,10 +106,10 @@ private:
     }
 
     void errors() {
-        QMenu* menu = menu_->addMenu(QObject::tr("After an error"));
+        QMenu* menu = menu_->addMenu(QObject::tr("On error"));
         for (const auto& [value, words] :
              {std::pair(Sheet::OnError::Stop, QObject::tr("Stop")), std::pair(Sheet::OnError::Ask, QObject::tr("Ask")),
-              std::pair(Sheet::OnError::GoOn, QObject::tr("Go on"))}) {
+              std::pair(Sheet::OnError::GoOn, QObject::tr("Continue"))}) {
             QAction* action = menu->addAction(words);
             action->setCheckable(true);
             action->setChecked(sheet_.onError() == value);

@@ -327,12 +327,20 @@ std::optional<db::HeldBack> Sheet::whyHeld(const std::string& statement) const {
 
 /// What runs shows for how long, on its card and behind its statement.
 void Sheet::tellElapsed() {
+    Q_EMIT elapsedChanged();
     if (!isRunning()) return elapsedTimer_.stop();
     for (Card* card : cards_) {
-        if (card->elapsedWords().isEmpty()) continue;
+        if (card->elapsed().isEmpty()) continue;
         card->noteTime();
         Q_EMIT cardChanged(card);
     }
+}
+
+QString Sheet::elapsedWords() const {
+    for (const Card* card : cards_) {  // the first one that runs; the others wait for it
+        if (card->state() == Card::State::Running) return card->elapsed();
+    }
+    return {};
 }
 
 std::size_t Sheet::goingOn() const {

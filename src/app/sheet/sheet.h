@@ -71,6 +71,8 @@ public:
     void runStatement(const std::string& statement);
     void stop();
     [[nodiscard]] bool isRunning() const;
+    /// For how long what runs has been running; empty below a second, and while nothing runs.
+    [[nodiscard]] QString elapsedWords() const;
 
     // Held back
     /// A statement that waits for a confirmation, and those that were to run after it.
@@ -146,6 +148,8 @@ Q_SIGNALS:
     void cardRemoved(pantry::app::Card* card);
     void cardMoved(pantry::app::Card* card, int position);
     void runningChanged();
+    /// Now and then while something runs, and at its end.
+    void elapsedChanged();
     void heldChanged();
     void sessionChanged();
     /// Something to tell at the sheet, such as “There is no statement here.”

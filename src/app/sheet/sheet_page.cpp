@@ -1,5 +1,6 @@
 #include "app/sheet/sheet_page.h"
 
+#include <QHBoxLayout>
 #include <QVBoxLayout>
 
 #include "app/base/object_names.h"
@@ -49,7 +50,16 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     layout->addWidget(held_);
     layout->addWidget(new FileStrip(*sheet_, this));
     layout->addWidget(new LargeTextStrip(*sheet_, *editor_, this));
-    layout->addWidget(splitter_, 1);
+    // Beside everything: a low result leaves no room for forms, and nothing moves when they come or go.
+    auto* body = new QHBoxLayout;
+    body->setSpacing(0);
+    body->addWidget(splitter_, 1);
+    body->addWidget(result_->side());
+    layout->addLayout(body, 1);
+    connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
+        appendStatement(fromQt(statement));
+        runAtCaret();
+    });
     setFocusProxy(editor_);
 
     editor_->setHelpers(sheet_->hasHelpers());
@@ -108,6 +118,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(splitter_, &QSplitter::splitterMoved, this, [this] {
         const auto sizes = splitter_->sizes();
         const int sum = sizes[0] + sizes[1];
+        hasGivenRoom_ = true;
         if (sum > 0 && !isBeside()) desk_.changeSettings([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
     desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
@@ -171,8 +182,20 @@ void SheetPage::chooseCard(int number) {
     tray_->choose(sheet_->cards()[static_cast<std::size_t>(number - 1)]);
 }
 
+/// A first result takes the room that a short text leaves; afterwards the parts stay as they are, or as they were put.
+void SheetPage::giveRoomOnce() {
+    if (hasGivenRoom_ || isBeside() || splitter_->height() == 0) return;
+    hasGivenRoom_ = true;
+    constexpr int kLeastEditor = 110;
+    const int wanted = std::max(kLeastEditor, editor_->contentHeight());
+    const auto sizes = splitter_->sizes();
+    if (sizes[0] <= wanted) return;
+    splitter_->setSizes({wanted, sizes[0] + sizes[1] - wanted});
+}
+
 void SheetPage::showCard(Card* card) {
     lower_->show();
+    if (card != nullptr) giveRoomOnce();
     result_->setCard(card);
     refreshMarks();
 }

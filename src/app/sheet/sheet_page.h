@@ -35,6 +35,8 @@ public:
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
     void toggleResult();
     void chooseCard(int number);
+    void chooseConnection() { band_->offerConnections(); }
+    void chooseSession() { band_->offerSession(); }
     void applySettings();
 
 Q_SIGNALS:
@@ -42,6 +44,7 @@ Q_SIGNALS:
 
 private:
     void refreshMarks();
+    void giveRoomOnce();
     void showCard(Card* card);
     [[nodiscard]] sql::Completion completionAt(std::size_t caret) const;
 
@@ -56,6 +59,7 @@ private:
     ResultPane* result_;
     QSplitter* splitter_;
     QWidget* lower_;
+    bool hasGivenRoom_ = false;  // or somebody has moved the splitter
 };
 
 }  // namespace pantry::app

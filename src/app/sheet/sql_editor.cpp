@@ -942,6 +942,13 @@ void SqlEditor::setErrorAt(std::int64_t offset) {
     area_->SendScintilla(QsciScintillaBase::SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), end - at);
 }
 
+int SqlEditor::contentHeight() const {
+    const auto lines = area_->SendScintilla(QsciScintillaBase::SCI_GETLINECOUNT);
+    const auto height = area_->SendScintilla(QsciScintillaBase::SCI_TEXTHEIGHT, 0UL);
+    constexpr long kMostLines = 10'000;
+    return static_cast<int>((std::min(lines, kMostLines) + 1) * height) + 16;
+}
+
 void SqlEditor::setTextSize(int points) {
     QFont font(QStringLiteral("Hack"));
     font.setStyleHint(QFont::Monospace);

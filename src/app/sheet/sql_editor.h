@@ -80,6 +80,8 @@ public:
     /// Underlines the token at a place; -1 takes the line away.
     void setErrorAt(std::int64_t offset);
 
+    /// What the whole text takes, with a line to go on in; in pixels.
+    [[nodiscard]] int contentHeight() const;
     void setTextSize(int points);
     void complete();
     [[nodiscard]] bool isCompleting() const;

@@ -16,6 +16,7 @@
 #include "app/base/background.h"
 #include "app/base/input_guards.h"
 #include "app/base/object_names.h"
+#include "app/base/pick_list.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
@@ -154,6 +155,9 @@ void MainWindow::makeLeftColumn() {
 
 void MainWindow::makeMiddle() {
     auto* middle = new QWidget(this);
+    // What is in it folds and gives way; so nothing there moves the columns beside it.
+    constexpr int kLeastMiddle = 380;
+    middle->setMinimumWidth(kLeastMiddle);
     tabs_ = new PageTabs(middle);
     pages_ = new QStackedWidget(middle);
     connections_ = new ConnectionsPage(desk_, pages_);
@@ -174,9 +178,30 @@ void MainWindow::makeMiddle() {
     auto* tabRow = new QHBoxLayout;
     tabRow->setContentsMargins(10, 0, 10, 0);
     tabRow->setSpacing(2);
+    auto* before =
+        makeButton(QStringLiteral("‹"), "plain", objectName::kTabsBefore, tr("Show the tabs before"), middle);
+    auto* behind =
+        makeButton(QStringLiteral("›"), "plain", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
+    auto* all = makeButton(QStringLiteral("▾"), "plain", objectName::kTabsAll, tr("All open pages"), middle);
+    all->setToolTip(tr("All open pages (Ctrl+Shift+P)"));
+    for (QPushButton* button : {before, behind, all}) {
+        button->setFixedWidth(26);
+        button->setFocusPolicy(Qt::NoFocus);
+        button->hide();
+    }
     tabRow->addWidget(tabs_);
+    tabRow->addWidget(before);
+    tabRow->addWidget(behind);
+    tabRow->addWidget(all);
     tabRow->addWidget(fresh);
     tabRow->addStretch();
+    connect(tabs_, &PageTabs::overflowed, this, [before, behind, all](bool isOverflow) {
+        for (QPushButton* button : {before, behind, all}) button->setVisible(isOverflow);
+    });
+    connect(before, &QPushButton::clicked, tabs_, [this] { tabs_->scrollBy(-1); });
+    connect(behind, &QPushButton::clicked, tabs_, [this] { tabs_->scrollBy(1); });
+    connect(all, &QPushButton::clicked, this, &MainWindow::pageList);
+    connect(tabs_, &QTabBar::tabBarDoubleClicked, this, &MainWindow::renamePage);
     auto* layout = new QVBoxLayout(middle);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -264,6 +289,8 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
         if (page == currentSheet()) catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
+    connect(&page->sheet(), &Sheet::elapsedChanged, this, [this, page] { noteElapsed(page); });
+    connect(&page->sheet(), &Sheet::runningChanged, this, [this, page] { noteElapsed(page); });
     connect(page, &SheetPage::remarked, this, &MainWindow::say);
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
     connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
@@ -508,6 +535,50 @@ void MainWindow::choosePage(int index) {
     selection_->clear();
     keepPositions();
     refreshStatus();
+}
+
+/// All pages by name, for when there are more tabs than room.
+void MainWindow::pageList() {
+    std::vector<PickList::Choice> choices;
+    for (int i = 0; i < pages_->count(); ++i) {
+        const auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
+        const auto* p = page != nullptr ? page->sheet().profile() : nullptr;
+        choices.push_back({.text = tabs_->tabText(i),
+                           .detail = p != nullptr ? toQt(p->name) : QString(),
+                           .icon = tabs_->tabIcon(i),
+                           .isCurrent = i == pages_->currentIndex(),
+                           .act = [this, page = QPointer<QWidget>(pages_->widget(i))] {
+                               if (page) tabs_->setCurrentIndex(pages_->indexOf(page));
+                               if (page) page->setFocus();
+                           }});
+    }
+    auto* list = new PickList(std::move(choices), tr("Open pages"), this);
+    list->openAt(tabs_->mapToGlobal(QPoint(std::max(0, tabs_->width() - list->width()), tabs_->height())));
+}
+
+/// A sheet's name is typed where it stands.
+void MainWindow::renamePage(int index) {
+    auto* page = qobject_cast<SheetPage*>(index < 0 ? nullptr : pages_->widget(index));
+    if (page == nullptr) return;
+    auto* edit = new QLineEdit(page->sheet().title(), tabs_);
+    name(edit, objectName::kTabName, tr("Name of the sheet"));
+    edit->setGeometry(tabs_->tabRect(index).adjusted(28, 6, -6, -4));
+    edit->selectAll();
+    edit->show();
+    edit->setFocus();
+    connect(edit, &QLineEdit::editingFinished, this, [edit, guard = QPointer<SheetPage>(page)] {
+        const QString typed = edit->text().trimmed();
+        edit->hide();
+        edit->deleteLater();
+        if (!guard) return;
+        if (!typed.isEmpty()) guard->sheet().setTitle(typed);
+        guard->editor()->setFocus();
+    });
+}
+
+/// For how long something has been running, in the place of the tab's ×, so that no tab moves.
+void MainWindow::noteElapsed(SheetPage* page) {
+    tabs_->setElapsed(pages_->indexOf(page), page->sheet().elapsedWords());
 }
 
 void MainWindow::keepPositions() {

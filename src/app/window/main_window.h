@@ -17,6 +17,7 @@
 #include "app/jump/reach.h"
 #include "app/ledger/ledger_panel.h"
 #include "app/sheet/sheet_page.h"
+#include "app/window/page_tabs.h"
 
 namespace pantry::app {
 
@@ -84,6 +85,9 @@ private:
     void goToNextPart();
     void changeTextSize(int step);
     void showKeys();
+    void pageList();
+    void renamePage(int index);
+    void noteElapsed(SheetPage* page);
     [[nodiscard]] std::vector<Reachable> everything();
     void reachIntoLedger(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
@@ -97,7 +101,7 @@ private:
     CatalogPanel* catalog_;
     QHash<QString, base::Moment> lastUse_;  // by connection
     LedgerPanel* ledger_;
-    QTabBar* tabs_;
+    PageTabs* tabs_;
     QStackedWidget* pages_;
     ConnectionsPage* connections_;
     CloseUp* closeUp_;

@@ -10,6 +10,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/jump/synonyms.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
 #include "app/window/page_tabs.h"
@@ -19,6 +20,11 @@ namespace pantry::app {
 namespace {
 
 constexpr int kReachLedgerEntries = 8;
+
+/// What an action is called, without the mark of its key and what a menu shows behind it.
+QString plainText(const QString& text) {
+    return QString(text).remove(QLatin1Char('&')).section(QLatin1Char('\t'), 0, 0);
+}
 
 }  // namespace
 
@@ -41,7 +47,7 @@ void MainWindow::makeMenus() {
             if (SheetPage* page = currentSheet()) (page->editor()->*verb)();
         };
     };
-    QMenu* pantry = menuBar()->addMenu(tr("Pantry"));
+    QMenu* pantry = menuBar()->addMenu(tr("&Pantry"));
     addAction(pantry, tr("Reach for…"), QKeySequence(tr("Ctrl+J")), [this] { openReach(); });
     for (const Theme::Choice& choice : Theme::choices()) {
         addAction(pantry, tr("%1 theme").arg(choice.title), {}, [this, name = choice.name] { chooseTheme(name); });
@@ -49,7 +55,7 @@ void MainWindow::makeMenus() {
     pantry->addSeparator();
     addAction(pantry, tr("Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
 
-    QMenu* connection = menuBar()->addMenu(tr("Connection"));
+    QMenu* connection = menuBar()->addMenu(tr("&Connection"));
     addAction(connection, tr("All connections"), QKeySequence(tr("Ctrl+Shift+O")), [this] { showConnections(); });
     const auto onConnections = [this](auto verb) {
         return [this, verb] {
@@ -63,14 +69,18 @@ void MainWindow::makeMenus() {
     addAction(connection, tr("Import connections…"), {}, onConnections(&ConnectionsPage::offerImport));
     addAction(connection, tr("Export connections…"), {}, onConnections(&ConnectionsPage::beginExport));
     connection->addSeparator();
-    addAction(connection, tr("Read the catalog again"), QKeySequence(Qt::Key_F5),
+    addAction(connection, tr("Refresh the catalog"), QKeySequence(Qt::Key_F5),
               [this] { desk_.loadCatalog(catalog_->connectionId(), catalog_->database()); });
+    addAction(connection, tr("Connection of this sheet…"), QKeySequence(tr("Ctrl+Alt+C")),
+              onSheet(&SheetPage::chooseConnection));
+    addAction(connection, tr("Database, schema, session…"), QKeySequence(tr("Ctrl+Alt+D")),
+              onSheet(&SheetPage::chooseSession));
     addAction(connection, tr("Find in the catalog"), QKeySequence(tr("Ctrl+Shift+F")), [this] {
         showLeftPage(0);
         catalog_->focusFind();
     });
 
-    QMenu* sheet = menuBar()->addMenu(tr("Sheet"));
+    QMenu* sheet = menuBar()->addMenu(tr("&Sheet"));
     addAction(sheet, tr("New sheet"), QKeySequence(tr("Ctrl+T")), [this] { openSheetLikeThis(); });
     addAction(sheet, tr("Open a file…"), QKeySequence(tr("Ctrl+O")), [this] {
         auto* dialog = new QFileDialog(this, tr("Open a file"), QString(), tr("SQL files (*.sql);;All files (*)"));
@@ -87,14 +97,31 @@ void MainWindow::makeMenus() {
     addAction(sheet, tr("Format"), QKeySequence(tr("Ctrl+Alt+F")), onSheet(&SheetPage::format));
     addAction(sheet, tr("Comment"), QKeySequence(tr("Ctrl+/")), onEditor(&SqlEditor::toggleComment));
 
-    QMenu* run = menuBar()->addMenu(tr("Run"));
+    QMenu* run = menuBar()->addMenu(tr("&Run"));
     addAction(run, tr("Run statement or selection"), QKeySequence(tr("Ctrl+Return")), onSheet(&SheetPage::runAtCaret));
     addAction(run, tr("Run all"), QKeySequence(tr("Ctrl+Shift+Return")), onSheet(&SheetPage::runAll));
     addAction(run, tr("Stop"), QKeySequence(tr("Ctrl+.")), [this] {
         if (SheetPage* page = currentSheet()) page->sheet().stop();
     });
 
-    QMenu* result = menuBar()->addMenu(tr("Result"));
+    run->addSeparator();
+    const auto onTransaction = [this](const char* statement) {
+        return [this, statement] {
+            SheetPage* page = currentSheet();
+            if (page == nullptr) return;
+            if (page->sheet().sessionState().line.transaction == db::TransactionState::None) {
+                return say(tr("No transaction is open in this sheet."));
+            }
+            page->sheet().runStatement(statement);
+        };
+    };
+    addAction(run, tr("Commit"), QKeySequence(tr("Ctrl+Alt+M")), onTransaction("COMMIT"));
+    addAction(run, tr("Roll back"), QKeySequence(tr("Ctrl+Alt+Z")), onTransaction("ROLLBACK"));
+    addAction(run, tr("Manual commit"), {}, [this] {
+        if (SheetPage* page = currentSheet()) page->sheet().setCommitsByHand(!page->sheet().commitsByHand());
+    });
+
+    QMenu* result = menuBar()->addMenu(tr("R&esult"));
     const auto onResult = [this](auto verb) {
         return [this, verb] {
             if (SheetPage* page = currentSheet()) verb(*page->result());
@@ -116,6 +143,9 @@ void MainWindow::makeMenus() {
               onResult([](ResultPane& r) { r.openColumns(); }));
     addAction(result, tr("Show or colour rows where…"), QKeySequence(tr("Ctrl+Shift+R")),
               onResult([](ResultPane& r) { r.openFilter(); }));
+    addAction(result, tr("Sort ascending by this column"), {}, onResult([](ResultPane& r) { r.sortHere(false); }));
+    addAction(result, tr("Sort descending by this column"), {}, onResult([](ResultPane& r) { r.sortHere(true); }));
+    addAction(result, tr("Freeze columns up to here"), {}, onResult([](ResultPane& r) { r.freezeHere(); }));
     result->addSeparator();
     const QString views[] = {tr("Grid"), tr("Record"), tr("Text"), tr("JSON"), tr("Profile"), tr("Messages")};
     for (int i = 0; i < 6; ++i) {
@@ -134,7 +164,7 @@ void MainWindow::makeMenus() {
         QMainWindow::addAction(action);
     }
 
-    QMenu* view = menuBar()->addMenu(tr("View"));
+    QMenu* view = menuBar()->addMenu(tr("&View"));
     addAction(view, tr("Left column"), QKeySequence(tr("Ctrl+B")), [this] {
         leftColumn_->setVisible(!leftColumn_->isVisible());
         desk_.changeSettings([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
@@ -157,6 +187,21 @@ void MainWindow::makeMenus() {
     addAction(view, tr("Next page"), QKeySequence(tr("Ctrl+Tab")), [this] {
         if (tabs_->count() > 0) tabs_->setCurrentIndex((tabs_->currentIndex() + 1) % tabs_->count());
     });
+    addAction(view, tr("Previous page"), QKeySequence(tr("Ctrl+Shift+Tab")),
+              [this] {
+                  if (tabs_->count() > 0)
+                      tabs_->setCurrentIndex((tabs_->currentIndex() + tabs_->count() - 1) % tabs_->count());
+              })
+        ->setShortcuts({QKeySequence(tr("Ctrl+Shift+Tab")), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Backtab),
+                        QKeySequence(Qt::CTRL | Qt::Key_Backtab)});
+    addAction(view, tr("All pages…"), QKeySequence(tr("Ctrl+Shift+P")), [this] { pageList(); });
+    auto* menus = new QAction(this);
+    menus->setShortcut(QKeySequence(Qt::Key_F10));
+    connect(menus, &QAction::triggered, this, [this] {
+        menuBar()->setFocus(Qt::MenuBarFocusReason);
+        menuBar()->setActiveAction(menuBar()->actions().front());
+    });
+    QMainWindow::addAction(menus);
     view->addSeparator();
     addAction(view, tr("Larger"), QKeySequence(tr("Ctrl++")), [this] {
         changeTextSize(1);
@@ -164,7 +209,7 @@ void MainWindow::makeMenus() {
     addAction(view, tr("Smaller"), QKeySequence(tr("Ctrl+-")), [this] { changeTextSize(-1); });
     addAction(view, tr("Usual size"), QKeySequence(tr("Ctrl+0")), [this] { changeTextSize(0); });
 
-    QMenu* help = menuBar()->addMenu(tr("Help"));
+    QMenu* help = menuBar()->addMenu(tr("&Help"));
     addAction(help, tr("Keys"), QKeySequence(Qt::Key_F1), [this] { showKeys(); });
 
     auto* reachButton =
@@ -216,7 +261,7 @@ std::vector<Reachable> MainWindow::everything() {
     for (const auto& p : profiles) {
         const QString id = toQt(p.id);
         all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),
-                       [this, id] { openSheet(id); }});
+                       [this, id] { openSheet(id); }, synonymsOf(tr("New sheet"))});
     }
     for (const auto& p : profiles) {
         const QString id = toQt(p.id);
@@ -232,17 +277,19 @@ std::vector<Reachable> MainWindow::everything() {
         }
     }
     for (QAction* action : actions_) {
-        const bool isSetting = action->text().endsWith(tr("theme")) || action->text() == tr("Left column") ||
-                               action->text() == tr("Close-up") || action->text() == tr("Larger") ||
-                               action->text() == tr("Smaller") || action->text() == tr("Shade every other row");
-        all.push_back({action->text(), isSetting ? tr("setting") : tr("action"),
-                       action->shortcut().toString(QKeySequence::NativeText), [action] { action->trigger(); }});
+        const QString words = plainText(action->text());
+        const bool isSetting = words.endsWith(tr("theme")) || words == tr("Left column") || words == tr("Close-up") ||
+                               words == tr("Larger") || words == tr("Smaller") || words == tr("Shade every other row");
+        all.push_back({words, isSetting ? tr("setting") : tr("action"),
+                       action->shortcut().toString(QKeySequence::NativeText), [action] { action->trigger(); },
+                       synonymsOf(words)});
     }
     for (const int rows : {200, 1000, 5000, 20000}) {
         all.push_back(
             {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
              desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
-             [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); }});
+             [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); },
+             synonymsOf(tr("First page"))});
     }
     return all;
 }
@@ -285,9 +332,12 @@ void MainWindow::showKeys() {
         table->setItem(row, 1, new QTableWidgetItem(words));
     };
     for (const QAction* action : actions_) {
-        if (!action->shortcut().isEmpty()) add(action->shortcut().toString(QKeySequence::NativeText), action->text());
+        if (!action->shortcut().isEmpty()) {
+            add(action->shortcut().toString(QKeySequence::NativeText), plainText(action->text()));
+        }
     }
     add(tr("Alt+1 … Alt+9"), tr("Card of the tray"));
+    add(tr("F10"), tr("Menus; Alt and a letter opens one"));
     add(tr("←, →, Alt+←, Alt+→"), tr("On a card: go along the tray, move the card"));
     add(tr("P, F2, R, W, Delete"), tr("On a card: pin, rename, run again into it, own window, remove"));
     add(tr("Ctrl+Plus, Ctrl+Minus"), tr("In the rows: larger and smaller cells"));

@@ -31,7 +31,51 @@ PageTabs::PageTabs(QWidget* parent) : QTabBar(parent) {
     setUsesScrollButtons(true);
     setFocusPolicy(Qt::StrongFocus);
     setStyleSheet(
-        QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; }"));
+        QStringLiteral("QTabBar { background: transparent; } QTabBar::close-button { image: none; width: 0; } "
+                       "QTabBar::scroller { width: 0; }"));
+}
+
+QSize PageTabs::minimumTabSizeHint(int index) const {
+    constexpr int kLeastReadable = 118;
+    const QSize usual = tabSizeHint(index);
+    return {std::min(usual.width(), kLeastReadable), usual.height()};
+}
+
+QSize PageTabs::minimumSizeHint() const { return {60, QTabBar::minimumSizeHint().height()}; }
+
+void PageTabs::setElapsed(int index, const QString& words) {
+    auto* close = index < 0 ? nullptr : qobject_cast<QToolButton*>(tabButton(index, QTabBar::RightSide));
+    if (close == nullptr || close->property("elapsed").toString() == words) return;
+    close->setProperty("elapsed", words);
+    close->setVisible(words.isEmpty());
+    setAccessibleTabName(index, words.isEmpty() ? QString() : tr("%1, running for %2").arg(tabText(index), words));
+    update();
+}
+
+void PageTabs::scrollBy(int direction) {
+    // The bar's own buttons have no place, but know how to scroll.
+    const auto which = direction < 0 ? QStringLiteral("ScrollLeftButton") : QStringLiteral("ScrollRightButton");
+    if (auto* button = findChild<QToolButton*>(which)) button->click();
+}
+
+void PageTabs::resizeEvent(QResizeEvent* event) {
+    QTabBar::resizeEvent(event);
+    noteRoom();
+}
+
+void PageTabs::tabLayoutChange() {
+    QTabBar::tabLayoutChange();
+    noteRoom();
+}
+
+void PageTabs::noteRoom() {
+    int wanted = 0;
+    for (int i = 0; i < count(); ++i) wanted += minimumTabSizeHint(i).width();
+    const bool isOverflow = wanted > width();
+    if (isOverflow == isOverflow_) return;
+    isOverflow_ = isOverflow;
+    QMetaObject::invokeMethod(
+        this, [this] { Q_EMIT overflowed(isOverflow_); }, Qt::QueuedConnection);
 }
 
 QSize PageTabs::tabSizeHint(int index) const {
@@ -72,7 +116,14 @@ void PageTabs::paintEvent(QPaintEvent*) {
         f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
         painter.setFont(f);
         painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
-        const QRect area = r.adjusted(33, 2, -28, 0);
+        QRect area = r.adjusted(33, 2, -28, 0);
+        const QWidget* close = tabButton(i, QTabBar::RightSide);
+        const QString elapsed = close != nullptr ? close->property("elapsed").toString() : QString();
+        if (!elapsed.isEmpty()) {
+            const QRect place = r.adjusted(33, 2, -10, 0);
+            painter.drawText(place, Qt::AlignVCenter | Qt::AlignRight, elapsed);
+            area.setRight(place.right() - QFontMetrics(f).horizontalAdvance(elapsed) - 6);
+        }
         painter.drawText(area, Qt::AlignVCenter, QFontMetrics(f).elidedText(tabText(i), Qt::ElideRight, area.width()));
         if (isFront && hasFocus()) {
             painter.setPen(QPen(theme.colour("juniper"), 1));

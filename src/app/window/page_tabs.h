@@ -12,10 +12,28 @@ class PageTabs : public QTabBar {
 public:
     explicit PageTabs(QWidget* parent);
 
+    /// How long something runs there, shown at the tab's end; empty for nothing.
+    void setElapsed(int index, const QString& words);
+    /// Shows the tabs before or behind those in sight.
+    void scrollBy(int direction);
+
+Q_SIGNALS:
+    /// Whether there are more tabs than room.
+    void overflowed(bool isOverflow);
+
 protected:
+    [[nodiscard]] QSize minimumTabSizeHint(int index) const override;
+    [[nodiscard]] QSize minimumSizeHint() const override;
+    void resizeEvent(QResizeEvent* event) override;
+    void tabLayoutChange() override;
     [[nodiscard]] QSize tabSizeHint(int index) const override;
     void tabInserted(int index) override;
     void paintEvent(QPaintEvent* event) override;
+
+private:
+    void noteRoom();
+
+    bool isOverflow_ = false;
 };
 
 /// A small square in a connection's colour.

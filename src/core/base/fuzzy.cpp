@@ -101,6 +101,27 @@ std::optional<FuzzyMatch> fuzzyMatch(std::string_view pattern, std::string_view 
     return match;
 }
 
+std::optional<int> wordScore(std::string_view pattern, std::string_view text) {
+    int sum = 0;
+    while (!pattern.empty()) {
+        const std::size_t blank = std::min(pattern.find(' '), pattern.size());
+        const std::string_view word = pattern.substr(0, blank);
+        pattern.remove_prefix(std::min(blank + 1, pattern.size()));
+        if (word.empty()) continue;
+        const auto match = fuzzyMatch(word, text);
+        if (!match) return std::nullopt;
+        constexpr std::size_t kLongRun = 3;
+        for (std::size_t first = 0; first < match->places.size();) {
+            std::size_t end = first + 1;
+            while (end < match->places.size() && match->places[end] == match->places[end - 1] + 1) ++end;
+            if (!startsWord(text, match->places[first]) && end - first < kLongRun) return std::nullopt;
+            first = end;
+        }
+        sum += match->score;
+    }
+    return sum;
+}
+
 std::size_t editDistance(std::string_view a, std::string_view b, std::size_t limit) {
     if (a.size() > b.size()) std::swap(a, b);
     if (b.size() - a.size() > limit) return limit + 1;

@@ -22,6 +22,11 @@ struct FuzzyMatch {
 /// The score alone, without asking for memory: for lists of thousands.
 [[nodiscard]] std::optional<int> fuzzyScore(std::string_view pattern, std::string_view text);
 
+/// The score of a pattern of words, each of which must be found as people abbreviate: from the beginnings of words on,
+/// or three letters and more that stand together. Letters that are strewn over a sentence fit nothing. An empty pattern
+/// fits everything with score 0.
+[[nodiscard]] std::optional<int> wordScore(std::string_view pattern, std::string_view text);
+
 /// Number of single-letter edits (insert, remove, change, swap neighbours) between two names, ignoring case;
 /// `limit` + 1 when there are more. (Damerau 1964, restricted form.)
 [[nodiscard]] std::size_t editDistance(std::string_view a, std::string_view b, std::size_t limit);

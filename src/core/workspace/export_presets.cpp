@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/utf8.h"
 #include "core/workspace/json_file.h"
 
 namespace pantry::workspace {
@@ -90,6 +91,7 @@ Result<ExportPresets> loadExportPresets(const std::filesystem::path& path) {
     if (!document) return document.error();
     const json& content = document->content;
     ExportPresets out;
+    out.folder = memberOr<std::string>(content, "folder", "");
     out.lastFormat = exchange::formatFromWord(memberOr<std::string>(content, "lastFormat", ""));
     if (const auto last = content.find("last"); last != content.end() && last->is_object()) {
         for (const auto& [word, object] : last->items()) {
@@ -105,10 +107,11 @@ Result<ExportPresets> loadExportPresets(const std::filesystem::path& path) {
     return out;
 }
 
-Status saveLastExport(const std::filesystem::path& path, const ExportChoices& choices) {
+Status saveLastExport(const std::filesystem::path& path, const ExportChoices& choices, const std::string& folder) {
     return changeFile(path, [&](json& content) {
         const std::string word(exchange::formatWord(choices.format));
         content["lastFormat"] = word;
+        if (!folder.empty()) content["folder"] = base::toValidUtf8(folder);
         objectIn(content, "last")[word] = toJson(choices);
     });
 }

@@ -38,5 +38,16 @@ TEST(FuzzyTest, TheScoreAloneIsTheSame) {
     }
 }
 
+TEST(FuzzyTest, WordsAreFoundAsPeopleAbbreviateThem) {
+    EXPECT_TRUE(wordScore("exp", "Export…"));
+    EXPECT_TRUE(wordScore("cwa", "Compare with another result…"));
+    EXPECT_TRUE(wordScore("result compare", "Compare with another result…"));
+    EXPECT_TRUE(wordScore("alert", "frost_alert"));
+    EXPECT_TRUE(wordScore("", "anything"));
+    EXPECT_FALSE(wordScore("plot", "Reopen the sheet closed last"));
+    EXPECT_FALSE(wordScore("sort", "Close the first"));
+    EXPECT_FALSE(wordScore("export xyz", "Export…"));
+}
+
 }  // namespace
 }  // namespace pantry::base

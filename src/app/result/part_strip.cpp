@@ -1,0 +1,53 @@
+#include "app/result/part_strip.h"
+
+#include <QHBoxLayout>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/base/widgets.h"
+#include "core/base/text.h"
+#include "core/sql/ordered_query.h"
+
+namespace pantry::app {
+
+PartStrip::PartStrip(QWidget* parent)
+    : QFrame(parent),
+      words_(makeLabel({}, "", this)),
+      allRows_(makeButton(tr("All rows"), "link", "partAllRows", tr("Read all rows of this result"), this)),
+      sortOnServer_(makeButton(tr("Sort on the server"), "link", objectName::kSortOnServer,
+                               tr("Run the statement with this order"), this)) {
+    name(this, objectName::kPartStrip, tr("Only a part is here"));
+    setProperty("look", "notice");
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(14, 2, 10, 2);
+    layout->setSpacing(8);
+    layout->addWidget(words_);
+    layout->addWidget(allRows_);
+    layout->addWidget(sortOnServer_);
+    layout->addStretch();
+    connect(allRows_, &QPushButton::clicked, this, &PartStrip::allRowsWanted);
+    connect(sortOnServer_, &QPushButton::clicked, this, [this] { Q_EMIT statementWanted(statement_); });
+    hide();
+}
+
+void PartStrip::show(const Card* card, const sql::Language& language) {
+    const bool isPart = card != nullptr && card->result() && card->hasMore();
+    const data::ViewRequest request = isPart ? card->viewRequest() : data::ViewRequest{};
+    const bool isNarrowed = !request.filter.conditions.empty() || !request.filterText.empty();
+    setVisible(isPart && (isNarrowed || !request.order.empty()));
+    if (isHidden()) return;
+    const QString rows = toQt(base::counted(static_cast<std::int64_t>(card->rowCount()), "row", "rows"));
+    words_->setText(request.order.empty() ? tr("Filtered are only the first %1, which are here.").arg(rows)
+                    : isNarrowed          ? tr("Sorted and filtered are only the first %1, which are here.").arg(rows)
+                                          : tr("Sorted are only the first %1, which are here.").arg(rows));
+    std::vector<std::string> names;
+    for (const data::Column& column : card->result()->columns()) names.push_back(column.name);
+    std::vector<sql::OrderWish> order;
+    for (const data::SortKey& key : request.order) order.push_back({key.column, key.isDescending});
+    const auto statement = sql::orderedQuery(card->statement(), language, names, order);
+    sortOnServer_->setVisible(statement.has_value());
+    statement_ = toQt(statement.value_or(""));
+    sortOnServer_->setToolTip(tr("Writes this below in the sheet and runs it:\n\n%1").arg(statement_));
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,35 @@
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+
+#include "app/sheet/card.h"
+#include "core/sql/dialect.h"
+
+namespace pantry::app {
+
+/// Says, beside an order or conditions, that they are about the part of a result that is here, and leads to all of it.
+/// Hidden otherwise.
+class PartStrip : public QFrame {
+    Q_OBJECT
+
+public:
+    explicit PartStrip(QWidget* parent = nullptr);
+
+    /// For a card, nullptr for none; `language` is that of its statement.
+    void show(const Card* card, const sql::Language& language);
+
+Q_SIGNALS:
+    void allRowsWanted();
+    /// The statement that has its server order all rows.
+    void statementWanted(const QString& statement);
+
+private:
+    QLabel* words_;
+    QPushButton* allRows_;
+    QPushButton* sortOnServer_;
+    QString statement_;
+};
+
+}  // namespace pantry::app
