@@ -156,7 +156,7 @@ void MainWindow::makeLeftColumn() {
 void MainWindow::makeMiddle() {
     auto* middle = new QWidget(this);
     // What is in it folds and gives way; so nothing there moves the columns beside it.
-    constexpr int kLeastMiddle = 380;
+    constexpr int kLeastMiddle = 536;
     middle->setMinimumWidth(kLeastMiddle);
     tabs_ = new PageTabs(middle);
     pages_ = new QStackedWidget(middle);
