@@ -6,6 +6,7 @@
 #include <spdlog/spdlog.h>
 
 #include "app/base/application.h"
+#include "app/base/program_style.h"
 #include "app/base/desk.h"
 #include "app/base/end_signals.h"
 #include "app/base/text.h"
@@ -119,7 +120,7 @@ int main(int argc, char** argv) try {
     if (const auto code = readOptions(options, argc, words.data(), false)) return *code;
     QApplication::setApplicationName(QStringLiteral("agile-pantry"));
     QApplication::setApplicationDisplayName(QStringLiteral("Agile Pantry"));
-    QApplication::setStyle(QStringLiteral("Fusion"));
+    QApplication::setStyle(new app::ProgramStyle);
     return run(application, options);
 } catch (const std::exception& error) {
     std::fprintf(stderr, "agile-pantry: %s\n", error.what());

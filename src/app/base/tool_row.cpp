@@ -13,7 +13,7 @@ namespace {
 constexpr int kSide = 10;
 constexpr int kAbove = 1;
 constexpr int kGap = 3;
-constexpr int kLeastText = 60;  // less says nothing
+constexpr int kLeastText = 110;  // less says nothing
 
 int widthOf(const QWidget* widget) {
     return std::clamp(widget->sizeHint().width(), widget->minimumWidth(), widget->maximumWidth());
@@ -120,11 +120,12 @@ void ToolRow::place() {
     for (const Item& item : items_) {
         if (item.kind == Kind::Field && isShown(item)) forFields += widthOf(item.widget) - leastOf(item);
     }
-    const bool hasRoomForFields = forFields <= rest;
-    if (hasRoomForFields) rest -= forFields;
+    const int toFields = std::min(rest, forFields);
+    rest -= toFields;
     const auto more = [&](const Item& item) {
-        if (item.kind == Kind::Field) return hasRoomForFields ? widthOf(item.widget) - leastOf(item) : 0;
-        return item.kind == Kind::Elastic ? std::min(rest, widthOf(item.widget) - leastOf(item)) : 0;
+        const int wish = widthOf(item.widget) - leastOf(item);
+        if (item.kind == Kind::Field) return forFields > 0 ? toFields * wish / forFields : 0;
+        return item.kind == Kind::Elastic ? std::min(rest, wish) : 0;
     };
     const auto put = [&](QWidget* widget, int width) {
         const int tall = std::min(inner, widget->sizeHint().height());

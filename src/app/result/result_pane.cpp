@@ -81,8 +81,6 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
                           this)),
       filterBar_(new FilterBar(this)),
       part_(new PartStrip(this)),
-      filterPanel_(new FilterPanel(this)),
-      columnsPanel_(new ColumnsPanel(this)),
       pages_(new QStackedWidget(this)),
       grid_(new GridView(model_, look_, this)),
       record_(new RecordView(model_, this)),
@@ -91,17 +89,13 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
       messages_(new MessagesView(this)),
       message_(makeLabel({}, "quiet", this)),
       notices_(makeLabel({}, "notices", this)),
-      side_(new QWidget(this)),
-      exportPanel_(new ExportPanel(desk, sheet,
-                                   {.selectedRows = [this] { return selectedRange().rows; },
-                                    .shownColumns = [this] { return grid_->columnsAsShown(); },
-                                    .settle = [this] { applyFilterText(); }},
-                                   this)),
-      comparePanel_(new ComparePanel(
-          sheet, [this] { return comparableCards_ ? comparableCards_() : std::vector<Card*>(); }, this)) {
+      side_(new ResultSide(
+          desk, sheet,
+          {.selectedRows = [this] { return selectedRange().rows; },
+           .shownColumns = [this] { return grid_->columnsAsShown(); },
+           .settle = [this] { applyFilterText(); }},
+          [this] { return comparableCards_ ? comparableCards_() : std::vector<Card*>(); }, this)) {
     name(this, objectName::kResultPane, tr("Result"));
-    filterPanel_->hide();
-    columnsPanel_->hide();
     message_->setAlignment(Qt::AlignCenter);
     message_->setWordWrap(true);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -113,11 +107,6 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
     }
     auto* body = new QHBoxLayout;
     body->setSpacing(0);
-    auto* sides = new QHBoxLayout(side_);
-    sides->setContentsMargins(0, 0, 0, 0);
-    sides->setSpacing(0);
-    sides->addWidget(exportPanel_);
-    sides->addWidget(comparePanel_);
     body->addWidget(pages_, 1);
     body->addWidget(side_);
     auto* layout = new QVBoxLayout(this);
@@ -139,7 +128,6 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
     connect(&progressTimer_, &QTimer::timeout, this, &ResultPane::showProgress);
     connectGrid();
     connectParts();
-    exportPanel_->hide();
     applySettings();
     refresh();
 }
@@ -170,8 +158,8 @@ void ResultPane::connectParts() {
     connect(part_, &PartStrip::allRowsWanted, allRows_, &QPushButton::click);
     connect(part_, &PartStrip::statementWanted, this, &ResultPane::statementWanted);
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
-    connect(&sumTimer_, &QTimer::timeout, exportPanel_, &ExportPanel::noteRows);
-    connect(exportPanel_, &ExportPanel::sheetWanted, this, &ResultPane::sheetWanted);
+    connect(&sumTimer_, &QTimer::timeout, side_, &ResultSide::noteRows);
+    connect(side_, &ResultSide::sheetWanted, this, &ResultPane::sheetWanted);
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
         forgetHits();
         noteNewRows();
@@ -197,13 +185,29 @@ void ResultPane::connectParts() {
     connect(&desk_, &Desk::settingsChanged, this, &ResultPane::applySettings);
     connect(filterBar_, &FilterBar::filterChanged, this, &ResultPane::setFilter);
     connect(filterBar_, &FilterBar::conditionChosen, this, &ResultPane::changeCondition);
-    connect(filterPanel_, &FilterPanel::accepted, this, &ResultPane::addCondition);
-    connect(filterPanel_, &FilterPanel::colourWanted, this, &ResultPane::addColour);
     connect(profile_, &ProfileView::conditionWanted, this, [this](const data::Condition& condition) {
         changedCondition_ = -1;
         addCondition(condition);
         showView(View::Grid);
     });
+    connect(record_, &RecordView::cellFocused, this, &ResultPane::cellFocused);
+    connect(record_, &RecordView::rowChosen, this, [this](int row) {
+        grid_->setCurrentIndex(model_->index(row, std::max(0, grid_->currentIndex().column())));
+    });
+    connect(text_, &TextView::remarked, this, &ResultPane::selectionSummed);
+}
+
+FilterPanel* ResultPane::filterPanel() {
+    if (filterPanel_ != nullptr) return filterPanel_;
+    filterPanel_ = new FilterPanel(this);
+    connect(filterPanel_, &FilterPanel::accepted, this, &ResultPane::addCondition);
+    connect(filterPanel_, &FilterPanel::colourWanted, this, &ResultPane::addColour);
+    return filterPanel_;
+}
+
+ColumnsPanel* ResultPane::columnsPanel() {
+    if (columnsPanel_ != nullptr) return columnsPanel_;
+    columnsPanel_ = new ColumnsPanel(this);
     connect(columnsPanel_, &ColumnsPanel::columnChosen, this, [this](int column) {
         showView(View::Grid);
         grid_->goToColumn(column);
@@ -213,11 +217,7 @@ void ResultPane::connectParts() {
     connect(columnsPanel_, &ColumnsPanel::allShown, this, [this] {
         for (int column = 0; column < model_->columnCount(); ++column) grid_->hideColumn(column, false);
     });
-    connect(record_, &RecordView::cellFocused, this, &ResultPane::cellFocused);
-    connect(record_, &RecordView::rowChosen, this, [this](int row) {
-        grid_->setCurrentIndex(model_->index(row, std::max(0, grid_->currentIndex().column())));
-    });
-    connect(text_, &TextView::remarked, this, &ResultPane::selectionSummed);
+    return columnsPanel_;
 }
 
 /// What was typed to filter by holds now, also when typing has not rested yet.
@@ -262,7 +262,7 @@ void ResultPane::addViews() {
     std::vector<QWidget*> buttons;
     auto* menu = new QMenu(viewChoice_);
     for (int i = 0; i < static_cast<int>(std::size(kViews)); ++i) {
-        auto* button = makeButton(tr(kViews[i].word), "page", kViews[i].objectName,
+        auto* button = makeButton(tr(kViews[i].word), "view", kViews[i].objectName,
                                   tr("Show the result as %1").arg(tr(kViews[i].word)), this);
         button->setCheckable(true);
         button->setChecked(i == 0);
@@ -341,7 +341,7 @@ void ResultPane::setCard(Card* card) {
     if (card != nullptr && card->result()) desk_.noteResultUse(card->result());
     look_->forget();
     model_->setCard(card);
-    exportPanel_->setCard(card);
+    side_->setCard(card);
     refresh();
 }
 
@@ -540,7 +540,7 @@ void ResultPane::refresh() {
     }
     bar_->setWanted(export_, hasResult);  // without rows there are still headings
     if (!hasRows) bar_->setWanted(find_, false);
-    exportPanel_->noteRows();
+    side_->noteRows();
     summary_->setText(summaryWords());
     if (c != nullptr && c->isArranging() && !progressTimer_.isActive()) progressTimer_.start();
     if (hasResult) {
@@ -615,22 +615,20 @@ void ResultPane::openColumns() {
     QStringList names;
     for (const data::Column& column : card()->result()->columns()) names += toQt(column.name);
     const QPoint below = columns_->mapToGlobal(QPoint(0, columns_->height()));
-    columnsPanel_->open(grid_->columnsAsShown(), names, below);
+    columnsPanel()->open(grid_->columnsAsShown(), names, below);
 }
 
 void ResultPane::openCompare() {
     if (card() == nullptr || card()->view() == nullptr) {
         return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
     }
-    exportPanel_->hide();
-    comparePanel_->open(card(), primaryKeyIn(*model_));
+    side_->openCompare(card(), primaryKeyIn(*model_));
 }
 
 void ResultPane::openExport() {
     if (card() == nullptr || !card()->result())
         return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
-    comparePanel_->hide();
-    exportPanel_->open(card());
+    side_->openExport(card());
 }
 
 bool ResultPane::eventFilter(QObject* watched, QEvent* event) {

@@ -10,8 +10,6 @@
 
 #include "app/base/tool_row.h"
 #include "app/result/columns_panel.h"
-#include "app/result/compare_panel.h"
-#include "app/result/export_panel.h"
 #include "app/result/filter_bar.h"
 #include "app/result/filter_panel.h"
 #include "app/result/grid_model.h"
@@ -21,6 +19,7 @@
 #include "app/result/part_strip.h"
 #include "app/result/profile_view.h"
 #include "app/result/record_view.h"
+#include "app/result/result_side.h"
 #include "app/result/text_view.h"
 #include "app/sheet/sheet.h"
 #include "core/data/cell_sums.h"
@@ -83,6 +82,8 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    FilterPanel* filterPanel();
+    ColumnsPanel* columnsPanel();
     QWidget* makeBar();
     void addViews();
     void addTools();
@@ -145,8 +146,8 @@ private:
     QPushButton* compare_;
     FilterBar* filterBar_;
     PartStrip* part_;
-    FilterPanel* filterPanel_;
-    ColumnsPanel* columnsPanel_;
+    FilterPanel* filterPanel_ = nullptr;    // made when it is wanted
+    ColumnsPanel* columnsPanel_ = nullptr;  // likewise
     QStackedWidget* pages_;
     GridView* grid_;
     RecordView* record_;
@@ -155,9 +156,7 @@ private:
     MessagesView* messages_;
     QLabel* message_;
     QLabel* notices_;
-    QWidget* side_;
-    ExportPanel* exportPanel_;
-    ComparePanel* comparePanel_;
+    ResultSide* side_;
     std::function<std::vector<Card*>()> comparableCards_;
     QTimer filterTimer_;
     QTimer sumTimer_;

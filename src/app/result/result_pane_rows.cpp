@@ -108,7 +108,7 @@ void ResultPane::openFilterFor(const data::Condition& condition) {
     const int column = static_cast<int>(condition.column);
     const QPoint at(grid_->columnViewportPosition(column) + grid_->verticalHeader()->width(),
                     grid_->horizontalHeader()->height());
-    filterPanel_->open(*card()->view(), condition, grid_->mapToGlobal(QPoint(std::max(0, at.x()), at.y())));
+    filterPanel()->open(*card()->view(), condition, grid_->mapToGlobal(QPoint(std::max(0, at.x()), at.y())));
 }
 
 void ResultPane::openColumnMenu(int column, const QPoint& at) {

@@ -6,6 +6,7 @@
 
 #include "app/base/widgets.h"
 #include "app/result/origin_band.h"
+#include "app/theme/theme.h"
 
 namespace pantry::app {
 
@@ -13,6 +14,7 @@ ResultWindow::ResultWindow(Desk& desk, Sheet& sheet, Card* card)
     : sheet_(&sheet), card_(card), wasPinned_(card->isPinned()), pane_(new ResultPane(desk, sheet, this)) {
     name(this, "resultWindow", tr("A result in a window of its own"));
     setAttribute(Qt::WA_DeleteOnClose);
+    Theme::current().dress(this);
     setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
     resize(900, 560);
     auto* sums = makeLabel({}, "small", this);

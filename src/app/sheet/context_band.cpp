@@ -58,6 +58,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     format_->setToolTip(tr("Format the sheet; no token changes (Ctrl+Alt+F)"));
     connection_->setToolTip(tr("Choose another connection"));
     name(elapsed_, objectName::kBandElapsed, tr("For how long it runs"));
+    row_->setObjectName(QStringLiteral("plainBox"));
     row_->add(chip());
     row_->add(connection_);
     row_->add(place_);

@@ -46,6 +46,14 @@ void Theme::load(const QString& wanted) {
     for (auto it = colours.begin(); it != colours.end(); ++it) colours_.insert(it.key(), QColor(it.value().toString()));
 }
 
+QFont Theme::usualFont() {
+    constexpr int kPixels = 13;
+    QFont font;
+    font.setFamilies({QStringLiteral("Inter"), QStringLiteral("Noto Sans"), QStringLiteral("DejaVu Sans")});
+    font.setPixelSize(kPixels);
+    return font;
+}
+
 void Theme::choose(const QString& wanted) {
     load(wanted);
     QPalette palette;
@@ -60,8 +68,18 @@ void Theme::choose(const QString& wanted) {
     palette.setColor(QPalette::Button, colour("card"));
     palette.setColor(QPalette::Link, colour("juniper"));
     QApplication::setPalette(palette);
-    qApp->setStyleSheet(styleSheet());
+    QApplication::setFont(usualFont());
+    const QString sheet = styleSheet();
+    for (const QPointer<QWidget>& window : windows_) {
+        if (window) window->setStyleSheet(sheet);
+    }
     Q_EMIT changed();
+}
+
+void Theme::dress(QWidget* window) {
+    std::erase_if(windows_, [](const QPointer<QWidget>& one) { return one.isNull(); });
+    windows_.emplace_back(window);
+    window->setStyleSheet(styleSheet());
 }
 
 QColor Theme::colour(const char* role) const { return colours_.value(QLatin1String(role), QColor(Qt::magenta)); }

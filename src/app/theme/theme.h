@@ -1,9 +1,12 @@
 #pragma once
 
 #include <QColor>
+#include <QFont>
 #include <QHash>
 #include <QObject>
+#include <QPointer>
 #include <QString>
+#include <QWidget>
 #include <string_view>
 #include <vector>
 
@@ -21,6 +24,10 @@ public:
 
     /// Makes a theme the one in force and repaints the program. An unknown name means daylight.
     void choose(const QString& name);
+
+    /// Gives a window of its own the look of the theme, now and whenever it changes; its dialogs and menus follow it. A
+    /// style sheet of the whole program would be matched again for each widget below each other one.
+    void dress(QWidget* window);
 
     [[nodiscard]] const QString& name() const { return name_; }
     [[nodiscard]] bool isDark() const { return isDark_; }
@@ -45,10 +52,12 @@ private:
     Theme() = default;
     void load(const QString& name);
     [[nodiscard]] QString styleSheet() const;
+    [[nodiscard]] static QFont usualFont();
 
     QString name_;
     bool isDark_ = false;
     QHash<QString, QColor> colours_;
+    std::vector<QPointer<QWidget>> windows_;
 };
 
 /// Colours that a connection can have, in the order they are offered.

@@ -52,6 +52,7 @@ MainWindow::MainWindow(Desk& desk)
       closeUp_(new CloseUp(this)),
       reach_(nullptr) {
     setObjectName(QLatin1String(objectName::kMainWindow));
+    Theme::current().dress(this);
     setWindowTitle(tr("Agile Pantry"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
     setMinimumSize(900, 560);
@@ -179,10 +180,10 @@ void MainWindow::makeMiddle() {
     tabRow->setContentsMargins(10, 0, 10, 0);
     tabRow->setSpacing(2);
     auto* before =
-        makeButton(QStringLiteral("‹"), "plain", objectName::kTabsBefore, tr("Show the tabs before"), middle);
+        makeButton(QStringLiteral("‹"), "away", objectName::kTabsBefore, tr("Show the tabs before"), middle);
     auto* behind =
-        makeButton(QStringLiteral("›"), "plain", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
-    auto* all = makeButton(QStringLiteral("▾"), "plain", objectName::kTabsAll, tr("All open pages"), middle);
+        makeButton(QStringLiteral("›"), "away", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
+    auto* all = makeButton(QStringLiteral("▾"), "away", objectName::kTabsAll, tr("All open pages"), middle);
     all->setToolTip(tr("All open pages (Ctrl+Shift+P)"));
     for (QPushButton* button : {before, behind, all}) {
         button->setFixedWidth(26);
