@@ -128,6 +128,9 @@ Status leanOn(ConnectionProfile& profile, const std::string& name, const workspa
 void add(Context& context, const AddOptions& o) {
     auto address = db::parseAddress(o.address);
     if (!address) return fail(context, address.error());
+    if (!address->unused.empty()) {
+        fmt::print(stderr, "Not used here: {}.\n", fmt::join(address->unused, ", "));
+    }
     const workspace::Home home = context.home();
     if (Status status = home.prepare(); !status) return fail(context, status.error());
     const workspace::ConnectionsFile file(home.connectionsFile());
@@ -144,7 +147,7 @@ void add(Context& context, const AddOptions& o) {
     } else if (o.basedOn.empty()) {  // else it is left to the template
         profile.colour = db::usualColour(profile.environment);
     }
-    profile.isReadOnly = o.isReadOnly;
+    profile.isReadOnly = o.isReadOnly || profile.isReadOnly;
     profile.note = o.note;
     profile.isTemplate = o.isTemplate;
     if (Status status = setPasswordSource(profile, o.passwordFrom); !status) return fail(context, status.error());

@@ -545,7 +545,14 @@ void ConnectionForm::takeAddress() {
         // The address is shown again without its secret, which is in a field of its own now.
         if (address->password) address_->setText(toQt(db::addressOf(address->profile)));
     }
-    advice_->setText(address->password ? tr("The password is kept only until the program ends.") : QString());
+    QString advice = address->password ? tr("The password is kept only until the program ends.") : QString();
+    if (!address->unused.empty()) {
+        QStringList names;
+        for (const std::string& name : address->unused) names += toQt(name);
+        advice += (advice.isEmpty() ? QString() : QStringLiteral(" ")) +
+                  tr("Not used here: %1.").arg(names.join(QStringLiteral(", ")));
+    }
+    advice_->setText(advice);
     if (!nameField_->text().isEmpty() && nameField_->text() != suggestedName_) return;
     const db::ConnectionProfile& there = address->profile;
     const bool isServer = there.engine != db::Engine::Sqlite && !there.database.empty();

@@ -36,7 +36,7 @@ PageTabs::PageTabs(QWidget* parent) : QTabBar(parent) {
 }
 
 QSize PageTabs::minimumTabSizeHint(int index) const {
-    constexpr int kLeastReadable = 118;
+    constexpr int kLeastReadable = 130;
     const QSize usual = tabSizeHint(index);
     return {std::min(usual.width(), kLeastReadable), usual.height()};
 }
@@ -116,7 +116,7 @@ void PageTabs::paintEvent(QPaintEvent*) {
         f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
         painter.setFont(f);
         painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
-        QRect area = r.adjusted(33, 2, -28, 0);
+        QRect area = r.adjusted(33, 2, -31, 0);
         const QWidget* close = tabButton(i, QTabBar::RightSide);
         const QString elapsed = close != nullptr ? close->property("elapsed").toString() : QString();
         if (!elapsed.isEmpty()) {

@@ -10,6 +10,7 @@
 #include "core/base/secret_text.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/db/address_parameters.h"
 #include "core/db/key_value_address.h"
 
 namespace pantry::db {
@@ -84,7 +85,11 @@ private:
     /// sqlite:/srv/kitchen.db, without the slashes of an authority.
     Result<Address> localFile(std::string_view rest) {
         address_.profile.engine = Engine::Sqlite;
-        if (Status status = file(rest.substr(0, rest.find('?'))); !status) return status.error();
+        const std::size_t query = rest.find('?');
+        if (Status status = file(rest.substr(0, query)); !status) return status.error();
+        if (query != std::string_view::npos) {
+            if (Status status = options(rest.substr(query + 1)); !status) return status.error();
+        }
         return std::move(address_);
     }
 
@@ -302,6 +307,7 @@ Result<Address> parseAddress(std::string_view text) {
         if (auto bracketed = parseBracketed(address)) return std::move(*bracketed);
         return AddressParser(address).parse();
     }();
+    if (parsed) parsed->unused = takeAddressParameters(parsed->profile);
     if (parsed || !parsed.error().byteOffset) return parsed;
     Error error = parsed.error();
     *error.byteOffset += skipped;

@@ -104,7 +104,6 @@ Result<TlsChoice> tlsOf(const ConnectionProfile& profile) {
                      .key = optionOf(profile, "tls-key"),
                      .keyPassword = optionOf(profile, kTlsKeyPassword)};
     std::string word = optionOf(profile, "tls");
-    if (word.empty()) word = optionOf(profile, "sslmode");
     if (!word.empty()) {
         const auto found = std::ranges::find(kModes, word, &ModeWord::word);
         if (found == kModes.end()) {

@@ -178,8 +178,7 @@ std::optional<Result<Address>> parseKeyValues(std::string_view text) {
     for (const Pair& pair : *pairs) {
         const auto part = partOf(pair.key);
         if (!part) {
-            const std::string key = normalised(pair.key);
-            if (key == "sslmode") p.options["tls"] = base::toLower(pair.value);
+            p.options[std::string(base::trimmed(pair.key))] = pair.value;
             continue;
         }
         switch (*part) {
@@ -220,7 +219,14 @@ std::optional<Result<Address>> parseBracketed(std::string_view text) {
         if (!status) return Result<Address>(status.error());
     }
     if (close + 1 < text.size() && text[close + 1] == '/') {
-        p.database = text.substr(close + 2, text.find('?', close) - close - 2);
+        const std::size_t query = text.find('?', close);
+        p.database = text.substr(close + 2, query - close - 2);
+        for (const std::string_view option :
+             base::splitAt(query == std::string_view::npos ? "" : text.substr(query + 1), '&')) {
+            const std::size_t equals = option.find('=');
+            if (equals != std::string_view::npos && !base::isSecretName(option.substr(0, equals)))
+                p.options[std::string(option.substr(0, equals))] = std::string(option.substr(equals + 1));
+        }
     }
     return Result<Address>(std::move(address));
 }

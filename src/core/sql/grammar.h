@@ -218,6 +218,7 @@ private:
     bool tooDeep();
 
     ParseState& s_;
+    bool areColumnsDue_ = false;  // in the parentheses of an option
     bool isInSchema_ = false;  // among the elements of CREATE SCHEMA, where CREATE and GRANT end what is before
 };
 

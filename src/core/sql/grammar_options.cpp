@@ -13,6 +13,10 @@ constexpr std::initializer_list<Keyword> kTypeWords = {
     Keyword::Varying,   Keyword::Longtext, Keyword::Mediumtext, Keyword::Mediumint, Keyword::Xml};
 
 /// What follows these is somebody's name, even when it looks like a keyword.
+/// What stands in parentheses behind these are columns: PARTITION BY RANGE (at).
+constexpr std::initializer_list<Keyword> kWordsBeforeColumns = {Keyword::Range, Keyword::List, Keyword::Hash,
+                                                                Keyword::Columns};
+
 constexpr std::initializer_list<Keyword> kWordsBeforeNames = {
     Keyword::Language,  Keyword::Tablespace, Keyword::Schema, Keyword::Collate,   Keyword::Engine,
     Keyword::Extension, Keyword::Handler,    Keyword::After,  Keyword::Validator, Keyword::Savepoint};
@@ -30,10 +34,12 @@ void Grammar::optionWord(bool isNameDue, bool inGroup) {
 /// Takes one thing of an option: a group, a word, a value.
 void Grammar::optionThing(bool& isNameDue, bool inGroup) {
     if (s_.at(TokenKind::OpenParen)) {
-        optionGroup();
+        optionGroup(areColumnsDue_);
         isNameDue = false;
+        areColumnsDue_ = false;
         return;
     }
+    areColumnsDue_ = s_.atAny(kWordsBeforeColumns);
     const bool comesBeforeName = s_.atOperator("=") || s_.at(TokenKind::Dot) || s_.atAny(kWordsBeforeNames);
     optionWord(isNameDue, inGroup);
     isNameDue = comesBeforeName;

@@ -267,7 +267,7 @@ void Lexer::scan(char c) {
         case '7':
         case '8':
         case '9': return scanNumber();
-        case '\'': return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes, 0);
+        case '\'': return scanQuoted(TokenKind::String, '\'', rules_.backslashEscapes || continuesEscaped(), 0);
         case '"':
             return rules_.doubleQuoteIsString ? scanQuoted(TokenKind::String, '"', rules_.backslashEscapes, 0)
                                               : scanQuoted(TokenKind::QuotedName, '"', false, 0);
@@ -292,6 +292,7 @@ void Lexer::scan(char c) {
             break;
         case '@':
             if (rules_.atVariables) return scanVariable();
+            if (const std::size_t end = placeholderEnd(); end > pos_) return make(TokenKind::Word, end);
             break;
         case '\\':
             if (isFirstOnLine()) return make(TokenKind::BackslashLine, lineEnd(pos_));
@@ -373,6 +374,33 @@ bool Lexer::scanPrefixed(char c, char second) {
         if (at(pos_ + 2) == '"') return quoted(TokenKind::QuotedName, '"', false, 2);
     }
     return false;
+}
+
+/// Whether the text goes on with the string before, on a line of its own, and that one escapes: 'a' on the line behind
+/// E'b' is a part of it (PostgreSQL manual, 4.1.2.2).
+bool Lexer::continuesEscaped() const {
+    if (!rules_.prefixedStrings) return false;
+    bool isOnNewLine = false;
+    for (std::size_t i = tokens_.size(); i-- > 0;) {
+        const Token& token = tokens_[i];
+        if (token.kind == TokenKind::Blank || token.kind == TokenKind::LineComment) {
+            isOnNewLine = isOnNewLine || token.textIn(text_).find('\n') != std::string_view::npos;
+            continue;
+        }
+        if (token.kind != TokenKind::String || !isOnNewLine) return false;
+        const char first = text_[token.start];
+        if (first != '\'') return base::asciiLower(first) == 'e';
+        isOnNewLine = false;  // a part in the middle: look at what it goes on with
+    }
+    return false;
+}
+
+/// The end of @name@, which a script of an extension has in place of a name (PostgreSQL manual, 38.17.4); pos_ for none.
+std::size_t Lexer::placeholderEnd() const {
+    if (dialect_ != Dialect::Postgres || !isNameStart(at(pos_ + 1))) return pos_;
+    std::size_t end = wordEnd(pos_ + 1);
+    if (at(end) == ':' && isNameStart(at(end + 1))) end = wordEnd(end + 1);  // @extschema:name@
+    return at(end) == '@' ? end + 1 : pos_;
 }
 
 void Lexer::scanNumber() {

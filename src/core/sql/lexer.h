@@ -40,6 +40,8 @@ private:
     void scanQuoted(TokenKind kind, char quote, bool backslash, std::size_t prefix);
     void scanWord();
     bool scanPrefixed(char c, char second);
+    [[nodiscard]] bool continuesEscaped() const;
+    [[nodiscard]] std::size_t placeholderEnd() const;
     void scanNumber();
     void scanOperator();
     void scanDash();

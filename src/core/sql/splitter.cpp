@@ -26,7 +26,7 @@ struct Splitter::Body {
 
     /// Whether a statement that begins so can hold a terminator at all; for most nothing needs to be followed.
     [[nodiscard]] bool isFollowed() const {
-        return isCreate || isBlock_ || firstWord == Keyword::Begin || firstWord == Keyword::Copy;
+        return isCreate || isBlock_ || isExplained_ || firstWord == Keyword::Begin || firstWord == Keyword::Copy;
     }
 
     [[nodiscard]] bool isOpen() const { return depth > 0 || (isRule && parens > 0); }
@@ -45,6 +45,7 @@ struct Splitter::Body {
 
 private:
     bool isBlock_ = false;
+    bool isExplained_ = false;  // only EXPLAIN [QUERY PLAN] so far: what it explains is what counts
     bool isHeadOver_ = false;  // the kind of object is known
 
     /// MariaDB takes IF, CASE and loops outside routines too.
@@ -73,6 +74,10 @@ private:
     void takeHead(const Token& token) {
         if (words == 0) {
             firstWord = token.keyword;
+            isCreate = token.is(Keyword::Create);
+            isExplained_ = token.is(Keyword::Explain);
+        } else if (isExplained_ && !token.is(Keyword::Query) && !token.is(Keyword::Plan)) {
+            isExplained_ = false;
             isCreate = token.is(Keyword::Create);
         }
         if (words > 0 && previous == Keyword::From && token.is(Keyword::Stdin)) isCopyIn = true;

@@ -14,6 +14,8 @@
 
 #include "core/base/file.h"
 #include "core/base/text.h"
+#include "core/db/address_parameters.h"
+#include "core/db/driver_properties.h"
 
 namespace pantry::workspace {
 namespace {
@@ -150,12 +152,12 @@ std::vector<FoundConnection> EngineFiles::services() const {
                     p.database = value;
                 } else if (key == "user") {
                     p.user = value;
-                } else if (key == "sslmode") {
-                    p.options["tls"] = value;
-                } else if (key == "sslrootcert") {
-                    p.options["tls-ca"] = value;
+                } else if (key != "password") {
+                    p.options[key] = value;
                 }
             }
+            db::takeAddressParameters(p);
+            if (const auto problem = db::checkProperties(p); !problem) p.options.clear();
             p.passwordSource = db::PasswordSource::EngineFile;
             all.push_back({std::move(p), fmt::format("service {} of {}", name, path.string())});
         }

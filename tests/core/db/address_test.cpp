@@ -1,5 +1,7 @@
 #include "core/db/address.h"
 
+#include "core/db/driver_properties.h"
+
 namespace pantry::db {
 namespace {
 
@@ -10,7 +12,7 @@ TEST(AddressTest, ReadsEveryPart) {
     EXPECT_EQ(address.profile.host, "trial-db");
     EXPECT_EQ(address.profile.port, 5432);
     EXPECT_EQ(address.profile.database, "orchard");
-    EXPECT_EQ(address.profile.options.at("sslmode"), "require");
+    EXPECT_EQ(address.profile.options.at("tls"), "encrypt");
     EXPECT_EQ(address.password, "s3@cret");
 }
 
@@ -19,6 +21,36 @@ TEST(AddressTest, ReadsFilesAndPaths) {
     EXPECT_EQ(parseAddress("sqlite:///srv/with%20blank.db")->profile.database, "/srv/with blank.db");
     EXPECT_EQ(parseAddress(" /srv/kitchen.db ")->profile.engine, Engine::Sqlite);
     EXPECT_EQ(parseAddress("mysql://[::1]:3307/x")->profile.host, "::1");
+}
+
+TEST(AddressTest, ParametersOfTheEnginesFillTheirFieldsAndCanBeSaved) {
+    const auto options = [](const char* text) {
+        const auto address = parseAddress(text);
+        EXPECT_TRUE(address) << text;
+        EXPECT_TRUE(checkProperties(address->profile)) << text;
+        std::string out;
+        for (const auto& [name, value] : address->profile.options) out += name + "=" + value + " ";
+        for (const std::string& name : address->unused) out += "-" + name + " ";
+        if (address->profile.isReadOnly) out += "read-only ";
+        return out + address->profile.onConnect;
+    };
+    EXPECT_EQ(options("postgresql://h/d?sslmode=prefer"), "tls=auto ");
+    EXPECT_EQ(options("postgresql://h/d?sslmode=verify-full&sslrootcert=/ca&sslcert=/c&sslkey=/k&connect_timeout=5"),
+              "connect-seconds=5 tls=verify tls-ca=/ca tls-certificate=/c tls-key=/k ");
+    EXPECT_EQ(options("postgresql://h/d?application_name=x&channel_binding=require&target_session_attrs=read-only"),
+              "-application_name -channel_binding read-only ");
+    EXPECT_EQ(options("postgresql://h/d?options=-csearch_path%3Dkitchen,Old%20-c%20statement_timeout%3D5s"),
+              "SET search_path TO kitchen, \"Old\";\nSET statement_timeout TO '5s'");
+    EXPECT_EQ(options("jdbc:postgresql://h/d?currentSchema=kitchen,public&ssl=true"),
+              "tls=encrypt SET search_path TO kitchen, public");
+    EXPECT_EQ(options("mysql://h/d?ssl-mode=VERIFY_IDENTITY&charset=utf8mb4&connect_timeout=7"),
+              "connect-seconds=7 tls=verify -charset ");
+    EXPECT_EQ(options("jdbc:mysql://h/d?useSSL=false&connectTimeout=3000&serverTimezone=UTC"),
+              "connect-seconds=3 tls=off -serverTimezone ");
+    EXPECT_EQ(options("host=h dbname=d sslmode=require connect_timeout=9 keepalives=1"),
+              "connect-seconds=9 tls=encrypt -keepalives ");
+    EXPECT_EQ(options("file:/srv/kitchen.db?mode=ro&cache=shared"), "-cache read-only ");
+    EXPECT_FALSE(checkProperties(parseAddress("postgresql://h/d?sslmod=prefer")->profile)) << "a mistake is told";
 }
 
 struct Form {

@@ -222,5 +222,15 @@ TEST(FormatterTest, TenThousandParenthesesAreLaidOut) {
     EXPECT_TRUE(haveSameTokens(text, formatted(text), Dialect::Postgres));
 }
 
+TEST(FormatterTest, PlaceholdersOfExtensionsAndNamesLikeKeywordsStayWhatTheyAre) {
+    const std::string text =
+        "create table @extschema@.t(at timestamptz) partition by range (at, value);\ngrant all on t to @extowner@;";
+    const std::string laid = formatScript(text, Dialect::Postgres);
+    EXPECT_NE(laid.find("@extschema@.t"), std::string::npos) << laid;
+    EXPECT_NE(laid.find("TO @extowner@"), std::string::npos) << laid;
+    EXPECT_NE(laid.find("RANGE (at, value)"), std::string::npos) << laid;
+    EXPECT_NE(formatScript("select @a @ b", Dialect::Postgres).find("@a @ b"), std::string::npos) << "operators stay";
+}
+
 }  // namespace
 }  // namespace pantry::sql

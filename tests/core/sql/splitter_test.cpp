@@ -146,5 +146,20 @@ TEST(StatementAtTest, PicksTheStatementThatHoldsTheCaret) {
     EXPECT_EQ(statementUnder("-- about<|> it\nselect 1;"), "select 1");
 }
 
+TEST(SplitterTest, AStringThatGoesOnInTheNextLineKeepsItsKind) {
+    const std::string text = "SELECT E'first\\n' -- and\n  'second\\';' AS a;\nSELECT 2;";
+    EXPECT_EQ(splitStatements(text, Dialect::Postgres).size(), 2U);
+    EXPECT_EQ(splitStatements("SELECT E'a'\n'b\\';'\n'c\\';';SELECT 2", Dialect::Postgres).size(), 2U);
+    EXPECT_EQ(splitStatements("SELECT E'a' 'b\\';SELECT 2", Dialect::Postgres).size(), 2U) << "on one line it ends";
+    EXPECT_EQ(splitStatements("SELECT 'a'\n'b\\';SELECT 2", Dialect::Postgres).size(), 2U) << "a plain one stays plain";
+}
+
+TEST(SplitterTest, AnExplainedTriggerIsOneStatement) {
+    const std::string text =
+        "EXPLAIN QUERY PLAN CREATE TRIGGER t AFTER INSERT ON a BEGIN SELECT 1; SELECT 2; END; SELECT 3;";
+    EXPECT_EQ(splitStatements(text, Dialect::Sqlite).size(), 2U);
+    EXPECT_EQ(splitStatements("EXPLAIN SELECT 1; SELECT 2", Dialect::Sqlite).size(), 2U);
+}
+
 }  // namespace
 }  // namespace pantry::sql

@@ -50,7 +50,7 @@ TEST_F(EngineFilesTest, ServicesOfPostgresAreFound) {
     EXPECT_EQ(p.name, "orchard");
     EXPECT_EQ(p.host, "trial-db");
     EXPECT_EQ(p.port, 5433);
-    EXPECT_EQ(p.options.at("tls"), "verify-full");
+    EXPECT_EQ(p.options.at("tls"), "verify");
     EXPECT_THAT(found[1].where, testing::HasSubstr("service orchard"));
 }
 
