@@ -48,6 +48,10 @@ void ExportOptions::addTo(CLI::App& command) {
         ->check(CLI::IsMember(words<Encoding, exchange::kEncodings>(exchange::encodingWord)))
         ->group(rows);
     command.add_option("--title", title, "Name of the worksheet of xlsx, title of html (Rows)")->group(rows);
+    command
+        .add_flag("--inexact-as-text", isInexactText,
+                  "What a workbook cannot hold exactly as text, instead of rounded to a number")
+        ->group(rows);
     command.add_flag("--indent", isIndented, "A line for each member of json")->group(rows);
 
     const std::string values = "How values are written (csv, tsv, html, markdown, aligned, record)";
@@ -111,6 +115,7 @@ exchange::ExportChoices ExportOptions::choices() const {
     if (!nullText.empty()) choices.forms.spelling.nullText = nullText;
     choices.forms.insert = {.table = table, .batchRows = batchRows, .hasCreateTable = hasCreateTable};
     choices.forms.isJsonIndented = isIndented;
+    choices.forms.isInexactText = isInexactText;
     choices.forms.title = title;
     return choices;
 }

@@ -38,6 +38,7 @@ struct ExportOptions {
     std::size_t batchRows = 100;
     bool hasCreateTable = false;
     bool isIndented = false;
+    bool isInexactText = false;
 };
 
 }  // namespace pantry::cli

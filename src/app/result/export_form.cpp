@@ -73,12 +73,17 @@ ExportForm::ExportForm(QWidget* parent)
       encodingRow_(makeGroup(this)),
       headings_(new QCheckBox(tr("Headings in the first line"), this)),
       indented_(new QCheckBox(tr("A line for each member"), this)),
+      inexactText_(new QCheckBox(tr("Inexact numbers as text"), this)),
       delimited_(makeDelimited()),
       values_(makeValues()),
       statements_(makeStatements()) {
     setObjectName(QStringLiteral("plainBox"));
     name(headings_, "exportHeadings", tr("Headings in the first line"));
     name(indented_, "exportIndented", tr("A line for each member"));
+    name(inexactText_, "exportInexactText", tr("Inexact numbers as text"));
+    inexactText_->setToolTip(tr(
+        "A workbook keeps 15 digits of a number, and times without a zone. Decimals with more are rounded and can be "
+        "summed up; as text they stay exact. What was rounded is told at the end."));
     for (std::size_t i = 0; i < exchange::kEncodings; ++i) {
         encoding_->addItem(toQt(exchange::encodingName(static_cast<exchange::Encoding>(i))), static_cast<int>(i));
     }
@@ -93,8 +98,8 @@ ExportForm::ExportForm(QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(7);
-    for (QWidget* part : {static_cast<QWidget*>(headings_), static_cast<QWidget*>(indented_), delimited_, statements_,
-                          values_, encodingRow_}) {
+    for (QWidget* part : {static_cast<QWidget*>(headings_), static_cast<QWidget*>(indented_),
+                          static_cast<QWidget*>(inexactText_), delimited_, statements_, values_, encodingRow_}) {
         layout->addWidget(part);
     }
     for (QComboBox* box : findChildren<QComboBox*>()) {
@@ -201,6 +206,7 @@ void ExportForm::showWhatConcerns() {
     lineEnd_->setEnabled(format_ == Format::Csv);
     headings_->setVisible(isDelimited || format_ == Format::Workbook);
     indented_->setVisible(format_ == Format::Json);
+    inexactText_->setVisible(format_ == Format::Workbook);
     statements_->setVisible(format_ == Format::Insert);
     values_->setVisible(exchange::takesSpelling(format_));
     encoding_->setEnabled(exchange::takesEncoding(format_));
@@ -216,6 +222,7 @@ void ExportForm::setChoices(const exchange::ExportChoices& choices) {
         setCsv(choices.forms.csv);
         setSpelling(choices.forms.spelling);
         indented_->setChecked(choices.forms.isJsonIndented);
+        inexactText_->setChecked(choices.forms.isInexactText);
         batch_->setValue(static_cast<int>(choices.forms.insert.batchRows));
         createTable_->setChecked(choices.forms.insert.hasCreateTable);
         showWhatConcerns();
@@ -283,6 +290,7 @@ exchange::ExportChoices ExportForm::choices() const {
     choices.forms.csv = csv();
     choices.forms.spelling = spelling();
     choices.forms.isJsonIndented = indented_->isChecked();
+    choices.forms.isInexactText = inexactText_->isChecked();
     choices.forms.insert.batchRows = static_cast<std::size_t>(batch_->value());
     choices.forms.insert.hasCreateTable = createTable_->isChecked();
     return choices;

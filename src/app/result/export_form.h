@@ -44,6 +44,7 @@ private:
     QWidget* encodingRow_;
     QCheckBox* headings_;
     QCheckBox* indented_;
+    QCheckBox* inexactText_;
     QWidget* delimited_;
     QComboBox* delimiter_;
     QComboBox* lineEnd_;

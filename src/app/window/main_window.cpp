@@ -179,10 +179,8 @@ void MainWindow::makeMiddle() {
     auto* tabRow = new QHBoxLayout;
     tabRow->setContentsMargins(10, 0, 10, 0);
     tabRow->setSpacing(2);
-    auto* before =
-        makeButton(QStringLiteral("‹"), "away", objectName::kTabsBefore, tr("Show the tabs before"), middle);
-    auto* behind =
-        makeButton(QStringLiteral("›"), "away", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
+    auto* before = makeButton(QStringLiteral("‹"), "away", objectName::kTabsBefore, tr("Show the tabs before"), middle);
+    auto* behind = makeButton(QStringLiteral("›"), "away", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
     auto* all = makeButton(QStringLiteral("▾"), "away", objectName::kTabsAll, tr("All open pages"), middle);
     all->setToolTip(tr("All open pages (Ctrl+Shift+P)"));
     for (QPushButton* button : {before, behind, all}) {
@@ -660,7 +658,7 @@ void MainWindow::refreshStatus() {
     if (page == nullptr) {
         const auto count = static_cast<std::int64_t>(desk_.profiles().size());
         kept_->setText(toQt(base::counted(count, "connection", "connections")));
-        caret_->setText(tr("No password is ever written to a file"));
+        caret_->setText(tr("Connections, ledger and log hold no password"));
         return times_->clear();
     }
     const Card* card = page->result()->card();

@@ -29,9 +29,9 @@ struct TestInfo {
 };
 constexpr TestInfo kTests[] = {{Test::Equals, "is", "is not", 1},
                                {Test::OneOf, "is one of", "is not one of", std::nullopt},
-                               {Test::Below, "is below", "is not below", 1},
+                               {Test::Below, "is less than", "is not less than", 1},
                                {Test::AtMost, "is at most", "is not at most", 1},
-                               {Test::Above, "is above", "is not above", 1},
+                               {Test::Above, "is greater than", "is not greater than", 1},
                                {Test::AtLeast, "is at least", "is not at least", 1},
                                {Test::Between, "is between", "is not between", 2},
                                {Test::Contains, "contains", "does not contain", 1},
@@ -48,8 +48,28 @@ const TestInfo& infoOf(Test test) { return kTests[static_cast<std::size_t>(test)
 /// A typed-in value as a cell of the column would hold it.
 Cell operandCell(const std::string& text) { return {.kind = CellKind::Text, .bytes = text}; }
 
+/// A column without a type says nothing of its values: a number among them is compared as one with a typed-in number.
+ValueOrder orderFor(const Cell& cell, bool isNumber, ValueOrder order) {
+    const bool isBareNumber = cell.kind == CellKind::Integer || cell.kind == CellKind::Real;
+    return order == ValueOrder::Text && isBareNumber && isNumber ? ValueOrder::Number : order;
+}
+
+/// A typed-in value, compared with cells of a column.
+struct Operand {
+    Operand(std::string text, ValueOrder columnOrder)
+        : value(std::move(text)), isNumber(doubleIn(value).has_value()), order(columnOrder) {}
+    /// How a cell stands to it.
+    [[nodiscard]] std::strong_ordering compare(const Cell& cell) const {
+        return compareCells(cell, operandCell(value), orderFor(cell, isNumber, order));
+    }
+
+    std::string value;
+    bool isNumber;
+    ValueOrder order;
+};
+
 Predicate compares(const std::string& value, ValueOrder order, bool (*holds)(std::strong_ordering)) {
-    return [value, order, holds](const Cell& cell) { return holds(compareCells(cell, operandCell(value), order)); };
+    return [operand = Operand(value, order), holds](const Cell& cell) { return holds(operand.compare(cell)); };
 }
 
 /// Whether a cell's text fulfils something; numbers as they are shown.
@@ -64,14 +84,16 @@ Predicate ofText(std::function<bool(std::string_view)> holds) {
 
 /// Among values that are compared by what they mean, equality is too: 1.0 is 1.
 Predicate isOneOf(const std::vector<std::string>& values, ValueOrder order) {
-    if (order == ValueOrder::Text) {
+    const bool hasNumber = std::ranges::any_of(values, [](const auto& value) { return doubleIn(value).has_value(); });
+    if (order == ValueOrder::Text && !hasNumber) {
         return ofText([set = std::unordered_set<std::string>(values.begin(), values.end())](std::string_view text) {
             return set.contains(std::string(text));
         });
     }
-    return [values, order](const Cell& cell) {
-        return std::ranges::any_of(
-            values, [&](const std::string& value) { return compareCells(cell, operandCell(value), order) == 0; });
+    std::vector<Operand> operands;
+    for (const std::string& value : values) operands.emplace_back(value, order);
+    return [operands = std::move(operands)](const Cell& cell) {
+        return std::ranges::any_of(operands, [&](const Operand& one) { return one.compare(cell) == 0; });
     };
 }
 
@@ -121,9 +143,8 @@ Predicate predicateFor(const Condition& condition, const Column& column, base::M
         case Test::Above: return compares(values[0], order, [](auto c) { return c > 0; });
         case Test::AtLeast: return compares(values[0], order, [](auto c) { return c >= 0; });
         case Test::Between:
-            return [low = values[0], high = values[1], order](const Cell& cell) {
-                return compareCells(cell, operandCell(low), order) >= 0 &&
-                       compareCells(cell, operandCell(high), order) <= 0;
+            return [low = Operand(values[0], order), high = Operand(values[1], order)](const Cell& cell) {
+                return low.compare(cell) >= 0 && high.compare(cell) <= 0;
             };
         case Test::Contains:
             return [finder = TextFinder(values[0]), scratch = std::string()](const Cell& cell) mutable {
@@ -156,9 +177,19 @@ bool passes(const Compiled& one, const Cell& cell) {
     return one.holds(cell) != one.condition->isNegated;
 }
 
-Error badValue(const Condition& condition, const std::vector<Column>& columns, std::string_view what) {
+Error badValue(const Condition& condition, const std::vector<Column>& columns, std::string_view what,
+               std::string_view value) {
+    if (base::trimmed(value).empty()) {
+        const bool isSecond = condition.test == Test::Between && !condition.values[0].empty();
+        return {.kind = ErrorKind::InvalidInput,
+                .message = fmt::format("The {} is missing.", isSecond                          ? "second value"
+                                                             : condition.test == Test::Between ? "first value"
+                                                                                               : "value"),
+                .hint = fmt::format("“{} {}” needs {}.", columns[condition.column].name, testWords(condition.test),
+                                    condition.test == Test::Between ? "two values" : "a value")};
+    }
     return {.kind = ErrorKind::InvalidInput,
-            .message = fmt::format("“{}” is not {}.", condition.values.empty() ? "" : condition.values[0], what),
+            .message = fmt::format("“{}” is not {}.", value, what),
             .hint = fmt::format("It is for the column {}.", columns[condition.column].name)};
 }
 
@@ -166,17 +197,18 @@ Status checkTyped(const Condition& condition, const std::vector<Column>& columns
     for (const std::string& value : condition.values) {
         switch (valueOrderOf(columns[condition.column])) {
             case ValueOrder::Number:
-                if (!doubleIn(value)) return badValue(condition, columns, "a number such as 12.5");
+                if (!doubleIn(value)) return badValue(condition, columns, "a number such as 12.5", value);
                 break;
             case ValueOrder::Moment:
                 if (!momentIn(value))
-                    return badValue(condition, columns, "a date such as 2026-11-17 or 2026-11-17 08:30");
+                    return badValue(condition, columns, "a date such as 2026-11-17 or 2026-11-17 08:30", value);
                 break;
             case ValueOrder::ClockTime:
-                if (!clockTimeIn(value)) return badValue(condition, columns, "a time such as 08:30");
+                if (!clockTimeIn(value)) return badValue(condition, columns, "a time such as 08:30", value);
                 break;
             case ValueOrder::Interval:
-                if (!intervalIn(value)) return badValue(condition, columns, "a span of time such as 2 days 04:00");
+                if (!intervalIn(value))
+                    return badValue(condition, columns, "a span of time such as 2 days 04:00", value);
                 break;
             default: break;
         }
@@ -190,6 +222,8 @@ std::optional<std::size_t> operandCount(Test test) { return infoOf(test).operand
 std::string_view testWords(Test test) { return infoOf(test).words; }
 
 std::optional<Test> testFromWord(std::string_view words) {
+    if (words == "is below") return Test::Below;  // as files of earlier versions have it
+    if (words == "is above") return Test::Above;
     const auto found = std::ranges::find(kTests, words, &TestInfo::words);
     if (found == std::end(kTests)) return std::nullopt;
     return found->test;
@@ -230,11 +264,13 @@ Status checkCondition(const Condition& condition, const std::vector<Column>& col
                 .message = fmt::format("“{}” is no regular expression: {}.", condition.values[0], pattern.error())};
         }
         case Test::OlderThan:
-            if (!intervalIn(condition.values[0])) return badValue(condition, columns, "a span of time such as 30 days");
+            if (!intervalIn(condition.values[0]))
+                return badValue(condition, columns, "a span of time such as 30 days", condition.values[0]);
             return {};
         case Test::Largest:
         case Test::Smallest:
-            if (!countIn(condition.values[0])) return badValue(condition, columns, "a number of values such as 10");
+            if (!countIn(condition.values[0]))
+                return badValue(condition, columns, "a number of values such as 10", condition.values[0]);
             return {};
         case Test::Contains:
         case Test::StartsWith:

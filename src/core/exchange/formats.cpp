@@ -125,7 +125,10 @@ std::unique_ptr<RowWriter> plainWriter(Format format, const FormatChoices& choic
             options.nullText = choices.spelling.nullText.value_or(options.nullText);
             return std::make_unique<CsvWriter>(options);
         }
-        case Format::Workbook: return std::make_unique<WorkbookWriter>(choices.title, choices.csv.hasHeadings);
+        case Format::Workbook:
+            return std::make_unique<WorkbookWriter>(
+                choices.title,
+                WorkbookOptions{.hasHeadings = choices.csv.hasHeadings, .isInexactText = choices.isInexactText});
         case Format::Json: return std::make_unique<JsonWriter>(JsonOptions{.isIndented = choices.isJsonIndented});
         case Format::JsonLines: return std::make_unique<JsonWriter>(JsonOptions{.areLines = true});
         case Format::Xml: return std::make_unique<XmlWriter>();

@@ -35,6 +35,7 @@ struct FormatChoices {
     InsertOptions insert;
     Spelling spelling;
     bool isJsonIndented = false;
+    bool isInexactText = false;  ///< see WorkbookOptions
     std::string title = "Rows";  ///< of a worksheet or page
 };
 

@@ -7,6 +7,7 @@
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/data/typed_text.h"
 #include "core/exchange/cell_text.h"
 #include "core/exchange/escaped_text.h"
 
@@ -131,6 +132,10 @@ void JsonWriter::append(std::string& out, const data::Cell& cell, data::ColumnTy
         }
         case data::CellKind::Text: {
             const bool isNumber = data::isNumeric(type) && isJsonNumber(cell.bytes);
+            if (const auto truth = type == data::ColumnType::Boolean ? data::booleanIn(cell.bytes) : std::nullopt) {
+                out += *truth ? "true" : "false";
+                return;
+            }
             const bool isNested = type == data::ColumnType::Json && nlohmann::json::accept(cell.bytes);
             if (isNumber || isNested) {
                 out += cell.bytes;

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 #include "core/exchange/view_row.h"
 
 namespace pantry::exchange {
@@ -67,8 +68,40 @@ Status RowExport::begin(const std::vector<data::Column>& columns) {
     isBegun_ = true;
     std::vector<data::Column> named;
     for (const std::size_t column : columns_) named.push_back(columns[column]);
+    nameApart(named);
     writer_->begin(named, buffer_);
     return writer_->status();
+}
+
+/// Where a name stands for one value only, a second column of that name gets one of its own.
+void RowExport::nameApart(std::vector<data::Column>& columns) {
+    const bool isNamed =
+        choices_.format == Format::Insert || choices_.format == Format::Json || choices_.format == Format::JsonLines;
+    if (!isNamed) return;
+    std::vector<std::string> names;
+    for (data::Column& column : columns) {
+        const std::string before = column.name;
+        for (int n = 2; std::ranges::find(names, column.name) != names.end(); ++n) {
+            column.name = fmt::format("{}_{}", before, n);
+        }
+        names.push_back(column.name);
+        if (column.name == before) continue;
+        renamed_ += fmt::format("{}Another column called “{}” is written as “{}”.", renamed_.empty() ? "" : " ", before,
+                                column.name);
+    }
+}
+
+/// Delimited text passes bytes on as they came.
+void RowExport::noteBytes() {
+    const bool passesBytes = choices_.format == Format::Csv || choices_.format == Format::Tsv;
+    if (!passesBytes || !notText_.empty() || base::isValidUtf8(buffer_)) return;
+    std::size_t at = 0;
+    while (at < buffer_.size() && base::decodeAt(buffer_, at).valid) at += base::decodeAt(buffer_, at).length;
+    const std::size_t line =
+        static_cast<std::size_t>(std::count(buffer_.begin(), buffer_.begin() + static_cast<std::ptrdiff_t>(at), '\n'));
+    const bool hasHeading = rowsBefore_ == 0 && choices_.forms.csv.hasHeadings;
+    notText_ = fmt::format("Some values are not text in UTF-8 and were written as they are, the first near row {}.",
+                           base::grouped(static_cast<std::int64_t>(rowsBefore_ + line + (hasHeading ? 0 : 1))));
 }
 
 Status RowExport::row(const RowSource& source) {
@@ -93,6 +126,8 @@ Status RowExport::flushWhenFull() {
 
 Status RowExport::flush() {
     const std::size_t rows = rowCount();
+    noteBytes();
+    rowsBefore_ = rows;
     std::swap(buffer_, encoded_);
     buffer_.clear();
     if (!encoder_.isNothingToDo()) {
@@ -144,6 +179,9 @@ std::string RowExport::abandon() {
 
 std::string RowExport::remark() const {
     std::string out = writer_->remark();
+    for (const std::string* more : {&renamed_, &notText_}) {
+        if (!more->empty()) out += (out.empty() ? "" : " ") + *more;
+    }
     if (const std::size_t lost = encoder_.lostCharacters(); lost > 0) {
         if (!out.empty()) out += " ";
         out += fmt::format("{} not in {} and became “?”: {}{}.",

@@ -65,6 +65,8 @@ public:
 
 private:
     Status chooseColumns(const std::vector<data::Column>& columns);
+    void nameApart(std::vector<data::Column>& columns);
+    void noteBytes();
     Status flushWhenFull();
     Status flush();
     Status send(std::string_view text);
@@ -81,7 +83,10 @@ private:
     std::atomic<std::size_t> rowCount_{0};
     std::atomic<std::uint64_t> byteCount_{0};
     std::size_t keptRows_ = 0;
-    bool isBroken_ = false;  // the target refused something: what came after it would leave a gap
+    std::string renamed_;         // what was told of columns of the same name
+    std::size_t rowsBefore_ = 0;  // those that were written before the buffer
+    std::string notText_;         // where bytes that are no UTF-8 were met first
+    bool isBroken_ = false;       // the target refused something: what came after it would leave a gap
     bool isBegun_ = false;
     bool isOver_ = false;
 };

@@ -65,6 +65,7 @@ StatementCheck::StatementCheck(std::string_view statement, const SyntaxTree& tre
 
 std::vector<Finding> StatementCheck::run() {
     syntax();
+    secretInText();
     // A tree with gaps would raise alarms about what only looks missing.
     if (tree_.hasErrors()) return std::move(findings_);
     for (std::uint32_t token = 0; token < tree_.tokens.size(); ++token) {

@@ -39,6 +39,7 @@ enum class Rule {
     StarInDefinition,
     NumberAsText,
     KeywordAsName,
+    SecretInText,
     ValueCount,
     UnknownTable,
     UnknownColumn,
@@ -103,6 +104,7 @@ private:
 
     // Rules about the text (findings_text.cpp).
     void syntax();
+    void secretInText();
     void keywordAsName(std::uint32_t token);
 
     // Rules about conditions (findings_condition.cpp).

@@ -42,6 +42,7 @@ constexpr auto kRules = std::to_array<FindingRule>({
      "SELECT * in INSERT … SELECT or in a view, whose columns then depend on others"},
     {"number-as-text", Warning, false, "A number compared with a text"},
     {"keyword-as-name", Warning, false, "A reserved word as a name, which needs quotes"},
+    {"secret-in-text", Hint, false, "A password in the text, which is kept and handed on with it"},
     {"value-count", Error, false, "INSERT with more or fewer values than columns"},
     {"unknown-table", Error, true, "A table that the database does not have"},
     {"unknown-column", Error, true, "A column that no table of the query has"},

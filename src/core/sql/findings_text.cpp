@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/sql/finding_rules.h"
 #include "core/sql/lexer.h"
+#include "core/sql/secrets.h"
 
 namespace pantry::sql {
 
@@ -47,6 +48,23 @@ void StatementCheck::syntax() {
         // An end that is missing is shown at its beginning: the rest of the text is not the mistake.
         const std::size_t length = isAtEnd ? 0 : isUnterminated ? 1 : tree_.tokens[error.token].length;
         findings_.push_back({rule.name, rule.severity, start, length, error.message, {}});
+    }
+}
+
+/// What was typed is kept as it was typed, in sheets and files; ledger and log hide what is found here.
+void StatementCheck::secretInText() {
+    for (const std::string& secret : secretsIn(text_, tree_.language)) {
+        const std::size_t start = secret.empty() ? std::string_view::npos : text_.find(secret);
+        if (start == std::string_view::npos) continue;
+        const FindingRule& rule = findingRules()[static_cast<std::size_t>(Rule::SecretInText)];
+        findings_.push_back(
+            {rule.name,
+             rule.severity,
+             start,
+             secret.size(),
+             "This looks like a password, and it is kept in the text. Use a parameter in its place, or remove it when "
+             "the statement has run.",
+             {}});
     }
 }
 

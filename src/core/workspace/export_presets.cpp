@@ -34,7 +34,8 @@ json toJson(const ExportChoices& choices) {
              {"guardsFormulas", spelling.guardsFormulas},
              {"batchRows", choices.forms.insert.batchRows},
              {"createTable", choices.forms.insert.hasCreateTable},
-             {"indented", choices.forms.isJsonIndented}};
+             {"indented", choices.forms.isJsonIndented},
+             {"inexactAsText", choices.forms.isInexactText}};
     if (spelling.nullText) out["null"] = *spelling.nullText;
     return out;
 }
@@ -69,6 +70,7 @@ ExportChoices fromJson(const json& object, Format format) {
         std::clamp<std::size_t>(memberOr<std::size_t>(object, "batchRows", 100), 1, kMostBatchRows);
     out.forms.insert.hasCreateTable = memberOr(object, "createTable", false);
     out.forms.isJsonIndented = memberOr(object, "indented", false);
+    out.forms.isInexactText = memberOr(object, "inexactAsText", false);
     return out;
 }
 

@@ -46,6 +46,37 @@ TEST(FilterTest, NumbersCompareByValueAndNullFulfilsNothing) {
     EXPECT_THAT(kept({{1, Ask::OneOf, false, {"9.0", "100"}}}), ElementsAre("1", "2"));
 }
 
+TEST(FilterTest, ColumnsWithoutATypeCompareNumbersAsNumbers) {
+    const std::vector<Column> columns{{"x", "", ColumnType::Unknown}};
+    auto result = std::make_shared<ResultSet>(columns);
+    ChunkBuilder builder(1);
+    for (const double value : {0.0, 1.0, 2.5, 10.0}) {
+        builder.addReal(value);
+        builder.endRow();
+    }
+    builder.addInteger(9);
+    builder.endRow();
+    builder.addText("pear");
+    builder.endRow();
+    result->append(builder.take());
+    const auto rows = [&](Condition condition) {
+        EXPECT_TRUE(checkCondition(condition, columns));
+        return *filterRows(*result, result->rowCount(), {{condition}, false}, {}, {});
+    };
+    EXPECT_THAT(rows({0, Ask::Above, false, {"1"}}), testing::IsSupersetOf({2U, 3U, 4U}));
+    EXPECT_THAT(rows({0, Ask::Below, false, {"2.5"}}), ElementsAre(0U, 1U));
+    EXPECT_THAT(rows({0, Ask::Equals, false, {"1"}}), ElementsAre(1U));
+    EXPECT_THAT(rows({0, Ask::Between, false, {"2", "9"}}), ElementsAre(2U, 4U));
+    EXPECT_THAT(rows({0, Ask::Equals, false, {"pear"}}), ElementsAre(5U));
+}
+
+TEST(FilterTest, TheValueThatIsMissingIsBlamed) {
+    const Status status = checkCondition({1, Ask::Between, false, {"9", ""}}, kTrees);
+    ASSERT_FALSE(status);
+    EXPECT_EQ(status.error().message, "The second value is missing.");
+    EXPECT_THAT(checkCondition({1, Ask::Between, false, {"9", "x"}}, kTrees).error().message, HasSubstr("“x”"));
+}
+
 TEST(FilterTest, TextsAreLookedThroughInSeveralWays) {
     EXPECT_THAT(kept({{0, Ask::Contains, false, {"ELLE"}}}), ElementsAre("0", "3"));
     EXPECT_THAT(kept({{0, Ask::StartsWith, false, {"co"}}}), ElementsAre("1"));

@@ -1,5 +1,6 @@
 // Every form of rows, read back by somebody else.
 #include "core/exchange/formats.h"
+#include "core/exchange/row_export.h"
 
 #include <fmt/format.h>
 #include <gmock/gmock.h>
@@ -228,7 +229,9 @@ TEST(FormatsTest, WorkbooksAreReadBackByAnotherReaderWithTheirTypes) {
     writer.rows(*chunk, chunk->rowCount(), std::vector<std::size_t>{0, 1, 2, 3, 4, 5, 6}, out);
     writer.end(out);
     ASSERT_TRUE(writer.status());
-    EXPECT_EQ(writer.remark(), "");
+    EXPECT_EQ(writer.remark(),
+              "One number was rounded to what a workbook keeps. One whole number is too large to be exact there and "
+              "written as text. One time was written without the zone, which workbooks do not have.");
 
     const std::string cells = readBook(
         writer,
@@ -237,14 +240,106 @@ TEST(FormatsTest, WorkbooksAreReadBackByAnotherReaderWithTheirTypes) {
         "for row in s.iter_rows(min_row=1):\n"
         "    print(' | '.join(c.data_type + ' ' + ascii(c.value) + ('' if c.number_format == 'General' else ' ' + "
         "c.number_format) for c in row))\n");
-    EXPECT_EQ(cells,
-              "Plots  old  A2 True 4\n"
-              "s 'n' | s 'price' | s 'day' | s 'moment' | s 'is_ripe' | s 'remark' | s 'label'\n"
-              "n 42 | n 12.5 0.00 | d datetime.datetime(2026, 11, 17, 0, 0) yyyy-mm-dd | d datetime.datetime(2026, 11, "
-              "17, 8, 30, 15) yyyy-mm-dd hh:mm:ss | b True | s '=1+1 & <b> \"x\" _x005F_x0041_' | s '\\\\x01ff'\n"
-              "s '9223372036854775807' | s '1234567890123456.7' | s 'infinity' | s '2026-11-17 08:30:15+02' | b False "
-              "| s '\\U0001f34f\\tline\\nend' | s '\\\\x01ff'\n"
-              "n -7 | s 'NaN' | s '1850-01-01' | s '2026-11-17 08:30:15.123456' | b False | s '007' | s '\\\\x01ff'\n");
+    EXPECT_EQ(
+        cells,
+        "Plots  old  A2 True 4\n"
+        "s 'n' | s 'price' | s 'day' | s 'moment' | s 'is_ripe' | s 'remark' | s 'label'\n"
+        "n 42 | n 12.5 0.00 | d datetime.datetime(2026, 11, 17, 0, 0) yyyy-mm-dd | d datetime.datetime(2026, 11, "
+        "17, 8, 30, 15) yyyy-mm-dd hh:mm:ss | b True | s '=1+1 & <b> \"x\" _x005F_x0041_' | s '\\\\x01ff'\n"
+        "s '9223372036854775807' | n 1234567890123457 | s 'infinity' | d datetime.datetime(2026, 11, 17, 8, 30, 15) "
+        "yyyy-mm-dd hh:mm:ss | b False "
+        "| s '\\U0001f34f\\tline\\nend' | s '\\\\x01ff'\n"
+        "n -7 | s 'NaN' | s '1850-01-01' | d datetime.datetime(2026, 11, 17, 8, 30, 15, 123000) yyyy-mm-dd "
+        "hh:mm:ss.000 | b False | s '007' | s '\\\\x01ff'\n");
+}
+
+TEST(FormatsTest, AveragesTimesAndDoublesOfAWorkbookCanBeCountedWith) {
+    const std::vector<data::Column> columns{{"average", "numeric", data::ColumnType::Decimal},
+                                            {"sum", "double precision", data::ColumnType::Real},
+                                            {"double", "", data::ColumnType::Unknown},
+                                            {"clock", "time", data::ColumnType::Time}};
+    const auto written = [&](bool isInexactText) {
+        data::ChunkBuilder builder(4);
+        builder.addText("5.6700000000000000");
+        builder.addText("0.30000000000000004");
+        builder.addReal(1.7976931348623157e308);
+        builder.addText("08:30:15.25");
+        builder.endRow();
+        builder.addText("5.6666666666666667");
+        builder.addText("1e300");
+        builder.addReal(0.1 + 0.2);
+        builder.addText("26:00:00");
+        builder.endRow();
+        const auto chunk = builder.take();
+        WorkbookWriter writer("rows", {.isInexactText = isInexactText});
+        std::string out;
+        writer.begin(columns, out);
+        writer.rows(*chunk, 2, std::vector<std::size_t>{0, 1, 2, 3}, out);
+        writer.end(out);
+        EXPECT_EQ(writer.remark().empty(), isInexactText) << writer.remark();
+        return readBook(writer,
+                        "for row in b.worksheets[0].iter_rows(min_row=2): print(' | '.join(c.data_type + ' ' + "
+                        "str(c.value) + ' ' + c.number_format for c in row))\n");
+    };
+    EXPECT_EQ(written(false),
+              "n 5.67 0.0000000000000000 | n 0.3 General | n 1.797693134862315e+308 General | d 08:30:15.250000 "
+              "hh:mm:ss.000\n"
+              "n 5.666666666666667 General | n 1e+300 General | n 0.3 General | d 1 day, 2:00:00 [h]:mm:ss\n");
+    EXPECT_EQ(written(true),
+              "n 5.67 0.0000000000000000 | s 0.30000000000000004 General | s 1.7976931348623157e+308 General | d "
+              "08:30:15.250000 hh:mm:ss.000\n"
+              "s 5.6666666666666667 General | n 1e+300 General | s 0.30000000000000004 General | d 1 day, 2:00:00 "
+              "[h]:mm:ss\n");
+}
+
+TEST(FormatsTest, WhatAFormatCannotHoldIsSolvedOrTold) {
+    const std::vector<data::Column> columns{{"n", "text", data::ColumnType::Text},
+                                            {"n", "boolean", data::ColumnType::Boolean}};
+    const auto exported = [&](Format format) {
+        data::ChunkBuilder builder(2);
+        builder.addText("plain");
+        builder.addText("true");
+        builder.endRow();
+        builder.addText(std::string("bell\x07 \xFF"));
+        builder.addText("f");
+        builder.endRow();
+        auto result = std::make_shared<data::ResultSet>(columns);
+        result->append(builder.take());
+        auto target = std::make_unique<TextTarget>(10'000);
+        const TextTarget* text = target.get();
+        ExportChoices choices{.format = format};
+        RowExport out(choices, std::move(target));
+        EXPECT_TRUE(exportView(data::ResultView(result), nullptr, out, {}, [](std::size_t) {}));
+        return text->text() + "# " + out.remark();
+    };
+    EXPECT_THAT(exported(Format::Xml), testing::HasSubstr("encoding=\"hex\" of=\"text\">62656c6c0720ff</value>"));
+    EXPECT_THAT(exported(Format::Xml), testing::HasSubstr("# One text has characters that XML does not have, and is "
+                                                          "written as hexadecimal digits: first in row 2, column 1."));
+    EXPECT_THAT(exported(Format::Csv),
+                testing::HasSubstr("not text in UTF-8 and were written as they are, the first near row 2."));
+    EXPECT_THAT(exported(Format::Json), testing::HasSubstr("\"n_2\": true"));
+    EXPECT_THAT(exported(Format::Json), testing::HasSubstr("\"n_2\": false"));
+    EXPECT_THAT(exported(Format::Json), testing::HasSubstr("Another column called “n” is written as “n_2”."));
+    EXPECT_THAT(exported(Format::Insert), testing::HasSubstr("(n, n_2)"));
+}
+
+TEST(FormatsTest, ALongValueDoesNotPadAllOthersToItsLength) {
+    const std::vector<data::Column> columns{{"a", "text", data::ColumnType::Text},
+                                            {"b", "text", data::ColumnType::Text}};
+    data::ChunkBuilder builder(2);
+    for (int i = 0; i < 100; ++i) {
+        builder.addText(i == 7 ? std::string(10'000, 'x') : "short");
+        builder.addText("y");
+        builder.endRow();
+    }
+    const auto chunk = builder.take();
+    const auto writer = makeWriter(Format::Aligned, {});
+    std::string out;
+    writer->begin(columns, out);
+    writer->rows(*chunk, 100, std::vector<std::size_t>{0, 1}, out);
+    writer->end(out);
+    EXPECT_LT(out.size(), 25'000U);
+    EXPECT_EQ(writer->remark(), "Values longer than their column push what follows to the right: a.");
 }
 
 TEST(FormatsTest, WorkbooksGoOnOnAnotherSheetAndTellWhatWasCut) {
@@ -256,7 +351,7 @@ TEST(FormatsTest, WorkbooksGoOnOnAnotherSheetAndTellWhatWasCut) {
         builder.endRow();
     }
     const auto chunk = builder.take();
-    WorkbookWriter writer("rows", true, 11);
+    WorkbookWriter writer("rows", {.rowsPerSheet = 11});
     std::string out;
     writer.begin(columns, out);
     writer.rows(*chunk, 25, std::vector<std::size_t>{0, 1}, out);

@@ -293,5 +293,14 @@ TEST(FindingsTest, EveryRuleHasAPlaceInTheTable) {
     }
 }
 
+TEST(FindingsTest, APasswordInTheTextIsPointedAt) {
+    const auto findings = found("CREATE USER ida IDENTIFIED BY 's3cret'", Dialect::MySql);
+    ASSERT_EQ(findings.size(), 1U);
+    EXPECT_EQ(findings[0].rule, "secret-in-text");
+    EXPECT_EQ(findings[0].length, 6U);
+    EXPECT_THAT(rulesIn("ALTER ROLE ida PASSWORD 's3cret'"), Contains("secret-in-text"));
+    EXPECT_THAT(rulesIn("SELECT name, 'secret' FROM plot"), IsEmpty());
+}
+
 }  // namespace
 }  // namespace pantry::sql

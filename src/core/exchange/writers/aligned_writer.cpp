@@ -1,5 +1,7 @@
 #include "core/exchange/writers/aligned_writer.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 #include "core/base/utf8.h"
@@ -56,8 +58,9 @@ void AlignedWriter::settle(std::string& out) {
     for (std::size_t i = 0; i < names_.size(); ++i) {
         std::size_t width = base::displayWidth(names_[i]);
         for (const auto& cells : waiting_) width = std::max(width, base::displayWidth(cells[i]));
-        widths_.push_back(width);
+        widths_.push_back(std::min(width, std::max(options_.widestColumn, base::displayWidth(names_[i]))));
     }
+    pushed_.assign(names_.size(), 0);
     line(names_, out);
     for (std::size_t i = 0; i < widths_.size(); ++i) {
         if (i > 0) out += "  ";
@@ -68,13 +71,23 @@ void AlignedWriter::settle(std::string& out) {
     waiting_.clear();
 }
 
-void AlignedWriter::line(const std::vector<std::string>& cells, std::string& out) const {
+void AlignedWriter::line(const std::vector<std::string>& cells, std::string& out) {
     for (std::size_t i = 0; i < cells.size(); ++i) {
         if (i > 0) out += "  ";
         appendPadded(out, cells[i], widths_[i], sides_[i] == Side::Right);
+        pushed_[i] += base::displayWidth(cells[i]) > widths_[i] && i + 1 < cells.size() ? 1 : 0;
     }
     while (out.ends_with(' ')) out.pop_back();
     out += "\n";
+}
+
+std::string AlignedWriter::remark() const {
+    std::string columns;
+    for (std::size_t i = 0; i < pushed_.size(); ++i) {
+        if (pushed_[i] > 0) columns += (columns.empty() ? "" : ", ") + names_[i];
+    }
+    if (columns.empty()) return {};
+    return fmt::format("Values longer than their column push what follows to the right: {}.", columns);
 }
 
 void AlignedWriter::end(std::string& out) {

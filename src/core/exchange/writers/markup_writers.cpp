@@ -1,5 +1,10 @@
 #include "core/exchange/writers/markup_writers.h"
 
+#include <fmt/format.h>
+
+#include <iterator>
+
+#include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
 #include "core/exchange/escaped_text.h"
@@ -12,6 +17,20 @@ constexpr std::uint32_t kReplacement = 0xFFFD;
 bool isXmlCharacter(std::uint32_t c) {
     return c == '\t' || c == '\n' || c == '\r' || (c >= 0x20 && c < 0xD800) ||
            (c > 0xDFFF && c != 0xFFFE && c != 0xFFFF);
+}
+
+/// Whether a text is made of characters that XML has.
+bool isXmlText(std::string_view text) {
+    for (std::size_t i = 0; i < text.size();) {
+        const base::CodePoint point = base::decodeAt(text, i);
+        if (!point.valid || !isXmlCharacter(point.value)) return false;
+        i += point.length;
+    }
+    return true;
+}
+
+void appendHexDigits(std::string& out, std::string_view bytes) {
+    for (const char byte : bytes) fmt::format_to(std::back_inserter(out), "{:02x}", static_cast<unsigned char>(byte));
 }
 
 void appendMarkdown(std::string& out, std::string_view text) {
@@ -52,6 +71,18 @@ void XmlWriter::begin(const std::vector<data::Column>& columns, std::string& out
     out += "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<rows>\n";
 }
 
+void XmlWriter::note(std::size_t column) {
+    if (unlike_++ == 0) first_ = fmt::format("row {}, column {}", rows_ + 1, column + 1);
+}
+
+std::string XmlWriter::remark() const {
+    if (unlike_ == 0) return {};
+    return fmt::format(
+        "{} characters that XML does not have, and {} written as hexadecimal digits: first in {}.",
+        unlike_ == 1 ? "One text has" : base::counted(static_cast<std::int64_t>(unlike_), "text has", "texts have"),
+        unlike_ == 1 ? "is" : "are", first_);
+}
+
 void XmlWriter::row(const RowSource& source, std::string& out) {
     out += "  <row>\n";
     for (std::size_t i = 0; i < source.columnCount(); ++i) {
@@ -62,12 +93,21 @@ void XmlWriter::row(const RowSource& source, std::string& out) {
             out += " null=\"true\"/>\n";
             continue;
         }
-        const bool isBinary = cell.kind == data::CellKind::Binary;
-        out += isBinary ? " encoding=\"hex\">" : ">";
-        appendMarkup(out, isBinary ? cellText(cell).substr(2) : cellText(cell));
+        const std::string text = cellText(cell);
+        if (cell.kind == data::CellKind::Binary) {
+            out += " encoding=\"hex\">" + text.substr(2);
+        } else if (isXmlText(text)) {
+            out += ">";
+            appendMarkup(out, text);
+        } else {  // nothing of it is lost
+            note(i);
+            out += " encoding=\"hex\" of=\"text\">";
+            appendHexDigits(out, text);
+        }
         out += "</value>\n";
     }
     out += "  </row>\n";
+    ++rows_;
 }
 
 void XmlWriter::end(std::string& out) { out += "</rows>\n"; }

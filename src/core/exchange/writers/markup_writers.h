@@ -15,9 +15,15 @@ public:
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
     void row(const RowSource& source, std::string& out) override;
     void end(std::string& out) override;
+    [[nodiscard]] std::string remark() const override;
 
 private:
+    void note(std::size_t column);
+
     std::vector<std::string> openings_;  // of a value, by column, without its end
+    std::size_t rows_ = 0;
+    std::size_t unlike_ = 0;  // texts with characters that XML does not have
+    std::string first_;       // of them
 };
 
 /// A page with a table, readable as it is; NULL is in italics.

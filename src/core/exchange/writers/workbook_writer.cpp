@@ -1,14 +1,17 @@
 #include "core/exchange/writers/workbook_writer.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <unistd.h>
 #include <xlsxwriter.h>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdio>
 #include <cstdlib>
 #include <filesystem>
+#include <optional>
 
 #include "core/base/file.h"
 #include "core/base/text.h"
@@ -24,11 +27,11 @@ constexpr std::size_t kMostCharacters = 32767;  // of a cell
 constexpr std::size_t kRowsThatSetWidths = 100;
 constexpr std::size_t kNarrowest = 8;
 constexpr std::size_t kWidest = 60;
-constexpr std::size_t kMostDigits = 15;  // that a number of a workbook keeps
-constexpr std::int64_t kMostInteger = 999'999'999'999'999;
-constexpr double kUnixEpochDay = 25569;  // 1970-01-01 as a workbook counts days
-constexpr double kFirstSafeDay = 61;     // 1900-03-01: before it some programs count a day too many
-constexpr double kLastDay = 2958466;     // 10000-01-01
+constexpr std::size_t kMostDigits = 15;                       // that a number of a workbook keeps
+constexpr std::int64_t kMostInteger = std::int64_t{1} << 53;  // beyond it a double skips numbers
+constexpr double kUnixEpochDay = 25569;                       // 1970-01-01 as a workbook counts days
+constexpr double kFirstSafeDay = 61;  // 1900-03-01: before it some programs count a day too many
+constexpr double kLastDay = 2958466;  // 10000-01-01
 constexpr std::int64_t kDayMicroseconds = 86'400'000'000;
 
 /// A name that workbooks allow: at most 31 characters and none of []:*?/\ .
@@ -77,13 +80,28 @@ std::string cellString(std::string_view text, bool& isCut) {
     return out;
 }
 
-/// Digits that count in a number; a number of too many, or with an exponent, stays text.
-bool fitsNumber(std::string_view text) {
-    if (!data::isDecimal(text) || text.find_first_of("eE") != std::string_view::npos) return false;
+/// Whether a number as text is what a cell of a workbook keeps of it: zeros at its end say nothing.
+bool isExactNumber(std::string_view text) {
+    if (text.find_first_of("eE") != std::string_view::npos) return false;
     const std::size_t first = text.find_first_of("123456789");
     if (first == std::string_view::npos) return true;
-    const auto digits = std::ranges::count_if(text.substr(first), [](char c) { return base::isAsciiDigit(c); });
-    return static_cast<std::size_t>(digits) <= kMostDigits;
+    std::string_view digits = text.substr(first);
+    if (digits.find('.') != std::string_view::npos || text.find('.') < first) {
+        digits = digits.substr(0, digits.find_last_not_of('0') + 1);
+    }
+    const auto count = std::ranges::count_if(digits, [](char c) { return base::isAsciiDigit(c); });
+    return static_cast<std::size_t>(count) <= kMostDigits;
+}
+
+/// The library writes sixteen digits, of which not every double comes back.
+double asWritten(double value, bool& isRounded) {
+    std::array<char, 40> text{};
+    std::snprintf(text.data(), text.size(), "%.16G", value);
+    const double back = std::strtod(text.data(), nullptr);
+    isRounded = back != value;
+    if (std::isfinite(back)) return value;
+    constexpr double kLargestWritten = 1.797693134862315e308;  // the one above it would become infinite
+    return std::copysign(kLargestWritten, value);
 }
 
 std::size_t decimalsOf(std::string_view text) {
@@ -91,12 +109,25 @@ std::size_t decimalsOf(std::string_view text) {
     return point == std::string_view::npos ? 0 : text.size() - point - 1;
 }
 
-/// Whether a moment has no zone, no infinity and no more than milliseconds: what a workbook can hold.
-bool isPlainMoment(std::string_view text, data::ColumnType type) {
-    const std::size_t wanted = type == data::ColumnType::Date ? 10 : 19;
-    if (text.size() < wanted || text.find_first_not_of("0123456789-: T.") != std::string_view::npos) return false;
-    if (text[4] != '-' || text[7] != '-' || text.find('-', 8) != std::string_view::npos) return false;
-    return text.size() == wanted || (type != data::ColumnType::Date && text[19] == '.' && text.size() <= 23);
+/// A date or timestamp without its zone, which workbooks do not have; nothing for what is none.
+struct PlainMoment {
+    std::string_view text;
+    bool hadZone = false;
+    bool hasFraction = false;
+};
+std::optional<PlainMoment> plainMoment(std::string_view text) {
+    constexpr std::size_t kDay = 10;
+    constexpr std::size_t kSecond = 19;
+    if (text.size() < kDay || text[4] != '-' || text[7] != '-') return std::nullopt;
+    if (text.size() == kDay) return PlainMoment{text};
+    if (text.size() < kSecond || text[13] != ':' || text[16] != ':') return std::nullopt;
+    std::size_t end = kSecond;
+    if (end < text.size() && text[end] == '.') {
+        end = std::min(text.find_first_not_of("0123456789", end + 1), text.size());
+    }
+    const std::string_view zone = text.substr(end);
+    if (zone.find_first_not_of("+-:0123456789Z") != std::string_view::npos) return std::nullopt;
+    return PlainMoment{text.substr(0, end), !zone.empty(), end > kSecond};
 }
 
 Error bookError(lxw_error error) {
@@ -112,8 +143,11 @@ Error bookError(lxw_error error) {
 
 class WorkbookWriter::Book {
 public:
-    Book(std::string sheetName, bool hasHeadings, std::size_t rowsPerSheet)
-        : sheetName_(std::move(sheetName)), hasHeadings_(hasHeadings), rowsPerSheet_(rowsPerSheet) {}
+    Book(std::string sheetName, const WorkbookOptions& options)
+        : sheetName_(std::move(sheetName)),
+          hasHeadings_(options.hasHeadings),
+          isInexactText_(options.isInexactText),
+          rowsPerSheet_(std::clamp<std::size_t>(options.rowsPerSheet, 2, kMostRows)) {}
     ~Book() {
         if (book_ != nullptr) lxw_workbook_free(book_);  // nobody wants the file any more
         if (!path_.empty()) ::unlink(path_.c_str());
@@ -145,6 +179,9 @@ public:
         day_ = formatOf("yyyy-mm-dd");
         moment_ = formatOf("yyyy-mm-dd hh:mm:ss");
         momentWithFraction_ = formatOf("yyyy-mm-dd hh:mm:ss.000");
+        clock_ = formatOf("hh:mm:ss");
+        clockWithFraction_ = formatOf("hh:mm:ss.000");
+        span_ = formatOf("[h]:mm:ss");
         addSheet();
     }
 
@@ -187,6 +224,9 @@ public:
 
     [[nodiscard]] const Status& status() const { return status_; }
     [[nodiscard]] std::size_t cutTexts() const { return cutTexts_; }
+    [[nodiscard]] std::size_t roundedNumbers() const { return roundedNumbers_; }
+    [[nodiscard]] std::size_t lostZones() const { return lostZones_; }
+    [[nodiscard]] std::size_t largeIntegers() const { return largeIntegers_; }
     [[nodiscard]] std::size_t sheets() const { return sheets_.size(); }
 
 private:
@@ -260,38 +300,85 @@ private:
         if (columns_[column].type == data::ColumnType::Boolean && (value == 0 || value == 1)) {
             return putBoolean(value == 1, column);
         }
-        if (value > kMostInteger || value < -kMostInteger) return putText(fmt::to_string(value), column);
+        // A number that is too large to count with is a key, which must not change.
+        if (value > kMostInteger || value < -kMostInteger) {
+            ++largeIntegers_;
+            return putText(fmt::to_string(value), column);
+        }
         putNumber(static_cast<double>(value), column, nullptr);
         widen(column, fmt::formatted_size("{}", value));
     }
 
     void putReal(const data::Cell& cell, std::size_t column) {
         if (!std::isfinite(cell.real)) return putText(data::toText(cell), column);
-        putNumber(cell.real, column, nullptr);
+        putDouble(cell.real, data::toText(cell), column, nullptr);
         widen(column, 12);
+    }
+
+    /// A number that a cell may keep only nearly; `text` is what stands there when that is not wanted.
+    void putDouble(double value, const std::string& text, std::size_t column, lxw_format* format) {
+        bool isRounded = false;
+        const double written = asWritten(value, isRounded);
+        if (isRounded && isInexactText_) return putText(text, column);
+        roundedNumbers_ += isRounded ? 1 : 0;
+        putNumber(written, column, format);
     }
 
     void putTyped(std::string_view text, std::size_t column) {
         const data::ColumnType type = columns_[column].type;
-        if (data::isNumeric(type) && fitsNumber(text)) {
-            const std::size_t decimals = decimalsOf(text);
-            putNumber(data::doubleIn(text).value_or(0), column, decimalsFormat(decimals));
-            return widen(column, text.size());
-        }
+        if (data::isNumeric(type) && data::isDecimal(text)) return putDecimal(text, column);
         const bool isMoment = type == data::ColumnType::Date || type == data::ColumnType::Timestamp;
-        if (isMoment && isPlainMoment(text, type) && putMoment(text, column)) return widen(column, text.size());
+        if (isMoment && putMoment(text, column)) return widen(column, text.size());
+        if (type == data::ColumnType::Time && putTime(text, column)) return widen(column, text.size());
         if (type == data::ColumnType::Boolean) {
             if (const auto value = data::booleanIn(text)) return putBoolean(*value, column);
         }
         putText(text, column);
     }
 
+    void putDecimal(std::string_view text, std::size_t column) {
+        const auto value = data::doubleIn(text);
+        const bool isWhole = text.find_first_of(".eE") == std::string_view::npos;
+        const bool isFinite = value && std::isfinite(*value);
+        const bool isExact = isExactNumber(text);
+        const bool isKey = isWhole && isFinite && !isExact && std::abs(*value) > static_cast<double>(kMostInteger);
+        largeIntegers_ += isKey ? 1 : 0;
+        // Doubles as text are what they are; a decimal of more digits is rounded.
+        const bool isBinary = columns_[column].type == data::ColumnType::Real;
+        if (!isFinite || isKey || (!isExact && !isBinary && isInexactText_)) return putText(text, column);
+        if (!isExact && !isBinary) ++roundedNumbers_;
+        lxw_format* format = isExact ? decimalsFormat(decimalsOf(text)) : nullptr;
+        if (isBinary) {
+            putDouble(*value, std::string(text), column, format);
+        } else {
+            putNumber(*value, column, format);
+        }
+        widen(column, std::min<std::size_t>(text.size(), kMostDigits + 3));
+    }
+
     bool putMoment(std::string_view text, std::size_t column) {
-        const auto moment = data::momentIn(text);
+        const auto plain = plainMoment(text);
+        if (!plain || (plain->hadZone && isInexactText_)) return false;
+        const auto moment = data::momentIn(plain->text);
         if (!moment) return false;
         const double day = static_cast<double>(*moment) / static_cast<double>(kDayMicroseconds) + kUnixEpochDay;
         if (day < kFirstSafeDay || day >= kLastDay) return false;
-        putNumber(day, column, text.size() <= 10 ? day_ : text.size() > 19 ? momentWithFraction_ : moment_);
+        lostZones_ += plain->hadZone ? 1 : 0;
+        constexpr std::size_t kDay = 10;
+        putNumber(day, column, plain->text.size() <= kDay ? day_ : plain->hasFraction ? momentWithFraction_ : moment_);
+        return true;
+    }
+
+    /// A time of day, or a span of hours; one below zero stays a text, since workbooks show none.
+    bool putTime(std::string_view text, std::size_t column) {
+        const auto time = data::clockTimeIn(text);
+        const bool isPlain = text.find_first_not_of("0123456789:.") == std::string_view::npos;
+        if (!time || !isPlain || *time < 0) return false;
+        const bool hasFraction = text.find('.') != std::string_view::npos;
+        putNumber(static_cast<double>(*time) / static_cast<double>(kDayMicroseconds), column,
+                  *time >= kDayMicroseconds ? span_
+                  : hasFraction             ? clockWithFraction_
+                                            : clock_);
         return true;
     }
 
@@ -317,6 +404,7 @@ private:
 
     std::string sheetName_;
     bool hasHeadings_;
+    bool isInexactText_;
     std::size_t rowsPerSheet_;
     std::string path_;
     std::vector<data::Column> columns_;
@@ -328,16 +416,21 @@ private:
     lxw_format* day_ = nullptr;
     lxw_format* moment_ = nullptr;
     lxw_format* momentWithFraction_ = nullptr;
+    lxw_format* clock_ = nullptr;
+    lxw_format* clockWithFraction_ = nullptr;
+    lxw_format* span_ = nullptr;
     std::array<lxw_format*, kMostDigits + 1> decimals_{};
     std::size_t row_ = 0;   // of the sheet
     std::size_t rows_ = 0;  // in all
     std::size_t cutTexts_ = 0;
+    std::size_t roundedNumbers_ = 0;
+    std::size_t lostZones_ = 0;
+    std::size_t largeIntegers_ = 0;
     Status status_;
 };
 
-WorkbookWriter::WorkbookWriter(std::string sheetName, bool hasHeadings, std::size_t rowsPerSheet)
-    : book_(std::make_unique<Book>(std::move(sheetName), hasHeadings,
-                                   std::clamp<std::size_t>(rowsPerSheet, 2, kMostRows))) {}
+WorkbookWriter::WorkbookWriter(std::string sheetName, const WorkbookOptions& options)
+    : book_(std::make_unique<Book>(std::move(sheetName), options)) {}
 WorkbookWriter::~WorkbookWriter() = default;
 
 void WorkbookWriter::begin(const std::vector<data::Column>& columns, std::string& /*out*/) { book_->begin(columns); }
@@ -347,11 +440,20 @@ Status WorkbookWriter::status() const { return book_->status(); }
 Status WorkbookWriter::handOver(const std::function<Status(std::string_view)>& take) { return book_->handOver(take); }
 
 std::string WorkbookWriter::remark() const {
-    std::string out;
-    if (book_->sheets() > 1) out = fmt::format("The rows stand on {} worksheets.", book_->sheets());
-    if (book_->cutTexts() == 0) return out;
-    return fmt::format("{}{}{} longer than a cell may be and cut after 32,767 characters.", out, out.empty() ? "" : " ",
-                       book_->cutTexts() == 1 ? "One text was" : fmt::format("{} texts were", book_->cutTexts()));
+    std::vector<std::string> sentences;
+    if (book_->sheets() > 1) sentences.push_back(fmt::format("The rows stand on {} worksheets.", book_->sheets()));
+    const auto tell = [&](std::size_t count, std::string_view one, std::string_view many, std::string_view what) {
+        if (count == 0) return;
+        sentences.push_back(
+            count == 1 ? fmt::format("One {} {}.", one, what)
+                       : fmt::format("{} {} {}.", base::grouped(static_cast<std::int64_t>(count)), many, what));
+    };
+    tell(book_->cutTexts(), "text was", "texts were", "longer than a cell may be and cut after 32,767 characters");
+    tell(book_->roundedNumbers(), "number was", "numbers were", "rounded to what a workbook keeps");
+    tell(book_->largeIntegers(), "whole number is", "whole numbers are",
+         "too large to be exact there and written as text");
+    tell(book_->lostZones(), "time was", "times were", "written without the zone, which workbooks do not have");
+    return fmt::format("{}", fmt::join(sentences, " "));
 }
 
 }  // namespace pantry::exchange

@@ -6,16 +6,26 @@
 
 namespace pantry::exchange {
 
+/// What the rows of a worksheet are at most, headings included.
+inline constexpr std::size_t kMostWorksheetRows = 1048576;
+
+struct WorkbookOptions {
+    bool hasHeadings = true;
+    /// What a cell cannot hold exactly (decimals of more than 15 digits, times with a zone) is text rather than a
+    /// number that is nearly the same and can be counted with.
+    bool isInexactText = false;
+    std::size_t rowsPerSheet = kMostWorksheetRows;
+};
+
 /// An Excel workbook (Office Open XML): headings bold and frozen, widths by the first rows, cells typed. Rows beyond
-/// what a worksheet holds go on in another one. What a cell of a workbook cannot hold exactly is written as text:
-/// numbers of more than 15 digits, dates before 1900, times with a zone; binary values as \x and hexadecimal digits. A
-/// text beyond 32,767 characters is cut, and remark() says how many were.
+/// what a worksheet holds go on in another one. Whole numbers beyond 2^53, dates before 1900 and spans below zero are
+/// text; binary values are \x and hexadecimal digits. A text beyond 32,767 characters is cut. remark() counts what was
+/// cut, rounded or lost its zone.
 ///
 /// Threads: one at a time. Memory is constant: rows wait in a nameless file in the system's temporary folder.
 class WorkbookWriter final : public RowWriter {
 public:
-    /// `rowsPerSheet`: headings included, at most 1,048,576.
-    explicit WorkbookWriter(std::string sheetName, bool hasHeadings = true, std::size_t rowsPerSheet = kMostRows);
+    explicit WorkbookWriter(std::string sheetName, const WorkbookOptions& options = {});
     ~WorkbookWriter() override;
 
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
@@ -25,7 +35,7 @@ public:
     Status handOver(const std::function<Status(std::string_view piece)>& take) override;
     [[nodiscard]] std::string remark() const override;
 
-    static constexpr std::size_t kMostRows = 1048576;
+    static constexpr std::size_t kMostRows = kMostWorksheetRows;
     static constexpr std::size_t kMostColumns = 16384;
 
 private:
