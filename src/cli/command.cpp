@@ -70,6 +70,22 @@ Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
     return (*loaded)->view();
 }
 
+Result<sql::Language> CatalogOption::languageOf(const DialectOption& dialect, const Context& context) const {
+    sql::Language language = dialect.language();
+    if (!dialect.name.empty()) return language;
+    if (connection.empty()) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = "It is not known which language the text is in.",
+                     .hint = "Say --dialect postgres, mysql, sqlite or ansi, or --connection."};
+    }
+    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+    if (!saved) return saved.error();
+    const auto found = workspace::resolveConnection(connection, saved->profiles);
+    if (!found) return found.error();
+    language.dialect = db::dialectOf(found->profile.engine);
+    return language;
+}
+
 void tell(std::string_view text) {
     const std::string shown = ::isatty(STDERR_FILENO) == 1 ? base::withVisibleControls(text) : std::string(text);
     std::fwrite(shown.data(), 1, shown.size(), stderr);

@@ -60,6 +60,9 @@ struct CatalogOption {
     [[nodiscard]] bool isGiven() const { return !connection.empty() || !file.empty(); }
     /// The catalog; an empty one when none was asked for. Errors: what connecting or reading can fail with.
     [[nodiscard]] Result<sql::CatalogViewPtr> load(const struct Context& context) const;
+    /// The language of the text: what `dialect` says, else that of the connection. Errors: InvalidInput when neither is
+    /// given, those of finding the connection.
+    [[nodiscard]] Result<sql::Language> languageOf(const DialectOption& dialect, const struct Context& context) const;
 };
 
 /// Writes to --to FILE, whole or not at all, or to standard output.

@@ -264,7 +264,7 @@ void addConnections(CLI::App& app, Context& context) {
         ->check(CLI::IsMember({"local", "trial", "live"}));
     addCommand->add_option("--colour", o->colour, "tomato, marigold, sage, juniper, beet or cocoa")
         ->check(CLI::IsMember({"tomato", "marigold", "sage", "juniper", "beet", "cocoa"}));
-    addCommand->add_flag("--read-only", o->isReadOnly, "Open it for reading only");
+    addCommand->add_flag("--read-only", o->isReadOnly, "Open it read-only");
     addCommand->add_option("--note", o->note, "Your own words about it");
     addCommand->add_option("--password-from", o->passwordFrom,
                            "Where its password comes from: ask, keyring, file, or environment:NAME");

@@ -54,10 +54,10 @@ void addFormat(CLI::App& app, Context& context) {
         bool checks = false;
     };
     auto o = std::make_shared<Options>();
-    CLI::App* command = app.add_subcommand("format", "Lay SQL out; tokens and comments stay as they are");
+    CLI::App* command = app.add_subcommand("format", "Format SQL; tokens and comments stay as they are");
     command->footer(
         "Statements with a syntax error stay untouched.\n"
-        "With --check nothing is written: the exit status says whether the text is laid out already.\n"
+        "With --check nothing is written: the exit status says whether the text is formatted already.\n"
         "Example: pantry format --dialect sqlite --width 100 -f report.sql --to report.sql");
     o->input.addTo(*command, true);
     o->dialect.addTo(*command)->required();
@@ -185,7 +185,12 @@ void addCheck(CLI::App& app, Context& context) {
     command->add_flag("--rules", o->listsRules, "List the rules and do nothing else");
     command->callback([o, &context] {
         if (o->listsRules) return listRules();
-        if (o->dialect.name.empty()) throw CLI::RequiredError("--dialect");
+        const auto language = o->catalog.languageOf(o->dialect, context);
+        if (!language) {
+            fail(context, language.error());
+            context.exitCode = kWrongUse;
+            return;
+        }
         const auto text = readOrFail(context, o->input);
         if (!text) return;
         auto options = checkOptionsFrom(context, o->without);
@@ -197,7 +202,7 @@ void addCheck(CLI::App& app, Context& context) {
         std::string lines;
         base::LineFinder finder(*text);
         int exitCode = kAllWell;
-        for (const sql::Finding& f : sql::checkScript(*text, o->dialect.language(), *options)) {
+        for (const sql::Finding& f : sql::checkScript(*text, *language, *options)) {
             if (o->asJson) {
                 json.add(findingJson(f));
             } else {
@@ -227,16 +232,22 @@ void addComplete(CLI::App& app, Context& context) {
         "Best first. With --json:\n  [{\"text\":…,\"kind\":…,\"detail\":…,\"replaces\":[start,length]}, …]\n"
         "Without a connection only keywords, functions and names of the statement itself are known.");
     o->input.addTo(*command, true);
-    o->dialect.addTo(*command)->required();
+    o->dialect.addTo(*command);
     command->add_option("--at", o->at, "Place as a byte offset")->required()->type_name("BYTE");
     o->catalog.addTo(*command);
     command->add_flag("--json", o->asJson, "Write JSON");
     command->callback([o, &context] {
+        const auto language = o->catalog.languageOf(o->dialect, context);
+        if (!language) {
+            fail(context, language.error());
+            context.exitCode = kWrongUse;
+            return;
+        }
         const auto text = readOrFail(context, o->input);
         if (!text) return;
         const auto catalog = o->catalog.load(context);
         if (!catalog) return fail(context, catalog.error());
-        const auto completion = sql::completeAt(*text, o->at, o->dialect.language(), **catalog);
+        const auto completion = sql::completeAt(*text, o->at, *language, **catalog);
         JsonLines json;
         std::string table;
         for (const sql::CompletionItem& item : completion.items) {

@@ -17,6 +17,15 @@ Status writeConnections(const fs::path& folder) {
     const workspace::Home home = workspace::findHome(folder / "home");
     if (Status status = home.prepare(); !status) return status;
     const workspace::ConnectionsFile connections(home.connectionsFile());
+    for (const db::ConnectionProfile& profile : connectionsTo(folder)) {
+        if (Status status = connections.put(profile); !status) return status;
+    }
+    return {};
+}
+
+}  // namespace
+
+std::vector<db::ConnectionProfile> connectionsTo(const fs::path& folder) {
     const auto profile = [&](const char* id, const char* name, const char* group, const char* colour,
                              db::Environment environment, const char* file) {
         db::ConnectionProfile p;
@@ -30,26 +39,24 @@ Status writeConnections(const fs::path& folder) {
         return p;
     };
     using enum db::Environment;
-    for (const auto& p :
-         {profile("demo-orchard", "Orchard records", "Orchard and kitchen", "marigold", Trial, "orchard.db"),
-          profile("demo-live", "Orchard records (live)", "Orchard and kitchen", "tomato", Live, "orchard-live.db"),
-          profile("demo-kitchen", "Kitchen", "Orchard and kitchen", "sage", Local, "kitchen.db"),
-          profile("demo-probes", "Probes", "Sensors", "juniper", Local, "probes.db")}) {
-        if (Status status = connections.put(p); !status) return status;
-    }
-    return {};
+    return {profile("demo-orchard", "Orchard records", "Orchard and kitchen", "marigold", Trial, "orchard.db"),
+            profile("demo-live", "Orchard records (live)", "Orchard and kitchen", "tomato", Live, "orchard-live.db"),
+            profile("demo-kitchen", "Kitchen", "Orchard and kitchen", "sage", Local, "kitchen.db"),
+            profile("demo-probes", "Probes", "Sensors", "juniper", Local, "probes.db")};
 }
 
-}  // namespace
-
-Status writeDemo(const fs::path& folder) {
+Status writeDatabases(const fs::path& folder) {
     if (Status status = base::makeFolder(fs::absolute(folder)); !status) return status;
-    std::error_code code;
-    fs::remove(folder / kMarkName, code);
     if (Status status = writeOrchard(folder / "orchard.db", false); !status) return status;
     if (Status status = writeOrchard(folder / "orchard-live.db", true); !status) return status;
     if (Status status = writeKitchen(folder / "kitchen.db"); !status) return status;
-    if (Status status = writeProbes(folder / "probes.db"); !status) return status;
+    return writeProbes(folder / "probes.db");
+}
+
+Status writeDemo(const fs::path& folder) {
+    std::error_code code;
+    fs::remove(folder / kMarkName, code);
+    if (Status status = writeDatabases(folder); !status) return status;
     if (Status status = writeConnections(folder); !status) return status;
     return base::writeFileAtomically(folder / kMarkName, kMark);
 }

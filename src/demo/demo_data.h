@@ -1,8 +1,10 @@
 #pragma once
 
 #include <filesystem>
+#include <vector>
 
 #include "core/base/result.h"
+#include "core/db/profile.h"
 
 namespace pantry::demo {
 
@@ -10,6 +12,11 @@ namespace pantry::demo {
 /// in which they are set up as connections. The same bytes of data each time. Files of an earlier demo are replaced;
 /// its connections are set up anew, other connections, sheets and the ledger of that home stay.
 Status writeDemo(const std::filesystem::path& folder);
+
+/// The four databases alone, in a folder that is made if need be. Files of an earlier demo are replaced.
+Status writeDatabases(const std::filesystem::path& folder);
+/// Connections that lead to them, in order, with ids that are always the same.
+[[nodiscard]] std::vector<db::ConnectionProfile> connectionsTo(const std::filesystem::path& folder);
 
 /// Whether a folder holds a complete demo of this version.
 [[nodiscard]] bool hasDemo(const std::filesystem::path& folder);

@@ -340,5 +340,73 @@ TEST_F(TrustWindowTest, TheReachKnowsOtherWordsAndNoStrewnLetters) {
         EXPECT_TRUE(hit.contains(QStringLiteral("plot"), Qt::CaseInsensitive)) << fromQt(hit);
 }
 
+TEST_F(TrustWindowTest, FirstRowsComeInASheetOfTheirOwnThatTheNextTableUsesAgain) {
+    openSheet(QStringLiteral("{\"not\": \"SQL\"}"));
+    EVENTUALLY(hasCatalog());
+    auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+    const int count = tabs->count();
+    const auto showRows = [this](const char* table) {
+        Q_EMIT window_->findChild<CatalogPanel*>()->rowsRequested(
+            {QStringLiteral("orchard"), {}, {.kind = db::ObjectKind::Table, .schema = "main", .name = table}});
+    };
+    showRows("plot");
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(tabs->count(), count + 1);
+    EXPECT_TRUE(sheet().isPassing());
+    EXPECT_EQ(sheet().title(), QStringLiteral("plot"));
+    showRows("warden");
+    EVENTUALLY(sheet().title() == QStringLiteral("warden") && isOver(0) && sheet().cards().size() == 1);
+    EXPECT_EQ(tabs->count(), count + 1) << "used again";
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_End, Qt::ControlModifier);
+    type(QStringLiteral(" "));
+    EXPECT_FALSE(sheet().isPassing()) << "what somebody writes in is somebody's";
+    showRows("plot");
+    EVENTUALLY(sheet().title() == QStringLiteral("plot"));
+    EXPECT_EQ(tabs->count(), count + 2);
+    window_->openSheet(QStringLiteral("orchard"));
+    EXPECT_EQ(tabs->count(), count + 3);
+    tabs->setCurrentIndex(count - 1);
+    EXPECT_EQ(editorText(), "{\"not\": \"SQL\"}") << "what was in front stays as it was";
+}
+
+TEST_F(TrustWindowTest, TheLedgersListIsGoneThroughFromTheTopAndEntriesGoWithAKey) {
+    openAndRun(QStringLiteral("SELECT 'first of them'"));
+    sheet().runStatement("SELECT 'second'");
+    EVENTUALLY(isOver(1));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_2, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* list = find<QListWidget>(objectName::kLedgerList);
+    const auto holds = [list](const QString& words) {
+        for (int i = 0; i < list->count(); ++i) {
+            if (list->item(i)->text().contains(words)) return i;
+        }
+        return -1;
+    };
+    EVENTUALLY(holds(QStringLiteral("second")) > 0 && holds(QStringLiteral("first of")) > 0);
+    list->setFocus();
+    list->setCurrentRow(holds(QStringLiteral("second")));
+    key(Qt::Key_Delete);
+    EVENTUALLY(holds(QStringLiteral("second")) < 0);
+    EXPECT_GT(holds(QStringLiteral("first of")), 0);
+}
+
+TEST_F(TrustWindowTest, AfterARestartOneGoesOnWriting) {
+    openSheet(QStringLiteral("SELECT 1"));
+    closeWindow();
+    openWindow();
+    EVENTUALLY(find(objectName::kEditor) != nullptr && find(objectName::kEditor)->hasFocus());
+    type(QStringLiteral("k"));
+    EXPECT_EQ(editorText(), "SELECT 1k");
+}
+
+TEST_F(TrustWindowTest, TheBandTellsWhoAndWhere) {
+    openAndRun(QStringLiteral("SELECT 1"));
+    EVENTUALLY(hasCatalog());
+    EVENTUALLY(find(objectName::kBandPlace)->toolTip().contains(QStringLiteral("SQLite 3")));
+    EXPECT_TRUE(find(objectName::kBandPlace)->toolTip().contains(QStringLiteral("orchard.db")));
+    EXPECT_TRUE(find(objectName::kBandPlace)->toolTip().contains(QStringLiteral("trial")));
+}
+
 }  // namespace
 }  // namespace pantry::app

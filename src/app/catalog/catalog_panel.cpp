@@ -275,12 +275,11 @@ void CatalogPanel::showMenu(const QPoint& at) {
     if (row->relation != nullptr) {
         connect(menu->addAction(tr("First rows\tCtrl+Return")), &QAction::triggered, this, &CatalogPanel::showRows);
     }
-    connect(menu->addAction(tr("Put its name into the sheet")), &QAction::triggered, this,
+    connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
             [this, object] { Q_EMIT nameRequested(toQt(model_->nameInStatement(object))); });
     const bool isFavourite = desk_.catalogChoices(connectionId_, database_).isFavourite(object.schema, object.name);
-    connect(
-        menu->addAction(isFavourite ? tr("Take from the favourites\tSpace") : tr("Keep among the favourites\tSpace")),
-        &QAction::triggered, this, &CatalogPanel::toggleFavourite);
+    connect(menu->addAction(isFavourite ? tr("Remove from favourites\tSpace") : tr("Add to favourites\tSpace")),
+            &QAction::triggered, this, &CatalogPanel::toggleFavourite);
     menu->popup(objects_->viewport()->mapToGlobal(at));
 }
 

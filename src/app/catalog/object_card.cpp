@@ -69,7 +69,7 @@ void ObjectCard::show(const db::CatalogRelation* relation) {
     }
     if (relation->columns.size() > kColumnsShown) {
         columns_->addWidget(makeLabel(
-            tr("and %1 more; Return opens the whole story").arg(relation->columns.size() - kColumnsShown), "small"));
+            tr("and %1 more; Return opens the details").arg(relation->columns.size() - kColumnsShown), "small"));
     }
     if (!relation->problem.empty()) {
         auto* problem = makeLabel(toQt(relation->problem), "bad");

@@ -24,12 +24,12 @@ PlaceMenu::PlaceMenu(Desk& desk, const QString& connectionId, const std::string&
     }
     const bool withForbidden = desk_.catalogChoices(connectionId_, database_).withForbidden;
     if (catalog && !catalog->facts().databases.empty()) {
-        addTick(tr("Also what I may not read"), withForbidden, [this](bool on) {
+        addTick(tr("Show objects without privileges"), withForbidden, [this](bool on) {
             change([on](db::CatalogChoices& choices) { choices.withForbidden = on; });
             desk_.loadCatalog(connectionId_, database_);
         });
     }
-    connect(addAction(tr("Read again\tF5")), &QAction::triggered, &desk_,
+    connect(addAction(tr("Refresh\tF5")), &QAction::triggered, &desk_,
             [&desk = desk_, connectionId, database] { desk.loadCatalog(connectionId, database); });
 }
 

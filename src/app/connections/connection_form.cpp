@@ -87,7 +87,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       environment_(new QButtonGroup(this)),
       colour_(new QButtonGroup(this)),
       onConnect_(new QPlainTextEdit),
-      readOnly_(new QCheckBox(tr("Open for reading only"))),
+      readOnly_(new QCheckBox(tr("Read-only"))),
       note_(new QLineEdit),
       properties_(new PropertyFields),
       footer_(plainBox()),
@@ -169,7 +169,7 @@ QWidget* ConnectionForm::makeFields() {
     name(group_, objectName::kFormGroup, tr("Group"));
     name(file_, objectName::kFormFile, tr("Database file"));
     name(onConnect_, objectName::kFormOnConnect, tr("Statements to run on connecting"));
-    name(readOnly_, objectName::kFormReadOnly, tr("Open for reading only"));
+    name(readOnly_, objectName::kFormReadOnly, tr("Read-only"));
     name(state_, objectName::kFormState, tr("State of the form"));
     address_->setProperty("look", "code");
     address_->setPlaceholderText(QStringLiteral("postgresql://inspector@trial-db/orchard"));
@@ -222,7 +222,7 @@ QWidget* ConnectionForm::makeFields() {
     connect(server_, &ServerFields::changed, this, &ConnectionForm::refreshChanged);
     connect(server_, &ServerFields::databasesWanted, this, &ConnectionForm::offerDatabases);
     connect(guard_, &QComboBox::currentIndexChanged, this, &ConnectionForm::refreshChanged);
-    connect(address_, &QLineEdit::textEdited, this, &ConnectionForm::takeAddress);
+    connect(address_, &QLineEdit::textEdited, this, qOverload<>(&ConnectionForm::takeAddress));
     connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
     for (QLineEdit* edit : {nameField_, file_})
         connect(edit, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
@@ -274,7 +274,8 @@ QWidget* ConnectionForm::makeChoices() {
     layout->addLayout(row);
     layout->addWidget(new ExplainedField(tr("Note"), tr("Your own words about it; they show on its card."), note_));
     layout->addWidget(new ExplainedField(
-        tr("On connecting, run"), tr("Statements that every new line begins with, parted by semicolons."), onConnect_));
+        tr("Run on connect"), tr("Statements that every new connection begins with, separated by semicolons."),
+        onConnect_));
     layout->addWidget(new ExplainedField(tr("Held back"), tr("Which statements wait for a confirmation."), guard_));
     layout->addWidget(readOnly_);
     readOnly_->setToolTip(tr("The server itself refuses changes, where it can."));
@@ -558,6 +559,11 @@ void ConnectionForm::takeAddress() {
     const bool isServer = there.engine != db::Engine::Sqlite && !there.database.empty();
     suggestedName_ = isServer ? toQt(there.database) : toQt(db::placeOf(there)).section(QLatin1Char('.'), 0, 0);
     nameField_->setText(suggestedName_);
+}
+
+void ConnectionForm::takeAddress(const QString& address) {
+    address_->setText(address);
+    takeAddress();
 }
 
 /// Asks the server for its databases, with what is entered so far.

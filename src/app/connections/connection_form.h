@@ -29,6 +29,8 @@ public:
     void show(const db::ConnectionProfile& profile, bool isNew);
     void showNothing();
     void focusFirst();
+    /// Fills the fields from an address, as if it was pasted.
+    void takeAddress(const QString& address);
     /// What was edited and not saved stays while other connections are looked at, and is there when one comes back.
     [[nodiscard]] bool hasDraft(const QString& id) const;
     /// Goes on with a new connection that was begun; false when there is none.

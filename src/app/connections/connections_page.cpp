@@ -32,6 +32,8 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       undo_(makeFrame("notice")),
       undoWords_(makeLabel({}, "")),
       groups_(new QVBoxLayout),
+      pages_(new QStackedWidget(this)),
+      start_(new StartPage(desk, this)),
       side_(new QStackedWidget),
       form_(new ConnectionForm(desk, this)),
       transfer_(new TransferPanel(desk, this)) {
@@ -45,18 +47,25 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     groups_->setSpacing(8);
     leftLayout->addLayout(groups_);
     leftLayout->addStretch();
-    auto* scroll = new QScrollArea(this);
+    auto* scroll = new QScrollArea;
     scroll->setWidget(left);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     side_->addWidget(form_);
     side_->addWidget(transfer_);
     side_->setFixedWidth(form_->width());
-    auto* layout = new QHBoxLayout(this);
+    auto* usual = new QWidget;
+    auto* layout = new QHBoxLayout(usual);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(scroll, 1);
     layout->addWidget(side_);
+    pages_->addWidget(start_);
+    pages_->addWidget(usual);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(pages_);
+    makeStart();
     connect(new_, &QPushButton::clicked, this, &ConnectionsPage::makeNew);
     connect(form_, &ConnectionForm::saved, this, [this](const QString& id) { choose(id); });
     connect(form_, &ConnectionForm::openRequested, this, &ConnectionsPage::sheetRequested);
@@ -64,9 +73,48 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     connect(form_, &ConnectionForm::removed, this, &ConnectionsPage::showUndo);
     connect(transfer_, &TransferPanel::closed, this, [this] { side_->setCurrentWidget(form_); });
     connect(find_, &QLineEdit::textChanged, this, &ConnectionsPage::fill);
-    connect(&desk_, &Desk::profilesChanged, this, &ConnectionsPage::fill);
+    connect(&desk_, &Desk::profilesChanged, this, [this] {
+        refreshStart();
+        fill();
+    });
     connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
     fill();
+}
+
+void ConnectionsPage::makeStart() {
+    connect(start_, &StartPage::addressGiven, this, [this](const QString& address) {
+        makeFrom({});
+        form_->takeAddress(address);
+    });
+    connect(start_, &StartPage::profileGiven, this, &ConnectionsPage::makeFrom);
+    connect(start_, &StartPage::connectWanted, this, [this](const db::ConnectionProfile& found) {
+        db::ConnectionProfile profile = found;
+        profile.id = db::makeProfileId();
+        profile.name = workspace::freeName(desk_.connections(), profile.name);
+        desk_.putProfile(profile);
+        Q_EMIT sheetRequested(toQt(profile.id));
+    });
+    connect(start_, &StartPage::fileChosen, this, &ConnectionsPage::fileRequested);
+    connect(start_, &StartPage::importWanted, this, &ConnectionsPage::offerImport);
+    connect(start_, &StartPage::practiceReady, this, &ConnectionsPage::sheetWithTextRequested);
+    connect(start_, &StartPage::lookWanted, this, &ConnectionsPage::look);
+    refreshStart();
+}
+
+/// While nothing is saved, and nobody has begun to fill the form.
+void ConnectionsPage::refreshStart() {
+    const bool isEmpty = desk_.connections().profiles.empty() && !desk_.lastRemoved();
+    // What the form shows is not taken away when the last connection is removed elsewhere.
+    isStartLeft_ = isEmpty && (isStartLeft_ || (isVisible() && !isAtStart()));
+    pages_->setCurrentIndex(isEmpty && !isStartLeft_ ? 0 : 1);
+}
+
+void ConnectionsPage::look() {
+    desk_.findConnections(this, [this](std::vector<workspace::FoundConnection> found) {
+        found_ = std::move(found);
+        start_->setFound(found_);
+        fill();
+    });
 }
 
 QWidget* ConnectionsPage::makeHead() {
@@ -126,10 +174,7 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
         for (ConnectionCard* card : cards_) card->update();
     });
-    desk_.findConnections(this, [this](std::vector<workspace::FoundConnection> found) {
-        found_ = std::move(found);
-        fill();
-    });
+    look();
     if (chosen_.isEmpty() && !desk_.profiles().empty()) choose(toQt(desk_.profiles().front().id));
     QTimer::singleShot(0, this, [this] {
         const QWidget* focus = QApplication::focusWidget();
@@ -140,7 +185,7 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
 QString ConnectionsPage::factsOf(const db::ConnectionProfile& p) const {
     QString facts = toQt(db::engineName(p.engine)) + QStringLiteral(" · ") + toQt(db::placeOf(p));
     if (!p.user.empty()) facts += tr(" · as %1").arg(toQt(p.user));
-    if (p.isReadOnly) facts += tr(" · reading only");
+    if (p.isReadOnly) facts += tr(" · read-only");
     return facts;
 }
 
@@ -211,6 +256,7 @@ void ConnectionsPage::orderTabs() {
 }
 
 void ConnectionsPage::focusCards() {
+    if (isAtStart()) return start_->focusAddress();
     for (ConnectionCard* card : cards_) {
         if (card->property("connection").toString() == chosen_) return card->setFocus(Qt::TabFocusReason);
     }
@@ -331,6 +377,8 @@ void ConnectionsPage::makeNew() {
 }
 
 void ConnectionsPage::makeFrom(const db::ConnectionProfile& profile) {
+    isStartLeft_ = true;
+    refreshStart();
     db::ConnectionProfile fresh = profile;
     fresh.id = db::makeProfileId();
     if (!fresh.name.empty()) fresh.name = workspace::freeName(desk_.connections(), fresh.name);
@@ -357,6 +405,8 @@ void ConnectionsPage::duplicate(const QString& id) {
 
 /// A group begins empty, with its name ready to be typed over.
 void ConnectionsPage::makeGroup() {
+    isStartLeft_ = true;
+    refreshStart();
     std::string wanted = fromQt(tr("New group"));
     const auto& groups = desk_.connections().groups;
     for (int i = 2; std::ranges::find(groups, wanted, &workspace::ConnectionGroup::name) != groups.end(); ++i) {
@@ -430,6 +480,8 @@ void ConnectionsPage::showUndo() {
 }
 
 void ConnectionsPage::beginExport() {
+    isStartLeft_ = true;
+    refreshStart();
     transfer_->beginExport();
     side_->setCurrentWidget(transfer_);
 }
@@ -443,6 +495,8 @@ void ConnectionsPage::offerImport() {
 }
 
 void ConnectionsPage::beginImport(const QString& path) {
+    isStartLeft_ = true;
+    refreshStart();
     transfer_->beginImport(path);
     side_->setCurrentWidget(transfer_);
 }

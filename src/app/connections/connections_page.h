@@ -11,6 +11,7 @@
 #include "app/base/desk.h"
 #include "app/connections/connection_card.h"
 #include "app/connections/connection_form.h"
+#include "app/connections/start_page.h"
 #include "app/connections/transfer_panel.h"
 
 namespace pantry::app {
@@ -38,6 +39,9 @@ public:
 Q_SIGNALS:
     void sheetRequested(const QString& connectionId);
     void selectionChanged();
+    void fileRequested(const QString& path);
+    /// A sheet on a connection that begins with this text.
+    void sheetWithTextRequested(const QString& connectionId, const QString& text);
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -50,6 +54,10 @@ private:
     void addTemplates();
     void addFound();
     void addEmpty();
+    void makeStart();
+    void look();
+    void refreshStart();
+    [[nodiscard]] bool isAtStart() const { return pages_->currentWidget() == start_; }
     void orderTabs();
     [[nodiscard]] bool fits(const db::ConnectionProfile& profile) const;
     void duplicate(const QString& id);
@@ -67,6 +75,9 @@ private:
     QWidget* undo_;
     QLabel* undoWords_;
     QVBoxLayout* groups_;
+    QStackedWidget* pages_;  // the start, while nothing is saved; else cards and form
+    StartPage* start_;
+    bool isStartLeft_ = false;  // for the form
     QStackedWidget* side_;
     ConnectionForm* form_;
     TransferPanel* transfer_;

@@ -22,7 +22,7 @@ std::vector<std::pair<std::string, QString>> fieldWords() {
             {"environment", TemplateChoice::tr("environment")},
             {"colour", TemplateChoice::tr("colour")},
             {"onConnect", TemplateChoice::tr("statements on connecting")},
-            {"readOnly", TemplateChoice::tr("reading only")},
+            {"readOnly", TemplateChoice::tr("read-only")},
             {"options", TemplateChoice::tr("encryption and properties")}};
 }
 

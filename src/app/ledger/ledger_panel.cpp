@@ -6,8 +6,10 @@
 #include <QKeyEvent>
 #include <QMenu>
 #include <QPainter>
+#include <QScrollBar>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
+#include <utility>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -19,21 +21,31 @@
 namespace pantry::app {
 namespace {
 
-enum Role { EntryRole = Qt::UserRole, FactsRole, MoodRole, ColourRole };
+enum Role { EntryRole = Qt::UserRole, FactsRole, MoodRole, ColourRole, MoreRole };
 constexpr int kRestMs = 120;
 constexpr int kEntryHeight = 58;
 constexpr int kShortHeight = 42;
-constexpr int kShortStatement = 26;  // characters that surely fit on one line
+constexpr int kSides = 37;  // of an entry, beside its text
 constexpr int kDayHeight = 26;
 constexpr std::size_t kShown = 300;
+
+QFont codeFont() {
+    QFont code(QStringLiteral("Hack"));
+    code.setPixelSize(12);
+    return code;
+}
 
 /// A run: two lines of its statement, then what became of it.
 class EntryDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+    /// As high as what is painted: the list's own width decides, as it does there.
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         if (!index.data(EntryRole).isValid()) return {80, kDayHeight};
-        return {80, index.data().toString().size() > kShortStatement ? kEntryHeight : kShortHeight};
+        const auto* view = qobject_cast<const QAbstractItemView*>(option.widget);
+        const int room = (view != nullptr ? view->viewport()->width() : 250) - kSides;
+        const int wanted = QFontMetrics(codeFont()).horizontalAdvance(index.data().toString());
+        return {80, wanted > room ? kEntryHeight : kShortHeight};
     }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
@@ -56,9 +68,8 @@ public:
         }
         painter->fillRect(QRect(box.left() + 5, box.top() + 6, 3, box.height() - 12),
                           index.data(ColourRole).value<QColor>());
-        const QRect area = box.adjusted(15, 4, -6, -4);
-        QFont code(QStringLiteral("Hack"));
-        code.setPixelSize(12);
+        const QRect area = box.adjusted(15, 4, -6, -4);  // kSides in all
+        const QFont code = codeFont();
         painter->setFont(code);
         painter->setPen(theme.colour("ink"));
         const QFontMetrics metrics(code);
@@ -137,6 +148,7 @@ LedgerPanel::LedgerPanel(Desk& desk, QWidget* parent)
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
+    list_->setResizeMode(QListView::Adjust);
     auto* top = new QVBoxLayout;
     top->setContentsMargins(12, 10, 12, 4);
     top->setSpacing(8);
@@ -150,10 +162,17 @@ LedgerPanel::LedgerPanel(Desk& desk, QWidget* parent)
     restTimer_.setSingleShot(true);
     restTimer_.setInterval(kRestMs);
     connect(&restTimer_, &QTimer::timeout, this, &LedgerPanel::reload);
-    connect(find_, &QLineEdit::textChanged, &restTimer_, qOverload<>(&QTimer::start));
+    connect(find_, &QLineEdit::textChanged, this, [this] {
+        limit_ = kShown;
+        isFromTop_ = true;
+        restTimer_.start();
+    });
     connect(onlyThis_, &QCheckBox::toggled, this, &LedgerPanel::reload);
     connect(&desk_, &Desk::ledgerChanged, &restTimer_, qOverload<>(&QTimer::start));
     connect(list_, &QListWidget::itemDoubleClicked, this, &LedgerPanel::openCurrent);
+    connect(list_, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
+        if (item->data(MoreRole).toBool()) openCurrent();
+    });
     connect(list_, &QWidget::customContextMenuRequested, this, &LedgerPanel::showMenu);
     connect(&Theme::current(), &Theme::changed, this, [this] { fill(entries_); });
     reload();
@@ -172,7 +191,7 @@ void LedgerPanel::focusFind() {
 
 void LedgerPanel::reload() {
     workspace::LedgerQuery query = workspace::parseLedgerSearch(fromQt(find_->text()), base::now());
-    query.limit = kShown;
+    query.limit = limit_ + 1;  // one more tells whether there are more
     if (onlyThis_->isChecked()) query.connectionId = fromQt(connectionId_);
     desk_.ledgerFind(query, this, [this](Result<std::vector<workspace::LedgerEntry>> entries) {
         if (entries) fill(*entries);
@@ -180,6 +199,7 @@ void LedgerPanel::reload() {
 }
 
 void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
+    const int scrolled = list_->verticalScrollBar()->value();
     const std::int64_t keep = list_->currentItem() != nullptr ? list_->currentItem()->data(EntryRole).toLongLong() : 0;
     if (&entries != &entries_) entries_ = entries;
     list_->clear();
@@ -188,7 +208,9 @@ void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
         auto* item = new QListWidgetItem(text, list_);
         item->setFlags(Qt::NoItemFlags);
     };
+    std::size_t count = 0;
     for (const workspace::LedgerEntry& e : entries_) {
+        if (count++ == limit_) break;
         const QString thisDay = toQt(base::spokenDay(e.startedAt, base::now()));
         if (thisDay != day) plain(thisDay);
         day = thisDay;
@@ -202,6 +224,11 @@ void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
         item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)));
         if (e.id == keep) list_->setCurrentItem(item);
     }
+    if (entries_.size() > limit_) {
+        auto* more = new QListWidgetItem(tr("Older runs: show %1 more").arg(kShown), list_);
+        more->setData(MoreRole, true);
+    }
+    list_->verticalScrollBar()->setValue(std::exchange(isFromTop_, false) ? 0 : scrolled);
     if (entries_.empty()) {
         plain(find_->text().isEmpty() ? tr("Nothing ran yet.") : tr("No run fits “%1”.").arg(find_->text()));
     }
@@ -209,6 +236,10 @@ void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
 
 void LedgerPanel::openCurrent() {
     const auto* item = list_->currentItem();
+    if (item != nullptr && item->data(MoreRole).toBool()) {
+        limit_ += kShown;
+        return reload();
+    }
     if (item == nullptr || !item->data(EntryRole).isValid()) return;
     for (const auto& e : entries_) {
         if (e.id == item->data(EntryRole).toLongLong()) {
@@ -223,14 +254,14 @@ void LedgerPanel::showMenu(const QPoint& at) {
     const auto id = item->data(EntryRole).toLongLong();
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    connect(menu->addAction(tr("Put into a sheet\tReturn")), &QAction::triggered, this, &LedgerPanel::openCurrent);
+    connect(menu->addAction(tr("Insert into a sheet\tReturn")), &QAction::triggered, this, &LedgerPanel::openCurrent);
     connect(menu->addAction(tr("Copy the statement")), &QAction::triggered, this, [this, id] {
         for (const auto& e : entries_) {
             if (e.id == id) QApplication::clipboard()->setText(toQt(e.start.statement));
         }
     });
     menu->addSeparator();
-    connect(menu->addAction(tr("Remove from the ledger")), &QAction::triggered, this,
+    connect(menu->addAction(tr("Remove from the ledger\tDelete")), &QAction::triggered, this,
             [this, id] { desk_.ledgerRemove(id); });
     menu->popup(list_->viewport()->mapToGlobal(at));
 }
@@ -248,6 +279,11 @@ bool LedgerPanel::eventFilter(QObject* watched, QEvent* event) {
     }
     if (watched == find_ && key->key() == Qt::Key_Escape) {
         find_->clear();
+        return true;
+    }
+    if (watched == list_ && key->key() == Qt::Key_Delete) {
+        const auto* item = list_->currentItem();
+        if (item != nullptr && item->data(EntryRole).isValid()) desk_.ledgerRemove(item->data(EntryRole).toLongLong());
         return true;
     }
     if (watched == list_ && isReturn) {

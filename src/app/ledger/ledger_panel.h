@@ -39,6 +39,8 @@ private:
     QCheckBox* onlyThis_;
     QListWidget* list_;
     QTimer restTimer_;
+    std::size_t limit_ = 300;  // entries that are shown; older ones come when asked for
+    bool isFromTop_ = false;   // another search begins at its top
     std::vector<workspace::LedgerEntry> entries_;
 };
 

@@ -70,7 +70,7 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
     name(this, resultName::kComparePanel, tr("Compare"));
     name(before_, resultName::kCompareBefore, tr("The result as it was"));
     name(after_, resultName::kCompareAfter, tr("The result as it is"));
-    name(keys_, resultName::kCompareKeys, tr("Columns that tell which rows belong together"));
+    name(keys_, resultName::kCompareKeys, tr("Columns that match rows"));
     name(sameRows_, "compareSameRows", tr("Show the rows that are the same too"));
     name(state_, resultName::kCompareState, tr("State of the comparison"));
     words_->setWordWrap(true);

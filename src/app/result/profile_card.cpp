@@ -80,8 +80,8 @@ void ProfileCard::setProfile(const data::ColumnProfile& profile) {
         words += tr(" · %1 null (%2 %)").arg(grouped(profile.nulls)).arg(share, 0, 'f', share < 10 ? 1 : 0);
     }
     if (profile.empties > 0) words += tr(" · %1 empty").arg(grouped(profile.empties));
-    words += profile.isDistinctEstimated ? tr(" · about %1 different").arg(grouped(profile.distinct))
-                                         : tr(" · %1 different").arg(grouped(profile.distinct));
+    words += profile.isDistinctEstimated ? tr(" · about %1 distinct").arg(grouped(profile.distinct))
+                                         : tr(" · %1 distinct").arg(grouped(profile.distinct));
     auto* facts = makeLabel(words, "small", this);
     facts->setWordWrap(true);
     layout_->addWidget(facts);
@@ -106,7 +106,7 @@ void ProfileCard::addFacts(const data::ColumnProfile& p) {
     add(tr("upper quartile"), p.upperQuartile);
     add(tr("largest"), base::oneLine(p.maximum, 60));
     add(tr("sum"), p.sum);
-    add(tr("deviation"), p.deviation);
+    add(tr("standard deviation"), p.deviation);
     if (p.longest > 0) {
         add(tr("length"),
             fromQt(tr("%1 to %2, %3 on average").arg(p.shortest).arg(p.longest).arg(p.meanLength, 0, 'f', 1)));
@@ -142,7 +142,7 @@ void ProfileCard::addCommonest(const data::ColumnProfile& p) {
         });
         layout_->addWidget(button);
     }
-    if (p.isCommonestPartial) layout_->addWidget(makeLabel(tr("of the first 100 000 different ones"), "small", this));
+    if (p.isCommonestPartial) layout_->addWidget(makeLabel(tr("of the first 100 000 distinct ones"), "small", this));
 }
 
 void ProfileCard::addFarOut(const data::ColumnProfile& p) {

@@ -115,7 +115,8 @@ void ContextBand::refresh() {
         connection_->setText(shown + QStringLiteral(" ▾"));
         connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
         place_->setText(placeWords(*p, widestPlace) + QStringLiteral(" ▾"));
-        place_->setToolTip(tr("%1 — schema, commits and limits of this sheet").arg(toQt(db::placeOf(*p))));
+        place_->setToolTip(placeFacts(*p) + QStringLiteral("\n\n") +
+                           tr("Click: schema, commits and limits of this sheet (Ctrl+Alt+D)"));
     }
 }
 
@@ -164,6 +165,22 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) cons
     if (line.isReadOnly) parts += tr("read-only");
     const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
     return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, widest);
+}
+
+/// Server, who, where, in which role and how encrypted, as far as the connection has told.
+QString ContextBand::placeFacts(const db::ConnectionProfile& p) const {
+    const db::SessionState& session = sheet_.sessionState();
+    QStringList facts{toQt(p.name) + QStringLiteral(" · ") + toQt(db::environmentWord(p.environment))};
+    const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+    const std::string version = catalog ? catalog->facts().serverVersion : std::string();
+    facts += version.empty() ? toQt(db::engineName(p.engine)) : toQt(version);
+    facts += tr("at %1").arg(toQt(db::placeOf(p)));
+    const std::string& user = session.line.user.empty() ? p.user : session.line.user;
+    if (!user.empty()) facts += tr("as %1").arg(toQt(user));
+    if (!session.line.database.empty()) facts += tr("database %1").arg(toQt(session.line.database));
+    if (session.line.isReadOnly) facts += tr("read-only");
+    if (!session.line.isolation.empty()) facts += tr("isolation: %1").arg(toQt(session.line.isolation));
+    return facts.join(QLatin1Char('\n'));
 }
 
 void ContextBand::resizeEvent(QResizeEvent* event) {

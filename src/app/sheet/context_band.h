@@ -33,6 +33,7 @@ protected:
 private:
     void refresh();
     void refreshElapsed();
+    [[nodiscard]] QString placeFacts(const db::ConnectionProfile& p) const;
     [[nodiscard]] QString placeWords(const db::ConnectionProfile& p, int widest) const;
     [[nodiscard]] bool isLockShown() const;
     [[nodiscard]] std::pair<int, int> roomForWords(const QString& wholeName) const;

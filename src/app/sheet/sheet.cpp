@@ -100,8 +100,15 @@ Sheet::~Sheet() { destroyInBackground(std::move(session_)); }
 QString Sheet::title() const { return toQt(state_.title); }
 
 void Sheet::setTitle(const QString& title) {
+    isPassing_ = false;
     state_.title = fromQt(title);
     keepTimer_.start();
+    Q_EMIT titleChanged();
+}
+
+void Sheet::setPassing(bool isPassing) {
+    if (isPassing_ == isPassing) return;
+    isPassing_ = isPassing;
     Q_EMIT titleChanged();
 }
 

@@ -54,6 +54,10 @@ public:
     void setText(const base::SharedText& text);
     [[nodiscard]] std::size_t caret() const { return state_.caret; }
     void setCaret(std::size_t caret);
+    /// Whether it shows the first rows of a table in passing, and may show those of the next one: until somebody writes
+    /// in it or names it.
+    [[nodiscard]] bool isPassing() const { return isPassing_; }
+    void setPassing(bool isPassing);
     /// Its place among the open sheets and whether it is in front; kept with it.
     void setPosition(double position, bool isCurrent);
     void keepNow();
@@ -201,6 +205,7 @@ private:
     SheetFile* file_;
     sql::Script script_;
     bool hasHelpers_ = true;
+    bool isPassing_ = false;
     QTimer helpersTimer_;
     QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;

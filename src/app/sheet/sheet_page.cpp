@@ -68,6 +68,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     editor_->setCaret(sheet_->caret());
     editor_->setCompleter([this](std::size_t caret) { return completionAt(caret); });
     connect(editor_, &SqlEditor::textEdited, this, [this] {
+        sheet_->setPassing(false);
         sheet_->setText(editor_->text());
         refreshMarks();
     });
@@ -146,6 +147,20 @@ void SheetPage::appendStatement(const std::string& statement) {
     editor_->setFocus();
 }
 
+void SheetPage::showInPassing(const QString& title, const std::string& statement) {
+    const std::vector<Card*> before = sheet_->cards();
+    for (Card* card : before) {
+        if (!card->isPinned()) sheet_->removeCard(card);
+    }
+    editor_->resetText(statement + ";");
+    sheet_->setText(editor_->text());
+    sheet_->setTitle(title);
+    sheet_->setPassing(true);
+    refreshMarks();
+    editor_->setFocus();
+    runAll();
+}
+
 void SheetPage::runAtCaret() { sheet_->runAt(editor_->caret(), editor_->selection()); }
 
 void SheetPage::runAll() { sheet_->runAll(); }
@@ -155,7 +170,7 @@ void SheetPage::format() {
     const std::string selection = editor_->selection();
     if (selection.empty() && !sheet_->hasHelpers()) {
         return Q_EMIT remarked(
-            tr("This text is too large to be laid out here. Select a part of it, or use pantry format FILE."));
+            tr("This text is too large to be formatted here. Select a part of it, or use pantry format FILE."));
     }
     const std::string text = editor_->text().str();
     if (!selection.empty()) {

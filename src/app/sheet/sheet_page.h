@@ -28,6 +28,8 @@ public:
 
     /// Puts a statement below the others, ended by a terminator, and the caret into it.
     void appendStatement(const std::string& statement);
+    /// Shows the rows of one statement in passing: it takes the place of the text and of the results.
+    void showInPassing(const QString& title, const std::string& statement);
     void runAtCaret();
     void runAll();
     void format();

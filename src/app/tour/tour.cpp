@@ -278,7 +278,7 @@ void Tour::addSteps() {
         },
         [this] { return find<QListWidget>(objectName::kLedgerList)->count() > 3; }, QStringLiteral("ledger"));
     step(
-        tr("Read the story of a table"),
+        tr("Read the details of a table"),
         [this] {
             find<QPushButton>(objectName::kCatalogTab)->click();
             window_.openObject({QStringLiteral("demo-orchard"), {}, {.schema = "main", .name = "tree"}});
@@ -300,7 +300,7 @@ void Tour::addSteps() {
         [this] { return find<QLabel>(objectName::kHeldCount)->text().contains(tr("match now")) && isResultThere(); },
         QStringLiteral("held-back"));
     step(
-        tr("Leave it; on the trial records commit by hand"),
+        tr("Cancel; on the trial records, manual commit"),
         [this] {
             find<QPushButton>(objectName::kHeldLeave)->click();
             SheetPage* page = window_.openSheet(QStringLiteral("demo-orchard"),

@@ -218,6 +218,13 @@ void MainWindow::makeMiddle() {
         keepPositions();
     });
     connect(connections_, &ConnectionsPage::sheetRequested, this, [this](const QString& id) { openSheet(id); });
+    connect(connections_, &ConnectionsPage::fileRequested, this, &MainWindow::openFile);
+    connect(connections_, &ConnectionsPage::sheetWithTextRequested, this,
+            [this](const QString& id, const QString& text) {
+                SheetPage* page = openSheet(id, text);
+                page->editor()->setCaret(0);
+                page->sheet().setTitle(tr("First look"));
+            });
     connections_->setParent(this);
     connections_->hide();
 }
@@ -276,6 +283,7 @@ void MainWindow::restoreSheets() {
     if (front == nullptr) return showConnections();
     tabs_->setCurrentIndex(pages_->indexOf(front));
     choosePage(tabs_->currentIndex());
+    front->editor()->setFocus();
 }
 
 SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
@@ -513,8 +521,11 @@ void MainWindow::refreshTab(SheetPage* page) {
     tabs_->setTabData(index, theme.tinted(colour, 0.16));
     QString tip = p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title();
     if (file.state()) tip += QStringLiteral("\n") + toQt(file.state()->path);
+    if (page->sheet().isPassing())
+        tip += QStringLiteral("\n") + tr("In passing: the next table's rows take its place, until you write in it");
     if (file.isUnsaved()) tip += QStringLiteral("\n") + tr("Not saved since it was changed (Ctrl+S)");
     tabs_->setTabToolTip(index, tip);
+    tabs_->setPassing(index, page->sheet().isPassing());
     tabs_->update();
 }
 
@@ -622,9 +633,24 @@ void MainWindow::showFirstRows(const ObjectPlace& place) {
     const std::string& schema = place.object.schema;
     const std::string qualified = (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") +
                                   sql::quotedName(place.object.name, dialect);
-    SheetPage* page = sheetOn(place.connectionId, place.database);
-    page->appendStatement("SELECT * FROM " + qualified);
-    page->runAtCaret();
+    passingSheet(place)->showInPassing(toQt(place.object.name), "SELECT * FROM " + qualified);
+}
+
+/// The sheet that shows first rows in passing, of the same place; a new one when there is none.
+SheetPage* MainWindow::passingSheet(const ObjectPlace& place) {
+    for (int i = 0; i < pages_->count(); ++i) {
+        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
+        const bool isIt = page != nullptr && page->sheet().isPassing() && !page->sheet().isRunning() &&
+                          page->sheet().connectionId() == place.connectionId &&
+                          page->sheet().database() == place.database;
+        if (!isIt) continue;
+        tabs_->setCurrentIndex(i);
+        return page;
+    }
+    workspace::SheetState state;
+    state.connectionId = fromQt(place.connectionId);
+    state.database = place.database;
+    return openNewSheet(std::move(state), {});
 }
 
 // ---- What follows what ----
@@ -657,7 +683,7 @@ void MainWindow::refreshStatus() {
     const SheetPage* page = currentSheet();
     if (page == nullptr) {
         const auto count = static_cast<std::int64_t>(desk_.profiles().size());
-        kept_->setText(toQt(base::counted(count, "connection", "connections")));
+        kept_->setText(count == 0 ? tr("No connections yet") : toQt(base::counted(count, "connection", "connections")));
         caret_->setText(tr("Connections, ledger and log hold no password"));
         return times_->clear();
     }

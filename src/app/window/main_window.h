@@ -79,6 +79,7 @@ private:
     void say(const QString& text);
     void raiseNotice(const QString& text);
     void showFirstRows(const ObjectPlace& place);
+    SheetPage* passingSheet(const ObjectPlace& place);
     void followCell(SheetPage* page, int row, int column);
     void refreshStatus();
     void follow(const FollowLink& link);

@@ -52,6 +52,11 @@ void PageTabs::setElapsed(int index, const QString& words) {
     update();
 }
 
+void PageTabs::setPassing(int index, bool isPassing) {
+    if (QWidget* close = tabButton(index, QTabBar::RightSide)) close->setProperty("passing", isPassing);
+    update();
+}
+
 void PageTabs::scrollBy(int direction) {
     // The bar's own buttons have no place, but know how to scroll.
     const auto which = direction < 0 ? QStringLiteral("ScrollLeftButton") : QStringLiteral("ScrollRightButton");
@@ -114,6 +119,8 @@ void PageTabs::paintEvent(QPaintEvent*) {
         tabIcon(i).paint(&painter, QRect(r.left() + 11, r.center().y() - 8, 18, 18));
         QFont f = font();
         f.setWeight(isFront ? QFont::DemiBold : QFont::Normal);
+        f.setItalic(tabButton(i, QTabBar::RightSide) != nullptr &&
+                    tabButton(i, QTabBar::RightSide)->property("passing").toBool());
         painter.setFont(f);
         painter.setPen(theme.colour(isFront ? "ink" : "quiet"));
         QRect area = r.adjusted(33, 2, -31, 0);

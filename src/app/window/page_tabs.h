@@ -14,6 +14,8 @@ public:
 
     /// How long something runs there, shown at the tab's end; empty for nothing.
     void setElapsed(int index, const QString& words);
+    /// A page that is there in passing has its name in italics.
+    void setPassing(int index, bool isPassing);
     /// Shows the tabs before or behind those in sight.
     void scrollBy(int direction);
 

@@ -139,7 +139,7 @@ std::string describe(const CellSums& sums) {
     if (sums.nullCount > 0) out += fmt::format(" · {} null", base::grouped(sums.nullCount));
     const auto filled = static_cast<std::size_t>(sums.cellCount - sums.nullCount);
     if (filled > 1) {
-        out += fmt::format(" · {}{} different", sums.isDistinctEstimated ? "about " : "",
+        out += fmt::format(" · {}{} distinct", sums.isDistinctEstimated ? "about " : "",
                            base::grouped(static_cast<std::int64_t>(sums.distinct)));
     }
     if (!sums.sum.empty()) out += fmt::format(" · sum {} · mean {}", shownNumber(sums.sum), shownNumber(sums.mean));

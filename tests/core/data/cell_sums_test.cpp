@@ -20,7 +20,7 @@ ResultView numbers() {
 
 TEST(CellSumsTest, AddsWholeNumbersExactly) {
     EXPECT_EQ(describe(*sumCells(numbers(), {{0, 2, 0, 0}}, {})),
-              "3 cells · 3 different · sum 1\u2009075 · mean 358.3333 · from 275 to 412");
+              "3 cells · 3 distinct · sum 1\u2009075 · mean 358.3333 · from 275 to 412");
 }
 
 TEST(CellSumsTest, CountsNullsAndTakesDecimalsThatCameAsText) {
