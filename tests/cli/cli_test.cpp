@@ -69,10 +69,9 @@ TEST_F(CliTest, ChecksWithPlacesAndExitStatus) {
     EXPECT_THAT(r.output, testing::StartsWith("-:2:23: Expected BY"));
     EXPECT_EQ(pantry("check --dialect sqlite --json", "select 1").output, "[]\n");
     // The connection tells the language; without either it is asked for.
-    EXPECT_EQ(pantry("check --connection sqlite:///tmp/none-there.db --catalog x", "select 1").exitCode, 2);
     const auto unknown = pantry("check", "select 1");
     EXPECT_EQ(unknown.exitCode, 2);
-    EXPECT_THAT(unknown.errors, testing::HasSubstr("--connection"));
+    EXPECT_THAT(unknown.output, testing::HasSubstr("--connection"));
 }
 
 TEST_F(CliTest, FindingsHaveRuleSeverityAndMend) {
