@@ -2,6 +2,8 @@
 #include <signal.h>
 #include <spdlog/spdlog.h>
 #include <unistd.h>
+#include <algorithm>
+#include <array>
 
 #include <atomic>
 #include <condition_variable>
@@ -16,6 +18,7 @@
 #include "core/db/session.h"
 #include "core/exchange/row_export.h"
 #include "core/exchange/table_text.h"
+#include "core/sql/failure_advice.h"
 #include "core/sql/secrets.h"
 #include "core/sql/splitter.h"
 #include "core/workspace/guard_of_now.h"
@@ -289,7 +292,20 @@ private:
         return error;
     }
 
-    bool report(const std::string& script, const sql::StatementSpan& span, const Error& error) {
+    /// What the catalog adds to a complaint about a name: where it stands, and which one may be meant.
+    Error advised(const std::string& script, const sql::StatementSpan& span, const Error& error) {
+        constexpr std::array kUnknownName{"42P01", "42703", "42S02", "42S22", "1146", "1054"};
+        const bool isName = std::ranges::find(kUnknownName, error.code) != kUnknownName.end() ||
+                            error.message.starts_with("No such table") || error.message.starts_with("No such column");
+        if (!isName) return error;
+        const auto catalog = loadCatalogOf(session_);
+        if (!catalog) return error;
+        return sql::withAdvice(error, script.substr(span.start, span.length), db::dialectOf(profile_.engine),
+                               *(*catalog)->view());
+    }
+
+    bool report(const std::string& script, const sql::StatementSpan& span, const Error& complaint) {
+        const Error error = advised(script, span, complaint);
         failAt(context_, options_.input.name(), script, span.start + error.byteOffset.value_or(0), error);
         spdlog::info("run failed on {}: {}", profile_.name, error.code);
         return false;

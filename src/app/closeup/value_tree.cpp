@@ -39,8 +39,8 @@ public:
         key_ = toQt(name);
         return true;
     }
-    bool end_object() { return end(QObject::tr("%1 members")); }
-    bool end_array() { return end(QObject::tr("%1 elements")); }
+    bool end_object() { return end(QObject::tr("1 member"), QObject::tr("%1 members")); }
+    bool end_array() { return end(QObject::tr("1 element"), QObject::tr("%1 elements")); }
     bool parse_error(std::size_t /*at*/, const std::string& /*token*/, const json::exception& /*error*/) {
         return false;
     }
@@ -68,10 +68,10 @@ private:
         open_.push_back({item, isArray, 0});
         return !isFull();
     }
-    bool end(const QString& words) {
+    bool end(const QString& one, const QString& several) {
         const Open closed = open_.back();
         open_.pop_back();
-        if (open_.size() > 1) closed.item->setText(1, words.arg(closed.size));
+        if (open_.size() > 1) closed.item->setText(1, closed.size == 1 ? one : several.arg(closed.size));
         return true;
     }
 

@@ -121,7 +121,7 @@ void HeldPanel::countRows() {
     desk_.countRows(
         sheet_.connectionId(), sheet_.database(), query, this, [this, asked](const Result<std::int64_t>& rows) {
             if (asked != asked_) return;
-            count_->setText(rows ? tr("%1 match now.").arg(toQt(base::counted(*rows, "row", "rows")))
+            count_->setText(rows ? tr("%1 now.").arg(toQt(base::counted(*rows, "row matches", "rows match")))
                                  : tr("How many rows match is not known: %1").arg(toQt(rows.error().message)));
         });
 }

@@ -17,6 +17,7 @@
 #include "core/db/engine_traits.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
+#include "core/sql/failure_advice.h"
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
 #include "core/sql/plain_reading.h"
@@ -174,9 +175,19 @@ workspace::SheetState Sheet::likeThis() const {
     return state;
 }
 
+/// What names mean in this sheet: its session may look for them elsewhere than the catalog was read.
 sql::CatalogViewPtr Sheet::catalogView() const {
     const auto state = desk_.catalog(connectionId(), state_.database);
-    return state.catalog ? state.catalog->view() : std::make_shared<const sql::CatalogView>();
+    if (!state.catalog) return std::make_shared<const sql::CatalogView>();
+    const sql::CatalogViewPtr& view = state.catalog->view();
+    const db::LineState& line = sessionState_.line;
+    const std::string& first = dialect() == sql::Dialect::MySql ? line.database : line.schema;
+    const std::vector<std::string>& usual = view->searchPath();
+    if (first.empty() || (!usual.empty() && usual.front() == first)) return view;
+    std::vector<std::string> path{first};
+    // MariaDB looks in one database only.
+    if (dialect() != sql::Dialect::MySql) path.insert(path.end(), usual.begin(), usual.end());
+    return std::make_shared<const sql::CatalogView>(view->withSearchPath(std::move(path)));
 }
 
 void Sheet::setText(const base::SharedText& text) {
@@ -688,7 +699,8 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
                 }
                 noteSession(summary.session);
                 if (!*card) return;
-                (*card)->noteFailed(error, summary);
+                (*card)->noteFailed(sql::withAdvice(error, (*card)->statement(), script_.language(), *catalogView()),
+                                    summary);
                 if (held_ && summary.isBehindBroken) return noteNotRun(*card, batch);
                 if (summary.isBehindBroken) return dropUnsent(*card);  // which noteBroken() has told
                 if (summary.held && !summary.wasSent) return noteHeld(*card, summary, batch);

@@ -297,7 +297,7 @@ void Tour::addSteps() {
             page->editor()->setCaret(70);
             page->runAtCaret();
         },
-        [this] { return find<QLabel>(objectName::kHeldCount)->text().contains(tr("match now")) && isResultThere(); },
+        [this] { return find<QLabel>(objectName::kHeldCount)->text().contains(tr("match")) && isResultThere(); },
         QStringLiteral("held-back"));
     step(
         tr("Cancel; on the trial records, manual commit"),

@@ -146,7 +146,8 @@ public:
     }
 
     void fill(RunSummary& summary) const {
-        const auto end = Clock::now();
+        // What is done to get rid of rows that nobody wanted any more is not the statement's time.
+        const auto end = left_.value_or(Clock::now());
         summary.rowCount = rowCount_;
         summary.resultsLeftOut = resultsLeftOut_;
         summary.noticesLeftOut = noticeCount_ > kMostNotices ? noticeCount_ - kMostNotices : 0;
@@ -178,8 +179,12 @@ private:
         lock.lock();
         const auto start = Clock::now();
         state_.wake.wait(lock, [&] { return state_.isEnded || rowCount_ < state_.wanted; });
-        pausedFor_ += Clock::now() - start;
         state_.isPaused = false;
+        if (state_.isEnded) {
+            left_ = start;
+        } else {
+            pausedFor_ += Clock::now() - start;
+        }
         return !state_.isEnded;
     }
 
@@ -196,6 +201,7 @@ private:
     Clock::time_point lastHandOver_ = start_;
     std::optional<Clock::time_point> first_;
     Clock::duration pausedFor_{};
+    std::optional<Clock::time_point> left_;  // when a pause began that ended with the statement
     Status failure_;
     std::optional<ConsumerThread> consumer_;
 };

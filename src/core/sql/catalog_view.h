@@ -41,13 +41,16 @@ struct RelationFact {
 /// Threads: immutable after construction.
 class CatalogView {
 public:
-    CatalogView() = default;
+    CatalogView();
     /// `searchPath`: schemas whose relations need no qualification, the first one first.
     CatalogView(std::vector<RelationFact> relations, std::vector<std::string> searchPath);
 
-    [[nodiscard]] const std::vector<RelationFact>& relations() const { return relations_; }
+    /// The same relations, looked for in other schemas first. Cheap: the relations are shared.
+    [[nodiscard]] CatalogView withSearchPath(std::vector<std::string> searchPath) const;
+
+    [[nodiscard]] const std::vector<RelationFact>& relations() const { return facts_->relations; }
     [[nodiscard]] const std::vector<std::string>& searchPath() const { return searchPath_; }
-    [[nodiscard]] const std::vector<std::string>& schemas() const { return schemas_; }
+    [[nodiscard]] const std::vector<std::string>& schemas() const { return facts_->schemas; }
 
     /// The relation a name means, ignoring the case of ASCII letters; an empty schema asks the search path.
     [[nodiscard]] const RelationFact* find(std::string_view schema, std::string_view name) const;
@@ -55,10 +58,14 @@ public:
     [[nodiscard]] bool isOnSearchPath(std::string_view schema) const;
 
 private:
-    std::vector<RelationFact> relations_;
+    struct Facts {
+        std::vector<RelationFact> relations;
+        std::vector<std::string> schemas;
+        std::unordered_map<std::string, std::size_t> index;  // "schema\0name" in small letters
+    };
+
+    std::shared_ptr<const Facts> facts_;
     std::vector<std::string> searchPath_;
-    std::vector<std::string> schemas_;
-    std::unordered_map<std::string, std::size_t> index_;  // "schema\0name" in small letters
 };
 
 using CatalogViewPtr = std::shared_ptr<const CatalogView>;

@@ -1,0 +1,34 @@
+#include "core/sql/failure_advice.h"
+
+#include <algorithm>
+
+#include "core/base/text.h"
+#include "core/sql/findings.h"
+
+namespace pantry::sql {
+namespace {
+
+constexpr std::size_t kLongestLookedAt = 64 << 10;  // bytes of a statement
+constexpr std::string_view kQuestion = "Did you mean ";
+
+}  // namespace
+
+Error withAdvice(Error error, std::string_view statement, const Language& language, const CatalogView& catalog) {
+    if (error.kind != ErrorKind::Statement || statement.size() > kLongestLookedAt) return error;
+    CheckOptions options;
+    options.catalog = &catalog;
+    for (const Finding& finding : checkScript(statement, language, options)) {
+        const bool isName = finding.rule == "unknown-table" || finding.rule == "unknown-column";
+        if (!isName) continue;
+        const std::string_view name = statement.substr(finding.start, finding.length);
+        // The server must mean the same name.
+        if (base::findIgnoringCase(error.message, base::trimmed(name)) == std::string_view::npos) continue;
+        if (!error.byteOffset) error.byteOffset = finding.start;
+        const std::size_t question = finding.message.find(kQuestion);
+        if (question != std::string::npos && error.hint.empty()) error.hint = finding.message.substr(question);
+        return error;
+    }
+    return error;
+}
+
+}  // namespace pantry::sql

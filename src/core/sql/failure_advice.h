@@ -1,0 +1,16 @@
+#pragma once
+
+#include <string_view>
+
+#include "core/base/error.h"
+#include "core/sql/catalog_view.h"
+#include "core/sql/dialect.h"
+
+namespace pantry::sql {
+
+/// A server's complaint about a statement with what the catalog adds to it: where the name stands that is not there,
+/// when the server has not said, and which one may be meant. Other errors come back as they are.
+[[nodiscard]] Error withAdvice(Error error, std::string_view statement, const Language& language,
+                               const CatalogView& catalog);
+
+}  // namespace pantry::sql

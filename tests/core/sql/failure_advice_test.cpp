@@ -1,0 +1,44 @@
+#include "core/sql/failure_advice.h"
+
+#include <gtest/gtest.h>
+
+namespace pantry::sql {
+namespace {
+
+const CatalogView& orchard() {
+    static const CatalogView view(
+        {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer"}, {"name", "text"}}},
+         {.schema = "kitchen", .name = "plot", .columns = {{"jar", "integer"}}}},
+        {"main"});
+    return view;
+}
+
+Error advised(std::string_view statement, const std::string& message) {
+    return withAdvice({.kind = ErrorKind::Statement, .message = message}, statement, Dialect::Sqlite, orchard());
+}
+
+TEST(FailureAdviceTest, TheNameIsShownInItsPlaceWithTheOneThatMayBeMeant) {
+    const Error table = advised("SELECT *\nFROM plto", "No such table: plto.");
+    EXPECT_EQ(table.byteOffset, 14U);
+    EXPECT_EQ(table.hint, "Did you mean plot?");
+    const Error column = advised("SELECT nmae FROM plot", "No such column: nmae.");
+    EXPECT_EQ(column.byteOffset, 7U);
+    EXPECT_EQ(column.hint, "Did you mean name?");
+}
+
+TEST(FailureAdviceTest, OtherComplaintsStayAsTheyAre) {
+    const Error error = advised("SELECT * FROM plto", "The disk is full.");
+    EXPECT_FALSE(error.byteOffset);
+    EXPECT_TRUE(error.hint.empty());
+}
+
+TEST(CatalogViewTest, AnotherSearchPathMeansAnotherTableByTheSameName) {
+    const CatalogView kitchen = orchard().withSearchPath({"kitchen", "main"});
+    ASSERT_NE(kitchen.find("", "plot"), nullptr);
+    EXPECT_EQ(kitchen.find("", "plot")->schema, "kitchen");
+    EXPECT_EQ(orchard().find("", "plot")->schema, "main");
+    EXPECT_EQ(&kitchen.relations(), &orchard().relations()) << "nothing is copied";
+}
+
+}  // namespace
+}  // namespace pantry::sql
