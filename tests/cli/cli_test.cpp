@@ -144,7 +144,7 @@ TEST_F(CliTest, TakesOnlyAsManyRowsAsAsked) {
 TEST_F(CliTest, SaysWhereAStatementFailed) {
     const auto r = pantry("run -c Kitchen", "SELECT 1;\nSELECT *\nFROM recpe;\nSELECT 3;");
     EXPECT_EQ(r.exitCode, 1);
-    EXPECT_THAT(r.output, testing::HasSubstr("-:2:1: No such table: recpe."));
+    EXPECT_THAT(r.output, testing::HasSubstr("-:3:6: No such table: recpe. Did you mean recipe?"));
     EXPECT_THAT(r.output, testing::Not(testing::HasSubstr("\n3\n")));
     EXPECT_THAT(pantry("run -c Kitchen --on-error continue", "SELECT x;SELECT 3 AS y;").output,
                 testing::HasSubstr("3\n"));

@@ -110,6 +110,7 @@ void ExportPanel::makeLayout() {
     preview_->setProperty("look", "code");
     preview_->setFixedHeight(92);
     progress_->setTextVisible(false);
+    replace_->hide();
     for (QComboBox* box : {rows_, target_, format_}) {
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(8);
