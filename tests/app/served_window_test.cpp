@@ -81,6 +81,27 @@ TEST_F(ServedWindowTest, TheStartReachesOutToNoServerBeforeSomebodyDoes) {
     EXPECT_GE(others(), 1U);
 }
 
+TEST_F(ServedWindowTest, NamesMeanWhatTheSessionsPathSays) {
+    db::Session owner(profile(server_.user()), std::nullopt);
+    for (const char* statement : {"CREATE SCHEMA kitchen", "CREATE TABLE public.jar (in_public int)",
+                                  "CREATE TABLE kitchen.jar (in_kitchen int)"}) {
+        ASSERT_TRUE(db::runAndWait(owner, statement));
+    }
+    desk_->putProfile(profile(server_.user()));
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("SET search_path TO kitchen, public"));
+    Sheet& sheet = window_->currentSheet()->sheet();
+    EVENTUALLY(sheet.catalogView()->find("", "jar") != nullptr);
+    EXPECT_EQ(sheet.catalogView()->find("", "jar")->schema, "public");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EVENTUALLY(sheet.catalogView()->find("", "jar") != nullptr &&
+               sheet.catalogView()->find("", "jar")->schema == "kitchen");
+    // A name that is not there is told with the one that may be meant.
+    sheet.runStatement("SELECT in_kitchn FROM jar");
+    EVENTUALLY(isOver(1) && card(1)->error());
+    EXPECT_THAT(card(1)->error()->text(), testing::HasSubstr("in_kitchen"));
+}
+
 TEST_F(ServedWindowTest, TheFormOffersTheDatabasesOfTheServer) {
     click(objectName::kNewConnection);
     QTest::keyClicks(find<QLineEdit>(objectName::kFormAddress), toQt(db::addressOf(profile(server_.user()))));
