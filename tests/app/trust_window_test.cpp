@@ -408,5 +408,32 @@ TEST_F(TrustWindowTest, TheBandTellsWhoAndWhere) {
     EXPECT_TRUE(find(objectName::kBandPlace)->toolTip().contains(QStringLiteral("trial")));
 }
 
+TEST_F(TrustWindowTest, TheFocusStaysWhereTheWorkGoesOn) {
+    openAndRun(QStringLiteral("SELECT plot_id, name FROM plot"));
+    find("card1")->setFocus();
+    key(Qt::Key_F2);
+    ASSERT_NE(find("cardName"), nullptr);
+    type(QStringLiteral("Plots"));
+    key(Qt::Key_Return);
+    EXPECT_EQ(card(0)->title(), QStringLiteral("Plots"));
+    EXPECT_TRUE(find("card1")->hasFocus()) << "named, and still on it";
+    EVENTUALLY(find("cardName") == nullptr);
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    key(Qt::Key_Return);
+    QWidget* grid = window_->currentSheet()->result()->grid();
+    EXPECT_TRUE(grid->hasFocus());
+    window_->currentSheet()->result()->grid()->setCurrentIndex(window_->currentSheet()->result()->model()->index(2, 1));
+    key(Qt::Key_Space, Qt::ControlModifier);
+    EXPECT_TRUE(grid->hasFocus());
+    EXPECT_TRUE(window_->currentSheet()->result()->grid()->selectionModel()->isColumnSelected(1));
+    EXPECT_FALSE(window_->currentSheet()->editor()->isCompleting());
+    window_->currentSheet()->result()->openExport();
+    find<QLineEdit>(objectName::kExportFile)->setText(toQt((folder_ / "plots.csv").string()));
+    find(objectName::kExportStart)->setFocus();
+    QTest::keyClick(find(objectName::kExportStart), Qt::Key_Space);
+    EVENTUALLY(find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote")));
+    EVENTUALLY(find(objectName::kExportStart)->hasFocus());
+}
+
 }  // namespace
 }  // namespace pantry::app

@@ -332,6 +332,7 @@ void ExportPanel::offerRows() {
 }
 
 void ExportPanel::refresh() {
+    isKeptByVerbs_ = start_->hasFocus() || stop_->hasFocus();  // before one of them is disabled or goes
     const bool isReady = card_ != nullptr && card_->view() != nullptr && offered_ == card_;
     start_->setEnabled(!isRunning_ && isReady && !columns_->columns().empty());
     for (QWidget* widget : {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
@@ -339,8 +340,13 @@ void ExportPanel::refresh() {
                             static_cast<QWidget*>(file_), static_cast<QWidget*>(replace_)}) {
         widget->setEnabled(!isRunning_);
     }
+    // Who started it with a key stands at what ends it, and comes back.
+    const bool wasHere = start_->hasFocus() || stop_->hasFocus() || isKeptByVerbs_;
     stop_->setVisible(isRunning_);
     progress_->setVisible(isRunning_);
+    if (wasHere && isRunning_) stop_->setFocus();
+    if (wasHere && !isRunning_ && start_->isEnabled()) start_->setFocus();
+    isKeptByVerbs_ = false;
     file_->setVisible(target() == Target::File);
     choose_->setVisible(target() == Target::File);
     const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;

@@ -78,7 +78,8 @@ RecordView::RecordView(GridModel* grid, QWidget* parent)
     table_->verticalHeader()->setDefaultSectionSize(25);
     table_->verticalHeader()->setHighlightSections(false);
     table_->installEventFilter(this);
-    auto* before = makeButton(tr("‹ Previous"), "plain", resultName::kRecordBefore, tr("The row before (Page Up)"), this);
+    auto* before =
+        makeButton(tr("‹ Previous"), "plain", resultName::kRecordBefore, tr("The row before (Page Up)"), this);
     auto* next = makeButton(tr("Next ›"), "plain", resultName::kRecordNext, tr("The next row (Page Down)"), this);
     auto* row = new QHBoxLayout;
     row->setContentsMargins(12, 2, 12, 2);

@@ -632,6 +632,9 @@ void ResultPane::openExport() {
 }
 
 bool ResultPane::eventFilter(QObject* watched, QEvent* event) {
+    // In the rows this chooses a column; it completes in the editor alone.
+    const bool isOverride = event->type() == QEvent::ShortcutOverride && watched == grid_;
+    if (isOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space) event->accept();
     if (event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;

@@ -189,10 +189,13 @@ void Tray::rename(Card* card) {
     edit->selectAll();
     edit->show();
     edit->setFocus();
-    connect(edit, &QLineEdit::editingFinished, this, [edit, guard = QPointer<Card>(card)] {
+    connect(edit, &QLineEdit::editingFinished, this, [this, edit, guard = QPointer<Card>(card)] {
         if (guard && !edit->text().trimmed().isEmpty()) guard->rename(edit->text().trimmed());
+        const bool isHere = edit->hasFocus();
         edit->hide();
         edit->deleteLater();
+        QAbstractButton* named = guard ? buttonOf(guard) : nullptr;
+        if (isHere && named != nullptr) named->setFocus();
     });
 }
 
@@ -220,6 +223,12 @@ bool Tray::eventFilter(QObject* watched, QEvent* event) {
         if (at < 0 || at >= std::ssize(cards)) return true;
         choose(cards[static_cast<std::size_t>(at)]);
         buttonOf(current_)->setFocus();
+    } else if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
+        // The Return that ended the naming comes here too.
+        const bool wasNaming = button->findChild<QLineEdit*>(QString(), Qt::FindDirectChildrenOnly) != nullptr;
+        if (wasNaming) return true;
+        choose(card);
+        Q_EMIT rowsWanted();
     } else if (key->key() == Qt::Key_P) {
         sheet_.setPinned(card, !card->isPinned());
     } else if (key->key() == Qt::Key_F2) {

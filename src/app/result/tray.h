@@ -24,6 +24,8 @@ public:
 Q_SIGNALS:
     void chosen(pantry::app::Card* card);
     /// Somebody wants to see a card in a window of its own.
+    /// Somebody goes on in the rows of the chosen card.
+    void rowsWanted();
     void windowWanted(pantry::app::Card* card);
 
 protected:

@@ -92,6 +92,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(band_, &ContextBand::stopRequested, sheet_, &Sheet::stop);
     connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
     connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
+    connect(tray_, &Tray::rowsWanted, this, [this] { result_->grid()->setFocus(Qt::TabFocusReason); });
     connect(tray_, &Tray::windowWanted, this, [this](Card* card) {
         auto* window = new ResultWindow(desk_, *sheet_, card);
         connect(this, &QObject::destroyed, window, &QWidget::close);
