@@ -3,7 +3,6 @@
 #include <spdlog/spdlog.h>
 #include <unistd.h>
 #include <algorithm>
-#include <array>
 
 #include <atomic>
 #include <condition_variable>
@@ -294,10 +293,7 @@ private:
 
     /// What the catalog adds to a complaint about a name: where it stands, and which one may be meant.
     Error advised(const std::string& script, const sql::StatementSpan& span, const Error& error) {
-        constexpr std::array kUnknownName{"42P01", "42703", "42S02", "42S22", "1146", "1054"};
-        const bool isName = std::ranges::find(kUnknownName, error.code) != kUnknownName.end() ||
-                            error.message.starts_with("No such table") || error.message.starts_with("No such column");
-        if (!isName) return error;
+        if (!sql::isAboutUnknownName(error)) return error;
         const auto catalog = loadCatalogOf(session_);
         if (!catalog) return error;
         return sql::withAdvice(error, script.substr(span.start, span.length), db::dialectOf(profile_.engine),

@@ -107,6 +107,24 @@ TEST_F(FilesWindowTest, CharactersThatTheEncodingLacksAreAskedAbout) {
     EVENTUALLY(!isStripShown());
 }
 
+TEST_F(FilesWindowTest, AfterARestartTheMarkAndAnotherProgramsChangeAreStillTold) {
+    openIt("SELECT 1;");
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_End, Qt::ControlModifier);
+    type(QStringLiteral(" -- mine"));
+    closeWindow();
+    openWindow();
+    EVENTUALLY(tabText() == QStringLiteral("harvest •"));
+    EXPECT_FALSE(isStripShown());
+    EXPECT_EQ(sheet().text(), "SELECT 1; -- mine");
+    closeWindow();
+    write("SELECT 1, 2;");
+    openWindow();
+    EVENTUALLY(isStripShown());
+    EXPECT_EQ(sheet().text(), "SELECT 1; -- mine") << "nothing is lost by it";
+    EXPECT_EQ(bytes(), "SELECT 1, 2;");
+}
+
 TEST_F(FilesWindowTest, TheSameFileIsOpenedOnce) {
     openIt("SELECT 1;");
     auto* tabs = find<QTabBar>(objectName::kSheetTabs);

@@ -117,6 +117,21 @@ TEST_F(HandingOnTest, AnExportSaysAndDoesWhatTheGridShowsNow) {
     EXPECT_EQ(desk_->exportPresets().folder, folder_.path().string()) << "the next export begins there";
 }
 
+TEST_F(HandingOnTest, OfAnotherRunThatIsOnlyPartlyHereAllRowsAreOffered) {
+    desk_->changeSettings([](auto& settings) { settings.pageRows = 50; });
+    openExportOf(QStringLiteral("SELECT plot_id FROM plot"));
+    auto* rows = find<QComboBox>("exportRows");
+    EXPECT_EQ(fromQt(rows->currentText()), "All 24 rows");
+    Sheet& sheet = window_->currentSheet()->sheet();
+    sheet.runStatement("SELECT tree_id FROM tree");
+    EVENTUALLY(isOver(1) || (card(1) != nullptr && card(1)->state() == Card::State::Paused));
+    EVENTUALLY(rows->currentText() == QStringLiteral("All rows, from the server"));
+    // What somebody has chosen stays chosen while rows come and go.
+    rows->setCurrentIndex(rows->findText(QStringLiteral("The 50 rows that are here")));
+    find<QLineEdit>(objectName::kResultFilter)->setText(QStringLiteral("7"));
+    EVENTUALLY(rows->currentText().endsWith(QStringLiteral("as filtered")));
+}
+
 TEST_F(HandingOnTest, EveryFormatIsWrittenFromAFilteredSelection) {
     openExportOf(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
     data::ViewRequest request;

@@ -60,6 +60,29 @@ TEST_F(StartWindowTest, OneClickMakesTheDatabasesToPractiseOn) {
     EXPECT_EQ(find(objectName::kStartPage), nullptr) << "now there is something else to show";
 }
 
+TEST_F(StartWindowTest, AServerThatWasFoundIsOneClick) {
+    ASSERT_TRUE(demo::writeOrchard(folder_ / "found.db", false));
+    workspace::FoundConnection found{.where = "listens on a socket"};
+    found.profile.name = "Found here";
+    found.profile.database = (folder_ / "found.db").string();
+    auto* start = window_->findChild<StartPage*>();
+    EVENTUALLY(find<QLabel>(objectName::kStartLooked)->text() == QStringLiteral("Looked just now"));
+    start->setFound({found});
+    EVENTUALLY(find(objectName::kStartConnect) != nullptr);
+    click(objectName::kStartConnect);
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    ASSERT_EQ(desk_->profiles().size(), 1U);
+    EXPECT_EQ(desk_->profiles().front().name, "Found here");
+    EVENTUALLY(desk_->catalog(window_->currentSheet()->sheet().connectionId()).catalog != nullptr);
+}
+
+TEST_F(StartWindowTest, AnotherServerOpensAnEmptyForm) {
+    click(objectName::kStartEngine);
+    EXPECT_EQ(find(objectName::kStartPage), nullptr);
+    EXPECT_NE(find(objectName::kFormName), nullptr);
+    EXPECT_TRUE(desk_->profiles().empty());
+}
+
 TEST_F(StartWindowTest, AConnectionThatPantryAddsIsNoticedByAnOpenWindow) {
     ASSERT_NE(find(objectName::kStartPage), nullptr);
     ASSERT_TRUE(demo::writeOrchard(folder_ / "added.db", false));

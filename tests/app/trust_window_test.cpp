@@ -435,5 +435,43 @@ TEST_F(TrustWindowTest, TheFocusStaysWhereTheWorkGoesOn) {
     EVENTUALLY(find(objectName::kExportStart)->hasFocus());
 }
 
+TEST_F(TrustWindowTest, AnotherThemeReachesSheetsThatAreHiddenAndWindowsOfTheirOwn) {
+    openAndRun(QStringLiteral("SELECT * FROM plot"));
+    find("card1")->setFocus();
+    key(Qt::Key_W);
+    openSheet(QStringLiteral("SELECT 2"));
+    window_->chooseTheme(QStringLiteral("lamplight"));
+    const auto isDark = [](QWidget* widget) {
+        return widget->grab().toImage().pixelColor(widget->width() - 20, widget->height() - 20).lightness() < 100;
+    };
+    EXPECT_TRUE(isDark(find(objectName::kEditor)));
+    auto* tabs = find<QTabBar>(objectName::kSheetTabs);
+    tabs->setCurrentIndex(tabs->currentIndex() - 1);
+    EXPECT_TRUE(isDark(window_->currentSheet()));
+    QWidget* own = nullptr;
+    for (QWidget* widget : QApplication::topLevelWidgets()) {
+        if (widget->objectName() == QStringLiteral("resultWindow")) own = widget;
+    }
+    ASSERT_NE(own, nullptr);
+    EXPECT_TRUE(isDark(own));
+    window_->chooseTheme(QStringLiteral("daylight"));
+    EXPECT_FALSE(isDark(own));
+    EXPECT_FALSE(isDark(window_->currentSheet()));
+}
+
+TEST_F(TrustWindowTest, AChoiceThatIsLeftChangesNothing) {
+    addConnection(QStringLiteral("kitchen"), db::Environment::Local, "sage");
+    openSheet(QStringLiteral("SELECT 1"));
+    click(objectName::kBandConnection);
+    auto* input = window_->findChild<QLineEdit*>(QLatin1String(objectName::kPickInput));
+    ASSERT_NE(input, nullptr);
+    QTest::keyClicks(input, QStringLiteral("no such name"));
+    QTest::keyClick(input, Qt::Key_Return);
+    EXPECT_EQ(sheet().connectionId(), QStringLiteral("orchard"));
+    QTest::keyClick(input, Qt::Key_Escape);
+    EVENTUALLY(window_->findChild<QLineEdit*>(QLatin1String(objectName::kPickInput)) == nullptr);
+    EXPECT_EQ(sheet().connectionId(), QStringLiteral("orchard"));
+}
+
 }  // namespace
 }  // namespace pantry::app

@@ -150,6 +150,17 @@ TEST_F(CliTest, SaysWhereAStatementFailed) {
                 testing::HasSubstr("3\n"));
 }
 
+TEST_F(CliTest, APropertyThatNobodyKnowsIsNotSaved) {
+    const auto r = pantry("connections add Mistaken 'postgresql://h/d?sslmod=require'");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(r.output, testing::HasSubstr("knows no property sslmod"));
+    EXPECT_THAT(pantry("connections list").output, testing::Not(testing::HasSubstr("Mistaken")));
+    const auto named = pantry("connections add Named 'postgresql://h/d?sslmode=prefer&application_name=x'");
+    EXPECT_EQ(named.exitCode, 0);
+    EXPECT_THAT(named.output, testing::HasSubstr("Not used here: application_name."));
+    EXPECT_EQ(pantry("connections remove Named").exitCode, 0);
+}
+
 TEST_F(CliTest, KeepsWhatRan) {
     pantry("run -c Kitchen -e 'SELECT 4711 AS marker'");
     const auto r = pantry("history -c Kitchen --find 4711 --json");

@@ -51,6 +51,7 @@ inline constexpr const char* kStartAddress = "startAddress";
 inline constexpr const char* kStartContinue = "startContinue";
 inline constexpr const char* kStartImport = "startImport";
 inline constexpr const char* kStartLook = "startLook";
+inline constexpr const char* kStartLooked = "startLooked";
 inline constexpr const char* kStartConnect = "startConnect";
 inline constexpr const char* kStartFile = "startFile";
 inline constexpr const char* kStartEngine = "startEngine";

@@ -1,6 +1,7 @@
 #include "app/base/widgets.h"
 
 #include <QStyle>
+#include <algorithm>
 
 namespace pantry::app {
 
@@ -40,6 +41,18 @@ void clearLayout(QLayout* layout) {
             widget->deleteLater();
         }
         delete item;
+    }
+}
+
+bool stepInList(QListWidget* list, int key, int pageRows) {
+    const int count = std::max(1, list->count());
+    const int row = list->currentRow();
+    switch (key) {
+        case Qt::Key_Down: list->setCurrentRow((row + 1) % count); return true;
+        case Qt::Key_Up: list->setCurrentRow((row + count - 1) % count); return true;
+        case Qt::Key_PageDown: list->setCurrentRow(std::min(count - 1, row + pageRows)); return true;
+        case Qt::Key_PageUp: list->setCurrentRow(std::max(0, row - pageRows)); return true;
+        default: return false;
     }
 }
 

@@ -3,6 +3,7 @@
 #include <QFrame>
 #include <QLabel>
 #include <QLayout>
+#include <QListWidget>
 #include <QPushButton>
 #include <QString>
 
@@ -20,6 +21,9 @@ void setLook(QWidget* widget, const char* look);
 
 /// Removes and deletes everything in a layout.
 void clearLayout(QLayout* layout);
+
+/// Goes up or down in a list whose field has the focus; false for other keys than the arrows and the page keys.
+bool stepInList(QListWidget* list, int key, int pageRows);
 
 /// Names a widget for tests and for screen readers.
 void name(QWidget* widget, const char* objectName, const QString& accessibleName);

@@ -593,10 +593,7 @@ void ConnectionForm::chooseFile() {
 bool ConnectionForm::save() {
     db::ConnectionProfile p = edited();
     p.isUnseen = false;  // whoever saves it has seen it
-    const Status properties = db::checkProperties(p);
-    auto problem = workspace::problemOf(p, desk_.connections().profiles);
-    if (!problem && !properties) problem = properties.error();
-    if (problem) {
+    if (const auto problem = workspace::problemOf(p, desk_.connections().profiles)) {
         setLook(state_, "bad");
         state_->setText(tr("not saved"));
         advice_->setText(toQt(*problem));

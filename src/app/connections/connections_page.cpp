@@ -110,6 +110,7 @@ void ConnectionsPage::refreshStart() {
 }
 
 void ConnectionsPage::look() {
+    start_->noteLooking();
     desk_.findConnections(this, [this](std::vector<workspace::FoundConnection> found) {
         found_ = std::move(found);
         start_->setFound(found_);

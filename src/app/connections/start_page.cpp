@@ -133,7 +133,7 @@ StartPage::StartPage(Desk& desk, QWidget* parent)
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
-    setFound({});
+    noteLooking();
 }
 
 QWidget* StartPage::makeHead() {
@@ -191,9 +191,10 @@ QWidget* StartPage::makeFound() {
     top->addWidget(looked_);
     top->addWidget(again);
     connect(again, &QPushButton::clicked, this, [this] {
-        looked_->setText(tr("Looking…"));
+        noteLooking();
         Q_EMIT lookWanted();
     });
+    name(looked_, objectName::kStartLooked, tr("Whether servers were looked for"));
     auto* card = makeFrame("card");
     found_->setContentsMargins(0, 0, 0, 0);
     found_->setSpacing(0);
@@ -205,6 +206,8 @@ QWidget* StartPage::makeFound() {
     layout->addWidget(card);
     return box;
 }
+
+void StartPage::noteLooking() { looked_->setText(tr("Looking…")); }
 
 void StartPage::setFound(const std::vector<workspace::FoundConnection>& found) {
     clearLayout(found_);

@@ -18,6 +18,8 @@ class StartPage : public QWidget {
 public:
     explicit StartPage(Desk& desk, QWidget* parent = nullptr);
 
+    /// Somebody looks for servers; setFound() follows.
+    void noteLooking();
     void setFound(const std::vector<workspace::FoundConnection>& found);
     void focusAddress() { address_->setFocus(); }
 

@@ -149,12 +149,9 @@ void Reach::take() {
 bool Reach::eventFilter(QObject* watched, QEvent* event) {
     if (watched == input_ && event->type() == QEvent::FocusOut && isVisible()) hide();
     if (watched != input_ || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
-    const int count = std::max(1, list_->count());
-    switch (static_cast<QKeyEvent*>(event)->key()) {
-        case Qt::Key_Down: list_->setCurrentRow((list_->currentRow() + 1) % count); return true;
-        case Qt::Key_Up: list_->setCurrentRow((list_->currentRow() + count - 1) % count); return true;
-        case Qt::Key_PageDown: list_->setCurrentRow(std::min(count - 1, list_->currentRow() + kMostRows)); return true;
-        case Qt::Key_PageUp: list_->setCurrentRow(std::max(0, list_->currentRow() - kMostRows)); return true;
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (stepInList(list_, key, kMostRows)) return true;
+    switch (key) {
         case Qt::Key_Return:
         case Qt::Key_Enter: take(); return true;
         case Qt::Key_Escape:

@@ -332,7 +332,7 @@ void ExportPanel::offerRows() {
 }
 
 void ExportPanel::refresh() {
-    isKeptByVerbs_ = start_->hasFocus() || stop_->hasFocus();  // before one of them is disabled or goes
+    const bool isAtVerbs = start_->hasFocus() || stop_->hasFocus();  // before one of them is disabled or goes
     const bool isReady = card_ != nullptr && card_->view() != nullptr && offered_ == card_;
     start_->setEnabled(!isRunning_ && isReady && !columns_->columns().empty());
     for (QWidget* widget : {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
@@ -341,18 +341,17 @@ void ExportPanel::refresh() {
         widget->setEnabled(!isRunning_);
     }
     // Who started it with a key stands at what ends it, and comes back.
-    const bool wasHere = start_->hasFocus() || stop_->hasFocus() || isKeptByVerbs_;
     stop_->setVisible(isRunning_);
     progress_->setVisible(isRunning_);
-    if (wasHere && isRunning_) stop_->setFocus();
-    if (wasHere && !isRunning_ && start_->isEnabled()) start_->setFocus();
-    isKeptByVerbs_ = false;
+    if (isAtVerbs && isRunning_) stop_->setFocus();
+    if (isAtVerbs && !isRunning_ && start_->isEnabled()) start_->setFocus();
     file_->setVisible(target() == Target::File);
     choose_->setVisible(target() == Target::File);
     const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;
     ownLine_->setVisible(isFromServer);
     if (card_ == nullptr) return source_->setText(tr("Choose a result first."));
     if (!isReady) {
+        const QSignalBlocker blocker(rows_);  // nobody has chosen anything
         rows_->clear();
         return source_->setText(tr("Result %1, %2, has no rows yet.").arg(card_->number()).arg(card_->title()));
     }

@@ -118,7 +118,6 @@ private:
     QString ending_;                                  // of the file's name, as it was given last
     bool isRowsChosen_ = false;                       // by somebody; until then the choice follows the grid
     bool isFileNamed_ = false;                        // by somebody; until then the name follows the result
-    bool isKeptByVerbs_ = false;                      // the focus, while refresh() changes them
     bool isStartDue_ = false;                         // when the rows are arranged
     QPointer<Card> offered_;                          // whose rows are offered now
     std::vector<std::pair<int, bool>> shownColumns_;  // as they were when they were offered

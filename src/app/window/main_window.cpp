@@ -2,18 +2,11 @@
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QDragEnterEvent>
-#include <QFile>
-#include <QFileInfo>
 #include <QHBoxLayout>
-#include <QMimeData>
 #include <QStatusBar>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <array>
-#include <fstream>
 
-#include "app/base/background.h"
 #include "app/base/input_guards.h"
 #include "app/base/object_names.h"
 #include "app/base/pick_list.h"
@@ -21,12 +14,9 @@
 #include "app/base/widgets.h"
 #include "app/theme/theme.h"
 #include "app/window/page_tabs.h"
-#include "core/base/file.h"
 #include "core/base/text.h"
-#include "core/base/utf8.h"
 #include "core/db/connection_colours.h"
 #include "core/sql/lexer.h"
-#include "core/workspace/connection_transfer.h"
 
 namespace pantry::app {
 namespace {
@@ -34,14 +24,6 @@ namespace {
 constexpr int kSmallestText = 7;
 constexpr int kLargestText = 30;
 constexpr qint64 kTwiceMs = 600;  // two presses that belong together
-
-/// SQLite's files begin with these words (sqlite.org/fileformat.html).
-bool isDatabaseFile(const std::string& path) {
-    constexpr std::string_view kMark{"SQLite format 3\0", 16};
-    std::array<char, kMark.size()> begin{};
-    std::ifstream file(path, std::ios::binary);
-    return file.read(begin.data(), begin.size()) && std::string_view(begin.data(), begin.size()) == kMark;
-}
 
 }  // namespace
 
@@ -93,9 +75,7 @@ MainWindow::MainWindow(Desk& desk)
     connect(reach_, &Reach::textChanged, this, &MainWindow::reachIntoLedger);
     connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);
     connect(&desk_, &Desk::profilesChanged, this, [this] {
-        for (int i = 0; i < pages_->count(); ++i) {
-            if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) refreshTab(page);
-        }
+        for (SheetPage* page : sheets()) refreshTab(page);
         refreshStatus();
     });
     connect(&Theme::current(), &Theme::changed, this, [this] {
@@ -247,6 +227,14 @@ void MainWindow::makeStatusLine() {
 
 // ---- Pages ----
 
+std::vector<SheetPage*> MainWindow::sheets() const {
+    std::vector<SheetPage*> all;
+    for (int i = 0; i < pages_->count(); ++i) {
+        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) all.push_back(page);
+    }
+    return all;
+}
+
 SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pages_->currentWidget()); }
 
 /// A sheet on a connection, brought to the front: the one that is there already, else the last one, else a new one.
@@ -255,11 +243,10 @@ SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& d
         return page != nullptr && page->sheet().connectionId() == connectionId && page->sheet().database() == database;
     };
     if (isOnIt(currentSheet())) return currentSheet();
-    for (int i = pages_->count() - 1; i >= 0; --i) {
-        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
-        if (!isOnIt(page)) continue;
-        tabs_->setCurrentIndex(i);
-        return page;
+    const std::vector<SheetPage*> all = sheets();
+    if (const auto last = std::ranges::find_if(all.rbegin(), all.rend(), isOnIt); last != all.rend()) {
+        tabs_->setCurrentIndex(pages_->indexOf(*last));
+        return *last;
     }
     workspace::SheetState state;
     state.connectionId = fromQt(connectionId);
@@ -316,13 +303,10 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
 
 /// Results of all sheets, those of one sheet first.
 std::vector<Card*> MainWindow::comparableCards(SheetPage* first) const {
-    std::vector<SheetPage*> sheets{first};
-    for (int i = 0; i < pages_->count(); ++i) {
-        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
-        if (page != nullptr && page != first) sheets.push_back(page);
-    }
+    std::vector<SheetPage*> inOrder = sheets();
+    std::stable_partition(inOrder.begin(), inOrder.end(), [first](const SheetPage* page) { return page == first; });
     std::vector<Card*> cards;
-    for (SheetPage* page : sheets) {
+    for (SheetPage* page : inOrder) {
         for (Card* card : page->sheet().cards()) {
             const bool isComparable = card->view() != nullptr && !card->isGoingOn() && !card->isComparison();
             if (isComparable) cards.push_back(card);
@@ -375,97 +359,6 @@ void MainWindow::reopenSheet() {
         choosePage(tabs_->currentIndex());
         page->editor()->setFocus();
     });
-}
-
-void MainWindow::openFile(const QString& path) {
-    const QString file = QFileInfo(path).absoluteFilePath();
-    if (SheetPage* open = sheetOfFile(file)) return tabs_->setCurrentIndex(pages_->indexOf(open));
-    inBackground(
-        this,
-        [path = fromQt(file)]() -> Result<std::optional<workspace::OpenedText>> {
-            if (isDatabaseFile(path)) return std::optional<workspace::OpenedText>();
-            auto content = workspace::openTextFile(path);
-            if (!content) return content.error();
-            return std::optional(std::move(*content));
-        },
-        [this, file](const Result<std::optional<workspace::OpenedText>>& read) {
-            if (!read) return raiseNotice(toQt(read.error()));
-            if (!*read) return offerDatabase(file);
-            if (workspace::readExport((*read)->text)) {
-                showConnections();
-                return connections_->beginImport(file);
-            }
-            openText(file, **read);
-        });
-}
-
-void MainWindow::openText(const QString& path, const workspace::OpenedText& read) {
-    SheetPage* page = openSheetLikeThis(read.text);
-    page->sheet().file().begin({.path = fromQt(path), .form = read.form, .stamp = read.stamp}, read.text);
-    page->sheet().setTitle(QFileInfo(path).completeBaseName());
-    if (read.hasMixedLineEnds) {
-        say(tr("The lines of %1 end in several ways. Saving ends them all in the one that most have.")
-                .arg(QFileInfo(path).fileName()));
-    }
-}
-
-SheetPage* MainWindow::sheetOfFile(const QString& path) const {
-    for (int i = 0; i < pages_->count(); ++i) {
-        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
-        const bool isOfFile =
-            page != nullptr && page->sheet().file().state() && page->sheet().file().state()->path == fromQt(path);
-        if (isOfFile) return page;
-    }
-    return nullptr;
-}
-
-/// Saves the sheet in front; one without a file is asked for one.
-void MainWindow::saveSheet(bool isAnotherFile) {
-    SheetPage* page = currentSheet();
-    if (page == nullptr) return;
-    if (page->sheet().file().state() && !isAnotherFile) return page->sheet().file().save();
-    const auto& file = page->sheet().file().state();
-    const QString suggested = file ? toQt(file->path) : page->sheet().title() + QStringLiteral(".sql");
-    auto* dialog = new QFileDialog(this, tr("Save as"), suggested, tr("SQL files (*.sql);;All files (*)"));
-    dialog->setObjectName(QLatin1String(objectName::kSaveAs));
-    dialog->setAcceptMode(QFileDialog::AcceptSave);
-    dialog->setDefaultSuffix(QStringLiteral("sql"));
-    dialog->selectFile(suggested);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &QFileDialog::fileSelected, &page->sheet(), [sheet = &page->sheet()](const QString& path) {
-        sheet->file().saveAs(path, [sheet, path](bool isSaved) {
-            if (isSaved) sheet->setTitle(QFileInfo(path).completeBaseName());
-        });
-    });
-    dialog->open();
-}
-
-/// A database file that was dropped or opened: the connection that leads there, else the form of a new one.
-void MainWindow::offerDatabase(const QString& path) {
-    const std::string file = fromQt(QFileInfo(path).absoluteFilePath());
-    const auto& all = desk_.profiles();
-    const auto known = std::ranges::find_if(
-        all, [&](const db::ConnectionProfile& p) { return p.engine == db::Engine::Sqlite && p.database == file; });
-    if (known != all.end()) {
-        openSheet(toQt(known->id));
-        return;
-    }
-    showConnections();
-    db::ConnectionProfile p;
-    p.engine = db::Engine::Sqlite;
-    p.database = file;
-    p.name = fromQt(QFileInfo(path).completeBaseName());
-    connections_->makeFrom(p);
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void MainWindow::dropEvent(QDropEvent* event) {
-    for (const QUrl& url : event->mimeData()->urls()) {
-        if (url.isLocalFile()) openFile(url.toLocalFile());
-    }
 }
 
 void MainWindow::openObject(const ObjectPlace& wanted) {
@@ -638,13 +531,12 @@ void MainWindow::showFirstRows(const ObjectPlace& place) {
 
 /// The sheet that shows first rows in passing, of the same place; a new one when there is none.
 SheetPage* MainWindow::passingSheet(const ObjectPlace& place) {
-    for (int i = 0; i < pages_->count(); ++i) {
-        auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
-        const bool isIt = page != nullptr && page->sheet().isPassing() && !page->sheet().isRunning() &&
-                          page->sheet().connectionId() == place.connectionId &&
-                          page->sheet().database() == place.database;
+    for (SheetPage* page : sheets()) {
+        const Sheet& sheet = page->sheet();
+        const bool isIt = sheet.isPassing() && !sheet.isRunning() && sheet.connectionId() == place.connectionId &&
+                          sheet.database() == place.database;
         if (!isIt) continue;
-        tabs_->setCurrentIndex(i);
+        tabs_->setCurrentIndex(pages_->indexOf(page));
         return page;
     }
     workspace::SheetState state;
@@ -803,44 +695,15 @@ bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
     return question.clickedButton() == go;
 }
 
-/// Asks before a sheet is closed whose file lacks what was typed; true when the sheet may go now. After *Save* it goes
-/// when it is saved.
-bool MainWindow::askUnsaved(SheetPage* page) {
-    SheetFile& file = page->sheet().file();
-    if (!file.isUnsaved()) return true;
-    QMessageBox question(QMessageBox::NoIcon, tr("Not saved"),
-                         tr("%1 has changes that are not saved.").arg(file.fileName()), QMessageBox::NoButton, this);
-    question.setObjectName(QLatin1String(objectName::kUnsavedFile));
-    auto* save = question.addButton(tr("Save"), QMessageBox::AcceptRole);
-    auto* drop = question.addButton(tr("Close without saving"), QMessageBox::DestructiveRole);
-    auto* stay = question.addButton(tr("Cancel"), QMessageBox::RejectRole);
-    save->setObjectName(QLatin1String(objectName::kUnsavedFileSave));
-    drop->setObjectName(QLatin1String(objectName::kUnsavedFileDrop));
-    question.setDefaultButton(save);
-    question.setEscapeButton(stay);
-    question.exec();
-    if (question.clickedButton() == drop) return true;
-    if (question.clickedButton() != save) return false;
-    file.save([this, guard = QPointer<SheetPage>(page)](bool isSaved) {
-        if (isSaved && guard) closePage(pages_->indexOf(guard));
-    });
-    return false;
-}
-
 void MainWindow::closeEvent(QCloseEvent* event) {
-    std::vector<const SheetPage*> pages;
-    for (int i = 0; i < pages_->count(); ++i) {
-        if (const auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) pages.push_back(page);
-    }
-    if (!mayLeave(pages)) return event->ignore();
+    const std::vector<SheetPage*> all = sheets();
+    if (!mayLeave({all.begin(), all.end()})) return event->ignore();
     keepEverything();
     event->accept();
 }
 
 void MainWindow::keepEverything() {
-    for (int i = 0; i < pages_->count(); ++i) {
-        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) page->sheet().keepNow();
-    }
+    for (SheetPage* page : sheets()) page->sheet().keepNow();
     desk_.flush();
 }
 

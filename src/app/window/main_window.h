@@ -42,6 +42,8 @@ public:
     void keepEverything();
     void openReach();
     [[nodiscard]] SheetPage* currentSheet() const;
+    /// The open sheets, from left to right.
+    [[nodiscard]] std::vector<SheetPage*> sheets() const;
 
 protected:
     void closeEvent(QCloseEvent* event) override;

@@ -17,8 +17,7 @@ enum class Means {
     TlsCa,           ///< a file, likewise the next two
     TlsCertificate,  //
     TlsKey,          //
-    Seconds,         ///< for connecting
-    Milliseconds,    ///< the same
+    Seconds,         ///< for connecting; some write milliseconds
     Schema,          ///< where names are looked for
     ServerOptions,   ///< -c name=value of PostgreSQL
     ReadOnly,        ///< true, or a word that means it
@@ -44,9 +43,8 @@ constexpr auto kParameters = std::to_array<Parameter>({
     {"serversslcert", kMariaDb, Means::TlsCa},
     {"sslcert", kServers, Means::TlsCertificate},
     {"sslkey", kServers, Means::TlsKey},
-    {"connecttimeout", kPostgres, Means::Seconds},
     {"logintimeout", kPostgres, Means::Seconds},
-    {"connecttimeout", kMariaDb, Means::Seconds},
+    {"connecttimeout", kServers, Means::Seconds},
     {"currentschema", kPostgres, Means::Schema},
     {"searchpath", kPostgres, Means::Schema},
     {"options", kPostgres, Means::ServerOptions},
@@ -214,8 +212,7 @@ bool take(ConnectionProfile& profile, Means means, const std::string& value) {
         case Means::TlsCa: options["tls-ca"] = value; return true;
         case Means::TlsCertificate: options["tls-certificate"] = value; return true;
         case Means::TlsKey: options["tls-key"] = value; return true;
-        case Means::Seconds:
-        case Means::Milliseconds: {
+        case Means::Seconds: {
             const auto seconds = secondsOf(value);
             if (seconds && *seconds != "0") options["connect-seconds"] = *seconds;
             return seconds.has_value();

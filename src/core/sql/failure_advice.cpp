@@ -1,6 +1,7 @@
 #include "core/sql/failure_advice.h"
 
 #include <algorithm>
+#include <array>
 
 #include "core/base/text.h"
 #include "core/sql/findings.h"
@@ -11,10 +12,21 @@ namespace {
 constexpr std::size_t kLongestLookedAt = 64 << 10;  // bytes of a statement
 constexpr std::string_view kQuestion = "Did you mean ";
 
+// SQLSTATEs of PostgreSQL and of MariaDB; SQLite has only words of its own driver.
+constexpr std::array<std::string_view, 4> kUnknownName{"42P01", "42703", "42S02", "42S22"};
+constexpr std::array<std::string_view, 2> kUnknownNameWords{"No such table", "No such column"};
+
 }  // namespace
 
+bool isAboutUnknownName(const Error& error) {
+    const auto hasCode = [&](std::string_view code) { return error.code.starts_with(code); };
+    const auto hasWords = [&](std::string_view words) { return error.message.starts_with(words); };
+    return error.kind == ErrorKind::Statement &&
+           (std::ranges::any_of(kUnknownName, hasCode) || std::ranges::any_of(kUnknownNameWords, hasWords));
+}
+
 Error withAdvice(Error error, std::string_view statement, const Language& language, const CatalogView& catalog) {
-    if (error.kind != ErrorKind::Statement || statement.size() > kLongestLookedAt) return error;
+    if (!isAboutUnknownName(error) || statement.size() > kLongestLookedAt) return error;
     CheckOptions options;
     options.catalog = &catalog;
     for (const Finding& finding : checkScript(statement, language, options)) {

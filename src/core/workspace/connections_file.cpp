@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/connecting.h"
+#include "core/db/driver_properties.h"
 #include "core/workspace/json_file.h"
 #include "core/workspace/profile_json.h"
 
@@ -106,6 +107,7 @@ std::optional<Error> problemOf(const ConnectionProfile& profile, const std::vect
         return other.id != profile.id && base::equalsIgnoringCase(other.name, profile.name);
     });
     if (isTaken) return problem(fmt::format("Another connection is called {}.", profile.name), "Choose another name.");
+    if (const Status properties = db::checkProperties(profile); !properties) return properties.error();
     if (profile.isTemplate) return std::nullopt;
     if (profile.passwordSource == db::PasswordSource::Environment && profile.passwordVariable.empty()) {
         return problem("No variable is named for the password.", "Write its name, such as ORCHARD_PASSWORD.");

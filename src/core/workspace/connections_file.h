@@ -36,7 +36,8 @@ private:
     std::filesystem::path path_;
 };
 
-/// What is wrong with a profile before it is saved: no name, no file, a name that another one has.
+/// What is wrong with a profile before it is saved: no name, no file, a name that another one has, a
+/// property that its engine does not know.
 [[nodiscard]] std::optional<Error> problemOf(const db::ConnectionProfile& profile,
                                              const std::vector<db::ConnectionProfile>& others);
 

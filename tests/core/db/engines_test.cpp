@@ -10,6 +10,7 @@
 
 #include "core/db/engine_bench.h"
 #include "core/db/host_lookup.h"
+#include "core/sql/ordered_query.h"
 
 namespace pantry::db {
 namespace {
@@ -203,6 +204,24 @@ TEST_P(EnginesTest, AStopThatComesBeforeTheServerHasBegunIsNotForgotten) {
     EXPECT_THAT(line.rows("SELECT count(*) FROM latch"), ElementsAre("0")) << "the line was given up";
     holder.run("ROLLBACK");
     EXPECT_THAT(line.rows("SELECT n FROM hatch"), ElementsAre("1"));
+}
+
+TEST_P(EnginesTest, TheServerOrdersAsWasAskedInTheResult) {
+    Line line(profile());
+    line.run("DROP TABLE IF EXISTS shelf");
+    line.run(isPostgres() ? "CREATE TABLE shelf (id int, \"order\" int)" : "CREATE TABLE shelf (id int, `order` int)");
+    line.run("INSERT INTO shelf VALUES (1, 30), (2, 10), (3, 20)");
+    const auto first = [&](std::string_view statement, const std::vector<std::string>& columns, sql::OrderWish wish) {
+        const sql::Dialect dialect = isPostgres() ? sql::Dialect::Postgres : sql::Dialect::MySql;
+        const auto ordered = sql::orderedQuery(statement, dialect, columns, {wish});
+        return ordered ? line.rows(*ordered).front() : "none";
+    };
+    EXPECT_EQ(first("SELECT id FROM shelf ORDER BY id", {"id"}, {0, true}), "3");
+    EXPECT_EQ(first("SELECT * FROM shelf;", {"id", "order"}, {1, false}).substr(0, 1), "2");
+    EXPECT_EQ(first("SELECT id, id FROM shelf", {"id", "id"}, {1, true}).substr(0, 1), "3");
+    EXPECT_EQ(first("SELECT id FROM shelf ORDER BY id LIMIT 2", {"id"}, {0, true}), "2") << "of what the limit chose";
+    EXPECT_EQ(first("SELECT 5 AS n UNION SELECT 7", {"n"}, {0, true}), "7");
+    EXPECT_EQ(first("WITH s AS (SELECT id FROM shelf) SELECT id FROM s", {"id"}, {0, true}), "3");
 }
 
 TEST_P(EnginesTest, ChangesAreCountedUntilTheTransactionEnds) {

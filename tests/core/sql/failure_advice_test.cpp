@@ -26,6 +26,14 @@ TEST(FailureAdviceTest, TheNameIsShownInItsPlaceWithTheOneThatMayBeMeant) {
     EXPECT_EQ(column.hint, "Did you mean name?");
 }
 
+TEST(FailureAdviceTest, ServersSayItInTheirCodes) {
+    for (const char* code : {"42P01", "42703", "42S02 (1146)", "42S22 (1054)"}) {
+        EXPECT_TRUE(isAboutUnknownName({.kind = ErrorKind::Statement, .message = "?", .code = code})) << code;
+    }
+    EXPECT_FALSE(isAboutUnknownName({.kind = ErrorKind::Statement, .message = "?", .code = "23505"}));
+    EXPECT_FALSE(isAboutUnknownName({.kind = ErrorKind::Connection, .message = "?", .code = "42P01"}));
+}
+
 TEST(FailureAdviceTest, OtherComplaintsStayAsTheyAre) {
     const Error error = advised("SELECT * FROM plto", "The disk is full.");
     EXPECT_FALSE(error.byteOffset);
