@@ -163,6 +163,8 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) cons
     }
     parts.removeAll(QString());
     if (line.isReadOnly) parts += tr("read-only");
+    constexpr int kLeastWords = 48;  // less would be letters that say nothing; the tip has it all
+    if (widest < kLeastWords) return QStringLiteral("›");
     const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
     return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, widest);
 }
