@@ -223,11 +223,15 @@ std::string PostgresServer::address(const std::string& database) const {
 
 MariaDbServer::MariaDbServer(ServerOptions options) : ThrowawayServer("mariadb", "mysql", std::move(options)) {
     const std::string data = "--datadir=" + (folder() / "data").string();
-    runToEnd({"/usr/bin/mariadb-install-db", "--no-defaults", data, "--auth-root-authentication-method=normal",
-              "--skip-test-db"});
+    // A server that starts clears away what it takes for its predecessor's temporary tables, so that two in one folder
+    // take each other's.
+    const std::string temporary = "--tmpdir=" + folder().string();
+    runToEnd({"/usr/bin/mariadb-install-db", "--no-defaults", data, temporary,
+              "--auth-root-authentication-method=normal", "--skip-test-db"});
     std::vector<std::string> command{"/usr/sbin/mariadbd",
                                      "--no-defaults",
                                      data,
+                                     temporary,
                                      "--socket=" + socket(),
                                      "--innodb-flush-log-at-trx-commit=0",
                                      "--pid-file=" + (folder() / "pid").string()};
