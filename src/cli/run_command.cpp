@@ -291,8 +291,10 @@ private:
         return error;
     }
 
-    /// What the catalog adds to a complaint about a name: where it stands, and which one may be meant.
-    Error advised(const std::string& script, const sql::StatementSpan& span, const Error& error) {
+    /// What the text adds to a complaint, and the catalog to one about a name: where it stands, which one may be meant.
+    Error advised(const std::string& script, const sql::StatementSpan& span, const Error& complaint) {
+        const Error error =
+            sql::withTextAdvice(complaint, script.substr(span.start, span.length), db::dialectOf(profile_.engine));
         if (!sql::isAboutUnknownName(error)) return error;
         const auto catalog = loadCatalogOf(session_);
         if (!catalog) return error;

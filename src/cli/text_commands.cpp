@@ -79,7 +79,12 @@ void addFormat(CLI::App& app, Context& context) {
         const auto text = readOrFail(context, o->input);
         if (!text) return;
         for (std::size_t i = 0; i < o->words.size(); ++i) sql::choose(o->format, sql::formatChoices()[i], o->words[i]);
-        const std::string formatted = sql::formatScript(*text, o->dialect.language(), o->format);
+        std::vector<sql::UnreadStatement> unread;
+        const std::string formatted = sql::formatScript(*text, o->dialect.language(), o->format, &unread);
+        for (const sql::UnreadStatement& one : unread) {
+            const base::LinePosition place = base::linePositionAt(*text, one.offset);
+            tell(fmt::format("{}:{}:{}: left as it is: {}\n", o->input.name(), place.line, place.column, one.message));
+        }
         if (!o->checks) return writeOrFail(context, o->to, formatted);
         if (formatted == *text) return;
         std::size_t at = 0;

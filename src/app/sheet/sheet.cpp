@@ -699,8 +699,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
                 }
                 noteSession(summary.session);
                 if (!*card) return;
-                (*card)->noteFailed(sql::withAdvice(error, (*card)->statement(), script_.language(), *catalogView()),
-                                    summary);
+                (*card)->noteFailed(advised(error, (*card)->statement()), summary);
                 if (held_ && summary.isBehindBroken) return noteNotRun(*card, batch);
                 if (summary.isBehindBroken) return dropUnsent(*card);  // which noteBroken() has told
                 if (summary.held && !summary.wasSent) return noteHeld(*card, summary, batch);
@@ -823,6 +822,12 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
         if ((*card)->statement() == text && isFromHere(*card)) return *card;
     }
     return nullptr;
+}
+
+/// What the text and the catalog add to a complaint of the server.
+Error Sheet::advised(const Error& error, const std::string& statement) const {
+    return sql::withAdvice(sql::withTextAdvice(error, statement, script_.language()), statement, script_.language(),
+                           *catalogView());
 }
 
 std::vector<Card*> Sheet::cardsOfStatements() const {

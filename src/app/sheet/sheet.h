@@ -167,6 +167,7 @@ private:
     };
     /// What somebody has decided about a statement before it runs.
     enum class Consent { None, Confirmed, OnlyIfItReads };
+    [[nodiscard]] Error advised(const Error& error, const std::string& statement) const;
     void readText();
     void setHelpers(bool on);
     void lookWhetherHelpersCan();

@@ -10,7 +10,9 @@
 #include "app/sheet/file_strip.h"
 #include "app/sheet/large_text_strip.h"
 #include "app/sheet/password_panel.h"
-#include "core/sql/formatter.h"
+#include "core/base/utf8.h"
+#include "core/sql/findings.h"
+#include "core/sql/format_part.h"
 
 namespace pantry::app {
 
@@ -174,16 +176,41 @@ void SheetPage::format() {
             tr("This text is too large to be formatted here. Select a part of it, or use pantry format FILE."));
     }
     const std::string text = editor_->text().str();
-    if (!selection.empty()) {
-        const std::string formatted = sql::formatSelection(selection, sheet_->dialect(), desk_.settings().format);
-        if (formatted == selection) return Q_EMIT remarked(tr("The selection is laid out already, or cannot be read."));
-        const std::size_t start = editor_->selectionStart();
-        editor_->insertText(formatted);
-        return editor_->select(start, start + formatted.size());
-    }
+    if (!selection.empty()) return formatSelection(text, selection.size());
     const auto formatted = sql::formatKeepingCaret(text, editor_->caret(), sheet_->dialect(), desk_.settings().format);
-    if (formatted.text == text) return Q_EMIT remarked(tr("The sheet is laid out already, or cannot be read."));
-    editor_->replaceText(formatted.text, formatted.caret);
+    if (formatted.text != text) editor_->replaceText(formatted.text, formatted.caret);
+    if (!formatted.unread.empty()) return tellUnread(formatted.unread);
+    if (formatted.text == text) Q_EMIT remarked(tr("The sheet is formatted already."));
+}
+
+void SheetPage::mend() {
+    if (!editor_->mend()) Q_EMIT remarked(tr("Nothing is marked here that can be mended."));
+}
+
+void SheetPage::formatSelection(const std::string& text, std::size_t length) {
+    const std::size_t start = editor_->selectionStart();
+    const sql::FormattedPart part =
+        sql::formatPart(text, start, start + length, sheet_->script().language(), desk_.settings().format);
+    const bool isSame = part.text == text.substr(part.start, part.end - part.start);
+    if (!isSame) {
+        editor_->select(part.start, part.end);
+        editor_->insertText(part.text);
+        const std::size_t behind = start + length > part.end ? start + length - part.end : 0;  // blanks stay selected
+        editor_->select(std::min(start, part.start), part.start + part.text.size() + behind);
+    }
+    if (!part.unread.empty()) return tellUnread(part.unread);
+    if (isSame) Q_EMIT remarked(tr("The selection is formatted already."));
+}
+
+/// Says what stays as it is, and underlines where the first of it could not be read.
+void SheetPage::tellUnread(const std::vector<sql::UnreadStatement>& unread) {
+    const sql::UnreadStatement& first = unread.front();
+    editor_->setErrorAt(static_cast<std::int64_t>(first.formattedOffset));
+    const auto place = base::linePositionAt(editor_->text().str(), first.formattedOffset);
+    Q_EMIT remarked(tr("%1 could not be read and stays as it is. Line %2: %3")
+                        .arg(unread.size() == 1 ? tr("One statement") : tr("%1 statements").arg(unread.size()))
+                        .arg(place.line)
+                        .arg(toQt(first.message)));
 }
 
 void SheetPage::showBeside(bool isBeside) {
@@ -240,6 +267,16 @@ void SheetPage::refreshMarks() {
         marks.push_back(std::move(mark));
     }
     editor_->setMarks(std::move(marks));
+    std::vector<TextHint> hints;
+    if (sheet_->hasHelpers()) {
+        for (sql::Finding& finding : sql::missingTerminators(sheet_->script())) {
+            hints.push_back({.start = finding.start,
+                             .length = finding.length,
+                             .message = toQt(finding.message),
+                             .mend = std::move(finding.fix)});
+        }
+    }
+    editor_->setHints(std::move(hints));
     editor_->setErrorAt(errorAt);
 }
 

@@ -11,6 +11,7 @@
 #include "app/sheet/sheet.h"
 #include "app/sheet/sql_editor.h"
 #include "app/sheet/transaction_strip.h"
+#include "core/sql/formatter.h"
 
 namespace pantry::app {
 
@@ -33,6 +34,8 @@ public:
     void runAtCaret();
     void runAll();
     void format();
+    /// Carries out the mend that is marked at the caret.
+    void mend();
     void showBeside(bool isBeside);
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
     void toggleResult();
@@ -45,6 +48,8 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
+    void formatSelection(const std::string& text, std::size_t length);
+    void tellUnread(const std::vector<sql::UnreadStatement>& unread);
     void refreshMarks();
     void giveRoomOnce();
     void showCard(Card* card);

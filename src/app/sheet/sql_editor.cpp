@@ -45,6 +45,7 @@ constexpr int kRailWidth = 12;
 constexpr int kFoldMargin = 2;
 constexpr int kFoldWidth = 14;
 constexpr int kJsonIndicator = 11;
+constexpr int kHintIndicator = 12;
 // What is pasted stays whole up to here, so that it can be taken back; more becomes a part. (The component counts the
 // characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
 constexpr long kMostHeld = 4 << 20;
@@ -127,6 +128,7 @@ public:
         SendScintilla(SCI_SETMARGINLEFT, 0, 4);
         SendScintilla(SCI_INDICSETSTYLE, kErrorIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kJsonIndicator, INDIC_SQUIGGLE);
+        SendScintilla(SCI_INDICSETSTYLE, kHintIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kParameterIndicator, INDIC_DOTS);
         for (const int key : kOurKeys) {
             if (QsciCommand* command = standardCommands()->boundTo(key)) {
@@ -152,6 +154,7 @@ public:
     std::optional<exchange::JsonOutline> json;  // of a text that means to be JSON
     std::function<sql::Completion(std::size_t)> completer;
     std::vector<StatementMark> marks;
+    std::vector<TextHint> hints;
     CompletionPopup* popup = nullptr;
 
     /// Where a place of the component is in the text.
@@ -434,6 +437,24 @@ public:
         SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
     }
 
+    void markHints() {
+        SendScintilla(SCI_SETINDICATORCURRENT, kHintIndicator);
+        SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
+        for (const TextHint& hint : hints) {
+            const unsigned long from = shownAt(hint.start);
+            SendScintilla(SCI_INDICATORFILLRANGE, from,
+                          static_cast<long>(shownAt(hint.start + hint.length)) - static_cast<long>(from));
+        }
+    }
+
+    /// Changes the text as a hint proposes, as a step of its own; the caret stays on its character.
+    void carryOut(TextHint hint) {
+        if (!hint.mend) return;
+        SendScintilla(SCI_SETTARGETRANGE, shownAt(hint.mend->start),
+                      static_cast<long>(shownAt(hint.mend->start + hint.mend->length)));
+        replaceTarget(hint.mend->text);
+    }
+
 protected:
     void keyPressEvent(QKeyEvent* event) override {
         if (popup->isVisible() && takesPopupKey(event)) return;
@@ -517,6 +538,7 @@ protected:
         popup->hide();
         const int statement = markAt(event->pos());
         if (statement >= 0) return void(Q_EMIT owner_->markClicked(statement));
+        if (const TextHint* hint = hintAt(event->pos())) return carryOut(*hint);
         QsciScintilla::mousePressEvent(event);
     }
 
@@ -739,21 +761,48 @@ private:
         return font;
     }
 
-    /// What is wrong with a JSON text stands behind the line where it is.
-    void paintJsonProblem(QPainter& painter) {
-        const long line = SendScintilla(SCI_LINEFROMPOSITION, shownAt(json->problem->byteOffset));
+    /// The line of a place, as statements have theirs; nothing when it is folded or out of sight.
+    [[nodiscard]] std::optional<Extent> lineExtent(std::size_t offset) {
+        const long line = SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset));
         const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
         const int top = static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, end));
-        if (SendScintilla(SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) == 0) return;
-        const Extent extent{top, top + textHeight(static_cast<int>(line)),
-                            static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
-        paintNote(painter, extent,
+        const bool isSeen = SendScintilla(SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) != 0;
+        if (!isSeen || top < -textHeight(0) || top > viewport()->height()) return std::nullopt;
+        return Extent{top, top + textHeight(static_cast<int>(line)),
+                      static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
+    }
+
+    /// What is wrong with a JSON text stands behind the line where it is.
+    void paintJsonProblem(QPainter& painter) {
+        const auto extent = lineExtent(json->problem->byteOffset);
+        if (!extent) return;
+        paintNote(painter, *extent,
                   {.mood = StatementMark::Mood::Bad, .words = toQt(json->problem->message), .after = {}});
+    }
+
+    [[nodiscard]] static StatementMark noteOf(const TextHint& hint) {
+        return {.mood = StatementMark::Mood::Stopped,
+                .words = hint.message,
+                .after = hint.mend ? SqlEditor::tr("  Alt+Return mends it") : QString()};
+    }
+    void paintHints(QPainter& painter) {
+        for (const TextHint& hint : hints) {
+            if (const auto extent = lineExtent(hint.start)) paintNote(painter, *extent, noteOf(hint));
+        }
+    }
+    /// The hint whose words are at a point; none else.
+    [[nodiscard]] const TextHint* hintAt(const QPoint& point) {
+        for (const TextHint& hint : hints) {
+            const auto extent = lineExtent(hint.start);
+            if (extent && noteRect(*extent, noteOf(hint)).contains(point)) return &hint;
+        }
+        return nullptr;
     }
 
     void paintMarks(QPainter& painter) {
         if (json && json->problem) return paintJsonProblem(painter);
         if (!canPaint()) return;
+        paintHints(painter);
         const Theme& theme = Theme::current();
         const int railX = marginWidth(kNumberMargin) + 3;
         const std::size_t current = script->indexAt(caretOffset()).value_or(marks.size());
@@ -790,26 +839,47 @@ private:
         return notes;
     }
 
-    void paintNote(QPainter& painter, const Extent& extent, const StatementMark& mark) {
-        const Theme& theme = Theme::current();
+    /// Where the words behind a line stand: behind its text, never over the margin; where a long line leaves no room,
+    /// over its end.
+    [[nodiscard]] QRect noteRect(const Extent& extent, const StatementMark& mark) const {
+        constexpr int kApart = 26;
+        constexpr int kEdge = 8;
+        constexpr int kLeastRoom = 220;
         QFont font = noteFont();
         font.setWeight(QFont::DemiBold);
-        const int height = textHeight(0);
-        const int left = extent.textEnd + 26;
-        const int room = viewport()->width() - left - 8;
-        if (room < 40) return;
+        const int wanted = QFontMetrics(font).horizontalAdvance(signFor(mark.mood) + mark.words) + 2;
+        const int right = viewport()->width() - kEdge;
+        const int behind = std::max(extent.textEnd, textLeft() - kApart + kEdge) + kApart;
+        const int left = std::min(behind, right - std::min(wanted, kLeastRoom));
+        return {left, extent.top, std::max(0, right - left), textHeight(0)};
+    }
+    /// Where the text begins, behind the margins.
+    [[nodiscard]] int textLeft() const {
+        int width = 0;
+        for (int margin = 0; margin < 5; ++margin) width += marginWidth(margin);
+        return width;
+    }
+
+    void paintNote(QPainter& painter, const Extent& extent, const StatementMark& mark) {
+        const Theme& theme = Theme::current();
+        const QRect place = noteRect(extent, mark);
+        QFont font = noteFont();
+        font.setWeight(QFont::DemiBold);
         const QFontMetrics strong(font);
-        const QString words = strong.elidedText(signFor(mark.mood) + mark.words, Qt::ElideRight, room);
+        if (place.left() < extent.textEnd) {
+            painter.fillRect(place.adjusted(-6, 0, 8, 0), theme.colour("card"));
+        }
+        const QString words = strong.elidedText(signFor(mark.mood) + mark.words, Qt::ElideRight, place.width());
         painter.setFont(font);
         painter.setPen(theme.colour(roleFor(mark.mood)));
-        painter.drawText(QRect(left, extent.top, room, height), Qt::AlignVCenter, words);
+        painter.drawText(place, Qt::AlignVCenter, words);
         const int used = strong.horizontalAdvance(words);
         font.setWeight(QFont::Normal);
         painter.setFont(font);
         painter.setPen(theme.colour("quiet"));
-        if (used + 20 < room) {
-            painter.drawText(QRect(left + used, extent.top, room - used, height), Qt::AlignVCenter,
-                             QFontMetrics(font).elidedText(mark.after, Qt::ElideRight, room - used));
+        if (used + 20 < place.width()) {
+            painter.drawText(place.adjusted(used, 0, 0, 0), Qt::AlignVCenter,
+                             QFontMetrics(font).elidedText(mark.after, Qt::ElideRight, place.width() - used));
         }
     }
 
@@ -826,7 +896,7 @@ private:
             if (note != notes.end() && note->second != i) continue;
             if (marks[i].words.isEmpty()) return -1;
             const bool onRail = point.x() >= railX && point.x() < railX + kRailWidth;
-            const bool onNote = point.y() < extent->top + textHeight(0) && point.x() > extent->textEnd + 20;
+            const bool onNote = noteRect(*extent, marks[i]).adjusted(-6, 0, 8, 0).contains(point);
             return onRail || onNote ? static_cast<int>(i) : -1;
         }
         return -1;
@@ -889,6 +959,7 @@ void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
     area_->SendScintilla(QsciScintillaBase::SCI_BEGINUNDOACTION);
     area_->replaceAll(text);
     area_->SendScintilla(QsciScintillaBase::SCI_ENDUNDOACTION);
+    area_->SendScintilla(QsciScintillaBase::SCI_SETXOFFSET, 0UL);
     setCaret(caret);
 }
 
@@ -929,6 +1000,28 @@ void SqlEditor::select(std::size_t start, std::size_t end) {
 void SqlEditor::setMarks(std::vector<StatementMark> marks) {
     area_->marks = std::move(marks);
     area_->viewport()->update();
+}
+
+void SqlEditor::setHints(std::vector<TextHint> hints) {
+    if (hints.empty() && area_->hints.empty()) return;
+    area_->hints = std::move(hints);
+    area_->markHints();
+    area_->viewport()->update();
+}
+
+bool SqlEditor::mend() {
+    const std::size_t caret = area_->caretOffset();
+    const auto lineOf = [&](std::size_t offset) {
+        return area_->SendScintilla(QsciScintillaBase::SCI_LINEFROMPOSITION, area_->shownAt(offset));
+    };
+    const auto isHere = [&](const TextHint& hint) { return hint.mend && lineOf(hint.start) >= lineOf(caret); };
+    auto hint = std::ranges::find_if(area_->hints, isHere);
+    if (hint == area_->hints.end()) {
+        hint = std::ranges::find_if(area_->hints, [](const TextHint& one) { return one.mend.has_value(); });
+    }
+    if (hint == area_->hints.end()) return false;
+    area_->carryOut(*hint);
+    return true;
 }
 
 void SqlEditor::setErrorAt(std::int64_t offset) {
@@ -1030,6 +1123,8 @@ void SqlEditor::applyTheme() {
         area_->SendScintilla(Base::SCI_MARKERSETFORE, marker, rgb(theme.colour("card")));
         area_->SendScintilla(Base::SCI_MARKERSETBACK, marker, rgb(theme.colour("quiet")));
     }
+    area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kHintIndicator),
+                         rgb(theme.colour("marigold")));
     area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator),
                          rgb(theme.colour("tomato")));
     area_->fitNumbers();

@@ -9,6 +9,7 @@
 
 #include "core/base/shared_text.h"
 #include "core/sql/completion.h"
+#include "core/sql/findings.h"
 #include "core/sql/script.h"
 
 namespace pantry::app {
@@ -19,6 +20,14 @@ struct StatementMark {
     Mood mood = Mood::None;
     QString words;  ///< “24 rows”, an error's message
     QString after;  ///< “18 ms → 1”, quieter
+};
+
+/// What is wrong at a place of the text, behind whose line it stands, and how to mend it.
+struct TextHint {
+    std::size_t start = 0;
+    std::size_t length = 0;
+    QString message;
+    std::optional<sql::TextEdit> mend;
 };
 
 /// The text of a sheet: colours by our own syntax tree, line numbers, statement rail with outcomes, completion.
@@ -77,6 +86,9 @@ public:
 
     /// One mark for each statement of the script.
     void setMarks(std::vector<StatementMark> marks);
+    void setHints(std::vector<TextHint> hints);
+    /// Carries out the mend at the caret: that of its line, else the next one; false when there is none.
+    bool mend();
     /// Underlines the token at a place; -1 takes the line away.
     void setErrorAt(std::int64_t offset);
 

@@ -94,6 +94,7 @@ void MainWindow::makeMenus() {
     addAction(sheet, tr("Close"), QKeySequence(tr("Ctrl+W")), [this] { closePage(tabs_->currentIndex()); });
     sheet->addSeparator();
     addAction(sheet, tr("Complete"), QKeySequence(tr("Ctrl+Space")), onEditor(&SqlEditor::complete));
+    addAction(sheet, tr("Mend what is marked"), QKeySequence(tr("Alt+Return")), onSheet(&SheetPage::mend));
     addAction(sheet, tr("Format"), QKeySequence(tr("Ctrl+Alt+F")), onSheet(&SheetPage::format));
     addAction(sheet, tr("Comment"), QKeySequence(tr("Ctrl+/")), onEditor(&SqlEditor::toggleComment));
 

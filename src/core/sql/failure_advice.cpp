@@ -1,10 +1,14 @@
 #include "core/sql/failure_advice.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 
 #include "core/base/text.h"
+#include "core/base/utf8.h"
 #include "core/sql/findings.h"
+#include "core/sql/parser.h"
 
 namespace pantry::sql {
 namespace {
@@ -40,6 +44,19 @@ Error withAdvice(Error error, std::string_view statement, const Language& langua
         if (question != std::string::npos && error.hint.empty()) error.hint = finding.message.substr(question);
         return error;
     }
+    return error;
+}
+
+Error withTextAdvice(Error error, std::string_view statement, const Language& language) {
+    const bool isOurs = error.kind == ErrorKind::Statement && error.hint.empty();
+    if (!isOurs || statement.size() > kLongestLookedAt) return error;
+    const SyntaxTree tree = parseSingle(statement, language);
+    const auto missing = std::ranges::find(tree.errors, true, &SyntaxError::lacksTerminator);
+    if (missing == tree.errors.end()) return error;
+    const std::size_t at = tree.tokens[missing->token].start;
+    error.hint = fmt::format("Line {} of it begins another statement: put “;” before it.",
+                             base::linePositionAt(statement, at).line);
+    if (!error.byteOffset) error.byteOffset = at;
     return error;
 }
 

@@ -16,4 +16,8 @@ namespace pantry::sql {
 [[nodiscard]] Error withAdvice(Error error, std::string_view statement, const Language& language,
                                const CatalogView& catalog);
 
+/// The same with what the text of the statement alone tells: a line that begins another statement, while nothing ends
+/// the one before.
+[[nodiscard]] Error withTextAdvice(Error error, std::string_view statement, const Language& language);
+
 }  // namespace pantry::sql

@@ -16,6 +16,7 @@ namespace pantry::sql {
 enum class Rule {
     Syntax,
     Unterminated,
+    MissingTerminator,
     BackslashLine,
     MissingComma,
     UpdateWithoutWhere,
@@ -104,6 +105,7 @@ private:
 
     // Rules about the text (findings_text.cpp).
     void syntax();
+    void missingTerminator(const SyntaxError& error);
     void secretInText();
     void keywordAsName(std::uint32_t token);
 

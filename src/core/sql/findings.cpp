@@ -18,6 +18,7 @@ using enum Severity;
 constexpr auto kRules = std::to_array<FindingRule>({
     {"syntax", Error, false, "What the grammar does not allow here, and what it expects"},
     {"unterminated", Error, false, "A text, name or comment whose end is missing"},
+    {"missing-terminator", Error, false, "A line that begins a statement while the one before has no ; at its end"},
     {"backslash-line", Warning, false, "A line for another program; it is not sent"},
     {"missing-comma", Warning, false, "Two columns without a comma: the second becomes a name for the first"},
     {"update-without-where", Warning, false, "UPDATE of all rows"},

@@ -65,4 +65,10 @@ struct CheckOptions {
 [[nodiscard]] std::vector<Finding> checkStatement(std::string_view script, const StatementSpan& span,
                                                   const SyntaxTree& tree, const CheckOptions& options = {});
 
+class Script;
+
+/// The lines of a script that begin a statement while nothing ends the one before, with the mend of each. They are
+/// found while the script is parsed, so that looking for them costs nothing that grows with its text.
+[[nodiscard]] std::vector<Finding> missingTerminators(const Script& script);
+
 }  // namespace pantry::sql

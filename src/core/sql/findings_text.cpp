@@ -1,8 +1,11 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "core/base/text.h"
 #include "core/sql/finding_rules.h"
 #include "core/sql/lexer.h"
+#include "core/sql/script.h"
 #include "core/sql/secrets.h"
 
 namespace pantry::sql {
@@ -40,6 +43,10 @@ bool isReservedByMySqlOnly(Keyword keyword) {
 
 void StatementCheck::syntax() {
     for (const SyntaxError& error : tree_.errors) {
+        if (error.lacksTerminator) {
+            missingTerminator(error);
+            continue;
+        }
         const bool isAtEnd = error.token >= tree_.tokens.size();
         const bool isUnterminated = !isAtEnd && !tree_.tokens[error.token].isClosed;
         const FindingRule& rule =
@@ -49,6 +56,13 @@ void StatementCheck::syntax() {
         const std::size_t length = isAtEnd ? 0 : isUnterminated ? 1 : tree_.tokens[error.token].length;
         findings_.push_back({rule.name, rule.severity, start, length, error.message, {}});
     }
+}
+
+void StatementCheck::missingTerminator(const SyntaxError& error) {
+    std::uint32_t before = error.token;
+    while (before > 0 && tree_.tokens[before - 1].isSilent()) --before;
+    const TextEdit mend{before == 0 ? 0 : tree_.tokens[before - 1].end(), 0, ";"};
+    addAt(Rule::MissingTerminator, error.token, error.token + 1, error.message, mend);
 }
 
 /// What was typed is kept as it was typed, in sheets and files; ledger and log hide what is found here.
@@ -66,6 +80,20 @@ void StatementCheck::secretInText() {
              "the statement has run.",
              {}});
     }
+}
+
+std::vector<Finding> missingTerminators(const Script& script) {
+    std::vector<Finding> found;
+    for (const ScriptStatement& statement : script.statements()) {
+        const auto& errors = statement.tree->errors;
+        if (std::ranges::none_of(errors, &SyntaxError::lacksTerminator)) continue;
+        for (Finding& finding : checkStatement(script.text(), statement.span, *statement.tree)) {
+            if (finding.rule == findingRules()[static_cast<std::size_t>(Rule::MissingTerminator)].name) {
+                found.push_back(std::move(finding));
+            }
+        }
+    }
+    return found;
 }
 
 /// A reserved word where a name stands: this server, or the next, will not take it without quotes.

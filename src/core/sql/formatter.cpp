@@ -10,14 +10,6 @@
 namespace pantry::sql {
 namespace {
 
-bool canFormat(const SyntaxTree& tree) {
-    if (tree.hasErrors() || tree.isBeyondWalking()) return false;
-    const bool hasData = std::ranges::any_of(tree.tokens, [](const Token& t) { return t.kind == TokenKind::CopyData; });
-    if (hasData) return false;
-    return std::ranges::none_of(
-        tree.nodes, [](const Node& node) { return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque; });
-}
-
 /// Whether `formatted` reads as the tokens of `text` again, but for blanks and the case of words. It is read piece by
 /// piece, so that the check takes no memory. Comments are compared by themselves: one may change places with a comma.
 class TokenComparison {
@@ -87,6 +79,9 @@ public:
         return isSame(formatted) ? formatted : std::string(text_);
     }
 
+    /// What the last pass could not read.
+    [[nodiscard]] std::vector<UnreadStatement> takeUnread() { return std::move(unread_); }
+
 private:
     [[nodiscard]] bool isSame(std::string_view formatted) const {
         return TokenComparison(tokens_, text_).matches(formatted, dialect_);
@@ -94,6 +89,7 @@ private:
 
     std::string pass() {
         out_.clear();
+        unread_.clear();
         out_.reserve(text_.size() * 5 / 4);
         std::size_t token = 0;
         for (const StatementSpan& span : Splitter(text_, tokens_, dialect_).split()) {
@@ -136,6 +132,7 @@ private:
         const std::string_view original = text_.substr(span.start, span.length);
         const auto own = std::span(tokens_).subspan(span.firstToken, span.endToken - span.firstToken);
         const SyntaxTree tree = parseStatement(original, own, span.start, span.kind, dialect_);
+        auto unread = unreadStatement(tree, span.start);
         const bool startsLine = lastByte() == '\n';
         const bool afterTerminator = !startsLine && span.firstToken > 0 && canFormat(tree);
         if (afterTerminator) {  // two statements on a line get a line each
@@ -145,6 +142,10 @@ private:
             } else {
                 out_ += ' ';
             }
+        }
+        if (unread) {
+            unread->formattedOffset = out_.size() + unread->offset - span.start;
+            unread_.push_back(std::move(*unread));
         }
         out_ += checksEach_ ? formatStatement(original, tree, options_) : laidOut(original, tree, options_);
     }
@@ -165,6 +166,7 @@ private:
     std::vector<Token> tokens_;
     std::string out_;
     bool checksEach_ = false;
+    std::vector<UnreadStatement> unread_;
 };
 
 /// Tokens that are no blanks.
@@ -176,6 +178,26 @@ std::vector<Token> withoutBlanks(std::string_view text, Language dialect) {
 
 }  // namespace
 
+bool canFormat(const SyntaxTree& tree) {
+    if (tree.hasErrors() || tree.isBeyondWalking()) return false;
+    const bool hasData = std::ranges::any_of(tree.tokens, [](const Token& t) { return t.kind == TokenKind::CopyData; });
+    if (hasData) return false;
+    return std::ranges::none_of(
+        tree.nodes, [](const Node& node) { return node.kind == NodeKind::Error || node.kind == NodeKind::Opaque; });
+}
+
+std::optional<UnreadStatement> unreadStatement(const SyntaxTree& tree, std::size_t start) {
+    if (!tree.hasErrors()) return std::nullopt;
+    const SyntaxError& error = tree.errors.front();
+    std::size_t offset = start;
+    if (error.token < tree.tokens.size()) {
+        offset += tree.tokens[error.token].start;
+    } else if (!tree.tokens.empty()) {
+        offset += tree.tokens.back().end();
+    }
+    return UnreadStatement{start, offset, offset, error.message};
+}
+
 bool haveSameTokens(std::string_view a, std::string_view b, Language dialect) {
     return TokenComparison(lex(a, dialect), a).matches(b, dialect);
 }
@@ -186,21 +208,18 @@ std::string formatStatement(std::string_view statement, const SyntaxTree& tree, 
     return isSame ? formatted : std::string(statement);
 }
 
-std::string formatScript(std::string_view text, Language dialect, const FormatOptions& options) {
-    return ScriptFormatter(text, dialect, options).format();
-}
-
-std::string formatSelection(std::string_view selection, Language dialect, const FormatOptions& options) {
-    const std::string_view inner = base::trimmed(selection);
-    if (inner.empty()) return std::string(selection);
-    const auto start = static_cast<std::size_t>(inner.data() - selection.data());
-    std::string out(selection.substr(0, start));
-    return out.append(formatScript(inner, dialect, options)).append(selection.substr(start + inner.size()));
+std::string formatScript(std::string_view text, Language dialect, const FormatOptions& options,
+                         std::vector<UnreadStatement>* unread) {
+    ScriptFormatter formatter(text, dialect, options);
+    std::string formatted = formatter.format();
+    if (unread != nullptr) *unread = formatter.takeUnread();
+    return formatted;
 }
 
 FormattedText formatKeepingCaret(std::string_view text, std::size_t caret, Language dialect,
                                  const FormatOptions& options) {
-    FormattedText result{formatScript(text, dialect, options), 0};
+    FormattedText result;
+    result.text = formatScript(text, dialect, options, &result.unread);
     const std::vector<Token> before = withoutBlanks(text, dialect);
     const std::vector<Token> after = withoutBlanks(result.text, dialect);
     // The token the caret is in or stands behind; tokens are the same on both sides.

@@ -35,7 +35,9 @@ private:
     void copyStatement();
     void parenthesizedStatement();
     void pragmaOrAttach();
-    void opaque();
+    /// All that follows, as words. What begins with a word that nobody knows ends where another statement begins.
+    void opaque(bool isUnknown = false);
+    [[nodiscard]] bool atMissingTerminator() const;
     void trailing();
 
     // Definitions.
@@ -219,7 +221,8 @@ private:
 
     ParseState& s_;
     bool areColumnsDue_ = false;  // in the parentheses of an option
-    bool isInSchema_ = false;  // among the elements of CREATE SCHEMA, where CREATE and GRANT end what is before
+    bool isAltering_ = false;     // in ALTER, whose clauses may begin with DROP TABLE (of a publication, an extension)
+    bool isInSchema_ = false;     // among the elements of CREATE SCHEMA, where CREATE and GRANT end what is before
 };
 
 /// Parses `rule`, then as often as a comma follows once more.

@@ -5,24 +5,24 @@ namespace {
 
 /// The kinds of object that CREATE, ALTER, DROP and COMMENT name by a run of words.
 constexpr std::initializer_list<Keyword> kKindWords = {
-    Keyword::Access,        Keyword::Aggregate, Keyword::Assertion,  Keyword::Body,          Keyword::Cast,
-    Keyword::Class,         Keyword::Collation, Keyword::Column,     Keyword::Configuration, Keyword::Constraint,
-    Keyword::Conversion,    Keyword::Data,      Keyword::Database,   Keyword::Default,       Keyword::Dictionary,
-    Keyword::Domain,        Keyword::Event,     Keyword::Extension,  Keyword::Family,        Keyword::Foreign,
-    Keyword::Function,      Keyword::Global,    Keyword::Group,      Keyword::Index,         Keyword::Inline,
-    Keyword::Language,      Keyword::Large,     Keyword::Local,      Keyword::Mapping,       Keyword::Materialized,
-    Keyword::Method,        Keyword::Object,    Keyword::Operator,   Keyword::Package,       Keyword::Parser,
-    Keyword::Plugin,        Keyword::Policy,    Keyword::Privileges, Keyword::Procedural,    Keyword::Procedure,
-    Keyword::Publication,   Keyword::Role,      Keyword::Routine,    Keyword::Rule,          Keyword::Schema,
-    Keyword::Search,        Keyword::Sequence,  Keyword::Server,     Keyword::Statistics,    Keyword::Subscription,
-    Keyword::System,        Keyword::Table,     Keyword::Tablespace, Keyword::Template,      Keyword::Temporary,
-    Keyword::Temp,          Keyword::Text,      Keyword::Transform,  Keyword::Trigger,       Keyword::Trusted,
-    Keyword::Type,          Keyword::Unique,    Keyword::User,       Keyword::View,          Keyword::Virtual,
-    Keyword::Wrapper,       Keyword::Online,    Keyword::Offline,    Keyword::Ignore,        Keyword::Default,
-    Keyword::Replication,   Keyword::Slave,     Keyword::Unlogged,   Keyword::Recursive,     Keyword::Fulltext,
-    Keyword::Spatial,       Keyword::Logfile,   Keyword::Undo,       Keyword::Resource,      Keyword::Synonym,
-    Keyword::Character,     Keyword::Translation, Keyword::Clustered, Keyword::Nonclustered, Keyword::Tables,
-    Keyword::Prepare,       Keyword::Spatial,   Keyword::Reference};
+    Keyword::Access,      Keyword::Aggregate,   Keyword::Assertion,  Keyword::Body,          Keyword::Cast,
+    Keyword::Class,       Keyword::Collation,   Keyword::Column,     Keyword::Configuration, Keyword::Constraint,
+    Keyword::Conversion,  Keyword::Data,        Keyword::Database,   Keyword::Default,       Keyword::Dictionary,
+    Keyword::Domain,      Keyword::Event,       Keyword::Extension,  Keyword::Family,        Keyword::Foreign,
+    Keyword::Function,    Keyword::Global,      Keyword::Group,      Keyword::Index,         Keyword::Inline,
+    Keyword::Language,    Keyword::Large,       Keyword::Local,      Keyword::Mapping,       Keyword::Materialized,
+    Keyword::Method,      Keyword::Object,      Keyword::Operator,   Keyword::Package,       Keyword::Parser,
+    Keyword::Plugin,      Keyword::Policy,      Keyword::Privileges, Keyword::Procedural,    Keyword::Procedure,
+    Keyword::Publication, Keyword::Role,        Keyword::Routine,    Keyword::Rule,          Keyword::Schema,
+    Keyword::Search,      Keyword::Sequence,    Keyword::Server,     Keyword::Statistics,    Keyword::Subscription,
+    Keyword::System,      Keyword::Table,       Keyword::Tablespace, Keyword::Template,      Keyword::Temporary,
+    Keyword::Temp,        Keyword::Text,        Keyword::Transform,  Keyword::Trigger,       Keyword::Trusted,
+    Keyword::Type,        Keyword::Unique,      Keyword::User,       Keyword::View,          Keyword::Virtual,
+    Keyword::Wrapper,     Keyword::Online,      Keyword::Offline,    Keyword::Ignore,        Keyword::Default,
+    Keyword::Replication, Keyword::Slave,       Keyword::Unlogged,   Keyword::Recursive,     Keyword::Fulltext,
+    Keyword::Spatial,     Keyword::Logfile,     Keyword::Undo,       Keyword::Resource,      Keyword::Synonym,
+    Keyword::Character,   Keyword::Translation, Keyword::Clustered,  Keyword::Nonclustered,  Keyword::Tables,
+    Keyword::Prepare,     Keyword::Spatial,     Keyword::Reference};
 
 }  // namespace
 
@@ -90,8 +90,8 @@ bool Grammar::kindWords() {
     s_.take(TokenRole::Keyword);
     while (s_.atAny(kKindWords) && !s_.atStop(1) && !s_.at(TokenKind::Dot, 1)) {
         // The last of a run may be the object's own name: DROP TABLE text.
-        const bool isName = s_.at(TokenKind::Comma, 1) || s_.at(TokenKind::OpenParen, 1) || s_.at(Keyword::Cascade, 1) ||
-                            s_.at(Keyword::As, 1) || s_.at(Keyword::Is, 1);
+        const bool isName = s_.at(TokenKind::Comma, 1) || s_.at(TokenKind::OpenParen, 1) ||
+                            s_.at(Keyword::Cascade, 1) || s_.at(Keyword::As, 1) || s_.at(Keyword::Is, 1);
         if (isName) break;
         s_.take(TokenRole::Keyword);
     }
@@ -370,8 +370,8 @@ void Grammar::grantStatement() {
 
 /// TABLE, FOREIGN SERVER and the like between ON and the name.
 void Grammar::grantKind() {
-    const bool isWordBeforeName =
-        s_.atAny(kKindWords) && !s_.at(TokenKind::Dot, 1) && !s_.at(TokenKind::Comma, 1) && !s_.atAny({Keyword::To, Keyword::From}, 1);
+    const bool isWordBeforeName = s_.atAny(kKindWords) && !s_.at(TokenKind::Dot, 1) && !s_.at(TokenKind::Comma, 1) &&
+                                  !s_.atAny({Keyword::To, Keyword::From}, 1);
     if (isWordBeforeName) kindWords();
 }
 

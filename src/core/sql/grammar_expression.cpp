@@ -490,7 +490,9 @@ void Grammar::name(TokenRole role) {
             node.become(NodeKind::Star);
             return s_.take();
         }
-        const bool isCut = !s_.atName() || (s_.isApart() && (atClause() || isReserved(s_.keyword(), s_.dialect)));
+        const bool isCut =
+            !s_.atName() ||
+            (s_.isApart() && (atClause() || s_.atNextStatement() || isReserved(s_.keyword(), s_.dialect)));
         if (isCut) return s_.fail("a name after the dot");
         s_.take(roleHere());
     }

@@ -64,7 +64,8 @@ void Grammar::optionGroup(bool keepsCase) {
 void Grammar::options(const Stop& stop) {
     const auto isOver = [&] {
         const bool nextElement = isInSchema_ && (s_.at(Keyword::Create) || s_.at(Keyword::Grant));
-        return s_.atClose() || nextElement || (stop && stop());
+        const bool nextStatement = s_.atNextStatement() && !(isAltering_ && s_.at(Keyword::Drop));
+        return s_.atClose() || nextElement || nextStatement || (stop && stop());
     };
     if (isOver()) return;
     const NodeScope node(s_, NodeKind::Options);

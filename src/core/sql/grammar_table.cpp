@@ -411,6 +411,7 @@ void Grammar::onUpdateOrConflict() {
 void Grammar::alterStatement() {
     const DepthScope depth(s_);
     const NodeScope node(s_, NodeKind::AlterStatement);
+    isAltering_ = true;
     s_.take(TokenRole::Keyword);
     createModifiers();
     const bool isTable = s_.at(Keyword::Table) || (s_.at(Keyword::Foreign) && s_.at(Keyword::Table, 1));

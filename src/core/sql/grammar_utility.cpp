@@ -105,7 +105,7 @@ void Grammar::unknownStatement() {
         }
     }
     s_.fail("a statement");
-    opaque();
+    opaque(true);
 }
 
 /// ANALYZE [FORMAT = JSON] statement, which runs it and tells how (MariaDB); else it is a table that is analysed.
@@ -287,15 +287,16 @@ void Grammar::pragmaOrAttach() {
 }
 
 /// A statement whose inside has no grammar: its words are coloured, nothing else is known.
-void Grammar::opaque() {
+void Grammar::opaque(bool isUnknown) {
     if (s_.atStop()) return;
     const NodeScope node(s_, NodeKind::Opaque);
     bool isFirst = true;
     bool afterDot = false;
     while (!s_.atStop()) {
+        if (!isFirst && isUnknown && s_.atNextStatement()) return;
         const bool isKeyword = s_.keyword() != Keyword::None && !afterDot;
         afterDot = s_.at(TokenKind::Dot);
-        s_.take(isFirst || isKeyword ? TokenRole::Keyword : TokenRole::Plain);
+        s_.take(isKeyword || (isFirst && !isUnknown) ? TokenRole::Keyword : TokenRole::Plain);
         isFirst = false;
     }
 }

@@ -395,7 +395,8 @@ bool Lexer::continuesEscaped() const {
     return false;
 }
 
-/// The end of @name@, which a script of an extension has in place of a name (PostgreSQL manual, 38.17.4); pos_ for none.
+/// The end of @name@, which a script of an extension has in place of a name (PostgreSQL manual, 38.17.4); pos_ for
+/// none.
 std::size_t Lexer::placeholderEnd() const {
     if (dialect_ != Dialect::Postgres || !isNameStart(at(pos_ + 1))) return pos_;
     std::size_t end = wordEnd(pos_ + 1);

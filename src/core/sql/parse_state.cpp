@@ -45,9 +45,43 @@ bool ParseState::atName(std::size_t n) const { return at(TokenKind::Word, n) || 
 
 bool ParseState::isApart() const { return pos_ > 0 && !atEnd() && significant_[pos_] != significant_[pos_ - 1] + 1; }
 
+bool ParseState::atLineStart() const {
+    if (pos_ == 0 || atEnd()) return false;
+    const Token& before = ahead_[pos_ - 1];
+    return text_.substr(before.end(), token(0).start - before.end()).find('\n') != std::string_view::npos;
+}
+
+bool ParseState::atNextStatement() const {
+    static constexpr std::initializer_list<Keyword> kThings = {
+        Keyword::Table,  Keyword::View,         Keyword::Index,    Keyword::Unique,    Keyword::Or,
+        Keyword::Temp,   Keyword::Temporary,    Keyword::Function, Keyword::Procedure, Keyword::Trigger,
+        Keyword::Schema, Keyword::Database,     Keyword::Type,     Keyword::Sequence,  Keyword::User,
+        Keyword::Role,   Keyword::Materialized, Keyword::Extension};
+    const auto begins = [&] {
+        switch (keyword()) {
+            case Keyword::Select: return !at(Keyword::On, 1) && !at(TokenKind::Comma, 1);  // a privilege
+            case Keyword::With:
+                return at(Keyword::Recursive, 1) || (atName(1) && (at(Keyword::As, 2) || at(TokenKind::OpenParen, 2)) &&
+                                                     !at(Keyword::Ordinality, 1));
+            case Keyword::Insert:
+            case Keyword::Replace: return at(Keyword::Into, 1) || (at(Keyword::Or, 1) && at(Keyword::Into, 3));
+            case Keyword::Delete: return at(Keyword::From, 1);
+            case Keyword::Update: return at(Keyword::Set, 2) || (at(TokenKind::Dot, 2) && at(Keyword::Set, 4));
+            case Keyword::Create:
+            case Keyword::Alter:
+            case Keyword::Drop: return atAny(kThings, 1);
+            case Keyword::Commit:
+            case Keyword::Rollback: return atEnd(1);
+            default: return false;
+        }
+    };
+    // Engines behind ODBC take statements that nothing parts.
+    return dialect != Dialect::Ansi && begins() && atLineStart();
+}
+
 bool ParseState::atBareAlias() const {
     if (at(TokenKind::QuotedName)) return true;
-    if (!at(TokenKind::Word)) return false;
+    if (!at(TokenKind::Word) || atNextStatement()) return false;
     // Words that begin what may follow a table or an expression, though some dialects do not reserve them.
     if (atAny({Keyword::Where,     Keyword::Set,    Keyword::On,           Keyword::Using,   Keyword::Values,
                Keyword::Returning, Keyword::Join,   Keyword::Inner,        Keyword::Left,    Keyword::Right,
@@ -119,6 +153,7 @@ bool ParseState::expect(TokenKind k, std::string_view spelled) {
 
 void ParseState::fail(std::string_view expected) {
     if (hasErrorHere()) return;
+    expected_ = expected;
     report(atEnd() ? fmt::format("The statement ends where {} should follow.", expected)
                    : fmt::format("Expected {}, not “{}”.", expected, base::oneLine(text(), 40)));
 }
@@ -132,6 +167,13 @@ bool ParseState::hasErrorHere() const { return !tree_.errors.empty() && tree_.er
 
 void ParseState::report(std::string message) {
     if (!hasErrorHere()) tree_.errors.push_back({place(), std::move(message)});
+}
+
+void ParseState::reportMissingTerminator() {
+    if (hasErrorHere() && !expected_.empty()) {
+        tree_.errors.back().message = fmt::format("The statement ends where {} should follow.", expected_);
+    }
+    tree_.errors.push_back({place(), "“;” is missing before this statement.", true});
 }
 
 void ParseState::close(NodeKind kind, Mark from, std::size_t fromPosition) {

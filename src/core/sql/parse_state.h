@@ -42,6 +42,11 @@ public:
     [[nodiscard]] bool atName(std::size_t n = 0) const;
     /// Whether blanks or comments stand before the next token.
     [[nodiscard]] bool isApart() const;
+    /// At a word that is the first of its line and, with what follows it, begins a statement: where none can begin, the
+    /// one before lacks its end.
+    [[nodiscard]] bool atNextStatement() const;
+    /// The first word of a line.
+    [[nodiscard]] bool atLineStart() const;
     /// A name that is not reserved, so that it may be an alias without AS.
     [[nodiscard]] bool atBareAlias() const;
 
@@ -73,6 +78,8 @@ public:
     void fail(std::string_view expected);
     /// Records a message at the next token; a second one for the same place is dropped.
     void report(std::string message);
+    /// Records that a statement begins here and the one before has no end; what was expected here is missing from that.
+    void reportMissingTerminator();
     /// Takes tokens into an Error node up to a closing parenthesis of the outside or a token for which `stop` holds.
     template <class Stop>
     void skipUntil(Stop stop);
@@ -95,6 +102,7 @@ private:
     mutable std::vector<std::uint32_t>
         parens_;  // for each significant token, the opening parentheses in a row from it on
     std::size_t pos_ = 0;
+    std::string expected_;  // by the last error
     /// A node that waits for its parent.
     struct Sibling {
         std::uint32_t node;
@@ -129,7 +137,7 @@ void ParseState::skipUntil(Stop stop) {
     const NodeScope error(*this, NodeKind::Error);
     int parens = 0;
     while (!atStop()) {
-        if (parens == 0 && (at(TokenKind::CloseParen) || stop())) return;
+        if (parens == 0 && (at(TokenKind::CloseParen) || stop() || atNextStatement())) return;
         if (at(TokenKind::OpenParen)) ++parens;
         if (at(TokenKind::CloseParen)) --parens;
         take();

@@ -67,11 +67,29 @@ SyntaxTree parseSingle(std::string_view text, Language dialect) {
 
 void Grammar::statement() {
     anyStatement();
-    while (s_.at(TokenKind::Semicolon)) {  // another delimiter is in force, so several may go to the server at once
-        s_.take();
+    while (s_.at(TokenKind::Semicolon) || atMissingTerminator()) {
+        if (s_.at(TokenKind::Semicolon)) {  // another delimiter is in force, so several may go to the server at once
+            s_.take();
+        } else {
+            s_.reportMissingTerminator();
+        }
+        isAltering_ = false;
         anyStatement();
     }
     trailing();
+}
+
+/// At the first word of a line, which begins a statement, where the one before is over or cannot go on.
+bool Grammar::atMissingTerminator() const {
+    if (s_.atEnd() || !s_.atLineStart()) return false;
+    return s_.atNextStatement() ||
+           s_.atAny({Keyword::Values,   Keyword::Insert,   Keyword::Replace,  Keyword::Update, Keyword::Delete,
+                     Keyword::Merge,    Keyword::Truncate, Keyword::Create,   Keyword::Alter,  Keyword::Drop,
+                     Keyword::With,     Keyword::Comment,  Keyword::Grant,    Keyword::Revoke, Keyword::Explain,
+                     Keyword::Describe, Keyword::Set,      Keyword::Show,     Keyword::Call,   Keyword::Do,
+                     Keyword::Prepare,  Keyword::Execute,  Keyword::Copy,     Keyword::Pragma, Keyword::Attach,
+                     Keyword::Begin,    Keyword::Commit,   Keyword::Rollback, Keyword::Use,    Keyword::Vacuum,
+                     Keyword::Analyze});
 }
 
 void Grammar::withStatement() {

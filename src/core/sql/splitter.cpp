@@ -46,7 +46,7 @@ struct Splitter::Body {
 private:
     bool isBlock_ = false;
     bool isExplained_ = false;  // only EXPLAIN [QUERY PLAN] so far: what it explains is what counts
-    bool isHeadOver_ = false;  // the kind of object is known
+    bool isHeadOver_ = false;   // the kind of object is known
 
     /// MariaDB takes IF, CASE and loops outside routines too.
     static bool beginsCompound(const Token& token) {

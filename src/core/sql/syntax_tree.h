@@ -155,6 +155,8 @@ struct Node {
 struct SyntaxError {
     std::uint32_t token = 0;  ///< the token it stands at; the number of tokens when the end came too early
     std::string message;      ///< what was met and what was expected
+    /// The token begins another statement, and the one before has no end: one between them would mend it.
+    bool lacksTerminator = false;
 };
 
 /// The lossless syntax tree of one statement. Any bytes give a tree, and its tokens joined are the bytes.

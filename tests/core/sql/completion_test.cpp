@@ -44,6 +44,15 @@ TEST(CompletionTest, OffersVerbsWhereAStatementBegins) {
     EXPECT_EQ(first("select 1; upd<|>"), "UPDATE");
 }
 
+TEST(CompletionTest, GoesOnWhereNothingEndsTheStatementBefore) {
+    EXPECT_EQ(first("select * from plot p where p.na<|>\n\nselect * from tree"), "name");
+    EXPECT_EQ(first("select * from plot\n\nselect scab<|> from inspection"), "scab_score");
+    EXPECT_EQ(first("select * from plot\n\nselect * from ins<|>"), "inspection");
+    EXPECT_THAT(offered("select * from plot\n\nselect t.<|> from tree t"), Contains("tree_id"));
+    EXPECT_THAT(offered("select * from plot\n\nselect t.<|> from tree t"), Not(Contains("name")));
+    EXPECT_EQ(first("select * from plot\n\ndelete from tree where pl<|>"), "plot_id");
+}
+
 TEST(CompletionTest, OffersTablesAfterFrom) {
     EXPECT_EQ(first("select * from ins<|>"), "inspection");
     EXPECT_THAT(offered("select * from <|>"), Contains("plot"));

@@ -40,6 +40,17 @@ TEST(FailureAdviceTest, OtherComplaintsStayAsTheyAre) {
     EXPECT_TRUE(error.hint.empty());
 }
 
+TEST(FailureAdviceTest, TwoStatementsThatNothingPartsAreTold) {
+    const Error complaint{.kind = ErrorKind::Statement, .message = "syntax error near \"select\""};
+    const Error error = withTextAdvice(complaint, "select 1\n\nselect 2", Dialect::Sqlite);
+    EXPECT_EQ(error.hint, "Line 3 of it begins another statement: put “;” before it.");
+    EXPECT_EQ(error.byteOffset, 10U);
+    EXPECT_TRUE(withTextAdvice(complaint, "select 1 from\nwhere", Dialect::Sqlite).hint.empty());
+    EXPECT_TRUE(
+        withTextAdvice({.kind = ErrorKind::Connection, .message = "gone"}, "select 1\n\nselect 2", Dialect::Sqlite)
+            .hint.empty());
+}
+
 TEST(CatalogViewTest, AnotherSearchPathMeansAnotherTableByTheSameName) {
     const CatalogView kitchen = orchard().withSearchPath({"kitchen", "main"});
     ASSERT_NE(kitchen.find("", "plot"), nullptr);

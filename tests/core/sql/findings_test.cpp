@@ -1,5 +1,7 @@
 #include "core/sql/findings.h"
 
+#include "core/sql/script.h"
+
 namespace pantry::sql {
 namespace {
 
@@ -96,6 +98,23 @@ TEST(FindingsTest, PointsAtTheMistakeInTheWholeText) {
     EXPECT_EQ(findings[0].rule, "syntax");
     EXPECT_EQ(text.substr(findings[0].start), "a;");
     EXPECT_EQ(findings[0].length, 1U);
+}
+
+TEST(FindingsTest, AnEndThatIsMissingBetweenTwoStatementsIsOffered) {
+    const std::string text = "select 1;\nselect 2 -- two\n\nselect 3";
+    const auto all = checkScript(text, Dialect::Sqlite);
+    ASSERT_EQ(all.size(), 1U);
+    EXPECT_EQ(all[0].rule, "missing-terminator");
+    EXPECT_EQ(all[0].start, text.rfind("select"));
+    ASSERT_TRUE(all[0].fix);
+    EXPECT_EQ(*all[0].fix, (TextEdit{text.find(" -- two"), 0, ";"}));
+    Script script(Dialect::Sqlite);
+    script.setText(text);
+    const auto found = missingTerminators(script);
+    ASSERT_EQ(found.size(), 1U);
+    EXPECT_EQ(found[0].start, all[0].start);
+    script.setText("select 1;\nselect 2; -- two\n\nselect 3");
+    EXPECT_TRUE(missingTerminators(script).empty());
 }
 
 TEST(FindingsTest, SaysWhatAStatementMayBeginWith) {

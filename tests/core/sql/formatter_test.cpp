@@ -212,11 +212,6 @@ TEST(FormatterTest, LongChainsOfOperatorsJoinsAndQueriesAreLaidOut) {
     }
 }
 
-TEST(FormatterTest, BlanksAroundASelectionStay) {
-    EXPECT_EQ(formatSelection("\n\n  select 1;  select 2 \n", Dialect::Postgres), "\n\n  SELECT 1;\nSELECT 2 \n");
-    EXPECT_EQ(formatSelection(" \n", Dialect::Postgres), " \n");
-}
-
 TEST(FormatterTest, TenThousandParenthesesAreLaidOut) {
     const std::string text = "select " + std::string(10'000, '(') + "1" + std::string(10'000, ')') + " + 2";
     EXPECT_TRUE(haveSameTokens(text, formatted(text), Dialect::Postgres));
@@ -230,6 +225,20 @@ TEST(FormatterTest, PlaceholdersOfExtensionsAndNamesLikeKeywordsStayWhatTheyAre)
     EXPECT_NE(laid.find("TO @extowner@"), std::string::npos) << laid;
     EXPECT_NE(laid.find("RANGE (at, value)"), std::string::npos) << laid;
     EXPECT_NE(formatScript("select @a @ b", Dialect::Postgres).find("@a @ b"), std::string::npos) << "operators stay";
+}
+
+TEST(FormatterTest, TellsWhichStatementsCouldNotBeReadAndWhereTheyStandAfterwards) {
+    const std::string text = "select  1;\nselect a from from b;\nselect   2;\nselect 3 +;";
+    std::vector<UnreadStatement> unread;
+    const std::string out = formatScript(text, Dialect::Sqlite, {}, &unread);
+    EXPECT_EQ(out, "SELECT 1;\nselect a from from b;\nSELECT 2;\nselect 3 +;");
+    ASSERT_EQ(unread.size(), 2U);
+    EXPECT_EQ(unread[0].start, text.find("select a"));
+    EXPECT_EQ(unread[0].offset, text.find("from b"));
+    EXPECT_EQ(unread[0].formattedOffset, out.find("from b"));
+    EXPECT_NE(unread[0].message.find("“from”"), std::string::npos) << unread[0].message;
+    EXPECT_EQ(unread[1].offset, text.size() - 1) << "where something is missing";
+    EXPECT_EQ(unread[1].formattedOffset, out.size() - 1);
 }
 
 }  // namespace

@@ -138,6 +138,48 @@ TEST(ParserTest, WhatOtherEnginesHaveIsNoMistakeInTheirLanguage) {
     }
 }
 
+/// The kinds of the statements under the root, and the words of the missing ends.
+std::string parted(std::string_view text, Dialect dialect = Dialect::Postgres) {
+    const SyntaxTree tree = parsed(text, dialect);
+    std::string out;
+    for (const SyntaxError& error : tree.errors) {
+        if (error.lacksTerminator) out += std::string(tree.tokens[error.token].textIn(text)) + " ";
+    }
+    return out;
+}
+
+TEST(ParserTest, ALineThatBeginsAStatementWhereNoneCanBeginIsReadAsOne) {
+    EXPECT_EQ(parted("select * from plot\n\nselect * from tree"), "select ");
+    EXPECT_EQ(parted("select * from plot p where p.\nselect 1\ninsert into a values (1)"), "select insert ");
+    EXPECT_EQ(parted("select * from plot\nupdate tree set a = 1"), "update ") << "not an alias";
+    EXPECT_EQ(parted("select 1\n\nwith x as (select 1) select * from x"), "with ");
+    EXPECT_EQ(parted("update t set a = 1\n-- and then\ndelete from t"), "delete ");
+    EXPECT_EQ(parted("selct 1\nselect 2"), "select ") << "a verb that nobody knows takes no other statement with it";
+    EXPECT_EQ(parted("select * from plot where id in (1, 2\n\nselect * from tree"), "select ");
+    EXPECT_EQ(parted("drop table a\ncreate table b (c int)\ncommit"), "create commit ");
+    EXPECT_EQ(firstError("select 1 from\nselect 2"), "The statement ends where a table should follow.");
+    // Keywords of the second have their colour.
+    const std::string_view text = "select 1\n\nselect two from three";
+    const SyntaxTree tree = parsed(text);
+    EXPECT_EQ(std::ranges::count(tree.roles, TokenRole::Keyword), 3);
+}
+
+TEST(ParserTest, ALineThatOnlyLooksLikeTheBeginningOfAStatementIsNone) {
+    for (const std::string_view text :
+         {"insert into a\nselect 1", "create table a as\nselect 1", "with a as (\nselect 1)\nselect 2",
+          "select 1\nunion all\nselect 2", "select (\nselect 1)", "explain\nselect 1",
+          "insert into a values (1) on conflict do\nupdate set a = 1", "select * from a for\nupdate",
+          "create trigger t before\nupdate on a for each row execute function f()", "select a\nreplace from b",
+          "select * from a\nupdate", "create view v as select 1\nwith check option",
+          "select a from b group by rollup (a)\nfetch first 2 rows\nwith ties", "grant\nselect on a to b",
+          "alter table a\ndrop column b", "prepare p as\nselect 1", "declare c cursor for\nselect 1",
+          "select a.\nupdate from a"}) {
+        EXPECT_EQ(parted(text), "") << text;
+        EXPECT_EQ(firstError(text), "none") << text;
+    }
+    EXPECT_EQ(parted("select 1 select 2"), "") << "on one line nobody can tell";
+}
+
 TEST(ParserTest, SurvivesNestingThatNobodyWrites) {
     const auto within = [](std::size_t levels, std::string_view open, std::string_view close) {
         std::string text = "select ";
