@@ -9,6 +9,8 @@
 #include <QMenuBar>
 #include <QPushButton>
 #include <QTabBar>
+#include <QTableView>
+#include <algorithm>
 
 #include "app/theme/theme.h"
 #include "app/window_fixture.h"
@@ -471,6 +473,197 @@ TEST_F(TrustWindowTest, AChoiceThatIsLeftChangesNothing) {
     QTest::keyClick(input, Qt::Key_Escape);
     EVENTUALLY(window_->findChild<QLineEdit*>(QLatin1String(objectName::kPickInput)) == nullptr);
     EXPECT_EQ(sheet().connectionId(), QStringLiteral("orchard"));
+}
+
+/// What a widget shows with the focus and without it.
+bool looksFocused(QWidget* focus) {
+    QWidget* around = focus->window();
+    const QImage with = around->grab().toImage();
+    focus->clearFocus();
+    QCoreApplication::processEvents();
+    const QImage without = around->grab().toImage();
+    focus->setFocus(Qt::TabFocusReason);
+    return with != without;
+}
+
+TEST_F(TrustWindowTest, TheRoundOfThePartsIsSeenAtEachStop) {
+    QApplication::setCursorFlashTime(0);
+    openAndRun(QStringLiteral("SELECT plot_id, name FROM plot"));
+    EVENTUALLY(hasCatalog());
+    find(objectName::kEditor)->setFocus();
+    QStringList stops;
+    for (int i = 0; i < 4; ++i) {
+        key(Qt::Key_F6);
+        QWidget* focus = QApplication::focusWidget();
+        ASSERT_NE(focus, nullptr);
+        EXPECT_TRUE(focus->isVisible());
+        EXPECT_FALSE(focus->accessibleName().isEmpty()) << fromQt(focus->objectName());
+        EXPECT_TRUE(looksFocused(focus)) << fromQt(focus->objectName());
+        stops += focus->objectName();
+    }
+    EXPECT_THAT(stops,
+                testing::ElementsAre(QLatin1String(objectName::kResultGrid), QLatin1String(objectName::kCloseUpRow),
+                                     QLatin1String(objectName::kCatalogFind), QLatin1String(objectName::kEditor)));
+}
+
+TEST_F(TrustWindowTest, TheTabKeyGoesRoundTheSheetAndIsSeenAtEachStop) {
+    openAndRun(QStringLiteral("SELECT plot_id, name FROM plot"));
+    EVENTUALLY(hasCatalog());
+    find(objectName::kCatalogFind)->setFocus();
+    QList<QWidget*> stops;
+    for (int i = 0; i < 60; ++i) {
+        key(Qt::Key_Tab);
+        QWidget* focus = QApplication::focusWidget();
+        ASSERT_NE(focus, nullptr);
+        if (focus->objectName() == QLatin1String(objectName::kEditor)) {  // there Tab writes: on by F6
+            EXPECT_FALSE(stops.contains(focus));
+            stops += focus;
+            key(Qt::Key_F6);
+            stops += QApplication::focusWidget();
+            continue;
+        }
+        if (stops.contains(focus)) break;
+        EXPECT_TRUE(focus->isVisibleTo(window_.get())) << fromQt(focus->objectName());
+        auto* button = qobject_cast<QAbstractButton*>(focus);
+        const bool isNamed = !focus->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
+        EXPECT_TRUE(isNamed) << focus->metaObject()->className() << " " << fromQt(focus->objectName());
+        EXPECT_TRUE(looksFocused(focus)) << focus->metaObject()->className() << " " << fromQt(focus->objectName());
+        stops += focus;
+    }
+    EXPECT_GT(stops.size(), 8);
+    for (const char* wanted : {objectName::kObjectList, objectName::kEditor, objectName::kResultGrid}) {
+        EXPECT_TRUE(std::ranges::any_of(stops, [&](QWidget* w) { return w->objectName() == QLatin1String(wanted); }))
+            << wanted;
+    }
+}
+
+TEST_F(TrustWindowTest, ZoomEnlargesCatalogCloseUpPopupsAndForms) {
+    openAndRun(QStringLiteral("SELECT plot_id, name FROM plot"));
+    EVENTUALLY(hasCatalog());
+    auto* objects = find<QListView>(objectName::kObjectList);
+    const auto rowHeight = [&] { return objects->visualRect(objects->model()->index(1, 0)).height(); };
+    const auto heightOf = [&](const char* name) { return find(name)->sizeHint().height(); };
+    const int row = rowHeight();
+    const int tab = heightOf(objectName::kCatalogTab);
+    const int band = find(objectName::kContextBand)->height();
+    const int tray = find(objectName::kTray)->height();
+    find(objectName::kEditor)->setFocus();
+    for (int i = 0; i < 5; ++i) key(Qt::Key_Plus, Qt::ControlModifier);
+    EVENTUALLY(rowHeight() > row);
+    EXPECT_GE(rowHeight(), row * 14 / 10);
+    EXPECT_GT(heightOf(objectName::kCatalogTab), tab);
+    EXPECT_EQ(find(objectName::kContextBand)->height(), band * 15 / 10);
+    EXPECT_GT(find(objectName::kTray)->height(), tray);
+    EXPECT_EQ(QApplication::font().pixelSize(), 20) << "13 at the usual size: menus and popups follow it";
+    // A form that was never shown is as large, and the usual size brings everything back.
+    window_->showConnections();
+    EXPECT_GE(find(objectName::kConnectionForm)->width(), 600);
+    key(Qt::Key_0, Qt::ControlModifier);
+    EVENTUALLY(QApplication::font().pixelSize() == 13);
+    EXPECT_EQ(find(objectName::kConnectionForm)->width(), 452);
+}
+
+TEST_F(TrustWindowTest, OnlyTheTickedColumnsStay) {
+    openAndRun(QStringLiteral("SELECT * FROM plot"));
+    key(Qt::Key_G, Qt::ControlModifier);
+    QWidget* panel = nullptr;
+    EVENTUALLY((panel = QApplication::activePopupWidget()) != nullptr);
+    auto* list = panel->findChild<QListWidget*>();
+    auto* none = panel->findChild<QPushButton*>(QStringLiteral("columnsUntickAll"));
+    QTest::mouseClick(none, Qt::LeftButton);
+    const auto* grid = find<QTableView>(objectName::kResultGrid);
+    const auto shown = [&] {
+        int count = 0;
+        for (int c = 0; c < grid->model()->columnCount(); ++c) count += grid->isColumnHidden(c) ? 0 : 1;
+        return count;
+    };
+    EXPECT_EQ(shown(), grid->model()->columnCount()) << "without a column there is no grid";
+    list->item(2)->setCheckState(Qt::Checked);
+    EXPECT_EQ(shown(), 1);
+    EXPECT_FALSE(grid->isColumnHidden(2));
+    list->item(0)->setCheckState(Qt::Checked);
+    EXPECT_EQ(shown(), 2);
+    panel->close();
+}
+
+TEST_F(TrustWindowTest, TheConnectionsFoldAndTheCardLeavesTheListItsRoom) {
+    for (const char* id : {"a", "b", "c", "d", "e", "f", "g", "h"}) {
+        db::ConnectionProfile p;
+        p.id = id;
+        p.name = std::string("Records ") + id;
+        p.database = (folder_ / "orchard.db").string();
+        desk_->putProfile(p);
+    }
+    window_->resize(1280, 800);
+    openSheet();
+    EVENTUALLY(hasCatalog());
+    auto* objects = find<QListView>(objectName::kObjectList);
+    find(objectName::kCatalogFind)->setFocus();
+    type(QStringLiteral("inspection"));
+    find<QLineEdit>(objectName::kCatalogFind)->clear();
+    EVENTUALLY(find(objectName::kObjectCard) != nullptr);
+    EVENTUALLY(find(objectName::kObjectCard)->height() >= 140 && objects->height() < 300);  // laid out
+    const int rows = objects->height() / objects->visualRect(objects->model()->index(1, 0)).height();
+    EXPECT_GE(rows, 10);
+    click("connectionsFold");
+    EVENTUALLY(objects->height() / objects->visualRect(objects->model()->index(1, 0)).height() >= rows + 5);
+    EXPECT_LT(find(objectName::kConnectionList)->height(), 40);
+    closeWindow();
+    openWindow();
+    openSheet();
+    EXPECT_LT(find(objectName::kConnectionList)->height(), 40) << "it stays folded";
+    click("connectionsFold");
+    EXPECT_GT(find(objectName::kConnectionList)->height(), 100);
+}
+
+TEST_F(TrustWindowTest, TheCatalogSaysWhenTheSheetRunsElsewhere) {
+    addConnection(QStringLiteral("other"), db::Environment::Live, "tomato");
+    openSheet();
+    EVENTUALLY(hasCatalog());
+    EXPECT_EQ(find("catalogOfSheet"), nullptr);
+    auto* connections = find<QListWidget>(objectName::kConnectionList);
+    for (int i = 0; i < connections->count(); ++i) {
+        if (connections->item(i)->text() == QStringLiteral("other")) connections->setCurrentRow(i);
+    }
+    auto* elsewhere = find<QPushButton>("catalogOfSheet");
+    ASSERT_NE(elsewhere, nullptr);
+    EXPECT_EQ(elsewhere->text(), QStringLiteral("Sheet runs on Orchard records"));
+    click("catalogOfSheet");
+    EXPECT_EQ(connections->currentItem()->text(), QStringLiteral("Orchard records"));
+    EXPECT_EQ(find("catalogOfSheet"), nullptr);
+}
+
+TEST_F(TrustWindowTest, TheCloseUpBeginsWithWhoAndWhere) {
+    openAndRun(QStringLiteral("DELETE FROM frost_alert WHERE 0"));
+    EVENTUALLY(find<QLabel>("closeUpServer") != nullptr);
+    EVENTUALLY(find<QLabel>("closeUpServer")->text().contains(QStringLiteral("connected since")));
+    EXPECT_TRUE(find<QLabel>("closeUpServer")->text().startsWith(QStringLiteral("Orchard records · trial")));
+}
+
+TEST_F(TrustWindowTest, TheConnectionsUsedLastStandInARowAboveTheCards) {
+    for (const char* id : {"a", "b", "c", "d"}) addConnection(QLatin1String(id), db::Environment::Local, "sage");
+    openAndRun(QStringLiteral("SELECT 1"));
+    window_->openSheet(QStringLiteral("c"), QStringLiteral("SELECT 2"));
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    window_->showConnections();
+    EVENTUALLY(find<QPushButton>("usedLast") != nullptr);
+    QStringList names;
+    for (auto* button : window_->findChildren<QPushButton*>(QStringLiteral("usedLast"))) {
+        if (button->isVisible()) names += button->text();
+    }
+    EXPECT_THAT(names, testing::ElementsAre(QStringLiteral("c"), QStringLiteral("Orchard records")));
+    click("usedLast");
+    EXPECT_EQ(sheet().connectionId(), QStringLiteral("c"));
+}
+
+TEST_F(TrustWindowTest, WhatNoFontHasShowsAsItsCode) {
+    openAndRun(QStringLiteral("SELECT 'apple' AS a, char(0x10FFF0) AS b, 'é €' AS c"));
+    const QAbstractItemModel* rows = find<QTableView>(objectName::kResultGrid)->model();
+    EXPECT_EQ(rows->index(0, 0).data().toString(), QStringLiteral("apple"));
+    EXPECT_EQ(rows->index(0, 1).data().toString(), QStringLiteral("⟨U+10FFF0⟩"));
+    EXPECT_EQ(rows->index(0, 2).data().toString(), QStringLiteral("é €"));
 }
 
 }  // namespace

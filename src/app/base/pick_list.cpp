@@ -23,7 +23,9 @@ constexpr int kDetailRole = Qt::UserRole;
 class ChoiceDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {100, kRowHeight}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {100, Theme::px(kRowHeight)};
+    }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
         if (option.state.testFlag(QStyle::State_Selected)) painter->fillRect(option.rect, theme.colour("selection"));
@@ -67,7 +69,7 @@ PickList::PickList(std::vector<Choice> choices, const QString& what, QWidget* pa
     layout->addWidget(list_);
     connect(input_, &QLineEdit::textChanged, this, &PickList::fill);
     connect(list_, &QListWidget::itemClicked, this, &PickList::take);
-    setFixedWidth(kWidth);
+    setFixedWidth(Theme::px(kWidth));
 }
 
 void PickList::openAt(const QPoint& global) {
@@ -104,7 +106,7 @@ void PickList::fill() {
         item->setFlags(Qt::NoItemFlags);
     }
     list_->setCurrentRow(0);
-    list_->setFixedHeight(std::clamp<int>(list_->count(), 1, kMostRows) * kRowHeight + 4);
+    list_->setFixedHeight(std::clamp<int>(list_->count(), 1, kMostRows) * Theme::px(kRowHeight) + 4);
 }
 
 void PickList::take() {

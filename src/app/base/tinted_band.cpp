@@ -16,7 +16,7 @@ constexpr int kChipHeight = 22;
 }  // namespace
 
 TintedBand::TintedBand(QWidget* parent) : QFrame(parent), chip_(makeLabel({}, "chip", this)) {
-    chip_->setFixedHeight(kChipHeight);
+    Theme::fit(this, [this] { chip_->setFixedHeight(Theme::px(kChipHeight)); });
 }
 
 void TintedBand::showConnection(const db::ConnectionProfile* profile) {

@@ -1,5 +1,7 @@
 #include "app/base/widgets.h"
 
+#include <QPainter>
+#include <QPixmap>
 #include <QStyle>
 #include <algorithm>
 
@@ -59,6 +61,15 @@ bool stepInList(QListWidget* list, int key, int pageRows) {
 void name(QWidget* widget, const char* objectName, const QString& accessibleName) {
     widget->setObjectName(QLatin1String(objectName));
     widget->setAccessibleName(accessibleName);
+}
+
+QIcon markIcon(const QColor& colour) {
+    constexpr int kSize = 10;
+    constexpr int kGap = 4;
+    QPixmap mark(kSize + kGap, kSize);
+    mark.fill(Qt::transparent);
+    QPainter(&mark).fillRect(QRect(0, 0, kSize, kSize), colour);
+    return mark;
 }
 
 }  // namespace pantry::app

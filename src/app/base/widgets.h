@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QFrame>
+#include <QIcon>
 #include <QLabel>
 #include <QLayout>
 #include <QListWidget>
@@ -27,5 +28,8 @@ bool stepInList(QListWidget* list, int key, int pageRows);
 
 /// Names a widget for tests and for screen readers.
 void name(QWidget* widget, const char* objectName, const QString& accessibleName);
+
+/// A small square of a connection's colour before words.
+[[nodiscard]] QIcon markIcon(const QColor& colour);
 
 }  // namespace pantry::app

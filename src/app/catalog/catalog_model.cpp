@@ -93,7 +93,8 @@ QVariant CatalogModel::objectData(const db::CatalogRow& row, int role) const {
         case DetailRole:
             if (!row.column.empty()) return toQt(row.column);
             if (row.object != nullptr) return toQt(row.object->detail);
-            return row.relation->rowEstimate ? toQt(base::grouped(*row.relation->rowEstimate)) : QString();
+            return row.relation->rowEstimate ? QStringLiteral("≈ ") + toQt(base::grouped(*row.relation->rowEstimate))
+                                             : QString();
         case Qt::DecorationRole: return iconOf(name.kind);
         case Qt::ToolTipRole: {
             QString words = toQt(db::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);

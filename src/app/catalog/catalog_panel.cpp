@@ -16,7 +16,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kMostHeight = 260;  // of the connections, so that the objects have room
+constexpr int kMostHeight = 220;  // of the connections, so that the objects have room
 
 template <class List>
 List* makeList(QWidget* parent, const char* objectName, const QString& accessibleName) {
@@ -40,13 +40,16 @@ QListWidgetItem* addRow(QListWidget* list, CatalogRowKind kind, const QString& t
 CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     : QWidget(parent),
       desk_(desk),
+      fold_(makeButton({}, "plainLeft", "connectionsFold", tr("Fold or unfold the connections"), this)),
+      sheetPlace_(makeButton({}, "plainLeft", "catalogOfSheet", tr("Show the catalog of the sheet"), this)),
       connections_(makeList<QListWidget>(this, objectName::kConnectionList, tr("Connections"))),
       find_(new QLineEdit(this)),
       place_(makeButton({}, "crumb", objectName::kCatalogPlace, tr("What is shown of this catalog"), this)),
       stop_(makeButton(tr("Stop"), "link", objectName::kCatalogStop, tr("Stop reading the catalog"), this)),
       model_(new CatalogModel(this)),
       objects_(makeList<QListView>(this, objectName::kObjectList, tr("Objects of the catalog"))),
-      card_(new ObjectCard(this)) {
+      card_(new ObjectCard(this)),
+      parts_(new QSplitter(Qt::Vertical, this)) {
     name(find_, objectName::kCatalogFind, tr("Find a table, column or view"));
     find_->setProperty("look", "find");
     find_->setPlaceholderText(tr("Find a table, column, view…   /"));
@@ -64,7 +67,16 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
     layout->setSpacing(4);
+    auto* foldRow = new QHBoxLayout;
+    foldRow->setContentsMargins(8, 0, 12, 0);
+    foldRow->addWidget(fold_, 0, Qt::AlignLeft);
+    layout->addLayout(foldRow);
     layout->addWidget(connections_);
+    auto* sheetRow = new QHBoxLayout;
+    sheetRow->setContentsMargins(12, 0, 12, 0);
+    sheetRow->addWidget(sheetPlace_);
+    layout->addLayout(sheetRow);
+    sheetPlace_->hide();
     auto* findRow = new QHBoxLayout;
     findRow->setContentsMargins(12, 6, 12, 0);
     findRow->addWidget(find_);
@@ -75,8 +87,12 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     placeRow->addStretch();
     placeRow->addWidget(stop_);
     layout->addLayout(placeRow);
-    layout->addWidget(objects_, 1);
-    layout->addWidget(card_);
+    layout->addWidget(makeParts(), 1);
+    connect(fold_, &QPushButton::clicked, this, [this] {
+        desk_.changeSettings([](auto& s) { s.isConnectionListFolded = !s.isConnectionListFolded; });
+        fillConnections();
+    });
+    connect(sheetPlace_, &QPushButton::clicked, this, [this] { choosePlace(sheetConnection_, sheetDatabase_); });
     connect(find_, &QLineEdit::textChanged, this, &CatalogPanel::fillObjects);
     connect(place_, &QPushButton::clicked, this, &CatalogPanel::showPlaceMenu);
     connect(stop_, &QPushButton::clicked, this, [this] { desk_.stopCatalog(connectionId_, database_); });
@@ -103,22 +119,72 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     });
     connect(&Theme::current(), &Theme::changed, this, [this] {
         fillConnections();
+        objects_->doItemsLayout();
         showCard();
     });
     fillConnections();
     if (!desk_.profiles().empty()) choosePlace(toQt(desk_.profiles().front().id));
 }
 
+/// The card keeps the height that somebody gave it; the objects have the rest.
+QWidget* CatalogPanel::makeParts() {
+    parts_->addWidget(objects_);
+    parts_->addWidget(card_);
+    parts_->setStretchFactor(0, 1);
+    parts_->setStretchFactor(1, 0);
+    parts_->setChildrenCollapsible(false);
+    const int height = desk_.settings().objectCardHeight;
+    parts_->setSizes({1000, height});
+    connect(parts_, &QSplitter::splitterMoved, this,
+            [this] { desk_.changeSettings([this](auto& s) { s.objectCardHeight = parts_->sizes()[1]; }); });
+    return parts_;
+}
+
+/// When the sheet in front runs elsewhere, so that nobody takes one's tables for the other's.
+void CatalogPanel::noteSheet(const QString& connectionId, const std::string& database) {
+    sheetConnection_ = connectionId;
+    sheetDatabase_ = database;
+    showSheetPlace();
+}
+
+void CatalogPanel::showSheetPlace() {
+    const db::ConnectionProfile* p = desk_.profile(sheetConnection_);
+    const std::string other = p == nullptr || sheetDatabase_ == p->database ? std::string() : sheetDatabase_;
+    const bool isElsewhere = p != nullptr && (sheetConnection_ != connectionId_ || other != database_);
+    sheetPlace_->setVisible(isElsewhere);
+    if (!isElsewhere) return;
+    QString place = toQt(p->name);
+    if (!other.empty()) place += QStringLiteral(" › ") + toQt(other);
+    sheetPlace_->setIcon(markIcon(Theme::current().connectionColour(db::signalColour(*p))));
+    const QString words = tr("Sheet runs on %1").arg(place);
+    sheetPlace_->setText(sheetPlace_->fontMetrics().elidedText(words, Qt::ElideRight, width() - 52));
+    sheetPlace_->setToolTip(words + tr("\nClick: show its catalog"));
+}
+
+/// Folded, only the chosen connection stays, and the objects have the room.
+void CatalogPanel::foldConnections() {
+    const bool isFolded = desk_.settings().isConnectionListFolded && desk_.profiles().size() > 1;
+    fold_->setVisible(desk_.profiles().size() > 1);
+    fold_->setText(tr("Connections · %1 %2").arg(desk_.profiles().size()).arg(isFolded ? tr("▸") : tr("▾")));
+    int height = 4;
+    for (int i = 0; i < connections_->count(); ++i) {
+        const QListWidgetItem* item = connections_->item(i);
+        const bool isShown = !isFolded || item->data(IdRole).toString() == connectionId_;
+        connections_->setRowHidden(i, !isShown);
+        const auto kind = static_cast<CatalogRowKind>(item->data(RowKindRole).toInt());
+        if (isShown) height += RowDelegate::heightOf(kind);
+    }
+    connections_->setFixedHeight(std::min(height, Theme::px(kMostHeight)));
+}
+
 void CatalogPanel::fillConnections() {
     const QSignalBlocker blocker(connections_);
     connections_->clear();
-    int height = 4;
     std::string group;
     for (const db::ConnectionProfile* p : desk_.profilesByGroup()) {
         if (p->group != group) {
             group = p->group;
             addRow(connections_, CatalogRowKind::Section, toQt(group));
-            height += RowDelegate::kSectionHeight;
         }
         auto* item = addRow(connections_, CatalogRowKind::Connection, toQt(p->name));
         item->setData(IdRole, toQt(p->id));
@@ -126,13 +192,11 @@ void CatalogPanel::fillConnections() {
         item->setData(ColourRole, Theme::current().connectionColour(db::signalColour(*p)));
         item->setToolTip(tr("%1\nDouble click opens a sheet on it").arg(toQt(db::placeOf(*p))));
         if (toQt(p->id) == connectionId_) connections_->setCurrentItem(item);
-        height += RowDelegate::kConnectionHeight;
     }
     if (desk_.profiles().empty()) {
         addRow(connections_, CatalogRowKind::Remark, tr("No connection yet. Make one on the page Connections."));
-        height += RowDelegate::kRemarkHeight;
     }
-    connections_->setFixedHeight(std::min(height, kMostHeight));
+    foldConnections();
 }
 
 void CatalogPanel::beginWith(const QListWidgetItem* item) {
@@ -151,6 +215,8 @@ void CatalogPanel::choosePlace(const QString& connectionId, const std::string& d
         const QSignalBlocker blocker(connections_);
         if (connections_->item(i)->data(IdRole).toString() == connectionId) connections_->setCurrentRow(i);
     }
+    foldConnections();
+    showSheetPlace();
     model_->setDialect(db::dialectOf(p->engine));
     desk_.wantCatalog(connectionId_, database_);
     fillObjects();

@@ -4,6 +4,7 @@
 #include <QListView>
 #include <QListWidget>
 #include <QPushButton>
+#include <QSplitter>
 #include <QWidget>
 
 #include "app/base/desk.h"
@@ -24,6 +25,8 @@ public:
     [[nodiscard]] const std::string& database() const { return database_; }
     /// Shows a connection, and of it a database (empty: the profile's own).
     void choosePlace(const QString& connectionId, const std::string& database = {});
+    /// Where the sheet in front runs; empty when none is in front. When that is elsewhere, the panel says so.
+    void noteSheet(const QString& connectionId, const std::string& database);
     void focusFind();
     /// Selects an object of the chosen place, and shows its card.
     void chooseObject(const db::ObjectName& object);
@@ -40,6 +43,9 @@ protected:
 private:
     void beginWith(const QListWidgetItem* item);
     void fillConnections();
+    void foldConnections();
+    void showSheetPlace();
+    QWidget* makeParts();
     void fillObjects();
     void showState();
     void showCard();
@@ -57,6 +63,10 @@ private:
     Desk& desk_;
     QString connectionId_;
     std::string database_;
+    QString sheetConnection_;
+    std::string sheetDatabase_;
+    QPushButton* fold_;
+    QPushButton* sheetPlace_;
     QListWidget* connections_;
     QLineEdit* find_;
     QPushButton* place_;
@@ -64,6 +74,7 @@ private:
     CatalogModel* model_;
     QListView* objects_;
     ObjectCard* card_;
+    QSplitter* parts_;  // objects above, card below
 };
 
 }  // namespace pantry::app

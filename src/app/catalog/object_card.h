@@ -2,11 +2,12 @@
 
 #include <QFrame>
 #include <QLabel>
-#include <QVBoxLayout>
 
 #include "core/db/catalog.h"
 
 namespace pantry::app {
+
+class CardColumns;
 
 /// The card at the bottom of the left column: a relation's columns, keys and size.
 class ObjectCard : public QFrame {
@@ -16,13 +17,11 @@ public:
     explicit ObjectCard(QWidget* parent = nullptr);
     void show(const db::CatalogRelation* relation);
 
-Q_SIGNALS:
-    void openRequested();
-
 private:
     QLabel* name_;
     QLabel* size_;
-    QVBoxLayout* columns_;
+    QLabel* problem_;
+    CardColumns* columns_;
 };
 
 }  // namespace pantry::app

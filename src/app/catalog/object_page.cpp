@@ -28,7 +28,7 @@ QTableWidgetItem* cellItem(const QString& text, const char* role = "ink", bool i
     auto* item = new QTableWidgetItem(text);
     if (isCode) {
         QFont font(QStringLiteral("Hack"));
-        font.setPixelSize(12);
+        font.setPixelSize(Theme::px(12));
         item->setFont(font);
     }
     item->setData(Qt::ForegroundRole, Theme::current().colour(role));
@@ -156,7 +156,7 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table->horizontalHeader()->setStretchLastSection(true);
-    table->verticalHeader()->setDefaultSectionSize(kRowHeight);
+    table->verticalHeader()->setDefaultSectionSize(Theme::px(kRowHeight));
     table->setItemDelegate(new GridDelegate(table));
     for (int i = 0; i < table->rowCount(); ++i) {
         const db::CatalogColumn& c = relation.columns[static_cast<std::size_t>(i)];
@@ -173,7 +173,7 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
     }
     table->resizeColumnsToContents();
     for (int c = 0; c < 4; ++c) table->setColumnWidth(c, std::clamp(table->columnWidth(c) + 26, 90, 260));
-    table->setFixedHeight(table->rowCount() * kRowHeight + 32);
+    table->setFixedHeight(table->rowCount() * Theme::px(kRowHeight) + Theme::px(32));
     table->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     return table;
 }

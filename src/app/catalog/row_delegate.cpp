@@ -14,14 +14,18 @@ CatalogRowKind kindOf(const QModelIndex& index) { return static_cast<CatalogRowK
 
 }  // namespace
 
-QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
-    switch (kindOf(index)) {
-        case CatalogRowKind::Section: return {80, kSectionHeight};
-        case CatalogRowKind::Connection: return {80, kConnectionHeight};
-        case CatalogRowKind::Remark: return {80, kRemarkHeight};
+int RowDelegate::heightOf(CatalogRowKind kind) {
+    switch (kind) {
+        case CatalogRowKind::Section: return Theme::px(24);
+        case CatalogRowKind::Connection: return Theme::px(27);
+        case CatalogRowKind::Remark: return Theme::px(72);
         case CatalogRowKind::Object: break;
     }
-    return {80, kObjectHeight};
+    return Theme::px(22);
+}
+
+QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
+    return {80, heightOf(kindOf(index))};
 }
 
 void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
@@ -38,9 +42,9 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
         painter->drawRoundedRect(box, 4, 4);
     }
     QFont font = option.font;
-    font.setPixelSize(13);
+    font.setPixelSize(Theme::px(13));
     QFont small = font;
-    small.setPixelSize(12);
+    small.setPixelSize(Theme::px(12));
     if (!isChoice) {
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));

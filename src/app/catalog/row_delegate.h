@@ -13,10 +13,8 @@ class RowDelegate : public QStyledItemDelegate {
     Q_OBJECT
 
 public:
-    static constexpr int kConnectionHeight = 27;
-    static constexpr int kObjectHeight = 22;
-    static constexpr int kSectionHeight = 24;
-    static constexpr int kRemarkHeight = 72;
+    /// Of a row, in pixels at the text size of now.
+    [[nodiscard]] static int heightOf(CatalogRowKind kind);
 
     using QStyledItemDelegate::QStyledItemDelegate;
     QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/base/background.h"
+#include "app/base/missing_glyphs.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
@@ -26,16 +27,24 @@ constexpr int kColumnsShown = 500;
 class FactDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {80, kFactHeight}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {80, Theme::px(kFactHeight)};
+    }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
         painter->save();
-        if (option.state.testFlag(QStyle::State_Selected)) painter->fillRect(option.rect, theme.colour("selection"));
+        if (option.state.testFlag(QStyle::State_Selected)) {
+            const bool hasFocus = option.state.testFlag(QStyle::State_HasFocus);
+            painter->fillRect(option.rect, theme.colour("selection"));
+            if (hasFocus)
+                painter->fillRect(QRect(option.rect.left(), option.rect.top(), 3, option.rect.height()),
+                                  theme.colour("juniper"));
+        }
         painter->setPen(theme.colour("fineLine"));
         painter->drawLine(option.rect.bottomLeft(), option.rect.bottomRight());
         const QRect area = option.rect.adjusted(14, 4, -8, -4);
         QFont small = option.font;
-        small.setPixelSize(11);
+        small.setPixelSize(Theme::px(11));
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
         QString heading = index.data().toString();
@@ -44,7 +53,7 @@ public:
         painter->drawText(area, Qt::AlignTop | Qt::AlignLeft,
                           QFontMetrics(small).elidedText(heading, Qt::ElideRight, area.width()));
         QFont code(QStringLiteral("Hack"));
-        code.setPixelSize(12);
+        code.setPixelSize(Theme::px(12));
         const bool isNull = index.data(kNullRole).toBool();
         code.setItalic(isNull);
         painter->setFont(code);
@@ -63,6 +72,7 @@ CloseUp::CloseUp(QWidget* parent)
       place_(makeLabel({}, "small", this)),
       columnName_(makeLabel({}, "heading", this)),
       facts_(makeLabel({}, "small", this)),
+      server_(makeLabel({}, "small", this)),
       find_(new QLineEdit(this)),
       value_(new QPlainTextEdit(this)),
       tree_(new ValueTree(this)),
@@ -81,6 +91,9 @@ CloseUp::CloseUp(QWidget* parent)
     picture_->setAlignment(Qt::AlignCenter);
     columnName_->setWordWrap(false);
     facts_->setWordWrap(true);
+    name(server_, "closeUpServer", tr("Who and where this sheet runs"));
+    server_->setWordWrap(true);
+    server_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     row_->setItemDelegate(new FactDelegate(row_));
     row_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* top = new QHBoxLayout;
@@ -93,6 +106,7 @@ CloseUp::CloseUp(QWidget* parent)
     valueBox->setSpacing(4);
     valueBox->addWidget(columnName_);
     valueBox->addWidget(facts_);
+    valueBox->addWidget(server_);
     valueBox->addWidget(picture_);
     valueBox->addWidget(find_);
     valueBox->addWidget(value_);
@@ -130,6 +144,10 @@ CloseUp::CloseUp(QWidget* parent)
     layout->addWidget(row_, 1);
     layout->addWidget(links_);
     layout->addStretch(0);
+    connect(&Theme::current(), &Theme::changed, row_, &QListWidget::doItemsLayout);
+    connect(row_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
+        if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
+    });
     connect(row_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
     });
@@ -148,6 +166,7 @@ void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) 
     find_->hide();
     there_->hide();
     links_->hide();
+    server_->setVisible(!isThere);
     row_->setVisible(isThere);
     columnName_->setVisible(isThere);
     picture_->hide();
@@ -193,7 +212,8 @@ void CloseUp::showText(const ValueText& v) {
     facts_->setText(v.facts);
     const bool isTree = !v.isPicture && tree_->show(v.text);
     tree_->setVisible(isTree);
-    value_->setPlainText(v.text);
+    constexpr qsizetype kLooked = 4096;  // a longer one shows what no font has as boxes
+    value_->setPlainText(v.text.size() <= kLooked ? withMissingGlyphsNamed(v.text) : v.text);
     value_->setVisible(!isTree && !v.text.isEmpty());
     find_->setVisible(isTree || v.text.size() > kWorthSearching);
     fitValue(v.text);
@@ -232,7 +252,7 @@ void CloseUp::showRow(int row, int column) {
 void CloseUp::addFact(const data::Column& column, const data::Cell& cell) {
     auto* item = new QListWidgetItem(toQt(column.name), row_);
     item->setData(kTypeRole, toQt(column.typeName));
-    item->setData(kValueRole, toQt(exchange::displayText(cell, 120)));
+    item->setData(kValueRole, withMissingGlyphsNamed(toQt(exchange::displayText(cell, 120))));
     item->setData(kNullRole, cell.isNull());
 }
 
@@ -274,6 +294,10 @@ void CloseUp::showThere(const FollowLink& link, const Result<data::ResultSetPtr>
 }
 
 void CloseUp::goBack() { show(model_, shownRow_, shownColumn_, dialect_); }
+
+void CloseUp::setPlace(const QString& facts) { server_->setText(facts); }
+
+QWidget* CloseUp::stop() const { return row_->isVisible() && row_->count() > 0 ? row_ : nullptr; }
 
 void CloseUp::setTextSize(int points) {
     value_->setStyleSheet(QStringLiteral("QPlainTextEdit { font-family: Hack; font-size: %1pt; }").arg(points));

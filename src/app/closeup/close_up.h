@@ -25,6 +25,10 @@ public:
     /// Shows what stands at the end of a way: the first of these rows.
     void showThere(const FollowLink& link, const Result<data::ResultSetPtr>& rows);
     void setTextSize(int points);
+    /// Who and where the sheet in front runs; what it shows while no cell is chosen.
+    void setPlace(const QString& facts);
+    /// What takes the focus here; nothing when there is nothing to go through.
+    [[nodiscard]] QWidget* stop() const;
 
 Q_SIGNALS:
     /// A column of the row was chosen.
@@ -46,6 +50,7 @@ private:
     QLabel* place_;
     QLabel* columnName_;
     QLabel* facts_;
+    QLabel* server_;
     QLineEdit* find_;
     QPlainTextEdit* value_;
     ValueTree* tree_;

@@ -19,8 +19,7 @@ ConnectionCard::ConnectionCard(Desk& desk, const db::ConnectionProfile& profile,
                                std::function<QString()> usage, QWidget* parent)
     : QAbstractButton(parent), desk_(desk), profile_(profile), facts_(facts), usage_(std::move(usage)) {
     setCheckable(true);
-    setMinimumWidth(kMinimumWidth);
-    setFixedHeight(kHeight);
+    Theme::fit(this, [this] { setFixedHeight(Theme::px(kHeight)); });
     setFocusPolicy(Qt::StrongFocus);
     setAcceptDrops(true);
     name(this, "connectionCard",
@@ -58,10 +57,10 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     }
     const QRect area = rect().adjusted(19, 10, -14, -9);
     QFont strong = font();
-    strong.setPixelSize(14);
+    strong.setPixelSize(Theme::px(14));
     strong.setWeight(QFont::DemiBold);
     QFont small = font();
-    small.setPixelSize(11);
+    small.setPixelSize(Theme::px(11));
     small.setWeight(QFont::Bold);
     const QString environment =
         profile_.isTemplate ? tr("TEMPLATE") : toQt(db::environmentWord(profile_.environment)).toUpper();
@@ -79,7 +78,7 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     painter.drawText(area, Qt::AlignTop | Qt::AlignLeft,
                      QFontMetrics(strong).elidedText(toQt(profile_.name), Qt::ElideRight, room));
     QFont plain = font();
-    plain.setPixelSize(12);
+    plain.setPixelSize(Theme::px(12));
     painter.setFont(plain);
     painter.setPen(theme.colour("quiet"));
     const QFontMetrics metrics(plain);

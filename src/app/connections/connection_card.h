@@ -23,7 +23,7 @@ public:
     void setDraft(bool hasDraft);
 
     static constexpr int kHeight = 76;
-    static constexpr int kMinimumWidth = 230;
+    static constexpr int kMinimumWidth = 230;  ///< that it should have
 
 Q_SIGNALS:
     void openRequested();

@@ -97,7 +97,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       explanation_(makeLabel({}, "small")) {
     setProperty("look", "side");
     name(this, objectName::kConnectionForm, tr("Form of the connection"));
-    setFixedWidth(kWidth);
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
     body_->setObjectName(QStringLiteral("formBody"));
     auto* layout = new QVBoxLayout(body_);
     layout->setContentsMargins(22, 14, 22, 16);
@@ -185,7 +185,7 @@ QWidget* ConnectionForm::makeFields() {
     file_->setProperty("look", "code");
     file_->setPlaceholderText(QStringLiteral("/srv/kitchen.db"));
     onConnect_->setProperty("look", "code");
-    onConnect_->setFixedHeight(54);
+    Theme::fit(this, [this] { onConnect_->setFixedHeight(Theme::px(54)); });
     onConnect_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     onConnect_->setTabChangesFocus(true);
     onConnect_->setPlaceholderText(QStringLiteral("PRAGMA foreign_keys = ON;"));

@@ -8,19 +8,24 @@
 #include <QScrollArea>
 #include <QTimer>
 #include <algorithm>
+#include <functional>
+#include <utility>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/base/tool_row.h"
 #include "app/base/widgets.h"
 #include "app/connections/group_heading.h"
 #include "app/theme/theme.h"
 #include "core/base/fuzzy.h"
 #include "core/base/text.h"
+#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
 
-constexpr int kColumns = 2;
+constexpr int kGap = 10;    // between cards
+constexpr int kSides = 26;  // beside the cards
 
 }  // namespace
 
@@ -29,9 +34,11 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       desk_(desk),
       find_(new QLineEdit),
       new_(makeButton(tr("New connection"), "main", objectName::kNewConnection, tr("New connection"))),
+      last_(new QWidget(this)),
       undo_(makeFrame("notice")),
       undoWords_(makeLabel({}, "")),
       groups_(new QVBoxLayout),
+      scroll_(new QScrollArea),
       pages_(new QStackedWidget(this)),
       start_(new StartPage(desk, this)),
       side_(new QStackedWidget),
@@ -40,20 +47,20 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     name(this, objectName::kConnectionsPage, tr("Connections"));
     auto* left = new QWidget;
     auto* leftLayout = new QVBoxLayout(left);
-    leftLayout->setContentsMargins(26, 20, 26, 20);
+    leftLayout->setContentsMargins(kSides, 20, kSides, 20);
     leftLayout->setSpacing(8);
     leftLayout->addWidget(makeHead());
     leftLayout->addWidget(undo_);
     groups_->setSpacing(8);
     leftLayout->addLayout(groups_);
     leftLayout->addStretch();
-    auto* scroll = new QScrollArea;
+    auto* scroll = scroll_;
     scroll->setWidget(left);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     side_->addWidget(form_);
     side_->addWidget(transfer_);
-    side_->setFixedWidth(form_->width());
+    Theme::fit(this, [this] { side_->setFixedWidth(form_->width()); });
     auto* usual = new QWidget;
     auto* layout = new QHBoxLayout(usual);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -77,7 +84,7 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
         refreshStart();
         fill();
     });
-    connect(&Theme::current(), &Theme::changed, this, [this] { update(); });
+    connect(&Theme::current(), &Theme::changed, this, &ConnectionsPage::fitColumns, Qt::QueuedConnection);
     fill();
 }
 
@@ -129,17 +136,21 @@ QWidget* ConnectionsPage::makeHead() {
     find_->setProperty("look", "find");
     find_->setPlaceholderText(tr("Find a connection"));
     find_->setClearButtonEnabled(true);
-    find_->setFixedWidth(210);
+    find_->setMaximumWidth(210);
     name(find_, objectName::kConnectionsFind, tr("Find a connection"));
     top->addWidget(find_);
     layout->addLayout(top);
     layout->addWidget(makeLabel(tr("Double click one to open a sheet on it. Drag them into order."), "quiet"));
-    auto* verbs = new QHBoxLayout;
-    verbs->addWidget(new_);
+    auto* verbs = new ToolRow(head);
+    verbs->setObjectName(QStringLiteral("plainBox"));
+    verbs->add(new_);
+    int rank = 0;  // what stands first folds first
     const auto verb = [&](const QString& text, const char* objectName, const QString& tip, auto slot) {
         auto* button = makeButton(text, "", objectName, tip);
         button->setToolTip(tip);
-        verbs->addWidget(button);
+        verbs->addFoldable(button, ++rank, [this, text, slot](QMenu* menu) {
+            connect(menu->addAction(text), &QAction::triggered, this, slot);
+        });
         connect(button, &QPushButton::clicked, this, slot);
     };
     verb(tr("New group"), objectName::kNewGroup, tr("Make a heading to put connections under"),
@@ -151,7 +162,13 @@ QWidget* ConnectionsPage::makeHead() {
          &ConnectionsPage::offerImport);
     verb(tr("Export…"), objectName::kExportConnections, tr("Write connections to a file, without passwords"),
          &ConnectionsPage::beginExport);
-    layout->addLayout(verbs);
+    layout->addWidget(verbs);
+    last_->setObjectName(QStringLiteral("plainBox"));
+    auto* lastLayout = new QHBoxLayout(last_);
+    lastLayout->setContentsMargins(0, 0, 0, 0);
+    lastLayout->setSpacing(6);
+    layout->addWidget(last_);
+    last_->hide();
     auto* undoLayout = new QHBoxLayout(undo_);
     undoLayout->setContentsMargins(12, 6, 12, 6);
     undoLayout->addWidget(undoWords_);
@@ -168,12 +185,25 @@ QWidget* ConnectionsPage::makeHead() {
     return head;
 }
 
+/// As many cards beside each other as have room.
+void ConnectionsPage::fitColumns() {
+    const int room = scroll_->viewport()->width() - 2 * kSides;
+    const int columns = room >= 2 * Theme::px(ConnectionCard::kMinimumWidth) + kGap ? 2 : 1;
+    if (std::exchange(columns_, columns) != columns) fill();
+}
+
+void ConnectionsPage::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    QTimer::singleShot(0, this, &ConnectionsPage::fitColumns);  // when the parts have their room
+}
+
 void ConnectionsPage::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
     desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
         usage_.clear();
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
         for (ConnectionCard* card : cards_) card->update();
+        fillLast();
     });
     look();
     if (chosen_.isEmpty() && !desk_.profiles().empty()) choose(toQt(desk_.profiles().front().id));
@@ -181,6 +211,35 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
         const QWidget* focus = QApplication::focusWidget();
         if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
     });
+}
+
+/// The way back to yesterday's work: the connections used last, the latest first, in one row.
+void ConnectionsPage::fillLast() {
+    constexpr std::size_t kMost = 4;
+    constexpr std::size_t kWorthIt = 5;  // among fewer cards everybody finds the right one
+    clearLayout(last_->layout());
+    std::vector<const db::ConnectionProfile*> used;
+    for (const auto& p : desk_.profiles()) {
+        if (usage_.contains(toQt(p.id))) used.push_back(&p);
+    }
+    std::ranges::sort(used, std::ranges::greater{}, [this](const auto* p) { return usage_[toQt(p->id)].last; });
+    if (used.size() > kMost) used.resize(kMost);
+    const bool isShown = desk_.profiles().size() >= kWorthIt && !used.empty();
+    last_->setVisible(isShown);
+    if (!isShown) return;
+    auto* row = qobject_cast<QHBoxLayout*>(last_->layout());
+    row->addWidget(makeLabel(tr("Used last"), "small"));
+    for (const db::ConnectionProfile* p : used) {
+        const QString id = toQt(p->id);
+        auto* button = makeButton({}, "chip", "usedLast", tr("Open a sheet on %1").arg(toQt(p->name)), last_);
+        button->setIcon(markIcon(Theme::current().connectionColour(db::signalColour(*p))));
+        button->setText(button->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, Theme::px(130)));
+        button->setToolTip(tr("%1 · %2 · %3\nClick: open a sheet on it")
+                               .arg(toQt(p->name), toQt(db::environmentWord(p->environment)), usageOf(p->id)));
+        connect(button, &QPushButton::clicked, this, [this, id] { Q_EMIT sheetRequested(id); });
+        row->addWidget(button);
+    }
+    row->addStretch();
 }
 
 QString ConnectionsPage::factsOf(const db::ConnectionProfile& p) const {
@@ -232,6 +291,7 @@ void ConnectionsPage::fill() {
     markDrafts();
     addTemplates();
     addFound();
+    fillLast();
     orderTabs();
     if (hadFocus) focusCards();
 }
@@ -287,7 +347,7 @@ void ConnectionsPage::addSection(const std::string& group, const std::vector<con
 
 void ConnectionsPage::addCards(const std::vector<const db::ConnectionProfile*>& members) {
     auto* grid = new QGridLayout;
-    grid->setSpacing(10);
+    grid->setSpacing(kGap);
     for (std::size_t i = 0; i < members.size(); ++i) {
         const db::ConnectionProfile& p = *members[i];
         auto* card = new ConnectionCard(
@@ -302,19 +362,16 @@ void ConnectionsPage::addCards(const std::vector<const db::ConnectionProfile*>& 
         connect(card, &QAbstractButton::clicked, this, [this, id] { choose(id); });
         connect(card, &ConnectionCard::menuRequested, this, [this, id = p.id](const QPoint& at) { showMenu(id, at); });
         connect(card, &ConnectionCard::moveRequested, this, [this, id = p.id](int by) { moveBy(id, by); });
-        grid->addWidget(card, static_cast<int>(i) / kColumns, static_cast<int>(i) % kColumns);
+        grid->addWidget(card, static_cast<int>(i) / columns_, static_cast<int>(i) % columns_);
         card->show();  // now, not with the next layout: the focus may be waiting for it
         cards_.push_back(card);
         tabStops_.push_back(card);
     }
-    for (int c = 0; c < kColumns; ++c) {
+    for (int c = 0; c < columns_; ++c) {
         grid->setColumnStretch(c, 1);
-        grid->setColumnMinimumWidth(c, ConnectionCard::kMinimumWidth);
     }
-    if (members.size() == 1) {  // as wide as one of two
-        auto* nothing = new QWidget;
-        nothing->setMinimumWidth(ConnectionCard::kMinimumWidth);
-        grid->addWidget(nothing, 0, 1);
+    if (members.size() == 1 && columns_ > 1) {  // as wide as one of two
+        grid->addWidget(new QWidget, 0, 1);
     }
     groups_->addLayout(grid);
 }

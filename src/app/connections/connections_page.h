@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWidget>
@@ -45,10 +46,13 @@ Q_SIGNALS:
 
 protected:
     void showEvent(QShowEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     QWidget* makeHead();
     void fill();
+    void fillLast();
+    void fitColumns();
     void addSection(const std::string& group, const std::vector<const db::ConnectionProfile*>& members);
     void addCards(const std::vector<const db::ConnectionProfile*>& members);
     void addTemplates();
@@ -72,9 +76,12 @@ private:
     QString chosen_;
     QLineEdit* find_;
     QPushButton* new_;
+    QWidget* last_;  // the connections used last
     QWidget* undo_;
     QLabel* undoWords_;
     QVBoxLayout* groups_;
+    QScrollArea* scroll_;
+    int columns_ = 2;
     QStackedWidget* pages_;  // the start, while nothing is saved; else cards and form
     StartPage* start_;
     bool isStartLeft_ = false;  // for the form

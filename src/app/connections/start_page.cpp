@@ -298,7 +298,7 @@ QWidget* StartPage::makeServers() {
 
 QWidget* StartPage::makePractice() {
     auto* card = makeFrame("card");
-    card->setFixedWidth(kPracticeWidth);
+    card->setMinimumWidth(kPracticeWidth);
     auto* about = makeLabel(tr("A made-up orchard with its kitchen and its probes, to try things on: four SQLite files "
                                "in %1.")
                                 .arg(QStringLiteral("~/Larkspur Vale")),

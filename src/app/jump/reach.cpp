@@ -23,7 +23,9 @@ constexpr int kWidth = 620;
 class RowDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {100, kRowHeight}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {100, Theme::px(kRowHeight)};
+    }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
         painter->save();
@@ -35,18 +37,19 @@ public:
         }
         const QRect area = option.rect.adjusted(16, 0, -16, 0);
         QFont small = option.font;
-        small.setPixelSize(12);
+        small.setPixelSize(Theme::px(12));
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
-        painter->drawText(QRect(area.left(), area.top(), 62, area.height()), Qt::AlignVCenter,
+        painter->drawText(QRect(area.left(), area.top(), Theme::px(62), area.height()), Qt::AlignVCenter,
                           index.data(KindRole).toString());
-        const QString detail = QFontMetrics(small).elidedText(index.data(DetailRole).toString(), Qt::ElideRight, 200);
+        const QString detail =
+            QFontMetrics(small).elidedText(index.data(DetailRole).toString(), Qt::ElideRight, Theme::px(200));
         painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, detail);
         QFont font = option.font;
-        font.setPixelSize(13);
+        font.setPixelSize(Theme::px(13));
         painter->setFont(font);
         painter->setPen(theme.colour("ink"));
-        const QRect title = area.adjusted(66, 0, -QFontMetrics(small).horizontalAdvance(detail) - 12, 0);
+        const QRect title = area.adjusted(Theme::px(66), 0, -QFontMetrics(small).horizontalAdvance(detail) - 12, 0);
         painter->drawText(title, Qt::AlignVCenter,
                           QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, title.width()));
         painter->restore();
@@ -132,9 +135,9 @@ void Reach::fill() {
     }
     list_->setCurrentRow(0);
     const int rows = std::clamp<int>(list_->count(), 1, kMostRows);
-    list_->setFixedHeight(rows * kRowHeight + 4);
-    const int width = std::min(kWidth, parentWidget()->width() - 40);
-    resize(width, rows * kRowHeight + 62);
+    list_->setFixedHeight(rows * Theme::px(kRowHeight) + 4);
+    const int width = std::min(Theme::px(kWidth), parentWidget()->width() - 40);
+    resize(width, rows * Theme::px(kRowHeight) + Theme::px(62));
     move((parentWidget()->width() - width) / 2, 56);
 }
 

@@ -31,7 +31,7 @@ constexpr std::size_t kShown = 300;
 
 QFont codeFont() {
     QFont code(QStringLiteral("Hack"));
-    code.setPixelSize(12);
+    code.setPixelSize(Theme::px(12));
     return code;
 }
 
@@ -41,18 +41,18 @@ public:
     using QStyledItemDelegate::QStyledItemDelegate;
     /// As high as what is painted: the list's own width decides, as it does there.
     QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        if (!index.data(EntryRole).isValid()) return {80, kDayHeight};
+        if (!index.data(EntryRole).isValid()) return {80, Theme::px(kDayHeight)};
         const auto* view = qobject_cast<const QAbstractItemView*>(option.widget);
         const int room = (view != nullptr ? view->viewport()->width() : 250) - kSides;
         const int wanted = QFontMetrics(codeFont()).horizontalAdvance(index.data().toString());
-        return {80, wanted > room ? kEntryHeight : kShortHeight};
+        return {80, Theme::px(wanted > room ? kEntryHeight : kShortHeight)};
     }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
         painter->save();
         painter->setRenderHint(QPainter::Antialiasing);
         QFont small = option.font;
-        small.setPixelSize(12);
+        small.setPixelSize(Theme::px(12));
         if (!index.data(EntryRole).isValid()) {
             painter->setFont(small);
             painter->setPen(theme.colour("quiet"));

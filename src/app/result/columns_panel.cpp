@@ -3,10 +3,12 @@
 #include <QKeyEvent>
 #include <QScreen>
 #include <QVBoxLayout>
+#include <utility>
 
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
+#include "app/theme/theme.h"
 #include "core/base/fuzzy.h"
 
 namespace pantry::app {
@@ -17,33 +19,53 @@ ColumnsPanel::ColumnsPanel(QWidget* parent)
     name(find_, resultName::kColumnsFind, tr("Find a column by name"));
     name(list_, resultName::kColumnsList, tr("Columns: tick to show"));
     setProperty("look", "card");
-    setFixedSize(280, 360);
+    Theme::fit(this, [this] { setFixedSize(Theme::px(280), Theme::px(360)); });
     find_->setPlaceholderText(tr("Go to a column…  ↵"));
     find_->setProperty("look", "find");
     auto* all = makeButton(tr("Show all"), "plain", "columnsShowAll", tr("Show every column"), this);
+    auto* none = makeButton(tr("Untick all"), "plain", "columnsUntickAll", tr("Then tick the columns to show"), this);
+    none->setToolTip(tr("Then tick the columns to show; all others are hidden with the first tick"));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 10, 10, 8);
     layout->setSpacing(6);
     layout->addWidget(find_);
     layout->addWidget(list_, 1);
-    layout->addWidget(all, 0, Qt::AlignLeft);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(all);
+    buttons->addWidget(none);
+    buttons->addStretch();
+    layout->addLayout(buttons);
     find_->installEventFilter(this);
     list_->installEventFilter(this);
     connect(find_, &QLineEdit::textChanged, this, &ColumnsPanel::narrow);
     connect(list_, &QListWidget::itemActivated, this, &ColumnsPanel::choose);
-    connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-        Q_EMIT columnShown(item->data(Qt::UserRole).toInt(), item->checkState() == Qt::Checked);
-    });
+    connect(list_, &QListWidget::itemChanged, this, &ColumnsPanel::noteTick);
+    connect(none, &QPushButton::clicked, this, &ColumnsPanel::untickAll);
     connect(all, &QPushButton::clicked, this, [this] {
         hide();
         Q_EMIT allShown();
     });
 }
 
+/// Without a column there is no grid: the columns stay until the first one is ticked.
+void ColumnsPanel::untickAll() {
+    const QSignalBlocker blocker(list_);
+    for (int i = 0; i < list_->count(); ++i) list_->item(i)->setCheckState(Qt::Unchecked);
+    isFreshStart_ = true;
+    list_->setFocus();
+}
+
+void ColumnsPanel::noteTick(const QListWidgetItem* item) {
+    const int column = item->data(Qt::UserRole).toInt();
+    if (std::exchange(isFreshStart_, false)) return Q_EMIT onlyShown(column);
+    Q_EMIT columnShown(column, item->checkState() == Qt::Checked);
+}
+
 void ColumnsPanel::open(const std::vector<std::pair<int, bool>>& shown, const QStringList& names, const QPoint& at) {
     const QSignalBlocker blocker(list_);
     list_->clear();
     find_->clear();
+    isFreshStart_ = false;
     for (const auto& [column, isShown] : shown) {
         auto* item = new QListWidgetItem(names[column], list_);
         item->setData(Qt::UserRole, column);

@@ -22,6 +22,8 @@ Q_SIGNALS:
     void columnChosen(int column);
     void columnShown(int column, bool isShown);
     void allShown();
+    /// Only this column is to be shown; more follow by columnShown().
+    void onlyShown(int column);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -29,9 +31,12 @@ protected:
 private:
     void narrow();
     void choose();
+    void untickAll();
+    void noteTick(const QListWidgetItem* item);
 
     QLineEdit* find_;
     QListWidget* list_;
+    bool isFreshStart_ = false;  // all ticks were taken away: the first one decides
 };
 
 }  // namespace pantry::app

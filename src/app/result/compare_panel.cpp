@@ -8,6 +8,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {
@@ -66,7 +67,7 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
       progress_(new QProgressBar(this)),
       state_(makeLabel({}, "small", this)) {
     setProperty("look", "side");
-    setFixedWidth(kWidth);
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
     name(this, resultName::kComparePanel, tr("Compare"));
     name(before_, resultName::kCompareBefore, tr("The result as it was"));
     name(after_, resultName::kCompareAfter, tr("The result as it is"));
@@ -75,7 +76,7 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
     name(state_, resultName::kCompareState, tr("State of the comparison"));
     words_->setWordWrap(true);
     state_->setWordWrap(true);
-    keys_->setFixedHeight(kKeysHeight);
+    Theme::fit(this, [this] { keys_->setFixedHeight(Theme::px(kKeysHeight)); });
     keys_->setToolTip(
         tr("Rows with the same values here are compared. With none ticked, the first row is compared with "
            "the first, the second with the second."));

@@ -6,6 +6,7 @@
 
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {
@@ -26,7 +27,7 @@ ExportColumns::ExportColumns(QWidget* parent)
     name(list_, "exportColumns", tr("Columns: tick those that go; drag, or Alt and an arrow, moves"));
     list_->setToolTip(tr("Tick the columns that go. Drag them, or press Alt and an arrow, to order them."));
     list_->setDragDropMode(QAbstractItemView::InternalMove);
-    list_->setFixedHeight(kListHeight);
+    Theme::fit(this, [this] { list_->setFixedHeight(Theme::px(kListHeight)); });
     list_->installEventFilter(this);
     list_->hide();
     all_->hide();

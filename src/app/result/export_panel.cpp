@@ -17,6 +17,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/sheet/run_bridge.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/sql/plain_reading.h"
@@ -100,7 +101,7 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
 }
 
 void ExportPanel::makeLayout() {
-    setFixedWidth(kWidth);
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
     source_->setWordWrap(true);
     state_->setWordWrap(true);
     file_->setProperty("look", "code");
@@ -143,7 +144,7 @@ void ExportPanel::makeLayout() {
 
     auto* body = new QWidget;
     body->setObjectName(QStringLiteral("formBody"));
-    body->setMaximumWidth(kWidth - 12);
+    Theme::fit(body, [body] { body->setMaximumWidth(Theme::px(kWidth) - 12); });
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);

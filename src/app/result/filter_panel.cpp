@@ -11,6 +11,7 @@
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
 #include "app/result/rule_colours.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {
@@ -32,7 +33,7 @@ FilterPanel::FilterPanel(QWidget* parent)
       problem_(makeLabel({}, "bad", this)) {
     name(this, resultName::kFilterPanel, tr("Condition on a column"));
     setProperty("look", "card");
-    setFixedWidth(kWidth);
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
     name(not_, resultName::kFilterNot, tr("Rows that do not fulfil it"));
     name(test_, resultName::kFilterTest, tr("What is asked"));
     name(value_, resultName::kFilterValue, tr("Value"));

@@ -5,6 +5,7 @@
 #include <QTimer>
 #include <limits>
 
+#include "app/base/missing_glyphs.h"
 #include "app/base/text.h"
 #include "app/theme/theme.h"
 #include "core/data/comparison.h"
@@ -150,7 +151,7 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
     const data::Cell c = cell(index.row(), index.column());
     const auto type = card_->result()->columns()[static_cast<std::size_t>(index.column())].type;
     switch (role) {
-        case Qt::DisplayRole: return look_->text(c, index.column());
+        case Qt::DisplayRole: return withMissingGlyphsNamed(look_->text(c, index.column()));
         case GroundRole: {
             const QColor ground = card_->isComparison() ? comparedGround(index) : QColor();
             return ground.isValid() ? ground : look_->ground(c, index.column());

@@ -154,6 +154,18 @@ void GridView::hideColumn(int column, bool isHidden) {
     noteChoices();
 }
 
+void GridView::showAllColumns() {
+    for (int c = 0; c < grid_->columnCount(); ++c) setColumnHidden(c, false);
+    frozen_->refresh();
+    noteChoices();
+}
+
+void GridView::showOnlyColumn(int column) {
+    for (int c = 0; c < grid_->columnCount(); ++c) setColumnHidden(c, c != column);
+    frozen_->refresh();
+    noteChoices();
+}
+
 void GridView::freezeUpTo(int column) {
     int count = 0;
     for (int visual = 0; column >= 0 && visual <= horizontalHeader()->visualIndex(column); ++visual) {
@@ -235,7 +247,7 @@ void GridView::paintEvent(QPaintEvent* event) {
     if (emptyWords_.isEmpty()) return;
     QPainter painter(viewport());
     QFont words = horizontalHeader()->font();
-    words.setPixelSize(13);
+    words.setPixelSize(Theme::px(13));
     painter.setFont(words);
     painter.setPen(Theme::current().colour("quiet"));
     painter.drawText(viewport()->rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, emptyWords_);

@@ -24,6 +24,9 @@ public:
     void setEmptyWords(const QString& words);
 
     void hideColumn(int column, bool isHidden);
+    /// Shows all columns, or one alone.
+    void showAllColumns();
+    void showOnlyColumn(int column);
     void freezeUpTo(int column);
     /// Goes to a column, which shows again if it was hidden.
     void goToColumn(int column);

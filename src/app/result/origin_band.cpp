@@ -16,7 +16,7 @@ constexpr int kHeight = 32;
 OriginBand::OriginBand(Desk& desk, const QString& connectionId, const QString& place, QWidget* parent)
     : TintedBand(parent) {
     name(this, "originBand", tr("Where this result came from"));
-    setFixedHeight(kHeight);
+    Theme::fit(this, [this] { setFixedHeight(Theme::px(kHeight)); });
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 0, 10, 2);
     layout->setSpacing(8);

@@ -12,6 +12,7 @@
 #include "app/base/text.h"
 #include "app/base/widgets.h"
 #include "app/result/result_names.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 #include "core/sql/lexer.h"
 #include "core/sql/plain_reading.h"
@@ -214,9 +215,8 @@ ColumnsPanel* ResultPane::columnsPanel() {
     });
     connect(columnsPanel_, &ColumnsPanel::columnShown, this,
             [this](int column, bool isShown) { grid_->hideColumn(column, !isShown); });
-    connect(columnsPanel_, &ColumnsPanel::allShown, this, [this] {
-        for (int column = 0; column < model_->columnCount(); ++column) grid_->hideColumn(column, false);
-    });
+    connect(columnsPanel_, &ColumnsPanel::allShown, grid_, &GridView::showAllColumns);
+    connect(columnsPanel_, &ColumnsPanel::onlyShown, grid_, &GridView::showOnlyColumn);
     return columnsPanel_;
 }
 
@@ -235,7 +235,7 @@ void ResultPane::applyFilterText() {
 QWidget* ResultPane::makeBar() {
     bar_->setProperty("look", "panel");
     constexpr int kBarHeight = 28;  // the rows are what there should be room for
-    bar_->setFixedHeight(kBarHeight);
+    Theme::fit(this, [this] { bar_->setFixedHeight(Theme::px(kBarHeight)); });
     addViews();
     name(summary_, objectName::kResultSummary, tr("What this result holds"));
     summary_->setProperty("look", "quiet");

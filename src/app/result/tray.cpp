@@ -28,7 +28,7 @@ class CardButton : public QAbstractButton {
 public:
     CardButton(const Sheet& sheet, Card* card, QWidget* parent) : QAbstractButton(parent), sheet_(sheet), card_(card) {
         setCheckable(true);
-        setFixedSize(kCardWidth, kCardHeight);
+        Theme::fit(this, [this] { setFixedSize(Theme::px(kCardWidth), Theme::px(kCardHeight)); });
         setFocusPolicy(Qt::StrongFocus);
         setObjectName(QStringLiteral("card%1").arg(card->number()));
         setCursor(Qt::PointingHandCursor);
@@ -67,26 +67,26 @@ protected:
         if (isForeign) painter.fillRect(QRectF(2, 8, 4, height() - 16), sheet_.colourOf(card_->connectionId()));
         const bool isBad = card_->state() == Card::State::Failed;
         QFont big = font();
-        big.setPixelSize(17);
+        big.setPixelSize(Theme::px(17));
         big.setWeight(QFont::Bold);
         painter.setFont(big);
         painter.setPen(theme.colour(isBad ? "tomato" : "quiet"));
         const QString number = isBad ? QStringLiteral("✗") : QString::number(card_->number());
-        const int left = 12 + std::max(12, QFontMetrics(big).horizontalAdvance(number));
+        const int left = Theme::px(14) + std::max(Theme::px(11), QFontMetrics(big).horizontalAdvance(number));
         painter.drawText(QRect(8, 0, left - 10, height()), Qt::AlignCenter, number);
         QFont title = font();
-        title.setPixelSize(13);
+        title.setPixelSize(Theme::px(13));
         QFont small = font();
-        small.setPixelSize(12);
+        small.setPixelSize(Theme::px(12));
         const int room = width() - left - 8;
         painter.setFont(title);
         painter.setPen(theme.colour("ink"));
-        painter.drawText(QRect(left, 2, room, 18), Qt::AlignVCenter,
+        painter.drawText(QRect(left, Theme::px(2), room, Theme::px(18)), Qt::AlignVCenter,
                          QFontMetrics(title).elidedText(card_->title(), Qt::ElideRight, room));
         painter.setFont(small);
         painter.setPen(theme.colour(isBad ? "tomato" : isForeign ? "marigold" : "quiet"));
         const QString below = isForeign ? QObject::tr("from %1").arg(card_->place()) : card_->outcome();
-        painter.drawText(QRect(left, 19, room, 17), Qt::AlignVCenter,
+        painter.drawText(QRect(left, Theme::px(19), room, Theme::px(17)), Qt::AlignVCenter,
                          QFontMetrics(small).elidedText(below, Qt::ElideRight, room));
     }
 
@@ -111,7 +111,7 @@ private:
 Tray::Tray(Sheet& sheet, QWidget* parent) : QFrame(parent), sheet_(sheet), scroll_(new QScrollArea(this)) {
     name(this, objectName::kTray, tr("Results of this sheet"));
     setProperty("look", "panel");
-    setFixedHeight(kCardHeight + 8);
+    Theme::fit(this, [this] { setFixedHeight(Theme::px(kCardHeight) + 8); });
     auto* inner = new QWidget;
     row_ = new QHBoxLayout(inner);
     row_->setContentsMargins(10, 0, 10, 0);

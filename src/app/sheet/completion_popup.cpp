@@ -23,7 +23,9 @@ class Delegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
 
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {100, kRowHeight}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+        return {100, Theme::px(kRowHeight)};
+    }
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
@@ -37,12 +39,12 @@ public:
         }
         const QRect area = option.rect.adjusted(8, 0, -8, 0);
         QFont code(QStringLiteral("Hack"));
-        code.setPixelSize(13);
+        code.setPixelSize(Theme::px(13));
         const bool isStrong = index.data(kStrongRole).toBool();
         code.setBold(isStrong);
         const QString detail = index.data(kDetailRole).toString();
         QFont small = option.font;
-        small.setPixelSize(12);
+        small.setPixelSize(Theme::px(12));
         const int detailWidth = std::min(QFontMetrics(small).horizontalAdvance(detail) + 2, area.width() / 2);
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
@@ -82,7 +84,7 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
     list_->clear();
     int widest = 220;
     QFont code(QStringLiteral("Hack"));
-    code.setPixelSize(13);
+    code.setPixelSize(Theme::px(13));
     const QFontMetrics metrics(code);
     for (const sql::CompletionItem& item : completion.items) {
         auto* row = new QListWidgetItem(toQt(item.text), list_);
@@ -93,8 +95,8 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
     }
     list_->setCurrentRow(0);
     const int rows = std::min<int>(static_cast<int>(completion.items.size()), kMostRows);
-    list_->setFixedHeight(rows * kRowHeight + 2);
-    resize(std::clamp(widest, 260, 560), rows * kRowHeight + 42);
+    list_->setFixedHeight(rows * Theme::px(kRowHeight) + 2);
+    resize(std::clamp(widest, Theme::px(260), Theme::px(560)), rows * Theme::px(kRowHeight) + Theme::px(42));
     const int x = std::clamp(caretTop.x() - 12, 0, std::max(0, parentWidget()->width() - width()));
     const bool fitsBelow = caretTop.y() + lineHeight + height() + 4 <= parentWidget()->height();
     QFrame::move(x, fitsBelow ? caretTop.y() + lineHeight + 4 : std::max(0, caretTop.y() - height() - 4));

@@ -13,6 +13,7 @@
 #include "app/sheet/session_menu.h"
 #include "app/theme/theme.h"
 #include "core/db/connection_colours.h"
+#include "core/db/session_facts.h"
 
 namespace pantry::app {
 namespace {
@@ -51,7 +52,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     name(lock_, objectName::kBandLock, tr("The server refuses changes"));
     lock_->setToolTip(
         tr("The database itself refuses changes on this connection. A confirmation opens it for one statement."));
-    setFixedHeight(42);
+    Theme::fit(this, [this] { setFixedHeight(Theme::px(42)); });
     run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
     runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
     stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));
@@ -115,7 +116,7 @@ void ContextBand::refresh() {
         connection_->setText(shown + QStringLiteral(" ▾"));
         connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
         place_->setText(placeWords(*p, widestPlace) + QStringLiteral(" ▾"));
-        place_->setToolTip(placeFacts(*p) + QStringLiteral("\n\n") +
+        place_->setToolTip(facts() + QStringLiteral("\n\n") +
                            tr("Click: schema, commits and limits of this sheet (Ctrl+Alt+D)"));
     }
 }
@@ -170,19 +171,16 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) cons
 }
 
 /// Server, who, where, in which role and how encrypted, as far as the connection has told.
-QString ContextBand::placeFacts(const db::ConnectionProfile& p) const {
-    const db::SessionState& session = sheet_.sessionState();
-    QStringList facts{toQt(p.name) + QStringLiteral(" · ") + toQt(db::environmentWord(p.environment))};
+QString ContextBand::facts() const {
+    const db::ConnectionProfile* p = desk_.profile(sheet_.connectionId());
+    if (p == nullptr) return {};
     const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
-    const std::string version = catalog ? catalog->facts().serverVersion : std::string();
-    facts += version.empty() ? toQt(db::engineName(p.engine)) : toQt(version);
-    facts += tr("at %1").arg(toQt(db::placeOf(p)));
-    const std::string& user = session.line.user.empty() ? p.user : session.line.user;
-    if (!user.empty()) facts += tr("as %1").arg(toQt(user));
-    if (!session.line.database.empty()) facts += tr("database %1").arg(toQt(session.line.database));
-    if (session.line.isReadOnly) facts += tr("read-only");
-    if (!session.line.isolation.empty()) facts += tr("isolation: %1").arg(toQt(session.line.isolation));
-    return facts.join(QLatin1Char('\n'));
+    QStringList lines;
+    for (const std::string& fact :
+         db::sessionFacts(*p, sheet_.sessionState(), catalog ? catalog->facts().serverVersion : std::string())) {
+        lines += toQt(fact);
+    }
+    return lines.join(QLatin1Char('\n'));
 }
 
 void ContextBand::resizeEvent(QResizeEvent* event) {

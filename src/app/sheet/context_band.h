@@ -21,6 +21,9 @@ public:
     void offerConnections();
     void offerSession();
 
+    /// Who and where: server, version, user, database, encryption, since when; a line each.
+    [[nodiscard]] QString facts() const;
+
 Q_SIGNALS:
     void runRequested();
     void runAllRequested();
@@ -33,7 +36,6 @@ protected:
 private:
     void refresh();
     void refreshElapsed();
-    [[nodiscard]] QString placeFacts(const db::ConnectionProfile& p) const;
     [[nodiscard]] QString placeWords(const db::ConnectionProfile& p, int widest) const;
     [[nodiscard]] bool isLockShown() const;
     [[nodiscard]] std::pair<int, int> roomForWords(const QString& wholeName) const;

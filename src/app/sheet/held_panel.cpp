@@ -7,6 +7,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/base/widgets.h"
+#include "app/theme/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {
@@ -34,7 +35,7 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     title_->setWordWrap(true);
     reason_->setWordWrap(true);
     statement_->setWordWrap(true);
-    statement_->setMaximumHeight(96);
+    Theme::fit(this, [this] { statement_->setMaximumHeight(Theme::px(96)); });
     name_->setMinimumWidth(90);
     name_->setMaximumWidth(250);
     auto* verbs = new QHBoxLayout;

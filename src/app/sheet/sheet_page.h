@@ -40,6 +40,8 @@ public:
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
     void toggleResult();
     void chooseCard(int number);
+    /// Who and where this sheet runs, a line each.
+    [[nodiscard]] QString facts() const { return band_->facts(); }
     void chooseConnection() { band_->offerConnections(); }
     void chooseSession() { band_->offerSession(); }
     void applySettings();

@@ -757,7 +757,7 @@ private:
     QFont noteFont() const {
         QFont font = QApplication::font();
         font.setFamily(QStringLiteral("Inter"));
-        font.setPixelSize(12);
+        font.setPixelSize(Theme::px(12));
         return font;
     }
 

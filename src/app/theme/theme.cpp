@@ -6,6 +6,8 @@
 #include <QJsonObject>
 #include <QPalette>
 #include <QRegularExpression>
+#include <algorithm>
+#include <utility>
 
 #include "app/base/text.h"
 
@@ -19,6 +21,23 @@ QJsonObject readTheme(const QString& name) {
     QFile file(QStringLiteral(":/themes/%1.json").arg(name));
     if (!file.open(QIODevice::ReadOnly)) return {};
     return QJsonDocument::fromJson(file.readAll()).object();
+}
+
+/// A style sheet with its texts, and what goes with them, at the size of now.
+QString withTextSizes(const QString& source) {
+    static const QRegularExpression size(QStringLiteral("(font-size|min-height|width|height): (\\d+)px"));
+    constexpr int kSmallestScaled = 12;  // lines and gaps stay what they are
+    QString out;
+    qsizetype from = 0;
+    for (auto it = size.globalMatch(source); it.hasNext();) {
+        const auto match = it.next();
+        const int pixels = match.captured(2).toInt();
+        const bool isText = match.captured(1) == QLatin1String("font-size");
+        out += source.mid(from, match.capturedStart(2) - from);
+        out += QString::number(isText || pixels >= kSmallestScaled ? Theme::px(pixels) : pixels);
+        from = match.capturedEnd(2);
+    }
+    return out + source.mid(from);
 }
 
 QString capitalised(QString word) {
@@ -50,12 +69,31 @@ QFont Theme::usualFont() {
     constexpr int kPixels = 13;
     QFont font;
     font.setFamilies({QStringLiteral("Inter"), QStringLiteral("Noto Sans"), QStringLiteral("DejaVu Sans")});
-    font.setPixelSize(kPixels);
+    font.setPixelSize(px(kPixels));
     return font;
 }
 
 void Theme::choose(const QString& wanted) {
     load(wanted);
+    show();
+}
+
+/// Beyond twice the usual size no window would hold its controls; texts and cells grow on.
+void Theme::setTextSize(int points) {
+    constexpr int kSmallest = 8;
+    constexpr int kLargest = 20;
+    const int size = std::clamp(points, kSmallest, kLargest);
+    if (std::exchange(textSize_, size) != size) show();
+}
+
+int Theme::px(int usual) { return (usual * current().textSize_ + kUsualTextSize / 2) / kUsualTextSize; }
+
+void Theme::fit(QWidget* widget, std::function<void()> apply) {
+    apply();
+    connect(&current(), &Theme::changed, widget, std::move(apply));
+}
+
+void Theme::show() {
     QPalette palette;
     palette.setColor(QPalette::Window, colour("paper"));
     palette.setColor(QPalette::Base, colour("card"));
@@ -109,7 +147,8 @@ QString Theme::styleSheet() const {
         out += found == colours_.end() ? match.captured(0) : found->name();
         from = match.capturedEnd();
     }
-    return out + source.mid(from);
+    out += source.mid(from);
+    return withTextSizes(out);
 }
 
 std::vector<Theme::Choice> Theme::choices() {

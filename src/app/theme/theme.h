@@ -7,6 +7,7 @@
 #include <QPointer>
 #include <QString>
 #include <QWidget>
+#include <functional>
 #include <string_view>
 #include <vector>
 
@@ -24,6 +25,14 @@ public:
 
     /// Makes a theme the one in force and repaints the program. An unknown name means daylight.
     void choose(const QString& name);
+
+    /// Makes everything larger or smaller: the size of texts in points, 10 as usual. Repaints the program when it
+    /// changes.
+    void setTextSize(int points);
+    /// So many pixels of the usual text size at the size of now; for what holds text and is painted or measured.
+    [[nodiscard]] static int px(int usual);
+    /// Does something about sizes now and whenever the theme or the text size changes, as long as the widget lives.
+    static void fit(QWidget* widget, std::function<void()> apply);
 
     /// Gives a window of its own the look of the theme, now and whenever it changes; its dialogs and menus follow it. A
     /// style sheet of the whole program would be matched again for each widget below each other one.
@@ -49,13 +58,17 @@ Q_SIGNALS:
     void changed();
 
 private:
+    static constexpr int kUsualTextSize = 10;
+
     Theme() = default;
     void load(const QString& name);
+    void show();
     [[nodiscard]] QString styleSheet() const;
     [[nodiscard]] static QFont usualFont();
 
     QString name_;
     bool isDark_ = false;
+    int textSize_ = kUsualTextSize;
     QHash<QString, QColor> colours_;
     std::vector<QPointer<QWidget>> windows_;
 };

@@ -4,6 +4,7 @@
 #include <QCloseEvent>
 #include <QHBoxLayout>
 #include <QStatusBar>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -88,6 +89,8 @@ MainWindow::MainWindow(Desk& desk)
         }
     });
     leftColumn_->setVisible(s.isLeftColumnShown);
+    applyTextSize();
+    connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyTextSize);
     restoreSheets();
 }
 
@@ -280,7 +283,9 @@ SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
     connect(&page->sheet(), &Sheet::titleChanged, this, [this, page] { refreshTab(page); });
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
         refreshTab(page);
-        if (page == currentSheet()) catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
+        if (page != currentSheet()) return;
+        catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
+        catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
     connect(&page->sheet(), &Sheet::elapsedChanged, this, [this, page] { noteElapsed(page); });
@@ -431,10 +436,12 @@ void MainWindow::choosePage(int index) {
     leftColumn_->setVisible(desk_.settings().isLeftColumnShown && !isConnections);
     if (page != nullptr) {
         catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
+        catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
         ledger_->setConnection(page->sheet().connectionId());
         const QModelIndex current = page->result()->grid()->currentIndex();
         followCell(page, current.row(), current.column());
     }
+    if (page == nullptr) catalog_->noteSheet({}, {});
     selection_->clear();
     keepPositions();
     refreshStatus();
@@ -579,6 +586,7 @@ void MainWindow::refreshStatus() {
         caret_->setText(tr("Connections, ledger and log hold no password"));
         return times_->clear();
     }
+    closeUp_->setPlace(page->facts());
     const Card* card = page->result()->card();
     if (card != nullptr && card->ledgerId > 0) {
         kept_->setText(tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))));
@@ -598,7 +606,15 @@ void MainWindow::refreshStatus() {
     }
 }
 
-void MainWindow::say(const QString& text) { selection_->setText(text); }
+/// What was said stays until something else is said, and not for long: later it would be taken for what is so.
+void MainWindow::say(const QString& text) {
+    constexpr int kStaysMs = 15'000;
+    selection_->setText(text);
+    if (text.isEmpty()) return;
+    QTimer::singleShot(kStaysMs, this, [this, text] {
+        if (selection_->text() == text) selection_->clear();
+    });
+}
 
 void MainWindow::raiseNotice(const QString& text) {
     noticeText_->setText(notice_->isVisible() ? noticeText_->text() + QStringLiteral("\n") + text : text);
@@ -622,6 +638,10 @@ void MainWindow::changeTextSize(int step) {
         s.gridTextSize = stepped(s.gridTextSize, usual.gridTextSize);
         if (!isInGrid) s.textSize = stepped(s.textSize, usual.textSize);
     });
+}
+
+void MainWindow::applyTextSize() {
+    Theme::current().setTextSize(desk_.settings().textSize);
     closeUp_->setTextSize(desk_.settings().textSize);
 }
 
@@ -633,7 +653,7 @@ void MainWindow::goToNextPart() {
     if (leftColumn_->isVisible()) parts.push_back(leftPages_->currentWidget()->findChild<QLineEdit*>());
     parts.push_back(page->editor());
     if (page->result()->isVisible() && page->result()->model()->rowCount() > 0) parts.push_back(page->result()->grid());
-    if (closeUp_->isVisible()) parts.push_back(closeUp_->findChild<QListWidget*>());
+    if (closeUp_->isVisible() && closeUp_->stop() != nullptr) parts.push_back(closeUp_->stop());
     std::size_t next = 0;
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const bool isHere = parts[i]->hasFocus() || parts[i]->isAncestorOf(QApplication::focusWidget());

@@ -87,6 +87,7 @@ private:
     void follow(const FollowLink& link);
     void goToNextPart();
     void changeTextSize(int step);
+    void applyTextSize();
     void showKeys();
     void pageList();
     void renamePage(int index);

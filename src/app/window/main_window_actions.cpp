@@ -215,7 +215,7 @@ void MainWindow::makeMenus() {
 
     auto* reachButton =
         makeButton(tr("Reach for…   Ctrl+J"), "reach", objectName::kReachButton, tr("Reach for anything"), this);
-    reachButton->setMaximumHeight(22);
+    Theme::fit(reachButton, [reachButton] { reachButton->setMaximumHeight(Theme::px(22)); });
     reachButton->setToolTip(tr("Finds tables, sheets, runs, actions and settings (Ctrl+J)"));
     connect(reachButton, &QPushButton::clicked, this, &MainWindow::openReach);
     auto* corner = new QWidget;

@@ -16,6 +16,7 @@ constexpr std::size_t kRegisters = std::size_t{1} << kIndexBits;
 DistinctEstimate::DistinctEstimate() : registers_(kRegisters, 0) {}
 
 void DistinctEstimate::add(std::uint64_t hash) {
+    ++added_;
     const std::size_t index = hash >> (64 - kIndexBits);
     const std::uint64_t rest = hash << kIndexBits | (kRegisters >> 1);  // a bit that ends the run of zeros
     const auto rank = static_cast<std::uint8_t>(std::countl_zero(rest) + 1);
@@ -33,7 +34,7 @@ std::size_t DistinctEstimate::count() const {
     const double alpha = 0.7213 / (1 + 1.079 / m);
     double estimate = alpha * m * m / sum;
     if (estimate <= 2.5 * m && empty > 0) estimate = m * std::log(m / static_cast<double>(empty));
-    return static_cast<std::size_t>(std::llround(estimate));
+    return std::min(added_, static_cast<std::size_t>(std::llround(estimate)));
 }
 
 std::uint64_t hashOf(std::string_view bytes) {

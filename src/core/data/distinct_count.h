@@ -12,10 +12,12 @@ class DistinctEstimate {
 public:
     DistinctEstimate();
     void add(std::uint64_t hash);
+    /// Never more than were added.
     [[nodiscard]] std::size_t count() const;
 
 private:
     std::vector<std::uint8_t> registers_;
+    std::size_t added_ = 0;
 };
 
 /// A hash of bytes that spreads over all its bits.

@@ -75,6 +75,7 @@ struct LineState {
     std::string database;
     std::string schema;  ///< where names without a schema are looked for first
     std::string user;
+    std::string role;                            ///< whose rights count, when it is not the user's own
     std::string isolation;                       ///< as the engine words it: read committed
     std::chrono::milliseconds statementLimit{};  ///< 0: none
     bool isReadOnly = false;                     ///< somebody chose to read only

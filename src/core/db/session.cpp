@@ -428,7 +428,8 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
                                                  placeOf(profile_))});
     }
     wasConnected_ = true;
-    state_ = {.line = link_->state(), .isConnected = true};
+    state_ = {
+        .line = link_->state(), .isConnected = true, .connectedSince = base::now(), .encryption = link_->encryption()};
     publish(state_);
     return link_.get();
 }

@@ -21,6 +21,8 @@ namespace pantry::db {
 struct SessionState {
     LineState line;
     bool isConnected = false;
+    base::Moment connectedSince{};
+    std::string encryption;  ///< protocol and cipher; empty for none
     bool commitsByHand = false;
     std::int64_t openChanges = 0;  ///< rows changed and objects defined in the open transaction
     base::Moment openSince{};      ///< when that transaction began

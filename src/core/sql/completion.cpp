@@ -274,7 +274,7 @@ private:
                                          ? quotedName(r.name, dialect_)
                                          : quotedName(r.schema, dialect_) + "." + quotedName(r.name, dialect_);
             std::string detail = r.isView ? "view" : "table";
-            if (r.rowEstimate) detail += " · " + base::counted(*r.rowEstimate, "row", "rows");
+            if (r.rowEstimate) detail += " · about " + base::counted(*r.rowEstimate, "row", "rows");
             if (isJoin && refersToVisible(r)) detail = "foreign key";
             result_.items.push_back({name, r.isView ? CompletionKind::View : CompletionKind::Table, detail, score});
         }

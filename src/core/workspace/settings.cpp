@@ -44,6 +44,8 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     s.isCloseUpShown = memberOr(object, "closeUp", defaults.isCloseUpShown);
     s.leftColumnWidth = within(object, "leftColumnWidth", defaults.leftColumnWidth, 160, 800);
     s.closeUpWidth = within(object, "closeUpWidth", defaults.closeUpWidth, 160, 900);
+    s.objectCardHeight = within(object, "objectCardHeight", defaults.objectCardHeight, 60, 2000);
+    s.isConnectionListFolded = memberOr(object, "connectionsFolded", defaults.isConnectionListFolded);
     s.editorShare = within(object, "editorShare", defaults.editorShare, 10, 90);
     return LoadedSettings{s, std::move(document->setAside)};
 }
@@ -70,6 +72,8 @@ json toJson(const Settings& s) {
     object["closeUp"] = s.isCloseUpShown;
     object["leftColumnWidth"] = s.leftColumnWidth;
     object["closeUpWidth"] = s.closeUpWidth;
+    object["objectCardHeight"] = s.objectCardHeight;
+    object["connectionsFolded"] = s.isConnectionListFolded;
     object["editorShare"] = s.editorShare;
     return object;
 }

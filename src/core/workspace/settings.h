@@ -26,7 +26,9 @@ struct Settings {
     bool isCloseUpShown = true;
     int leftColumnWidth = 252;  ///< in pixels
     int closeUpWidth = 246;
-    int editorShare = 45;  ///< of the height between editor and result, in per cent
+    int objectCardHeight = 150;           ///< in pixels
+    bool isConnectionListFolded = false;  ///< in the left column, to the chosen one
+    int editorShare = 45;                 ///< of the height between editor and result, in per cent
     friend bool operator==(const Settings&, const Settings&) = default;
 };
 

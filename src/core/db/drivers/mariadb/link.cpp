@@ -396,13 +396,15 @@ void MariaDbLink::refreshState(std::string_view statement) {
     if (!mayChange) return;
     const bool isMariaDb = mariadb_connection(connection_.get()) != 0;
     const std::string query =
-        isMariaDb ? "SELECT DATABASE(), CURRENT_USER(), @@tx_isolation, @@tx_read_only, @@max_statement_time * 1000"
+        isMariaDb ? "SELECT DATABASE(), CURRENT_USER(), @@tx_isolation, @@tx_read_only, @@max_statement_time * 1000, "
+                    "CURRENT_ROLE()"
                   : "SELECT DATABASE(), CURRENT_USER(), @@transaction_isolation, @@transaction_read_only, "
-                    "@@max_execution_time";
+                    "@@max_execution_time, NULL";
     const Status status = ask(query, [&](MYSQL_ROW row, const unsigned long*) {
         const auto value = [row](int i) { return std::string(row[i] == nullptr ? "" : row[i]); };
         state_.database = value(0);
         state_.user = value(1);
+        state_.role = value(5);
         state_.isolation = base::toLower(value(2));
         std::ranges::replace(state_.isolation, '-', ' ');
         if (!isReopened_) {

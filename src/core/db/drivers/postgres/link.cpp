@@ -644,13 +644,14 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
         ask("SELECT pg_catalog.current_database(), pg_catalog.current_schema(), CURRENT_USER, "
             "pg_catalog.current_setting('transaction_isolation'), pg_catalog.current_setting('transaction_read_only'), "
             "(SELECT setting FROM pg_catalog.pg_settings WHERE name = 'statement_timeout'), "
-            "EXISTS (SELECT 1 FROM pg_catalog.pg_listening_channels())",
+            "EXISTS (SELECT 1 FROM pg_catalog.pg_listening_channels()), SESSION_USER",
             cancellation);
     if (!rows || PQntuples(rows->get()) != 1) return;  // a server that is only related: what is known stays
     const auto value = [&](int column) { return std::string(PQgetvalue(rows->get(), 0, column)); };
     state_.database = value(0);
     state_.schema = value(1);
-    state_.user = value(2);
+    state_.user = value(7);
+    state_.role = value(2) == value(7) ? std::string() : value(2);
     state_.isolation = value(3);
     if (!hasSavepoint_ && !isReopened_) state_.isReadOnly = value(4) == "on" && !isLocked_;
     state_.statementLimit = std::chrono::milliseconds(std::atoll(value(5).c_str()));

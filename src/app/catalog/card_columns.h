@@ -1,0 +1,19 @@
+#pragma once
+
+#include <QListWidget>
+
+#include "core/db/catalog.h"
+
+namespace pantry::app {
+
+/// The columns of a relation, a line each: sign of the key, name, type. Names and types give way to each other where
+/// there is no room; the tip has both whole.
+class CardColumns : public QListWidget {
+    Q_OBJECT
+
+public:
+    explicit CardColumns(QWidget* parent = nullptr);
+    void show(const db::CatalogRelation& relation);
+};
+
+}  // namespace pantry::app

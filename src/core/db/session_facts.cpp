@@ -1,0 +1,29 @@
+#include "core/db/session_facts.h"
+
+#include <fmt/format.h>
+
+#include "core/base/time.h"
+
+namespace pantry::db {
+
+std::vector<std::string> sessionFacts(const ConnectionProfile& profile, const SessionState& session,
+                                      std::string_view serverVersion) {
+    std::vector<std::string> facts{fmt::format("{} · {}", profile.name, environmentWord(profile.environment))};
+    facts.emplace_back(serverVersion.empty() ? engineName(profile.engine) : serverVersion);
+    facts.push_back("at " + placeOf(profile));
+    const std::string& user = session.line.user.empty() ? profile.user : session.line.user;
+    if (!user.empty()) {
+        facts.push_back("as " + user + (session.line.role.empty() ? "" : ", role " + session.line.role));
+    }
+    if (!session.line.database.empty()) facts.push_back("database " + session.line.database);
+    const bool goesOverAWire = profile.engine == Engine::Postgres || profile.engine == Engine::MariaDb;
+    if (session.isConnected && goesOverAWire) {
+        facts.push_back(session.encryption.empty() ? "not encrypted" : "encrypted: " + session.encryption);
+    }
+    if (session.isConnected) facts.push_back("connected since " + base::localTime(session.connectedSince));
+    if (session.line.isReadOnly) facts.emplace_back("read-only");
+    if (!session.line.isolation.empty()) facts.push_back("isolation: " + session.line.isolation);
+    return facts;
+}
+
+}  // namespace pantry::db
