@@ -10,7 +10,6 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kSide = 10;
 constexpr int kAbove = 1;
 constexpr int kGap = 3;
 constexpr int kLeastText = 110;  // less says nothing
@@ -21,8 +20,9 @@ int widthOf(const QWidget* widget) {
 
 }  // namespace
 
-ToolRow::ToolRow(QWidget* parent)
+ToolRow::ToolRow(QWidget* parent, int side)
     : QFrame(parent),
+      side_(side),
       more_(makeButton(tr("More ▾"), "plain", objectName::kMoreTools, tr("Tools that find no room in the row"), this)) {
     auto* menu = new QMenu(more_);
     connect(menu, &QMenu::aboutToShow, this, [this, menu] {
@@ -91,7 +91,7 @@ int ToolRow::leastOf(const Item& item) {
 }
 
 int ToolRow::widthNeeded() const {
-    int width = 2 * kSide;
+    int width = 2 * side_;
     for (const Item& item : items_) {
         if (!isShown(item)) continue;
         width += kGap + leastOf(item);
@@ -113,7 +113,7 @@ void ToolRow::place() {
         for (Item& item : items_) item.isFolded = item.isFolded || item.kind == Kind::Elastic;
     }
     int rest = std::max(0, width() - widthNeeded());
-    int x = kSide;
+    int x = side_;
     const int inner = height() - 2 * kAbove;
     // Fields take what they can before a text does.
     int forFields = 0;
@@ -156,7 +156,7 @@ QSize ToolRow::sizeHint() const {
     for (const Item& item : items_) {
         if (item.widget != nullptr) tall = std::max(tall, item.widget->sizeHint().height());
     }
-    return {2 * kSide, tall + 2 * kAbove};
+    return {2 * side_, tall + 2 * kAbove};
 }
 
 QSize ToolRow::minimumSizeHint() const { return sizeHint(); }

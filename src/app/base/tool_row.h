@@ -16,7 +16,8 @@ namespace pantry::app {
 /// What an owner does not want to show it tells with setWanted(), since whether a widget is visible is decided here.
 class ToolRow : public QFrame {
 public:
-    explicit ToolRow(QWidget* parent = nullptr);
+    /// `side` is left free at both ends.
+    explicit ToolRow(QWidget* parent = nullptr, int side = 10);
 
     void add(QWidget* widget);
     /// Takes what others leave, up to the width of its text, and goes when that is next to nothing.
@@ -53,6 +54,7 @@ private:
     [[nodiscard]] int widthNeeded() const;
     [[nodiscard]] bool hasFolded() const;
 
+    int side_;
     std::vector<Item> items_;
     QPushButton* more_;
 };

@@ -652,7 +652,7 @@ void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
     }
     if (stages.empty() || stages.back().error) return;
     const bool isOpen = std::ranges::any_of(stages, &db::TestStage::isWarning);
-    advice_->setText(isOpen ? tr("It works, and everybody on the way can read what goes over the line.")
+    advice_->setText(isOpen ? tr("It works, and everybody on the way can read what goes over the network.")
                             : tr("All is well. Save and open puts you into a sheet on it."));
 }
 

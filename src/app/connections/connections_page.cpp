@@ -141,7 +141,7 @@ QWidget* ConnectionsPage::makeHead() {
     top->addWidget(find_);
     layout->addLayout(top);
     layout->addWidget(makeLabel(tr("Double click one to open a sheet on it. Drag them into order."), "quiet"));
-    auto* verbs = new ToolRow(head);
+    auto* verbs = new ToolRow(head, 0);
     verbs->setObjectName(QStringLiteral("plainBox"));
     verbs->add(new_);
     int rank = 0;  // what stands first folds first

@@ -581,8 +581,8 @@ void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& ou
     });
     const auto handle = stream(std::make_shared<exchange::ExportConsumer>(out), bridge);
     if (!handle) {
-        return end(out, Error{.message = "The sheet's line is not free.",
-                              .hint = "Wait for what runs there, or export on another line."});
+        return end(out, Error{.message = "The sheet's connection is not free.",
+                              .hint = "Wait for what runs there, or export on another connection."});
     }
     handle_ = *handle;
     noteInLedger();

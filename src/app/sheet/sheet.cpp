@@ -87,7 +87,7 @@ Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
             // The line with the open changes stays until somebody has ended them.
             isLeaveDue_ = true;
             Q_EMIT remarked(
-                tr("The connection was changed. This sheet keeps its line until its open changes are "
+                tr("The connection was changed. This sheet keeps its old connection until its open changes are "
                    "committed or rolled back."));
         } else if (isElsewhere) {
             leaveSession();

@@ -13,7 +13,7 @@ std::vector<DriverProperty> serverProperties() {
     return {
         {.name = "tls",
          .fallback = "auto",
-         .explanation = "How the line is encrypted. auto: verified where the server offers it, except on this machine.",
+         .explanation = "How the connection is encrypted. auto: verified where the server offers it, except on this machine.",
          .choices = {"auto", "off", "encrypt", "verify-ca", "verify"}},
         {.name = "tls-ca",
          .fallback = "",
@@ -30,7 +30,7 @@ std::vector<DriverProperty> serverProperties() {
          .isSecret = true},
         {.name = "unencrypted-password",
          .fallback = "no",
-         .explanation = "Whether the password may go to another machine over a line that is not encrypted.",
+         .explanation = "Whether the password may go to another machine over a connection that is not encrypted.",
          .choices = {"no", "yes"}},
         {.name = "connect-seconds", .fallback = "15", .explanation = "How long connecting may take, in seconds."},
     };

@@ -257,7 +257,7 @@ void Session::dropLine(RunHandle::State& state) {
         state.link = nullptr;
     }
     loss_ = lossOf(state_);
-    base::guarded("a line was closed", [this] { link_.reset(); });
+    base::guarded("a connection was closed", [this] { link_.reset(); });
     state_ = {};
     publish(state_);
 }
@@ -399,7 +399,7 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
         publish(state_);
         if (hadTransaction || hadTables) {  // a statement may mean what went with it
             return Error{.kind = ErrorKind::Connection,
-                         .message = fmt::format("The line to {} was lost while nothing ran.", placeOf(profile_)),
+                         .message = fmt::format("The connection to {} was lost while nothing ran.", placeOf(profile_)),
                          .hint = "Nothing was run now; the next run connects again.",
                          .detail = std::exchange(loss_, {})};
         }
@@ -417,13 +417,13 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
     if (!opened) return opened.error();
     link_ = std::move(*opened);
     if (wasConnected_ && observer != nullptr) {
-        observer->notice({"CONNECTED", fmt::format("Connected again to {}, since the line before was lost.{}{}",
+        observer->notice({"CONNECTED", fmt::format("Connected again to {}, since the connection before was lost.{}{}",
                                                    placeOf(profile_), loss_.empty() ? "" : " ", loss_)});
         loss_.clear();
     }
     const bool isServer = profile_.engine == Engine::Postgres || profile_.engine == Engine::MariaDb;
     if (observer != nullptr && isServer && !isOnThisMachine(profile_) && link_->encryption().empty()) {
-        observer->notice({"WARNING", fmt::format("The line to {} is not encrypted: everybody on the way can read and "
+        observer->notice({"WARNING", fmt::format("The connection to {} is not encrypted: everybody on the way can read and "
                                                  "change what goes over it.",
                                                  placeOf(profile_))});
     }

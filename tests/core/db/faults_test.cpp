@@ -309,7 +309,7 @@ TYPED_TEST(FaultsTest, LinesThatAreUsedUpAreTold) {
     }
     ASSERT_TRUE(error);
     EXPECT_EQ(error->kind, ErrorKind::Busy) << error->text();
-    EXPECT_THAT(error->message, HasSubstr("no line left"));
+    EXPECT_THAT(error->message, HasSubstr("no connection left"));
     lines.erase(lines.begin());  // one is given back
     if (!isPostgres) first.run("SET GLOBAL max_connections = 100");
     std::vector<std::string> rows;

@@ -77,8 +77,8 @@ Error connectError(MYSQL* connection, const ConnectionProfile& profile) {
         case ErrorKind::NotFound:
             error.message = fmt::format("There is no database {} at {}.", profile.database, placeOf(profile));
             break;
-        case ErrorKind::Busy: error.message = fmt::format("{} has no line left.", placeOf(profile)); break;
-        default: error.message = fmt::format("No line to {} came about.", placeOf(profile));
+        case ErrorKind::Busy: error.message = fmt::format("{} has no connection left.", placeOf(profile)); break;
+        default: error.message = fmt::format("No connection to {} came about.", placeOf(profile));
     }
     return error;
 }

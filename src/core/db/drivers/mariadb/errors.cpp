@@ -25,8 +25,8 @@ constexpr unsigned kUnknownTable = 1146;
 constexpr unsigned kInterrupted = 1317;
 
 constexpr auto kMeanings = std::to_array<Meaning>({
-    {1040, ErrorKind::Busy, "The server has no line left: close a sheet's connection or try again later."},
-    {1203, ErrorKind::Busy, "This user has no line left: close a sheet's connection or try again later."},
+    {1040, ErrorKind::Busy, "The server has no connection left: close a sheet's connection or try again later."},
+    {1203, ErrorKind::Busy, "This user has no connection left: close a sheet's connection or try again later."},
     {1226, ErrorKind::Busy, "This user has used up what the server allows; try again later."},
     {1045, ErrorKind::Permission, "Check user and password."},
     {1698, ErrorKind::Permission, "Check user and password."},
@@ -142,7 +142,7 @@ Error errorOf(MYSQL* connection, std::string_view statement, const ConnectionPro
                 .code = fmt::format("{} ({})", mysql_sqlstate(connection), code)};
     if (isLost(code) && isClosed(connection)) {
         return {.kind = ErrorKind::Connection,
-                .message = fmt::format("The line to {} was lost.", db::placeOf(profile)),
+                .message = fmt::format("The connection to {} was lost.", db::placeOf(profile)),
                 .hint = "Rows that came stay. The next run connects again.",
                 .code = error.code,
                 .detail = sentence(said)};

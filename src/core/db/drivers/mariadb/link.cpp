@@ -257,7 +257,7 @@ std::string MariaDbLink::literal(const std::optional<std::string>& value) const 
 
 Error MariaDbLink::lost() const {
     return {.kind = ErrorKind::Connection,
-            .message = fmt::format("The line to {} was lost.", placeOf(profile_)),
+            .message = fmt::format("The connection to {} was lost.", placeOf(profile_)),
             .hint = "The next run connects again."};
 }
 
@@ -304,7 +304,7 @@ Error MariaDbLink::failure(std::string_view statement, const base::Cancellation&
     Error stop = stopped();
     if (error.kind == ErrorKind::Connection) {
         stop.hint =
-            "The server did not answer in time, so the line was closed, and with it an open transaction. Look whether "
+            "The server did not answer in time, so the connection was closed, and with it an open transaction. Look whether "
             "the statement took effect before you run it again.";
         isLost_ = true;
     }

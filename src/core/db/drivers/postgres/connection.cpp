@@ -108,10 +108,10 @@ constexpr auto kMeanings = std::to_array<Meaning>({
      "Connect with the name that the certificate is made for, or choose “verify-ca”."},
     {"root certificate file", ErrorKind::Connection, "There are no certificates to check {} against.",
      "Name the file of its certificate authority, or choose “encrypt” to go without the check."},
-    {"too many clients", ErrorKind::Busy, "{} has no line left.", "Close a sheet's connection or try again later."},
-    {"remaining connection slots", ErrorKind::Busy, "{} has no line left.",
+    {"too many clients", ErrorKind::Busy, "{} has no connection left.", "Close a sheet's connection or try again later."},
+    {"remaining connection slots", ErrorKind::Busy, "{} has no connection left.",
      "Close a sheet's connection or try again later."},
-    {"too many connections", ErrorKind::Busy, "{} has no line left.", "Close a sheet's connection or try again later."},
+    {"too many connections", ErrorKind::Busy, "{} has no connection left.", "Close a sheet's connection or try again later."},
     {"the database system is", ErrorKind::Busy, "{} is starting or stopping.", "Try again in a moment."},
     {"could not translate host name", ErrorKind::Connection, "Nobody knows the host of {}.",
      "Check the spelling, and whether this machine is in the network that knows it."},
@@ -131,7 +131,7 @@ Error failureOf(const PGconn* connection, const ConnectionProfile& profile) {
     if (const std::size_t fatal = last.find("FATAL:"); fatal != std::string::npos) last = last.substr(fatal + 6);
     if (said.find("server does not support SSL") != std::string::npos) return noEncryption(profile);
     Error error{.kind = ErrorKind::Connection,
-                .message = fmt::format("No line to {} came about.", placeOf(profile)),
+                .message = fmt::format("No connection to {} came about.", placeOf(profile)),
                 .detail = base::oneLine(base::trimmed(last), 300)};
     if (said.find("database \"") != std::string::npos && said.find("does not exist") != std::string::npos) {
         error.kind = ErrorKind::NotFound;

@@ -82,7 +82,7 @@ Error lostLine(const PGconn* connection, const ConnectionProfile& profile) {
     std::string said(base::trimmed(connection == nullptr ? "" : PQerrorMessage(connection)));
     said = base::oneLine(said, 200);
     return {.kind = ErrorKind::Connection,
-            .message = fmt::format("The line to {} was lost.", placeOf(profile)),
+            .message = fmt::format("The connection to {} was lost.", placeOf(profile)),
             .hint = "Rows that came stay. The next run connects again.",
             .detail = sentence(said)};
 }

@@ -260,7 +260,7 @@ Error PostgresLink::loseLine(bool wasStopped) {
     if (wasStopped) {
         error = stopped();
         error.hint =
-            "The server did not answer in time, so the line was closed, and with it an open transaction. Look whether "
+            "The server did not answer in time, so the connection was closed, and with it an open transaction. Look whether "
             "the statement took effect before you run it again.";
     }
     state_.transaction = TransactionState::None;
