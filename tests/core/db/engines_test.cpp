@@ -265,6 +265,21 @@ TEST_P(EnginesTest, WhatTheUserTypesShowsInTheState) {
     EXPECT_THAT(line->state().line.isolation, HasSubstr("read"));
 }
 
+TEST_P(EnginesTest, ARoleThatTheUserTakesShowsInTheState) {
+    Line line(profile());
+    line.run(isPostgres() ? "DO $$ BEGIN CREATE ROLE gatherer; EXCEPTION WHEN duplicate_object THEN NULL; END $$"
+                          : "CREATE ROLE IF NOT EXISTS gatherer");
+    line.run("SELECT 1");
+    const std::string user = line->state().line.user;
+    EXPECT_TRUE(line->state().line.role.empty());
+    EXPECT_GT(line->state().connectedSince, base::Moment{});
+    line.run("SET ROLE gatherer");
+    EXPECT_EQ(line->state().line.role, "gatherer");
+    EXPECT_EQ(line->state().line.user, user);
+    line.run("SET ROLE NONE");
+    EXPECT_TRUE(line->state().line.role.empty());
+}
+
 TEST_P(EnginesTest, AReadOnlyConnectionIsRefusedByTheServer) {
     Line writer(profile());
     writer.run("DROP TABLE IF EXISTS sealed");
