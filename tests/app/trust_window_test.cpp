@@ -435,6 +435,13 @@ TEST_F(TrustWindowTest, TheFocusStaysWhereTheWorkGoesOn) {
     QTest::keyClick(find(objectName::kExportStart), Qt::Key_Space);
     EVENTUALLY(find<QLabel>(objectName::kExportState)->text().startsWith(QStringLiteral("Wrote")));
     EVENTUALLY(find(objectName::kExportStart)->hasFocus());
+    click(objectName::kExportClose);
+    EXPECT_TRUE(grid->hasFocus()) << "closing leads back to the rows";
+    window_->currentSheet()->result()->openExport();
+    find(objectName::kExportFile)->setFocus();
+    key(Qt::Key_Escape);
+    EXPECT_EQ(find(objectName::kExportFile), nullptr);
+    EXPECT_TRUE(grid->hasFocus());
 }
 
 TEST_F(TrustWindowTest, AnotherThemeReachesSheetsThatAreHiddenAndWindowsOfTheirOwn) {

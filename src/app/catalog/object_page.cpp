@@ -164,7 +164,7 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
         table->setItem(i, 0, cellItem(toQt(c.name)));
         table->setItem(i, 1, cellItem(toQt(base::toLower(c.typeName)), "juniper"));
         table->setItem(i, 2,
-                       cellItem(c.isNullable && c.keyPosition == 0 ? tr("may be null") : tr("never"), "quiet", false));
+                       cellItem(c.isNullable && c.keyPosition == 0 ? tr("nullable") : tr("not null"), "quiet", false));
         table->setItem(i, 3, cellItem(toQt(c.defaultValue.value_or(c.isGenerated ? "generated" : "")), "cocoa"));
         QString keys = c.keyPosition > 0 ? tr("primary key") : QString();
         if (key != nullptr)

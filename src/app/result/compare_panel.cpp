@@ -113,7 +113,7 @@ ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> car
     layout->addWidget(progress_);
     layout->addWidget(state_);
     layout->addStretch();
-    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    connect(close, &QPushButton::clicked, this, &ComparePanel::closeRequested);
     connect(turn, &QPushButton::clicked, this, &ComparePanel::swap);
     connect(start_, &QPushButton::clicked, this, &ComparePanel::start);
     connect(stop_, &QPushButton::clicked, this, &ComparePanel::stop);

@@ -29,6 +29,9 @@ public:
     /// `primaryKey`: the columns of the card that are the key of their table, as far as that is known.
     void open(Card* card, const std::vector<std::size_t>& primaryKey);
 
+Q_SIGNALS:
+    void closeRequested();
+
 private:
     void offerCards(Card* after);
     void noteCards();

@@ -118,7 +118,7 @@ void ExportPanel::makeLayout() {
     }
     auto* close =
         makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
-    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    connect(close, &QPushButton::clicked, this, &ExportPanel::closeRequested);
     auto* top = new QHBoxLayout;
     top->addWidget(makeLabel(tr("Export as"), "bigHeading"));
     top->addWidget(format_, 1);

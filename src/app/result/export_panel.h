@@ -46,6 +46,7 @@ public:
 
 Q_SIGNALS:
     void sheetWanted(const QString& title, const QString& text);
+    void closeRequested();
 
 private:
     enum class Rows { Selected, Shown, Fetched, FromServer };

@@ -161,6 +161,7 @@ void ResultPane::connectParts() {
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
     connect(&sumTimer_, &QTimer::timeout, side_, &ResultSide::noteRows);
     connect(side_, &ResultSide::sheetWanted, this, &ResultPane::sheetWanted);
+    connect(side_, &ResultSide::left, this, [this] { pages_->currentWidget()->setFocus(Qt::OtherFocusReason); });
     connect(model_, &QAbstractItemModel::modelReset, this, [this] {
         forgetHits();
         noteNewRows();

@@ -1,6 +1,8 @@
 #include "app/result/result_side.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 
 namespace pantry::app {
 
@@ -18,6 +20,7 @@ void ResultSide::openExport(Card* card) {
         export_ = new ExportPanel(desk_, sheet_, grid_, this);
         layout()->addWidget(export_);
         connect(export_, &ExportPanel::sheetWanted, this, &ResultSide::sheetWanted);
+        connect(export_, &ExportPanel::closeRequested, this, [this] { closePanel(export_); });
     }
     export_->open(card);
 }
@@ -27,8 +30,22 @@ void ResultSide::openCompare(Card* card, const std::vector<std::size_t>& primary
     if (compare_ == nullptr) {
         compare_ = new ComparePanel(sheet_, cards_, this);
         layout()->addWidget(compare_);
+        connect(compare_, &ComparePanel::closeRequested, this, [this] { closePanel(compare_); });
     }
     compare_->open(card, primaryKey);
+}
+
+/// First the focus, then the panel: a panel that takes the focus with it gives it to whatever is next in the window.
+void ResultSide::closePanel(QWidget* panel) {
+    if (panel->isAncestorOf(QApplication::focusWidget())) Q_EMIT left();
+    panel->hide();
+}
+
+void ResultSide::keyPressEvent(QKeyEvent* event) {
+    if (event->key() != Qt::Key_Escape) return QWidget::keyPressEvent(event);
+    for (QWidget* panel : {static_cast<QWidget*>(export_), static_cast<QWidget*>(compare_)}) {
+        if (panel != nullptr && panel->isVisible()) return closePanel(panel);
+    }
 }
 
 void ResultSide::setCard(Card* card) {

@@ -25,8 +25,14 @@ public:
 
 Q_SIGNALS:
     void sheetWanted(const QString& title, const QString& text);
+    /// A panel is about to close; what was being looked at may take the focus.
+    void left();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void closePanel(QWidget* panel);
     Desk& desk_;
     Sheet& sheet_;
     GridWishes grid_;
