@@ -11,7 +11,7 @@
 #include <chrono>
 #include <random>
 
-#include "app/window/main_window.h"
+#include "app/shell/main_window.h"
 #include "core/base/file.h"
 #include "core/workspace/home.h"
 #include "measure.h"

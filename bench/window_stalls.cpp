@@ -22,7 +22,7 @@
 #include <thread>
 
 #include "app/base/object_names.h"
-#include "app/window/main_window.h"
+#include "app/shell/main_window.h"
 #include "measure.h"
 #include "support/temporary_folder.h"
 

@@ -7,3 +7,21 @@ function(pantry_library name)
         PUBLIC FILE_SET HEADERS BASE_DIRS ${PROJECT_SOURCE_DIR}/src FILES ${ARG_HEADERS})
     target_link_libraries(${name} PUBLIC ${ARG_USES} PRIVATE ${ARG_HIDES} project_warnings)
 endfunction()
+
+# pantry_window_library(NAME [KEYWORDS] SOURCES … HEADERS … [USES …] [HIDES …]): the same for a folder of the window.
+# Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without.
+function(pantry_window_library name)
+    cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;USES;HIDES" ${ARGN})
+    pantry_library(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} USES ${ARG_USES} HIDES ${ARG_HIDES})
+    set_target_properties(${name} PROPERTIES AUTOMOC ON)
+    if(ARG_KEYWORDS)
+        target_include_directories(${name} SYSTEM PRIVATE ${Qt6Widgets_INCLUDE_DIRS})
+        return()
+    endif()
+    target_compile_definitions(${name} PRIVATE QT_NO_KEYWORDS)
+    if(name STREQUAL "pantry_app_base")  # the first one makes what the others use again
+        target_precompile_headers(${name} PRIVATE <QtWidgets> <string> <vector> <memory> <functional> <optional>)
+    else()
+        target_precompile_headers(${name} REUSE_FROM pantry_app_base)
+    endif()
+endfunction()

@@ -4,7 +4,7 @@
 #include <QDropEvent>
 #include <QMimeData>
 
-#include "app/connections/connection_card.h"
+#include "app/pages/connections/connection_card.h"
 #include "app/window_fixture.h"
 
 namespace pantry::app {

@@ -1,4 +1,4 @@
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 
 #include <cmath>
 

@@ -12,7 +12,7 @@
 #include <QTableView>
 #include <algorithm>
 
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 #include "app/window_fixture.h"
 
 namespace pantry::app {

@@ -8,7 +8,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/window/main_window.h"
+#include "app/shell/main_window.h"
 #include "demo/demo_data.h"
 #include "support/temporary_folder.h"
 

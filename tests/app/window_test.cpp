@@ -8,7 +8,7 @@
 #include <QTabBar>
 #include <csignal>
 
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 #include "app/window_fixture.h"
 
 namespace pantry::app {

@@ -4,9 +4,9 @@
 #include <QThreadPool>
 #include <QTimer>
 
-#include "app/base/desk.h"
-#include "app/theme/theme.h"
-#include "app/window/main_window.h"
+#include "app/desk/desk.h"
+#include "app/look/theme.h"
+#include "app/shell/main_window.h"
 
 namespace {
 

@@ -8,7 +8,7 @@
 #undef signals
 #undef slots
 
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 #include "app/window_fixture.h"
 
 namespace pantry::app {

@@ -7,7 +7,7 @@
 #include <QSplitter>
 #include <QWidget>
 
-#include "app/base/desk.h"
+#include "app/desk/desk.h"
 #include "app/base/object_place.h"
 #include "app/catalog/catalog_model.h"
 #include "app/catalog/object_card.h"

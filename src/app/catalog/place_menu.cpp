@@ -7,7 +7,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 
 namespace pantry::app {
 

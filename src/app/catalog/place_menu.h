@@ -2,7 +2,7 @@
 
 #include <QMenu>
 
-#include "app/base/desk.h"
+#include "app/desk/desk.h"
 
 namespace pantry::app {
 

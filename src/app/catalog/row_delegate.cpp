@@ -3,7 +3,7 @@
 #include <QIcon>
 #include <QPainter>
 
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 
 namespace pantry::app {
 namespace {

@@ -6,7 +6,7 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/base/desk.h"
+#include "app/desk/desk.h"
 
 namespace pantry::app {
 

@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 #include "app/result/result_names.h"
 #include "app/result/rule_colours.h"
 #include "core/db/follow_keys.h"

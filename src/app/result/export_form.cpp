@@ -4,7 +4,7 @@
 #include <QVBoxLayout>
 
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 
 namespace pantry::app {
 namespace {

@@ -1,7 +1,7 @@
 #include "app/result/filter_bar.h"
 
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 #include "app/result/result_names.h"
 
 namespace pantry::app {

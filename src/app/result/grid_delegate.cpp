@@ -7,7 +7,7 @@
 #include <algorithm>
 
 #include "app/result/grid_model.h"
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 
 namespace pantry::app {
 namespace {

@@ -3,7 +3,7 @@
 #include <QPainter>
 
 #include "app/result/grid_model.h"
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 
 namespace pantry::app {
 namespace {

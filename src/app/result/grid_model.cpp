@@ -5,9 +5,9 @@
 #include <QTimer>
 #include <limits>
 
-#include "app/base/missing_glyphs.h"
+#include "app/look/missing_glyphs.h"
 #include "app/base/text.h"
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 #include "core/data/comparison.h"
 
 namespace pantry::app {

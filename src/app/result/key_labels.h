@@ -6,7 +6,7 @@
 #include <QSet>
 #include <QTimer>
 
-#include "app/base/desk.h"
+#include "app/desk/desk.h"
 #include "app/result/grid_model.h"
 
 namespace pantry::app {

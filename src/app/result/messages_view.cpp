@@ -4,7 +4,7 @@
 #include <algorithm>
 
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 #include "app/result/result_names.h"
 #include "core/base/text.h"
 #include "core/base/time.h"

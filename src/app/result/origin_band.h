@@ -2,8 +2,8 @@
 
 #include <QLabel>
 
-#include "app/base/desk.h"
-#include "app/base/tinted_band.h"
+#include "app/desk/desk.h"
+#include "app/look/tinted_band.h"
 
 namespace pantry::app {
 

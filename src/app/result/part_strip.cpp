@@ -4,7 +4,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 #include "core/base/text.h"
 #include "core/sql/ordered_query.h"
 

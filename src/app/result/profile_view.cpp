@@ -1,7 +1,7 @@
 #include "app/result/profile_view.h"
 
 #include "app/base/background.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 #include "app/result/profile_card.h"
 #include "app/result/result_names.h"
 

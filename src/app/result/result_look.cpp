@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "app/base/text.h"
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 #include "core/data/decimal.h"
 #include "core/exchange/table_text.h"
 

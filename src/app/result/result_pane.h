@@ -8,7 +8,7 @@
 #include <QStackedWidget>
 #include <QTimer>
 
-#include "app/base/tool_row.h"
+#include "app/look/tool_row.h"
 #include "app/result/columns_panel.h"
 #include "app/result/filter_bar.h"
 #include "app/result/filter_panel.h"

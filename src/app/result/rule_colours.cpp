@@ -2,7 +2,7 @@
 
 #include <QPixmap>
 
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 
 namespace pantry::app {
 

@@ -7,7 +7,7 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
-#include "app/base/widgets.h"
+#include "app/look/widgets.h"
 #include "app/result/result_names.h"
 #include "core/base/text.h"
 #include "core/exchange/view_text.h"

@@ -8,7 +8,7 @@
 #include <memory>
 #include <vector>
 
-#include "app/base/desk.h"
+#include "app/desk/desk.h"
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
 #include "core/db/guard.h"

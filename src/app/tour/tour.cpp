@@ -10,7 +10,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/result/result_names.h"
-#include "app/theme/theme.h"
+#include "app/look/theme.h"
 #include "demo/demo_data.h"
 
 namespace pantry::app {

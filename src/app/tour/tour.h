@@ -5,8 +5,8 @@
 #include <functional>
 #include <vector>
 
-#include "app/base/desk.h"
-#include "app/window/main_window.h"
+#include "app/desk/desk.h"
+#include "app/shell/main_window.h"
 
 namespace pantry::app {
 

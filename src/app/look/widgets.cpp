@@ -1,0 +1,75 @@
+#include "app/look/widgets.h"
+
+#include <QPainter>
+#include <QPixmap>
+#include <QStyle>
+#include <algorithm>
+
+namespace pantry::app {
+
+QLabel* makeLabel(const QString& text, const char* look, QWidget* parent) {
+    auto* label = new QLabel(text, parent);
+    label->setProperty("look", look);
+    label->setTextFormat(Qt::PlainText);
+    return label;
+}
+
+QPushButton* makeButton(const QString& text, const char* look, const char* objectName, const QString& accessibleName,
+                        QWidget* parent) {
+    auto* button = new QPushButton(text, parent);
+    button->setProperty("look", look);
+    button->setAutoDefault(false);
+    name(button, objectName, accessibleName);
+    return button;
+}
+
+QFrame* makeFrame(const char* look, QWidget* parent) {
+    auto* frame = new QFrame(parent);
+    frame->setProperty("look", look);
+    return frame;
+}
+
+void setLook(QWidget* widget, const char* look) {
+    widget->setProperty("look", look);
+    widget->style()->unpolish(widget);
+    widget->style()->polish(widget);
+}
+
+void clearLayout(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (item->layout() != nullptr) clearLayout(item->layout());
+        if (QWidget* widget = item->widget()) {
+            widget->hide();
+            widget->deleteLater();
+        }
+        delete item;
+    }
+}
+
+bool stepInList(QListWidget* list, int key, int pageRows) {
+    const int count = std::max(1, list->count());
+    const int row = list->currentRow();
+    switch (key) {
+        case Qt::Key_Down: list->setCurrentRow((row + 1) % count); return true;
+        case Qt::Key_Up: list->setCurrentRow((row + count - 1) % count); return true;
+        case Qt::Key_PageDown: list->setCurrentRow(std::min(count - 1, row + pageRows)); return true;
+        case Qt::Key_PageUp: list->setCurrentRow(std::max(0, row - pageRows)); return true;
+        default: return false;
+    }
+}
+
+void name(QWidget* widget, const char* objectName, const QString& accessibleName) {
+    widget->setObjectName(QLatin1String(objectName));
+    widget->setAccessibleName(accessibleName);
+}
+
+QIcon markIcon(const QColor& colour) {
+    constexpr int kSize = 10;
+    constexpr int kGap = 4;
+    QPixmap mark(kSize + kGap, kSize);
+    mark.fill(Qt::transparent);
+    QPainter(&mark).fillRect(QRect(0, 0, kSize, kSize), colour);
+    return mark;
+}
+
+}  // namespace pantry::app

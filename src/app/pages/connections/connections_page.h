@@ -1,0 +1,97 @@
+#pragma once
+
+#include <QHash>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+#include <QWidget>
+
+#include "app/desk/desk.h"
+#include "app/pages/connections/connection_card.h"
+#include "app/pages/connections/connection_form.h"
+#include "app/pages/connections/start_page.h"
+#include "app/pages/connections/transfer_panel.h"
+
+namespace pantry::app {
+
+/// The first screen: connections as cards in their groups, and the form of the chosen one.
+class ConnectionsPage : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit ConnectionsPage(Desk& desk, QWidget* parent = nullptr);
+
+    void makeNew();
+    void markDrafts();
+    /// The form of a connection that is not saved yet, filled as far as it is known.
+    void makeFrom(const db::ConnectionProfile& profile);
+    void choose(const QString& id);
+    /// Puts the focus where one goes on: the chosen card, or the way to a first connection.
+    void focusCards();
+    void beginExport();
+    void makeGroup();
+    void makeTemplate();
+    void offerImport();
+    void beginImport(const QString& path);
+
+Q_SIGNALS:
+    void sheetRequested(const QString& connectionId);
+    void selectionChanged();
+    void fileRequested(const QString& path);
+    /// A sheet on a connection that begins with this text.
+    void sheetWithTextRequested(const QString& connectionId, const QString& text);
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    QWidget* makeHead();
+    void fill();
+    void fillLast();
+    void fitColumns();
+    void addSection(const std::string& group, const std::vector<const db::ConnectionProfile*>& members);
+    void addCards(const std::vector<const db::ConnectionProfile*>& members);
+    void addTemplates();
+    void addFound();
+    void addEmpty();
+    void makeStart();
+    void look();
+    void refreshStart();
+    [[nodiscard]] bool isAtStart() const { return pages_->currentWidget() == start_; }
+    void orderTabs();
+    [[nodiscard]] bool fits(const db::ConnectionProfile& profile) const;
+    void duplicate(const QString& id);
+    void moveBy(const std::string& id, int by);
+    void showMenu(const std::string& id, const QPoint& at);
+    void showUndo();
+    [[nodiscard]] QString factsOf(const db::ConnectionProfile& profile) const;
+    [[nodiscard]] QString usageOf(const std::string& profileId) const;
+
+    Desk& desk_;
+    bool isFillDue_ = false;  // when nobody types a group's name any more
+    QString chosen_;
+    QLineEdit* find_;
+    QPushButton* new_;
+    QWidget* last_;  // the connections used last
+    QWidget* undo_;
+    QLabel* undoWords_;
+    QVBoxLayout* groups_;
+    QScrollArea* scroll_;
+    int columns_ = 2;
+    QStackedWidget* pages_;  // the start, while nothing is saved; else cards and form
+    StartPage* start_;
+    bool isStartLeft_ = false;  // for the form
+    QStackedWidget* side_;
+    ConnectionForm* form_;
+    TransferPanel* transfer_;
+    QHash<QString, workspace::Ledger::Usage> usage_;
+    std::vector<workspace::FoundConnection> found_;
+    std::vector<QWidget*> tabStops_;      // headings and cards in the order of the page
+    std::vector<ConnectionCard*> cards_;  // those that stand, in the order of the page
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,146 @@
+#include "app/pages/connections/group_heading.h"
+
+#include <QDragEnterEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QMimeData>
+#include <QPainter>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/look/widgets.h"
+#include "app/pages/connections/connection_card.h"
+#include "app/look/theme.h"
+
+namespace pantry::app {
+namespace {
+
+const workspace::ConnectionGroup* groupIn(const Desk& desk, const std::string& name) {
+    const auto& groups = desk.connections().groups;
+    const auto found = std::ranges::find(groups, name, &workspace::ConnectionGroup::name);
+    return found == groups.end() ? nullptr : &*found;
+}
+
+}  // namespace
+
+GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t count, QWidget* parent)
+    : QWidget(parent), desk_(desk), group_(group), edit_(new QLineEdit(this)) {
+    const workspace::ConnectionGroup* known = groupIn(desk_, group_);
+    const bool isCollapsed = known != nullptr && known->isCollapsed;
+    if (known != nullptr && !known->colour.empty()) colour_ = Theme::current().connectionColour(known->colour);
+    const QString title = group_.empty() ? tr("Without a group") : toQt(group_);
+    name_ = makeButton((isCollapsed ? QStringLiteral("▸ ") : QStringLiteral("▾ ")) + title, "heading",
+                       objectName::kGroupHeading, tr("Group %1: open or close it").arg(title), this);
+    name_->setProperty("group", toQt(group_));
+    name(edit_, objectName::kGroupName, tr("Name of the group"));
+    edit_->hide();
+    setAcceptDrops(true);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(colour_.isValid() ? 10 : 0, 2, 0, 2);
+    layout->addWidget(name_);
+    layout->addWidget(edit_);
+    layout->addStretch();
+    layout->addWidget(makeLabel(QString::number(count), "small"));
+    if (!group_.empty()) {
+        auto* more =
+            makeButton(QStringLiteral("⋯"), "plain", objectName::kGroupMenu, tr("What to do with %1").arg(title));
+        more->setToolTip(tr("Rename, colour, order"));
+        layout->addWidget(more);
+        connect(more, &QPushButton::clicked, this, &GroupHeading::showMenu);
+    }
+    connect(name_, &QPushButton::clicked, this, [this] {
+        desk_.changeConnections([group = group_](workspace::ConnectionList& list) {
+            if (auto* g = workspace::findGroup(list, group)) g->isCollapsed = !g->isCollapsed;
+        });
+    });
+    connect(edit_, &QLineEdit::editingFinished, this, &GroupHeading::rename);
+}
+
+void GroupHeading::beginRename() {
+    edit_->setText(toQt(group_));
+    name_->hide();
+    edit_->show();
+    edit_->setFocus();
+    edit_->selectAll();
+}
+
+void GroupHeading::rename() {
+    if (edit_->isHidden()) return;
+    edit_->hide();
+    name_->show();
+    const std::string wanted = fromQt(edit_->text().trimmed());
+    if (wanted.empty() || wanted == group_) return Q_EMIT namingEnded();
+    desk_.changeConnections(
+        [from = group_, wanted](workspace::ConnectionList& list) { workspace::renameGroup(list, from, wanted); });
+}
+
+void GroupHeading::showMenu() {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    connect(menu->addAction(tr("Rename")), &QAction::triggered, this, &GroupHeading::beginRename);
+    auto* colours = menu->addMenu(tr("Colour"));
+    connect(colours->addAction(tr("none")), &QAction::triggered, this, [this] {
+        desk_.changeConnections([group = group_](workspace::ConnectionList& list) {
+            if (auto* g = workspace::findGroup(list, group)) g->colour.clear();
+        });
+    });
+    for (const char* colour : connectionColours()) {
+        QPixmap dot(12, 12);
+        dot.fill(Theme::current().connectionColour(colour));
+        QAction* action = colours->addAction(QIcon(dot), QLatin1String(colour));
+        connect(action, &QAction::triggered, this, [this, colour = std::string(colour)] {
+            desk_.changeConnections([group = group_, colour](workspace::ConnectionList& list) {
+                if (auto* g = workspace::findGroup(list, group)) g->colour = colour;
+            });
+        });
+    }
+    const auto& groups = desk_.connections().groups;
+    const auto here = std::ranges::find(groups, group_, &workspace::ConnectionGroup::name);
+    const auto at = static_cast<std::size_t>(here - groups.begin());
+    const auto moveBefore = [this](const std::string& before) {
+        desk_.changeConnections(
+            [group = group_, before](workspace::ConnectionList& list) { workspace::moveGroup(list, group, before); });
+    };
+    QAction* up = menu->addAction(tr("Further up"));
+    up->setEnabled(at > 0);
+    connect(up, &QAction::triggered, this, [=, this] { moveBefore(desk_.connections().groups[at - 1].name); });
+    QAction* down = menu->addAction(tr("Further down"));
+    down->setEnabled(at + 1 < groups.size());
+    connect(down, &QAction::triggered, this, [=, this] {
+        const auto& all = desk_.connections().groups;
+        moveBefore(at + 2 < all.size() ? all[at + 2].name : std::string());
+    });
+    menu->addSeparator();
+    connect(menu->addAction(tr("Remove group")), &QAction::triggered, this, [this] {
+        desk_.changeConnections(
+            [group = group_](workspace::ConnectionList& list) { workspace::removeGroup(list, group); });
+    });
+    menu->popup(mapToGlobal(QPoint(width() - 20, height())));
+}
+
+void GroupHeading::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasFormat(kConnectionMime)) event->acceptProposedAction();
+}
+
+/// What is dropped on a heading goes to the end of its group.
+void GroupHeading::dropEvent(QDropEvent* event) {
+    const std::string id = event->mimeData()->data(kConnectionMime).toStdString();
+    event->acceptProposedAction();
+    // Not while the drag is on its way: the card that it came from goes with the change.
+    QMetaObject::invokeMethod(
+        &desk_,
+        [&desk = desk_, group = group_, id] {
+            desk.changeConnections(
+                [group, id](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, {}); });
+        },
+        Qt::QueuedConnection);
+}
+
+void GroupHeading::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    if (colour_.isValid()) painter.fillRect(QRect(0, 7, 4, height() - 14), colour_);
+    painter.fillRect(QRect(0, height() - 1, width(), 1), Theme::current().colour("line"));
+}
+
+}  // namespace pantry::app

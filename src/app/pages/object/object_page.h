@@ -1,0 +1,43 @@
+#pragma once
+
+#include <QPlainTextEdit>
+#include <QVBoxLayout>
+#include <QWidget>
+
+#include "app/desk/desk.h"
+#include "app/base/object_place.h"
+
+namespace pantry::app {
+
+/// The whole story of an object of the catalog, as a page in the middle: columns, keys, who refers to it, constraints,
+/// indexes, triggers, definition.
+class ObjectPage : public QWidget {
+    Q_OBJECT
+
+public:
+    ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent = nullptr);
+
+    [[nodiscard]] const ObjectPlace& place() const { return place_; }
+
+Q_SIGNALS:
+    void rowsRequested(const pantry::app::ObjectPlace& place);
+    void objectRequested(const pantry::app::ObjectPlace& place);
+
+private:
+    void refresh();
+    QWidget* makeHeader(const QString& facts, bool hasRows);
+    void showRelation(const db::CatalogRelation& relation, const db::Catalog& catalog);
+    void showObject(const db::CatalogObject& object);
+    QWidget* makeColumns(const db::CatalogRelation& relation);
+    void addKeys(QVBoxLayout* layout, const db::CatalogRelation& relation, const db::Catalog& catalog);
+    void addFacts(QVBoxLayout* layout, const db::CatalogRelation& relation);
+    void addDefinition(QVBoxLayout* layout);
+    void showDefinition(const QString& text);
+
+    Desk& desk_;
+    ObjectPlace place_;
+    QVBoxLayout* layout_;
+    QPlainTextEdit* definition_ = nullptr;  // of the layout as it stands
+};
+
+}  // namespace pantry::app

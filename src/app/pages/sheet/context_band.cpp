@@ -1,0 +1,216 @@
+#include "app/pages/sheet/context_band.h"
+
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QPainter>
+#include <QResizeEvent>
+#include <algorithm>
+
+#include "app/base/object_names.h"
+#include "app/look/pick_list.h"
+#include "app/base/text.h"
+#include "app/look/widgets.h"
+#include "app/pages/sheet/session_menu.h"
+#include "app/look/theme.h"
+#include "core/db/connection_colours.h"
+#include "core/db/session_facts.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kFoldFormat = 1;
+constexpr int kFoldRunAll = 2;
+
+/// The colour that somebody chose for a connection whose signal is another: a dot, with room to the name behind it.
+QPixmap markOf(const db::ConnectionProfile& profile) {
+    QPixmap mark(14, 14);
+    mark.fill(Qt::transparent);
+    QPainter painter(&mark);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(Theme::current().connectionColour(profile.colour));
+    painter.drawEllipse(QRectF(0, 3, 9, 9));
+    return mark;
+}
+
+}  // namespace
+
+ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
+    : TintedBand(parent),
+      desk_(desk),
+      sheet_(sheet),
+      connection_(makeButton({}, "crumb", objectName::kBandConnection, tr("Connection of this sheet"), this)),
+      place_(makeButton({}, "crumb", objectName::kBandPlace, tr("Database, schema and session"), this)),
+      lock_(makeLabel(tr("changes locked"), "", this)),
+      row_(new ToolRow(this)),
+      elapsed_(new ElidedLabel(this)),
+      run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
+      runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
+      stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),
+      format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)) {
+    name(this, objectName::kContextBand, tr("Where this sheet runs"));
+    name(lock_, objectName::kBandLock, tr("The server refuses changes"));
+    lock_->setToolTip(
+        tr("The database itself refuses changes on this connection. A confirmation opens it for one statement."));
+    Theme::fit(this, [this] { setFixedHeight(Theme::px(42)); });
+    run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
+    runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
+    stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));
+    format_->setToolTip(tr("Format the sheet; no token changes (Ctrl+Alt+F)"));
+    connection_->setToolTip(tr("Choose another connection"));
+    name(elapsed_, objectName::kBandElapsed, tr("For how long it runs"));
+    row_->setObjectName(QStringLiteral("plainBox"));
+    row_->add(chip());
+    row_->add(connection_);
+    row_->add(place_);
+    row_->add(lock_);
+    row_->add(run_);
+    row_->addFoldable(runAll_, kFoldRunAll, [this](QMenu* menu) {
+        connect(menu->addAction(tr("Run all\tCtrl+Shift+Return")), &QAction::triggered, this,
+                &ContextBand::runAllRequested);
+    });
+    row_->add(stop_);
+    row_->addFoldable(format_, kFoldFormat, [this](QMenu* menu) {
+        connect(menu->addAction(tr("Format\tCtrl+Alt+F")), &QAction::triggered, this, &ContextBand::formatRequested);
+    });
+    row_->addElastic(elapsed_);
+    row_->addStretch();
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(2, 0, 0, 2);
+    layout->addWidget(row_);
+    connect(&sheet_, &Sheet::elapsedChanged, this, &ContextBand::refreshElapsed);
+    // A click in the band leaves the caret where it was: in the text.
+    for (QPushButton* button : {connection_, place_, run_, runAll_, stop_, format_})
+        button->setFocusPolicy(Qt::TabFocus);
+    connect(run_, &QPushButton::clicked, this, &ContextBand::runRequested);
+    connect(runAll_, &QPushButton::clicked, this, &ContextBand::runAllRequested);
+    connect(stop_, &QPushButton::clicked, this, &ContextBand::stopRequested);
+    connect(format_, &QPushButton::clicked, this, &ContextBand::formatRequested);
+    connect(connection_, &QPushButton::clicked, this, &ContextBand::offerConnections);
+    connect(place_, &QPushButton::clicked, this, &ContextBand::offerSession);
+    connect(&sheet_, &Sheet::sessionChanged, this, &ContextBand::refresh);
+    connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
+    connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);
+    connect(&Theme::current(), &Theme::changed, this, &ContextBand::refresh);
+    connect(&desk_, &Desk::catalogChanged, this, &ContextBand::refresh);
+    refresh();
+}
+
+void ContextBand::refresh() {
+    const db::ConnectionProfile* p = sheet_.profile();
+    stop_->setEnabled(sheet_.isRunning());
+    showConnection(p);
+    constexpr int kTight = 700;
+    run_->setText(width() < kTight ? tr("Run") : tr("Run  Ctrl+↵"));
+    lock_->setText(width() < kTight ? tr("locked") : tr("changes locked"));
+    row_->setWanted(place_, p != nullptr);
+    row_->setWanted(chip(), p != nullptr);
+    row_->setWanted(lock_, isLockShown());
+    refreshElapsed();
+    if (p == nullptr) {
+        connection_->setText(tr("Choose a connection ▾"));
+    } else {
+        connection_->setIcon(db::hasMark(*p) ? QIcon(markOf(*p)) : QIcon());
+        const auto [widestName, widestPlace] = roomForWords(toQt(p->name));
+        const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, widestName);
+        connection_->setText(shown + QStringLiteral(" ▾"));
+        connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
+        place_->setText(placeWords(*p, widestPlace) + QStringLiteral(" ▾"));
+        place_->setToolTip(facts() + QStringLiteral("\n\n") +
+                           tr("Click: schema, commits and limits of this sheet (Ctrl+Alt+D)"));
+    }
+}
+
+void ContextBand::refreshElapsed() {
+    elapsed_->setText(sheet_.elapsedWords());
+    row_->setWanted(elapsed_, !elapsed_->text().isEmpty());
+}
+
+/// How wide name and place may be, so that what stands beside them is not squeezed, and the first part of a long name
+/// is in sight whatever the window's width. What can fold makes room for it.
+std::pair<int, int> ContextBand::roomForWords(const QString& wholeName) const {
+    constexpr int kButtonEdges = 40;  // padding, the arrow and a mark
+    constexpr int kEnough = 240;
+    int room = width() - 40;
+    for (const QWidget* fixed : std::initializer_list<const QWidget*>{chip(), lock_, run_, stop_}) {
+        if (fixed != lock_ || isLockShown()) room -= fixed->sizeHint().width() + 4;
+    }
+    room -= 2 * kButtonEdges;
+    const int folding = runAll_->sizeHint().width() + format_->sizeHint().width() + 8;
+    room -= room - folding > kEnough ? folding : 80;  // else they stand under “More”
+    const int wanted = connection_->fontMetrics().horizontalAdvance(wholeName) + 2;
+    const int name = std::min(wanted, std::clamp(room * 3 / 5, 90, 260));
+    return {name, std::clamp(room - name, 24, 190)};
+}
+
+bool ContextBand::isLockShown() const {
+    const db::ConnectionProfile* p = sheet_.profile();
+    return p != nullptr && db::runGuardOf(*p).isLocked;
+}
+
+/// “› orchard › public”, as it holds on the line, else as the profile says.
+QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) const {
+    const db::LineState& line = sheet_.sessionState().line;
+    QStringList parts;
+    if (p.engine == db::Engine::Sqlite) {
+        parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
+    } else {
+        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+        const bool isKnown = catalog && !catalog->facts().searchPath.empty() && p.engine == db::Engine::Postgres;
+        const std::string usual = isKnown ? catalog->facts().searchPath.front() : std::string();
+        parts = {toQt(line.database.empty() ? p.database : line.database),
+                 toQt(line.schema.empty() ? usual : line.schema)};
+        if (parts[0].isEmpty()) parts[0] = toQt(db::placeOf(p));
+    }
+    parts.removeAll(QString());
+    if (line.isReadOnly) parts += tr("read-only");
+    constexpr int kLeastWords = 48;  // less would be letters that say nothing; the tip has it all
+    if (widest < kLeastWords) return QStringLiteral("›");
+    const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
+    return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, widest);
+}
+
+/// Server, who, where, in which role and how encrypted, as far as the connection has told.
+QString ContextBand::facts() const {
+    const db::ConnectionProfile* p = desk_.profile(sheet_.connectionId());
+    if (p == nullptr) return {};
+    const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+    QStringList lines;
+    for (const std::string& fact :
+         db::sessionFacts(*p, sheet_.sessionState(), catalog ? catalog->facts().serverVersion : std::string())) {
+        lines += toQt(fact);
+    }
+    return lines.join(QLatin1Char('\n'));
+}
+
+void ContextBand::resizeEvent(QResizeEvent* event) {
+    TintedBand::resizeEvent(event);
+    if (event->oldSize().width() != event->size().width()) refresh();
+}
+
+void ContextBand::offerConnections() {
+    std::vector<PickList::Choice> choices;
+    for (const db::ConnectionProfile& p : desk_.profiles()) {
+        QPixmap dot(12, 12);
+        dot.fill(Theme::current().connectionColour(db::signalColour(p)));
+        choices.push_back({.text = toQt(p.name),
+                           .detail = toQt(db::environmentWord(p.environment)),
+                           .icon = QIcon(dot),
+                           .isCurrent = toQt(p.id) == sheet_.connectionId(),
+                           .act = [sheet = QPointer<Sheet>(&sheet_), id = toQt(p.id)] {
+                               if (sheet) sheet->setConnection(id);
+                           }});
+    }
+    if (choices.empty()) {
+        choices.push_back({.text = tr("No connection is saved yet"), .detail = {}, .icon = {}, .act = [] {}});
+    }
+    auto* list = new PickList(std::move(choices), tr("Connection of this sheet"), this);
+    list->openAt(connection_->mapToGlobal(QPoint(0, connection_->height())));
+}
+
+void ContextBand::offerSession() {
+    if (sheet_.profile() == nullptr) return offerConnections();
+    makeSessionMenu(desk_, sheet_, this)->popup(place_->mapToGlobal(QPoint(0, place_->height())));
+}
+
+}  // namespace pantry::app

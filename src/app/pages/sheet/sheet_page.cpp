@@ -1,0 +1,283 @@
+#include "app/pages/sheet/sheet_page.h"
+
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/look/widgets.h"
+#include "app/result/result_window.h"
+#include "app/pages/sheet/file_strip.h"
+#include "app/pages/sheet/large_text_strip.h"
+#include "app/pages/sheet/password_panel.h"
+#include "core/base/utf8.h"
+#include "core/sql/findings.h"
+#include "core/sql/format_part.h"
+
+namespace pantry::app {
+
+SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
+    : QWidget(parent),
+      desk_(desk),
+      sheet_(sheet),
+      band_(new ContextBand(desk, *sheet, this)),
+      strip_(new TransactionStrip(*sheet, this)),
+      held_(new HeldPanel(desk, *sheet, this)),
+      editor_(new SqlEditor(this)),
+      tray_(new Tray(*sheet, this)),
+      result_(new ResultPane(desk, *sheet, this)),
+      splitter_(new QSplitter(Qt::Vertical, this)),
+      lower_(new QWidget(this)) {
+    sheet_->setParent(this);
+    setObjectName(QLatin1String(objectName::kSheetPage));
+    auto* lowerLayout = new QVBoxLayout(lower_);
+    lowerLayout->setContentsMargins(0, 0, 0, 0);
+    lowerLayout->setSpacing(0);
+    lowerLayout->addWidget(tray_);
+    lowerLayout->addWidget(result_, 1);
+    splitter_->addWidget(editor_);
+    splitter_->addWidget(lower_);
+    splitter_->setChildrenCollapsible(false);
+    splitter_->setHandleWidth(1);
+    const int share = desk_.settings().editorShare;
+    splitter_->setSizes({share * 10, (100 - share) * 10});
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(band_);
+    auto* password = new PasswordPanel(desk_, *sheet_, this);
+    layout->addWidget(password);
+    connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
+    layout->addWidget(strip_);
+    layout->addWidget(held_);
+    layout->addWidget(new FileStrip(*sheet_, this));
+    layout->addWidget(new LargeTextStrip(*sheet_, *editor_, this));
+    // Beside everything: a low result leaves no room for forms, and nothing moves when they come or go.
+    auto* body = new QHBoxLayout;
+    body->setSpacing(0);
+    body->addWidget(splitter_, 1);
+    body->addWidget(result_->side());
+    layout->addLayout(body, 1);
+    connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
+        appendStatement(fromQt(statement));
+        runAtCaret();
+    });
+    setFocusProxy(editor_);
+
+    editor_->setHelpers(sheet_->hasHelpers());
+    editor_->resetText(sheet_->text());
+    editor_->setScript(&sheet_->script());
+    editor_->setCaret(sheet_->caret());
+    editor_->setCompleter([this](std::size_t caret) { return completionAt(caret); });
+    connect(editor_, &SqlEditor::textEdited, this, [this] {
+        sheet_->setPassing(false);
+        sheet_->setText(editor_->text());
+        refreshMarks();
+    });
+    connect(sheet_, &Sheet::helpersChanged, this, [this] {
+        editor_->setHelpers(sheet_->hasHelpers());
+        refreshMarks();
+    });
+    connect(&sheet_->file(), &SheetFile::textRead, this, [this](const base::SharedText& text) {
+        if (sheet_->hasHelpers()) return editor_->replaceText(text.str(), editor_->caret());
+        editor_->resetText(text);
+        sheet_->setText(text);
+    });
+    connect(editor_, &SqlEditor::partSelected, this,
+            [this] { Q_EMIT remarked(tr("The part that is shown is selected, not the whole text.")); });
+    connect(editor_, &SqlEditor::caretMoved, this, [this] { sheet_->setCaret(editor_->caret()); });
+    connect(editor_, &SqlEditor::markClicked, this, [this](int statement) {
+        if (Card* card = sheet_->cardOf(static_cast<std::size_t>(statement))) tray_->choose(card);
+    });
+    connect(band_, &ContextBand::runRequested, this, &SheetPage::runAtCaret);
+    connect(band_, &ContextBand::runAllRequested, this, &SheetPage::runAll);
+    connect(band_, &ContextBand::stopRequested, sheet_, &Sheet::stop);
+    connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
+    connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
+    connect(tray_, &Tray::rowsWanted, this, [this] { result_->grid()->setFocus(Qt::TabFocusReason); });
+    connect(tray_, &Tray::windowWanted, this, [this](Card* card) {
+        auto* window = new ResultWindow(desk_, *sheet_, card);
+        connect(this, &QObject::destroyed, window, &QWidget::close);
+        window->show();
+    });
+    // Of very many results a moment's are shown together.
+    constexpr int kFrameMs = 16;
+    marksTimer_.setSingleShot(true);
+    marksTimer_.setInterval(kFrameMs);
+    connect(&marksTimer_, &QTimer::timeout, this, &SheetPage::refreshMarks);
+    const auto refreshSoon = [this] {
+        if (!marksTimer_.isActive()) marksTimer_.start();
+    };
+    connect(sheet_, &Sheet::cardChanged, this, refreshSoon);
+    connect(sheet_, &Sheet::cardRemoved, this, refreshSoon);
+    connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
+    connect(sheet_, &Sheet::heldChanged, this, [this] {
+        if (!sheet_->held()) editor_->setFocus();
+    });
+    connect(sheet_, &Sheet::connectionChanged, this, [this] {
+        editor_->setScript(&sheet_->script());
+        refreshMarks();
+        desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
+    });
+    connect(splitter_, &QSplitter::splitterMoved, this, [this] {
+        const auto sizes = splitter_->sizes();
+        const int sum = sizes[0] + sizes[1];
+        hasGivenRoom_ = true;
+        if (sum > 0 && !isBeside()) desk_.changeSettings([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
+    });
+    desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
+    connect(&desk_, &Desk::begun, this, [this](const QString& connectionId) {
+        if (connectionId == sheet_->connectionId()) desk_.wantCatalog(connectionId, sheet_->database());
+    });
+    applySettings();
+    refreshMarks();
+}
+
+void SheetPage::applySettings() { editor_->setTextSize(desk_.settings().textSize); }
+
+sql::Completion SheetPage::completionAt(std::size_t caret) const {
+    return sql::completeAt(sheet_->script(), caret, *sheet_->catalogView());
+}
+
+/// A last statement without its terminator gets one: else the new one would become part of it.
+void SheetPage::appendStatement(const std::string& statement) {
+    const auto& statements = sheet_->script().statements();
+    if (!sheet_->hasHelpers()) editor_->appendBelow(";");  // what stands above may be without its terminator
+    if (!statements.empty() && !statements.back().span.isTerminated)
+        editor_->insertAt(statements.back().span.end(), ";");
+    editor_->appendBelow(statement + ";");
+    editor_->setCaret(editor_->caret() - 1);
+    editor_->setFocus();
+}
+
+void SheetPage::showInPassing(const QString& title, const std::string& statement) {
+    const std::vector<Card*> before = sheet_->cards();
+    for (Card* card : before) {
+        if (!card->isPinned()) sheet_->removeCard(card);
+    }
+    editor_->resetText(statement + ";");
+    sheet_->setText(editor_->text());
+    sheet_->setTitle(title);
+    sheet_->setPassing(true);
+    refreshMarks();
+    editor_->setFocus();
+    runAll();
+}
+
+void SheetPage::runAtCaret() { sheet_->runAt(editor_->caret(), editor_->selection()); }
+
+void SheetPage::runAll() { sheet_->runAll(); }
+
+/// The selection when there is one, else the whole sheet; the caret stays on its token.
+void SheetPage::format() {
+    const std::string selection = editor_->selection();
+    if (selection.empty() && !sheet_->hasHelpers()) {
+        return Q_EMIT remarked(
+            tr("This text is too large to be formatted here. Select a part of it, or use pantry format FILE."));
+    }
+    const std::string text = editor_->text().str();
+    if (!selection.empty()) return formatSelection(text, selection.size());
+    const auto formatted = sql::formatKeepingCaret(text, editor_->caret(), sheet_->dialect(), desk_.settings().format);
+    if (formatted.text != text) editor_->replaceText(formatted.text, formatted.caret);
+    if (!formatted.unread.empty()) return tellUnread(formatted.unread);
+    if (formatted.text == text) Q_EMIT remarked(tr("The sheet is formatted already."));
+}
+
+void SheetPage::mend() {
+    if (!editor_->mend()) Q_EMIT remarked(tr("Nothing is marked here that can be mended."));
+}
+
+void SheetPage::formatSelection(const std::string& text, std::size_t length) {
+    const std::size_t start = editor_->selectionStart();
+    const sql::FormattedPart part =
+        sql::formatPart(text, start, start + length, sheet_->script().language(), desk_.settings().format);
+    const bool isSame = part.text == text.substr(part.start, part.end - part.start);
+    if (!isSame) {
+        editor_->select(part.start, part.end);
+        editor_->insertText(part.text);
+        const std::size_t behind = start + length > part.end ? start + length - part.end : 0;  // blanks stay selected
+        editor_->select(std::min(start, part.start), part.start + part.text.size() + behind);
+    }
+    if (!part.unread.empty()) return tellUnread(part.unread);
+    if (isSame) Q_EMIT remarked(tr("The selection is formatted already."));
+}
+
+/// Says what stays as it is, and underlines where the first of it could not be read.
+void SheetPage::tellUnread(const std::vector<sql::UnreadStatement>& unread) {
+    const sql::UnreadStatement& first = unread.front();
+    editor_->setErrorAt(static_cast<std::int64_t>(first.formattedOffset));
+    const auto place = base::linePositionAt(editor_->text().str(), first.formattedOffset);
+    Q_EMIT remarked(tr("%1 could not be read and stays as it is. Line %2: %3")
+                        .arg(unread.size() == 1 ? tr("One statement") : tr("%1 statements").arg(unread.size()))
+                        .arg(place.line)
+                        .arg(toQt(first.message)));
+}
+
+void SheetPage::showBeside(bool isBeside) {
+    splitter_->setOrientation(isBeside ? Qt::Horizontal : Qt::Vertical);
+    lower_->show();
+}
+
+void SheetPage::toggleResult() { lower_->setVisible(!lower_->isVisible()); }
+
+void SheetPage::chooseCard(int number) {
+    if (number < 1 || number > static_cast<int>(sheet_->cards().size())) return;
+    tray_->choose(sheet_->cards()[static_cast<std::size_t>(number - 1)]);
+}
+
+/// A first result takes the room that a short text leaves; afterwards the parts stay as they are, or as they were put.
+void SheetPage::giveRoomOnce() {
+    if (hasGivenRoom_ || isBeside() || splitter_->height() == 0) return;
+    hasGivenRoom_ = true;
+    constexpr int kLeastEditor = 110;
+    const int wanted = std::max(kLeastEditor, editor_->contentHeight());
+    const auto sizes = splitter_->sizes();
+    if (sizes[0] <= wanted) return;
+    splitter_->setSizes({wanted, sizes[0] + sizes[1] - wanted});
+}
+
+void SheetPage::showCard(Card* card) {
+    lower_->show();
+    if (card != nullptr) giveRoomOnce();
+    result_->setCard(card);
+    refreshMarks();
+}
+
+void SheetPage::refreshMarks() {
+    std::vector<StatementMark> marks;
+    std::int64_t errorAt = -1;
+    for (const Card* card : sheet_->cardsOfStatements()) {
+        StatementMark mark;
+        if (card != nullptr) {
+            mark.words = card->outcomeWords();
+            mark.after = QStringLiteral(" → %1").arg(card->number());
+            switch (card->state()) {
+                case Card::State::Waiting:
+                case Card::State::Running: mark.mood = StatementMark::Mood::Going; break;
+                case Card::State::Done: mark.mood = StatementMark::Mood::Good; break;
+                case Card::State::Paused:
+                case Card::State::Partial: mark.mood = StatementMark::Mood::Part; break;
+                case Card::State::Failed: mark.mood = StatementMark::Mood::Bad; break;
+                case Card::State::Stopped: mark.mood = StatementMark::Mood::Stopped; break;
+            }
+            const bool hasTime = !card->isGoingOn() && card->state() != Card::State::Failed;
+            if (hasTime) mark.after = QStringLiteral(" · ") + card->timeWords() + mark.after;
+            if (card->state() == Card::State::Failed && errorAt < 0) errorAt = sheet_->errorOffset(card);
+        }
+        marks.push_back(std::move(mark));
+    }
+    editor_->setMarks(std::move(marks));
+    std::vector<TextHint> hints;
+    if (sheet_->hasHelpers()) {
+        for (sql::Finding& finding : sql::missingTerminators(sheet_->script())) {
+            hints.push_back({.start = finding.start,
+                             .length = finding.length,
+                             .message = toQt(finding.message),
+                             .mend = std::move(finding.fix)});
+        }
+    }
+    editor_->setHints(std::move(hints));
+    editor_->setErrorAt(errorAt);
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,74 @@
+#pragma once
+
+#include <QSplitter>
+#include <QTimer>
+#include <QWidget>
+
+#include "app/result/result_pane.h"
+#include "app/result/tray.h"
+#include "app/pages/sheet/context_band.h"
+#include "app/pages/sheet/held_panel.h"
+#include "app/sheet/sheet.h"
+#include "app/editor/sql_editor.h"
+#include "app/pages/sheet/transaction_strip.h"
+#include "core/sql/formatter.h"
+
+namespace pantry::app {
+
+/// A sheet as people see it: band, editor, tray and result.
+class SheetPage : public QWidget {
+    Q_OBJECT
+
+public:
+    SheetPage(Desk& desk, Sheet* sheet, QWidget* parent = nullptr);
+
+    [[nodiscard]] Sheet& sheet() const { return *sheet_; }
+    [[nodiscard]] SqlEditor* editor() const { return editor_; }
+    [[nodiscard]] ResultPane* result() const { return result_; }
+    [[nodiscard]] Tray* tray() const { return tray_; }
+
+    /// Puts a statement below the others, ended by a terminator, and the caret into it.
+    void appendStatement(const std::string& statement);
+    /// Shows the rows of one statement in passing: it takes the place of the text and of the results.
+    void showInPassing(const QString& title, const std::string& statement);
+    void runAtCaret();
+    void runAll();
+    void format();
+    /// Carries out the mend that is marked at the caret.
+    void mend();
+    void showBeside(bool isBeside);
+    [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
+    void toggleResult();
+    void chooseCard(int number);
+    /// Who and where this sheet runs, a line each.
+    [[nodiscard]] QString facts() const { return band_->facts(); }
+    void chooseConnection() { band_->offerConnections(); }
+    void chooseSession() { band_->offerSession(); }
+    void applySettings();
+
+Q_SIGNALS:
+    void remarked(const QString& text);
+
+private:
+    void formatSelection(const std::string& text, std::size_t length);
+    void tellUnread(const std::vector<sql::UnreadStatement>& unread);
+    void refreshMarks();
+    void giveRoomOnce();
+    void showCard(Card* card);
+    [[nodiscard]] sql::Completion completionAt(std::size_t caret) const;
+
+    Desk& desk_;
+    Sheet* sheet_;
+    ContextBand* band_;
+    TransactionStrip* strip_;
+    HeldPanel* held_;
+    QTimer marksTimer_;
+    SqlEditor* editor_;
+    Tray* tray_;
+    ResultPane* result_;
+    QSplitter* splitter_;
+    QWidget* lower_;
+    bool hasGivenRoom_ = false;  // or somebody has moved the splitter
+};
+
+}  // namespace pantry::app

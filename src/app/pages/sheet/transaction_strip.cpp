@@ -1,0 +1,58 @@
+#include "app/pages/sheet/transaction_strip.h"
+
+#include <QHBoxLayout>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/look/widgets.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+
+TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
+    : QFrame(parent),
+      sheet_(sheet),
+      words_(makeLabel({}, "", this)),
+      commit_(makeButton(tr("Commit"), "", objectName::kCommitButton, tr("Commit the open changes"), this)),
+      undo_(makeButton(tr("Roll back"), "", objectName::kUndoButton, tr("Roll the open changes back"), this)) {
+    name(this, objectName::kTransactionStrip, tr("Transaction"));
+    name(words_, objectName::kTransactionWords, tr("State of the transaction"));
+    setProperty("look", "strip");
+    commit_->setToolTip(tr("Runs COMMIT"));
+    undo_->setToolTip(tr("Runs ROLLBACK: takes the open changes back"));
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(12, 3, 10, 3);
+    layout->setSpacing(8);
+    layout->addWidget(words_);
+    layout->addSpacing(12);
+    layout->addWidget(commit_);
+    layout->addStretch();  // what takes changes back does not stand beside what keeps them
+    layout->addWidget(undo_);
+    for (QPushButton* button : {commit_, undo_}) button->setFocusPolicy(Qt::TabFocus);
+    connect(commit_, &QPushButton::clicked, this, [this] { sheet_.runStatement("COMMIT"); });
+    connect(undo_, &QPushButton::clicked, this, [this] { sheet_.runStatement("ROLLBACK"); });
+    connect(&sheet_, &Sheet::sessionChanged, this, &TransactionStrip::refresh);
+    connect(&sheet_, &Sheet::runningChanged, this, &TransactionStrip::refresh);
+    refresh();
+}
+
+void TransactionStrip::refresh() {
+    const db::SessionState& state = sheet_.sessionState();
+    const bool isOpen = state.line.transaction != db::TransactionState::None;
+    setVisible(isOpen || sheet_.commitsByHand());
+    commit_->setVisible(isOpen);
+    undo_->setVisible(isOpen);
+    commit_->setEnabled(!sheet_.isRunning() && state.line.transaction == db::TransactionState::Open);
+    undo_->setEnabled(!sheet_.isRunning());
+    if (!isOpen) return words_->setText(tr("Manual commit: the next change opens a transaction."));
+    const QString since = toQt(base::localTime(state.openSince)).left(5);
+    if (state.line.transaction == db::TransactionState::Failed) {
+        return words_->setText(tr("The transaction failed: nothing runs in it until it is rolled back."));
+    }
+    words_->setText(
+        state.openChanges == 0
+            ? tr("A transaction is open since %1, without changes so far.").arg(since)
+            : tr("%1 open since %2").arg(toQt(base::counted(state.openChanges, "change", "changes")), since));
+}
+
+}  // namespace pantry::app

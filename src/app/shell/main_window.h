@@ -1,0 +1,124 @@
+#pragma once
+
+#include <QElapsedTimer>
+#include <QLabel>
+#include <QMainWindow>
+#include <QPushButton>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTabBar>
+#include <QTimer>
+
+#include "app/desk/desk.h"
+#include "app/catalog/catalog_panel.h"
+#include "app/pages/object/object_page.h"
+#include "app/inspect/close_up.h"
+#include "app/pages/connections/connections_page.h"
+#include "app/shell/reach.h"
+#include "app/ledger/ledger_panel.h"
+#include "app/pages/sheet/sheet_page.h"
+#include "app/shell/page_tabs.h"
+
+namespace pantry::app {
+
+/// The window: left column, tabs with their pages, close-up, status line; and every action with its key.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    explicit MainWindow(Desk& desk);
+
+    /// A sheet on a connection, in front, ready to type.
+    SheetPage* openSheet(const QString& connectionId, const QString& text = {});
+    /// A new sheet where the one in front is: its connection, database and schema.
+    SheetPage* openSheetLikeThis(const base::SharedText& text = {});
+    void openObject(const ObjectPlace& place);
+    /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
+    void openFile(const QString& path);
+    void showConnections();
+    void closeCurrentPage() { closePage(tabs_->currentIndex()); }
+    void chooseTheme(const QString& name);
+    /// Puts everything that was typed on disk now, and asks nothing: the program is about to be ended.
+    void keepEverything();
+    void openReach();
+    [[nodiscard]] SheetPage* currentSheet() const;
+    /// The open sheets, from left to right.
+    [[nodiscard]] std::vector<SheetPage*> sheets() const;
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    void offerDatabase(const QString& path);
+    void openText(const QString& path, const workspace::OpenedText& read);
+    [[nodiscard]] SheetPage* sheetOfFile(const QString& path) const;
+    void saveSheet(bool isAnotherFile);
+    bool askUnsaved(SheetPage* page);
+    void noteUsage();
+    [[nodiscard]] std::vector<db::ConnectionProfile> profilesByUse() const;
+    void makeLeftColumn();
+    void makeMiddle();
+    void makeStatusLine();
+    void makeMenus();
+    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
+    SheetPage* sheetOn(const QString& connectionId, const std::string& database = {});
+    SheetPage* openNewSheet(workspace::SheetState state, const base::SharedText& text);
+    void restoreSheets();
+    void reopenSheet();
+    [[nodiscard]] std::vector<Card*> comparableCards(SheetPage* first) const;
+    SheetPage* addSheet(workspace::SheetState state, bool isInFront);
+    int addPage(QWidget* page, const QString& title);
+    void closePage(int index);
+    bool mayLeave(const std::vector<const SheetPage*>& pages);
+    void choosePage(int index);
+    void refreshTab(SheetPage* page);
+    void keepPositions();
+    void showLeftPage(int page);
+    void say(const QString& text);
+    void raiseNotice(const QString& text);
+    void showFirstRows(const ObjectPlace& place);
+    SheetPage* passingSheet(const ObjectPlace& place);
+    void followCell(SheetPage* page, int row, int column);
+    void refreshStatus();
+    void follow(const FollowLink& link);
+    void goToNextPart();
+    void changeTextSize(int step);
+    void applyTextSize();
+    void showKeys();
+    void pageList();
+    void renamePage(int index);
+    void noteElapsed(SheetPage* page);
+    [[nodiscard]] std::vector<Reachable> everything();
+    void reachIntoLedger(const QString& text);
+    [[nodiscard]] QString connectionInFront() const;
+
+    Desk& desk_;
+    QSplitter* columns_;
+    QFrame* leftColumn_;
+    QStackedWidget* leftPages_;
+    QPushButton* catalogTab_;
+    QPushButton* ledgerTab_;
+    CatalogPanel* catalog_;
+    QHash<QString, base::Moment> lastUse_;  // by connection
+    LedgerPanel* ledger_;
+    PageTabs* tabs_;
+    QStackedWidget* pages_;
+    ConnectionsPage* connections_;
+    CloseUp* closeUp_;
+    Reach* reach_;
+    QFrame* notice_;
+    QLabel* noticeText_;
+    QLabel* kept_;
+    QLabel* selection_;
+    QLabel* caret_;
+    QLabel* times_;
+    QList<QAction*> actions_;
+    int nextSheetNumber_ = 1;
+    QElapsedTimer lastEscape_;
+};
+
+}  // namespace pantry::app
