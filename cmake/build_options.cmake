@@ -22,6 +22,10 @@ target_compile_options(project_warnings INTERFACE -Wall -Wextra -Wpedantic -Wsha
     $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-maybe-uninitialized -Wno-missing-field-initializers>
     $<$<CXX_COMPILER_ID:Clang>:-Wno-missing-field-initializers -Wthread-safety>)
 
+if(PANTRY_STRICT)
+    target_compile_options(project_warnings INTERFACE -Wconversion -Wsign-conversion)
+endif()
+
 if(PANTRY_SANITIZE)
     add_compile_options(-fsanitize=${PANTRY_SANITIZE} -fno-omit-frame-pointer -fno-sanitize-recover=all)
     add_link_options(-fsanitize=${PANTRY_SANITIZE})

@@ -6,6 +6,9 @@
 #include <unordered_map>
 
 #include "core/base/text.h"
+
+#include <mysql.h>
+
 #include "core/db/catalog_parts.h"
 #include "core/db/drivers/mariadb/link.h"
 #include "core/sql/lexer.h"

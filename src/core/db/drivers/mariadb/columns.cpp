@@ -1,5 +1,7 @@
 #include "core/db/drivers/mariadb/columns.h"
 
+#include <mysql.h>
+
 #include <fmt/format.h>
 
 #include <algorithm>

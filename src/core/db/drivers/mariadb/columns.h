@@ -1,12 +1,9 @@
 #pragma once
 
-#include <mysql.h>
-
 #include <string>
 
 #include "core/data/column.h"
-
-// Only for .cpp files of the MariaDB driver.
+#include "core/db/drivers/mariadb/engine_types.h"
 
 namespace pantry::db::mariadb {
 

@@ -10,10 +10,17 @@
 #include <filesystem>
 
 #include "core/db/connecting.h"
+
+#include <mysql.h>
+
 #include "core/db/drivers/mariadb/handle.h"
 #include "core/db/host_lookup.h"
 
 namespace pantry::db::mariadb {
+
+void CloseConnection::operator()(MYSQL* connection) const { mysql_close(connection); }
+void FreeResult::operator()(MYSQL_RES* result) const { mysql_free_result(result); }
+
 namespace {
 
 using Clock = std::chrono::steady_clock;

@@ -1,6 +1,9 @@
 #include <fmt/format.h>
 
 #include "core/db/drivers/mariadb/link.h"
+
+#include <mysql.h>
+
 #include "core/sql/lexer.h"
 
 namespace pantry::db::mariadb {

@@ -6,6 +6,9 @@
 #include <charconv>
 
 #include "core/base/text.h"
+
+#include <mysql.h>
+
 #include "core/db/drivers/mariadb/handle.h"
 #include "core/sql/lexer.h"
 

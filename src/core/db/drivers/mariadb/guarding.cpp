@@ -3,6 +3,9 @@
 #include <fmt/ranges.h>
 
 #include "core/base/text.h"
+
+#include <mysql.h>
+
 #include "core/db/connecting.h"
 #include "core/db/drivers/mariadb/link.h"
 

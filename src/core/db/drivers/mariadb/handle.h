@@ -1,7 +1,5 @@
 #pragma once
 
-#include <mysql.h>
-
 #include <memory>
 #include <optional>
 #include <string>
@@ -9,17 +7,16 @@
 
 #include "core/base/cancellation.h"
 #include "core/base/result.h"
+#include "core/db/drivers/mariadb/engine_types.h"
 #include "core/db/profile.h"
-
-// Only for .cpp files of the MariaDB driver: this header shows the engine's own types.
 
 namespace pantry::db::mariadb {
 
 struct CloseConnection {
-    void operator()(MYSQL* connection) const { mysql_close(connection); }
+    void operator()(MYSQL* connection) const;
 };
 struct FreeResult {
-    void operator()(MYSQL_RES* result) const { mysql_free_result(result); }
+    void operator()(MYSQL_RES* result) const;
 };
 using ConnectionHandle = std::unique_ptr<MYSQL, CloseConnection>;
 using ResultHandle = std::unique_ptr<MYSQL_RES, FreeResult>;

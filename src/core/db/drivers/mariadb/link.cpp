@@ -1,5 +1,7 @@
 #include "core/db/drivers/mariadb/link.h"
 
+#include <mysql.h>
+
 #include <fmt/format.h>
 #include <poll.h>
 #include <sys/socket.h>
@@ -304,7 +306,8 @@ Error MariaDbLink::failure(std::string_view statement, const base::Cancellation&
     Error stop = stopped();
     if (error.kind == ErrorKind::Connection) {
         stop.hint =
-            "The server did not answer in time, so the connection was closed, and with it an open transaction. Look whether "
+            "The server did not answer in time, so the connection was closed, and with it an open transaction. Look "
+            "whether "
             "the statement took effect before you run it again.";
         isLost_ = true;
     }

@@ -5,6 +5,10 @@
 #include <map>
 
 #include "core/base/text.h"
+
+#include <sql.h>
+#include <sqlext.h>
+
 #include "core/db/catalog_parts.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/odbc/link.h"

@@ -1,5 +1,8 @@
 #include "core/db/drivers/odbc/driver.h"
 
+#include <sql.h>
+#include <sqlext.h>
+
 #include <fmt/format.h>
 
 #include "core/base/text.h"

@@ -1,5 +1,8 @@
 #include "core/db/drivers/odbc/handle.h"
 
+#include <sql.h>
+#include <sqlext.h>
+
 #include <algorithm>
 #include <array>
 
@@ -7,6 +10,15 @@
 #include "core/base/utf8.h"
 
 namespace pantry::db::odbc {
+
+static_assert(kEnvironment == SQL_HANDLE_ENV && kConnection == SQL_HANDLE_DBC && kStatement == SQL_HANDLE_STMT &&
+              kVarchar == SQL_VARCHAR);
+
+void freeHandle(SQLSMALLINT type, SQLHANDLE handle) {
+    if (type == SQL_HANDLE_DBC) SQLDisconnect(handle);
+    SQLFreeHandle(type, handle);
+}
+
 namespace {
 
 constexpr std::uint32_t kFirstBeyond = 0x10000;  // code points from here on take two units

@@ -1,8 +1,5 @@
 #pragma once
 
-#include <sql.h>
-#include <sqlext.h>
-
 #include <cstddef>
 #include <memory>
 #include <string>
@@ -10,22 +7,21 @@
 #include <vector>
 
 #include "core/base/result.h"
-
-// Only for .cpp files of the ODBC driver: this header shows the driver manager's own types.
+#include "core/db/drivers/odbc/engine_types.h"
 
 namespace pantry::db::odbc {
+
+/// Lets go of a handle of a type; a connection is closed first.
+void freeHandle(SQLSMALLINT type, SQLHANDLE handle);
 
 template <SQLSMALLINT Type>
 struct FreeHandle {
     using pointer = SQLHANDLE;
-    void operator()(SQLHANDLE handle) const {
-        if (Type == SQL_HANDLE_DBC) SQLDisconnect(handle);
-        SQLFreeHandle(Type, handle);
-    }
+    void operator()(SQLHANDLE handle) const { freeHandle(Type, handle); }
 };
-using EnvironmentHandle = std::unique_ptr<void, FreeHandle<SQL_HANDLE_ENV>>;
-using ConnectionHandle = std::unique_ptr<void, FreeHandle<SQL_HANDLE_DBC>>;
-using StatementHandle = std::unique_ptr<void, FreeHandle<SQL_HANDLE_STMT>>;
+using EnvironmentHandle = std::unique_ptr<void, FreeHandle<kEnvironment>>;
+using ConnectionHandle = std::unique_ptr<void, FreeHandle<kConnection>>;
+using StatementHandle = std::unique_ptr<void, FreeHandle<kStatement>>;
 
 using Wide = std::vector<SQLWCHAR>;
 
@@ -59,7 +55,7 @@ struct Diagnostic {
 /// The name of a column of the current result, and its type as ODBC numbers them.
 struct ColumnName {
     std::string name;
-    SQLSMALLINT type = SQL_VARCHAR;
+    SQLSMALLINT type = kVarchar;
 };
 [[nodiscard]] ColumnName nameOf(SQLHANDLE statement, SQLUSMALLINT column, Crossing crossing);
 /// A text about a column, such as SQL_DESC_TYPE_NAME; empty when the driver has none.

@@ -1,5 +1,8 @@
 #include "core/db/drivers/odbc/link.h"
 
+#include <sql.h>
+#include <sqlext.h>
+
 #include <fmt/format.h>
 
 #include <algorithm>

@@ -6,6 +6,9 @@
 #include <unordered_map>
 
 #include "core/base/text.h"
+
+#include <libpq-fe.h>
+
 #include "core/db/catalog_parts.h"
 #include "core/db/drivers/postgres/link.h"
 #include "core/sql/lexer.h"

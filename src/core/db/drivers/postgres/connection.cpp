@@ -6,12 +6,20 @@
 #include <vector>
 
 #include "core/base/secret_text.h"
+
+#include <libpq-fe.h>
+
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/postgres/handle.h"
 #include "core/db/host_lookup.h"
 
 namespace pantry::db::postgres {
+
+void CloseConnection::operator()(PGconn* connection) const { PQfinish(connection); }
+void ClearResult::operator()(PGresult* result) const { PQclear(result); }
+void FreeCancel::operator()(PGcancel* cancel) const { PQfreeCancel(cancel); }
+
 namespace {
 
 using Clock = std::chrono::steady_clock;
@@ -108,10 +116,12 @@ constexpr auto kMeanings = std::to_array<Meaning>({
      "Connect with the name that the certificate is made for, or choose “verify-ca”."},
     {"root certificate file", ErrorKind::Connection, "There are no certificates to check {} against.",
      "Name the file of its certificate authority, or choose “encrypt” to go without the check."},
-    {"too many clients", ErrorKind::Busy, "{} has no connection left.", "Close a sheet's connection or try again later."},
+    {"too many clients", ErrorKind::Busy, "{} has no connection left.",
+     "Close a sheet's connection or try again later."},
     {"remaining connection slots", ErrorKind::Busy, "{} has no connection left.",
      "Close a sheet's connection or try again later."},
-    {"too many connections", ErrorKind::Busy, "{} has no connection left.", "Close a sheet's connection or try again later."},
+    {"too many connections", ErrorKind::Busy, "{} has no connection left.",
+     "Close a sheet's connection or try again later."},
     {"the database system is", ErrorKind::Busy, "{} is starting or stopping.", "Try again in a moment."},
     {"could not translate host name", ErrorKind::Connection, "Nobody knows the host of {}.",
      "Check the spelling, and whether this machine is in the network that knows it."},

@@ -1,6 +1,9 @@
 #include <fmt/format.h>
 
 #include "core/db/drivers/postgres/definition_reader.h"
+
+#include <libpq-fe.h>
+
 #include "core/sql/lexer.h"
 
 namespace pantry::db::postgres {

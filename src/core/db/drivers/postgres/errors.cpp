@@ -3,6 +3,9 @@
 #include <array>
 
 #include "core/base/text.h"
+
+#include <libpq-fe.h>
+
 #include "core/base/utf8.h"
 #include "core/db/drivers/postgres/handle.h"
 

@@ -5,6 +5,9 @@
 #include <algorithm>
 
 #include "core/db/connecting.h"
+
+#include <libpq-fe.h>
+
 #include "core/db/drivers/postgres/link.h"
 #include "core/sql/harmless_functions.h"
 

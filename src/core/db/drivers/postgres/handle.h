@@ -1,27 +1,24 @@
 #pragma once
 
-#include <libpq-fe.h>
-
 #include <memory>
 #include <string>
 
 #include "core/base/cancellation.h"
 #include "core/base/result.h"
 #include "core/base/wake_signal.h"
+#include "core/db/drivers/postgres/engine_types.h"
 #include "core/db/profile.h"
-
-// Only for .cpp files of the PostgreSQL driver: this header shows the engine's own types.
 
 namespace pantry::db::postgres {
 
 struct CloseConnection {
-    void operator()(PGconn* connection) const { PQfinish(connection); }
+    void operator()(PGconn* connection) const;
 };
 struct ClearResult {
-    void operator()(PGresult* result) const { PQclear(result); }
+    void operator()(PGresult* result) const;
 };
 struct FreeCancel {
-    void operator()(PGcancel* cancel) const { PQfreeCancel(cancel); }
+    void operator()(PGcancel* cancel) const;
 };
 using ConnectionHandle = std::unique_ptr<PGconn, CloseConnection>;
 using ResultHandle = std::unique_ptr<PGresult, ClearResult>;

@@ -1,5 +1,7 @@
 #include "core/db/drivers/postgres/link.h"
 
+#include <libpq-fe.h>
+
 #include <fmt/format.h>
 #include <poll.h>
 #include <sys/socket.h>
@@ -260,7 +262,8 @@ Error PostgresLink::loseLine(bool wasStopped) {
     if (wasStopped) {
         error = stopped();
         error.hint =
-            "The server did not answer in time, so the connection was closed, and with it an open transaction. Look whether "
+            "The server did not answer in time, so the connection was closed, and with it an open transaction. Look "
+            "whether "
             "the statement took effect before you run it again.";
     }
     state_.transaction = TransactionState::None;
@@ -658,6 +661,8 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
     state_.isListening = value(6) == "t";
     state_.transaction = transaction();
 }
+
+int PostgresLink::versionNumber() const { return PQserverVersion(connection_.get()); }
 
 /// How texts are read is reported by the server with every answer, whoever changed it.
 LineState PostgresLink::state() const {

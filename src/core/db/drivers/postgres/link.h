@@ -81,7 +81,7 @@ public:
 
     /// Runs a query of our own and gives its rows whole.
     Result<ResultHandle> ask(const std::string& query, const base::Cancellation& cancellation);
-    [[nodiscard]] int versionNumber() const { return PQserverVersion(connection_.get()); }
+    [[nodiscard]] int versionNumber() const;
 
 private:
     class Reading;

@@ -1,5 +1,7 @@
 #include "core/db/drivers/postgres/names.h"
 
+#include <libpq-fe.h>
+
 #include <fmt/format.h>
 
 #include <cstdlib>

@@ -1,11 +1,11 @@
 #pragma once
 
-#include <libpq-fe.h>
-
 #include <map>
 #include <string>
 #include <unordered_map>
 #include <vector>
+
+#include "core/db/drivers/postgres/engine_types.h"
 
 namespace pantry::db::postgres {
 

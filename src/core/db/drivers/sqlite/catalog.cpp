@@ -1,5 +1,7 @@
 #include "core/db/drivers/sqlite/catalog.h"
 
+#include <sqlite3.h>
+
 #include <fmt/format.h>
 
 #include <algorithm>

@@ -1,6 +1,9 @@
 #include <fmt/format.h>
 
 #include "core/db/drivers/sqlite/catalog.h"
+
+#include <sqlite3.h>
+
 #include "core/sql/lexer.h"
 
 namespace pantry::db::sqlite {

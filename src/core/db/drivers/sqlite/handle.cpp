@@ -1,5 +1,7 @@
 #include "core/db/drivers/sqlite/handle.h"
 
+#include <sqlite3.h>
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -7,6 +9,9 @@
 #include "core/sql/lexer.h"
 
 namespace pantry::db::sqlite {
+
+void CloseDatabase::operator()(sqlite3* db) const { sqlite3_close_v2(db); }
+void FinalizeStatement::operator()(sqlite3_stmt* statement) const { sqlite3_finalize(statement); }
 namespace {
 
 std::string sentence(std::string_view text) {

@@ -1,7 +1,5 @@
 #pragma once
 
-#include <sqlite3.h>
-
 #include <memory>
 #include <optional>
 #include <string>
@@ -9,15 +7,17 @@
 
 #include "core/base/result.h"
 
-// Only for .cpp files of the SQLite driver: this header shows the engine's own types.
+// The engine's own types, by name alone: who works with them includes its header.
+struct sqlite3;
+struct sqlite3_stmt;
 
 namespace pantry::db::sqlite {
 
 struct CloseDatabase {
-    void operator()(sqlite3* db) const { sqlite3_close_v2(db); }
+    void operator()(sqlite3* db) const;
 };
 struct FinalizeStatement {
-    void operator()(sqlite3_stmt* statement) const { sqlite3_finalize(statement); }
+    void operator()(sqlite3_stmt* statement) const;
 };
 using DatabaseHandle = std::unique_ptr<sqlite3, CloseDatabase>;
 using StatementHandle = std::unique_ptr<sqlite3_stmt, FinalizeStatement>;
