@@ -5,14 +5,14 @@
 
 #include <spdlog/spdlog.h>
 
-#include "app/shell/application.h"
-#include "app/look/program_style.h"
-#include "app/desk/desk.h"
 #include "app/base/end_signals.h"
 #include "app/base/text.h"
+#include "app/desk/desk.h"
+#include "app/look/program_style.h"
 #include "app/look/theme.h"
-#include "app/tour/tour.h"
+#include "app/shell/application.h"
 #include "app/shell/main_window.h"
+#include "app/tour/tour.h"
 #include "core/base/output_file.h"
 #include "core/base/process_privacy.h"
 #include "core/base/uncaught.h"

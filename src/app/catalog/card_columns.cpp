@@ -4,8 +4,8 @@
 #include <QStyledItemDelegate>
 
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

@@ -7,10 +7,10 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/catalog/place_menu.h"
 #include "app/catalog/row_delegate.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/db/connection_colours.h"
 
 namespace pantry::app {

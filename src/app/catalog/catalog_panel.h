@@ -7,10 +7,10 @@
 #include <QSplitter>
 #include <QWidget>
 
-#include "app/desk/desk.h"
 #include "app/base/object_place.h"
 #include "app/catalog/catalog_model.h"
 #include "app/catalog/object_card.h"
+#include "app/desk/desk.h"
 
 namespace pantry::app {
 

@@ -2,12 +2,12 @@
 
 #include <QVBoxLayout>
 
-#include "app/look/elided_label.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/catalog/card_columns.h"
+#include "app/look/elided_label.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

@@ -6,12 +6,12 @@
 #include <QVBoxLayout>
 
 #include "app/base/background.h"
-#include "app/look/missing_glyphs.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/missing_glyphs.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
-#include "app/look/theme.h"
 #include "core/exchange/table_text.h"
 
 namespace pantry::app {

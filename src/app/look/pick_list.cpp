@@ -8,8 +8,8 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/base/fuzzy.h"
 
 namespace pantry::app {

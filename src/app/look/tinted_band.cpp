@@ -3,8 +3,8 @@
 #include <QPainter>
 
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/db/connection_colours.h"
 
 namespace pantry::app {

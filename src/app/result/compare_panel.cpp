@@ -6,9 +6,9 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
-#include "app/look/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

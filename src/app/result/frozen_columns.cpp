@@ -4,11 +4,11 @@
 #include <QHeaderView>
 #include <QScrollBar>
 
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
 #include "app/result/result_names.h"
-#include "app/look/theme.h"
 
 namespace pantry::app {
 

@@ -6,8 +6,8 @@
 #include <QToolTip>
 #include <algorithm>
 
-#include "app/result/grid_model.h"
 #include "app/look/theme.h"
+#include "app/result/grid_model.h"
 
 namespace pantry::app {
 namespace {

@@ -2,8 +2,8 @@
 
 #include <QPainter>
 
-#include "app/result/grid_model.h"
 #include "app/look/theme.h"
+#include "app/result/grid_model.h"
 
 namespace pantry::app {
 namespace {

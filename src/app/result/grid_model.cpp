@@ -5,8 +5,8 @@
 #include <QTimer>
 #include <limits>
 
-#include "app/look/missing_glyphs.h"
 #include "app/base/text.h"
+#include "app/look/missing_glyphs.h"
 #include "app/look/theme.h"
 #include "core/data/comparison.h"
 

@@ -8,11 +8,11 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
 #include "app/result/row_header.h"
-#include "app/look/theme.h"
 
 namespace pantry::app {
 namespace {

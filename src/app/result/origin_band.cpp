@@ -3,8 +3,8 @@
 #include <QHBoxLayout>
 
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 
 namespace pantry::app {
 namespace {

@@ -5,8 +5,8 @@
 #include <algorithm>
 
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

@@ -7,10 +7,10 @@
 #include <algorithm>
 
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/grid_delegate.h"
 #include "app/result/result_names.h"
-#include "app/look/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

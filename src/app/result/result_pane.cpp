@@ -10,9 +10,9 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
-#include "app/look/theme.h"
 #include "core/base/text.h"
 #include "core/sql/lexer.h"
 #include "core/sql/plain_reading.h"

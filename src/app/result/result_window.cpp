@@ -4,9 +4,9 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/origin_band.h"
-#include "app/look/theme.h"
 
 namespace pantry::app {
 

@@ -13,8 +13,8 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 
 namespace pantry::app {
 namespace {

@@ -9,8 +9,8 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
-#include "app/sheet/run_bridge.h"
 #include "app/look/theme.h"
+#include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/db/connection_colours.h"

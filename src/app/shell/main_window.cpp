@@ -8,12 +8,12 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-#include "app/look/input_guards.h"
 #include "app/base/object_names.h"
-#include "app/look/pick_list.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
+#include "app/look/input_guards.h"
+#include "app/look/pick_list.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "app/shell/page_tabs.h"
 #include "core/base/text.h"
 #include "core/db/connection_colours.h"

@@ -9,15 +9,15 @@
 #include <QTabBar>
 #include <QTimer>
 
-#include "app/desk/desk.h"
 #include "app/catalog/catalog_panel.h"
-#include "app/pages/object/object_page.h"
+#include "app/desk/desk.h"
 #include "app/inspect/close_up.h"
-#include "app/pages/connections/connections_page.h"
-#include "app/shell/reach.h"
 #include "app/ledger/ledger_panel.h"
+#include "app/pages/connections/connections_page.h"
+#include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
 #include "app/shell/page_tabs.h"
+#include "app/shell/reach.h"
 
 namespace pantry::app {
 

@@ -9,11 +9,11 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
-#include "app/shell/synonyms.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "app/shell/main_window.h"
 #include "app/shell/page_tabs.h"
+#include "app/shell/synonyms.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

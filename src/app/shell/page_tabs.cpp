@@ -5,8 +5,8 @@
 #include <algorithm>
 
 #include "app/base/object_names.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 
 namespace pantry::app {
 

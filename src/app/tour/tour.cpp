@@ -9,8 +9,8 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/result/result_names.h"
 #include "app/look/theme.h"
+#include "app/result/result_names.h"
 #include "demo/demo_data.h"
 
 namespace pantry::app {

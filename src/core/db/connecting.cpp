@@ -151,8 +151,8 @@ bool mayShowPassword(const ConnectionProfile& profile, bool isEncrypted) {
 
 Error wouldShowPassword(const ConnectionProfile& profile) {
     return {.kind = ErrorKind::Connection,
-            .message =
-                fmt::format("The connection to {} is not encrypted, and the server asks for a password.", placeOf(profile)),
+            .message = fmt::format("The connection to {} is not encrypted, and the server asks for a password.",
+                                   placeOf(profile)),
             .hint =
                 "Choose “encrypt” or “verify” for TLS. If everybody on the way may read the password, set the "
                 "property unencrypted-password to yes."};
@@ -246,7 +246,8 @@ std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile&
     stages.rename(fmt::format("Signed in{}: {}", state.user.empty() ? "" : " as " + state.user, link->serverVersion()));
     const auto note = [&](const std::string& words) { stages.tryOne(words, [] { return Status(); }); };
     const std::string encryption = link->encryption();
-    note(encryption.empty() ? "The connection is not encrypted" : fmt::format("The connection is encrypted: {}", encryption));
+    note(encryption.empty() ? "The connection is not encrypted"
+                            : fmt::format("The connection is encrypted: {}", encryption));
     if (encryption.empty() && !isOnThisMachine(profile)) stages.warn();
     if (!state.database.empty()) note(fmt::format("Opened the database {}", state.database));
     if (const std::string remark = link->remark(); !remark.empty()) note("The connection is " + remark);

@@ -13,7 +13,8 @@ std::vector<DriverProperty> serverProperties() {
     return {
         {.name = "tls",
          .fallback = "auto",
-         .explanation = "How the connection is encrypted. auto: verified where the server offers it, except on this machine.",
+         .explanation =
+             "How the connection is encrypted. auto: verified where the server offers it, except on this machine.",
          .choices = {"auto", "off", "encrypt", "verify-ca", "verify"}},
         {.name = "tls-ca",
          .fallback = "",
@@ -60,9 +61,7 @@ ConnectionProfile secretOf(const ConnectionProfile& profile, std::string_view pr
     return secret;
 }
 
-bool isSecretOf(const ConnectionProfile& profile) {
-    return profile.id.ends_with(fmt::format("/{}", kTlsKeyPassword));
-}
+bool isSecretOf(const ConnectionProfile& profile) { return profile.id.ends_with(fmt::format("/{}", kTlsKeyPassword)); }
 
 const std::vector<DriverProperty>& driverProperties(Engine engine) {
     static const std::vector<DriverProperty> kServer = with(serverProperties(), guardProperty());

@@ -423,9 +423,10 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
     }
     const bool isServer = profile_.engine == Engine::Postgres || profile_.engine == Engine::MariaDb;
     if (observer != nullptr && isServer && !isOnThisMachine(profile_) && link_->encryption().empty()) {
-        observer->notice({"WARNING", fmt::format("The connection to {} is not encrypted: everybody on the way can read and "
-                                                 "change what goes over it.",
-                                                 placeOf(profile_))});
+        observer->notice(
+            {"WARNING", fmt::format("The connection to {} is not encrypted: everybody on the way can read and "
+                                    "change what goes over it.",
+                                    placeOf(profile_))});
     }
     wasConnected_ = true;
     state_ = {

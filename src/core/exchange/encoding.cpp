@@ -65,8 +65,8 @@ std::string decoded(std::string_view bytes, Encoding encoding) {
     constexpr std::uint32_t kNone = 0xFFFD;
     const bool isLittle = encoding == Encoding::Utf16LittleEndian;
     const auto unitAt = [&](std::size_t i) -> std::uint32_t {
-        const auto first = static_cast<unsigned char>(bytes[i]);
-        const auto second = static_cast<unsigned char>(bytes[i + 1]);
+        const std::uint32_t first = static_cast<unsigned char>(bytes[i]);
+        const std::uint32_t second = static_cast<unsigned char>(bytes[i + 1]);
         return isLittle ? first | second << 8U : first << 8U | second;
     };
     const auto isHigh = [](std::uint32_t u) { return u >= 0xD800 && u < 0xDC00; };

@@ -8,6 +8,7 @@
 #include "core/sql/finding_rules.h"
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
+#include "core/sql/script.h"
 #include "core/sql/splitter.h"
 
 namespace pantry::sql {
@@ -81,74 +82,100 @@ bool isAllowed(const std::vector<std::string>& allowed, std::string_view rule) {
     return std::ranges::any_of(allowed, [&](const std::string& name) { return name == rule || name == "all"; });
 }
 
-/// A script while it is checked: one tree at a time, so that a long script takes no more memory than its tokens.
-class ScriptCheck {
-public:
-    ScriptCheck(std::string_view text, const Language& language, const CheckOptions& options)
-        : text_(text), language_(language), options_(options), tokens_(lex(text, language)) {
-        spans_ = Splitter(text, tokens_, language).split();
-    }
+/// A script as its checks see it.
+struct CheckedText {
+    std::string_view text;
+    std::span<const Token> tokens;
 
-    std::vector<Finding> run() {
-        if (options_.catalog != nullptr) {
-            for (const StatementSpan& span : spans_) addDefined(span);
-        }
-        for (const StatementSpan& span : spans_) {
-            std::vector<Finding> own = checkStatement(text_, span, treeOf(span), options_);
-            if (own.empty()) continue;
-            const auto allowed = allowedIn(text_, tokensAbout(span));
-            std::erase_if(own, [&](const Finding& f) { return isAllowed(allowed, f.rule); });
-            std::ranges::move(own, std::back_inserter(findings_));
-        }
-        addBackslashLines();
-        std::erase_if(findings_, [&](const Finding& f) { return options_.off.contains(f.rule); });
-        std::ranges::stable_sort(findings_, {}, &Finding::start);
-        return std::move(findings_);
-    }
-
-private:
     [[nodiscard]] std::span<const Token> tokensOf(const StatementSpan& span) const {
-        return std::span(tokens_).subspan(span.firstToken, span.endToken - span.firstToken);
-    }
-    [[nodiscard]] SyntaxTree treeOf(const StatementSpan& span) const {
-        return parseStatement(text_.substr(span.start, span.length), tokensOf(span), span.start, span.kind, language_);
-    }
-
-    /// The tables and views that the script makes: later statements may use them before any database has them.
-    void addDefined(const StatementSpan& span) {
-        if (std::ranges::none_of(tokensOf(span), [](const Token& t) { return t.is(Keyword::Create); })) return;
-        const SyntaxTree tree = treeOf(span);
-        for (std::uint32_t i = 0; i < tree.nodes.size(); ++i) {
-            const NodeKind kind = tree.nodes[i].kind;
-            if (kind != NodeKind::CreateTable && kind != NodeKind::CreateView) continue;
-            const std::uint32_t name = tree.childOf(i, NodeKind::Name);
-            if (name == Node::kNone) continue;
-            const Token& last = tree.tokens[tree.nodes[name].endToken - 1];
-            const std::string_view own = text_.substr(span.start, span.length);
-            options_.definedInScript.insert(base::toLower(unquotedName(last.textIn(own))));
-        }
+        return tokens.subspan(span.firstToken, span.endToken - span.firstToken);
     }
 
     /// The tokens whose comments speak about a statement: its own, those directly above it, and the rest of its last
     /// line.
     [[nodiscard]] std::span<const Token> tokensAbout(const StatementSpan& span) const {
         const auto lineBreaks = [this](const Token& t) {
-            return t.kind == TokenKind::Blank ? std::ranges::count(t.textIn(text_), '\n') : 0;
+            return t.kind == TokenKind::Blank ? std::ranges::count(t.textIn(text), '\n') : 0;
         };
         std::size_t first = span.firstToken;
-        while (first > 0 && tokens_[first - 1].isTrivia() && lineBreaks(tokens_[first - 1]) <= 1) --first;
+        while (first > 0 && tokens[first - 1].isTrivia() && lineBreaks(tokens[first - 1]) <= 1) --first;
         std::size_t end = span.endToken;
-        while (end < tokens_.size() && (tokens_[end].isTrivia() || tokens_[end].endsStatement()) &&
-               lineBreaks(tokens_[end]) == 0) {
+        while (end < tokens.size() && (tokens[end].isTrivia() || tokens[end].endsStatement()) &&
+               lineBreaks(tokens[end]) == 0) {
             ++end;
         }
-        return std::span(tokens_).subspan(first, end - first);
+        return tokens.subspan(first, end - first);
+    }
+};
+
+/// The one path on which every finding of a statement comes about: the rules, less those that are off and those that a
+/// comment about the statement allows.
+std::vector<Finding> findingsOf(const CheckedText& script, const StatementSpan& span, const SyntaxTree& tree,
+                                const CheckOptions& options) {
+    std::vector<Finding> findings;
+    tree.visit([&] { findings = StatementCheck(script.text.substr(span.start, span.length), tree, options).run(); });
+    if (findings.empty()) return findings;
+    const auto allowed = allowedIn(script.text, script.tokensAbout(span));
+    std::erase_if(findings,
+                  [&](const Finding& f) { return options.off.contains(f.rule) || isAllowed(allowed, f.rule); });
+    for (Finding& finding : findings) {
+        finding.start += span.start;
+        if (finding.fix) finding.fix->start += span.start;
+    }
+    std::ranges::stable_sort(findings, {}, &Finding::start);
+    return findings;
+}
+
+[[nodiscard]] bool mayDefine(const CheckedText& script, const StatementSpan& span) {
+    return std::ranges::any_of(script.tokensOf(span), [](const Token& t) { return t.is(Keyword::Create); });
+}
+
+/// The tables and views that a statement makes: later ones may use them before any database has them.
+void addDefined(std::string_view statement, const SyntaxTree& tree, DefinedNames& names) {
+    for (std::uint32_t i = 0; i < tree.nodes.size(); ++i) {
+        const NodeKind kind = tree.nodes[i].kind;
+        if (kind != NodeKind::CreateTable && kind != NodeKind::CreateView) continue;
+        const std::uint32_t name = tree.childOf(i, NodeKind::Name);
+        if (name == Node::kNone) continue;
+        const Token& last = tree.tokens[tree.nodes[name].endToken - 1];
+        names.insert(base::toLower(unquotedName(last.textIn(statement))));
+    }
+}
+
+/// A script while it is checked: one tree at a time, so that a long script takes no more memory than its tokens.
+class ScriptCheck {
+public:
+    ScriptCheck(std::string_view text, const Language& language, const CheckOptions& options)
+        : language_(language), options_(options), tokens_(lex(text, language)), script_{text, tokens_} {
+        spans_ = Splitter(text, tokens_, language).split();
+    }
+
+    std::vector<Finding> run() {
+        if (options_.catalog != nullptr) {
+            for (const StatementSpan& span : spans_) {
+                if (!mayDefine(script_, span)) continue;
+                addDefined(script_.text.substr(span.start, span.length), treeOf(span), options_.definedInScript);
+            }
+        }
+        for (const StatementSpan& span : spans_) {
+            std::ranges::move(findingsOf(script_, span, treeOf(span), options_), std::back_inserter(findings_));
+        }
+        addBackslashLines();
+        std::ranges::stable_sort(findings_, {}, &Finding::start);
+        return std::move(findings_);
+    }
+
+private:
+    [[nodiscard]] SyntaxTree treeOf(const StatementSpan& span) const {
+        return parseStatement(script_.text.substr(span.start, span.length), script_.tokensOf(span), span.start,
+                              span.kind, language_);
     }
 
     void addBackslashLines() {
+        const FindingRule& rule = kRules[static_cast<std::size_t>(Rule::BackslashLine)];
+        if (options_.off.contains(rule.name)) return;
         for (const Token& token : tokens_) {
             if (token.kind != TokenKind::BackslashLine) continue;
-            const FindingRule& rule = kRules[static_cast<std::size_t>(Rule::BackslashLine)];
             findings_.push_back({rule.name,
                                  rule.severity,
                                  token.start,
@@ -158,10 +185,10 @@ private:
         }
     }
 
-    std::string_view text_;
     Language language_;
     CheckOptions options_;
     std::vector<Token> tokens_;
+    CheckedText script_;
     std::vector<StatementSpan> spans_;
     std::vector<Finding> findings_;
 };
@@ -179,15 +206,19 @@ std::string_view severityName(Severity severity) {
     return "hint";
 }
 
-std::vector<Finding> checkStatement(std::string_view script, const StatementSpan& span, const SyntaxTree& tree,
-                                    const CheckOptions& options) {
-    std::vector<Finding> findings;
-    tree.visit([&] { findings = StatementCheck(script.substr(span.start, span.length), tree, options).run(); });
-    for (Finding& finding : findings) {
-        finding.start += span.start;
-        if (finding.fix) finding.fix->start += span.start;
+DefinedNames definedIn(const Script& script) {
+    DefinedNames names;
+    const CheckedText text{script.text(), script.tokens()};
+    for (const ScriptStatement& statement : script.statements()) {
+        if (!mayDefine(text, statement.span)) continue;
+        addDefined(text.text.substr(statement.span.start, statement.span.length), *statement.tree, names);
     }
-    return findings;
+    return names;
+}
+
+std::vector<Finding> checkStatement(const Script& script, std::size_t statement, const CheckOptions& options) {
+    const ScriptStatement& one = script.statements()[statement];
+    return findingsOf({script.text(), script.tokens()}, one.span, *one.tree, options);
 }
 
 std::vector<Finding> checkScript(std::string_view text, const Language& language, const CheckOptions& options) {

@@ -13,9 +13,6 @@
 
 namespace pantry::sql {
 
-struct StatementSpan;
-struct SyntaxTree;
-
 enum class Severity { Error, Warning, Hint };
 
 [[nodiscard]] std::string_view severityName(Severity severity);
@@ -49,11 +46,14 @@ struct FindingRule {
 /// All rules, in the order of the guide.
 [[nodiscard]] std::span<const FindingRule> findingRules();
 
+/// Names in small letters.
+using DefinedNames = std::set<std::string, std::less<>>;
+
 struct CheckOptions {
-    const CatalogView* catalog = nullptr;                ///< what the database has; without it fewer rules apply
-    std::set<std::string, std::less<>> off;              ///< names of rules that stay silent
-    std::int64_t manyRows = 100'000;                     ///< a table with more should not be read without a condition
-    std::set<std::string, std::less<>> definedInScript;  ///< tables, in small letters, that the script itself makes
+    const CatalogView* catalog = nullptr;    ///< what the database has; without it fewer rules apply
+    std::set<std::string, std::less<>> off;  ///< names of rules that stay silent
+    std::int64_t manyRows = 100'000;         ///< a table with more should not be read without a condition
+    DefinedNames definedInScript;            ///< tables, in small letters, that the script itself makes
 };
 
 /// Everything that can be found out about a text, in its order. A comment `-- pantry: allow rule, rule` in a
@@ -61,11 +61,15 @@ struct CheckOptions {
 [[nodiscard]] std::vector<Finding> checkScript(std::string_view text, const Language& language,
                                                const CheckOptions& options = {});
 
-/// The findings of one statement of a script; for a sheet whose other statements did not change.
-[[nodiscard]] std::vector<Finding> checkStatement(std::string_view script, const StatementSpan& span,
-                                                  const SyntaxTree& tree, const CheckOptions& options = {});
-
 class Script;
+
+/// The tables and views that a script makes, for CheckOptions::definedInScript of its statements.
+[[nodiscard]] DefinedNames definedIn(const Script& script);
+
+/// The findings of one statement of a script, exactly as checkScript() tells them of it; for a sheet whose other
+/// statements did not change. Requires: statement < script.statements().size().
+[[nodiscard]] std::vector<Finding> checkStatement(const Script& script, std::size_t statement,
+                                                  const CheckOptions& options = {});
 
 /// The lines of a script that begin a statement while nothing ends the one before, with the mend of each. They are
 /// found while the script is parsed, so that looking for them costs nothing that grows with its text.

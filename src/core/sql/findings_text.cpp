@@ -84,10 +84,9 @@ void StatementCheck::secretInText() {
 
 std::vector<Finding> missingTerminators(const Script& script) {
     std::vector<Finding> found;
-    for (const ScriptStatement& statement : script.statements()) {
-        const auto& errors = statement.tree->errors;
-        if (std::ranges::none_of(errors, &SyntaxError::lacksTerminator)) continue;
-        for (Finding& finding : checkStatement(script.text(), statement.span, *statement.tree)) {
+    for (std::size_t i = 0; i < script.statements().size(); ++i) {
+        if (std::ranges::none_of(script.statements()[i].tree->errors, &SyntaxError::lacksTerminator)) continue;
+        for (Finding& finding : checkStatement(script, i)) {
             if (finding.rule == findingRules()[static_cast<std::size_t>(Rule::MissingTerminator)].name) {
                 found.push_back(std::move(finding));
             }

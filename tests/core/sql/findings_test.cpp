@@ -117,6 +117,40 @@ TEST(FindingsTest, AnEndThatIsMissingBetweenTwoStatementsIsOffered) {
     EXPECT_TRUE(missingTerminators(script).empty());
 }
 
+TEST(FindingsTest, AStatementOfASheetIsCheckedOnTheSamePathAsAScript) {
+    const std::string text =
+        "create table harvest (n int);\n"
+        "select * from harvest;\n"
+        "select * from nowhere;\n"
+        "-- pantry: allow unknown-table\n"
+        "select * from nowhere;\n"
+        "select * from nowhere; -- pantry: allow all\n"
+        "delete from plot;\n"
+        "select 1 from from;\n"
+        "select * from tree where name = null";
+    CheckOptions options;
+    options.catalog = &orchard();
+    options.off = {"delete-without-where"};
+    Script script(Dialect::Sqlite);
+    script.setText(text);
+    const std::vector<Finding> whole = checkScript(text, Dialect::Sqlite, options);
+    options.definedInScript = definedIn(script);
+    EXPECT_THAT(options.definedInScript, ElementsAre("harvest"));
+    std::vector<Finding> single;
+    for (std::size_t i = 0; i < script.statements().size(); ++i) {
+        std::ranges::move(checkStatement(script, i, options), std::back_inserter(single));
+    }
+    ASSERT_EQ(single.size(), whole.size());
+    ASSERT_GE(whole.size(), 3U);
+    for (std::size_t i = 0; i < whole.size(); ++i) {
+        EXPECT_EQ(single[i].rule, whole[i].rule);
+        EXPECT_EQ(single[i].start, whole[i].start);
+        EXPECT_EQ(single[i].fix, whole[i].fix);
+    }
+    const auto unknown = std::ranges::count(whole, std::string_view("unknown-table"), &Finding::rule);
+    EXPECT_EQ(unknown, 1) << "the one that nothing allows and nothing makes";
+}
+
 TEST(FindingsTest, SaysWhatAStatementMayBeginWith) {
     const auto findings = found("selec 1;");
     ASSERT_EQ(findings.size(), 1U);

@@ -9,8 +9,8 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/db/connection_colours.h"
 
 namespace pantry::app {

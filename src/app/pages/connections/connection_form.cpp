@@ -11,9 +11,9 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/explained_field.h"
-#include "app/look/theme.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/connection_colours.h"

@@ -13,10 +13,10 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/tool_row.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/group_heading.h"
-#include "app/look/theme.h"
 #include "core/base/fuzzy.h"
 #include "core/base/text.h"
 #include "core/db/connection_colours.h"

@@ -9,9 +9,9 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/connection_card.h"
-#include "app/look/theme.h"
 
 namespace pantry::app {
 namespace {

@@ -11,8 +11,8 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
-#include "app/look/widgets.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 #include "core/db/address.h"
 #include "demo/demo_data.h"
 

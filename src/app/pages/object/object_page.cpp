@@ -8,9 +8,9 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/grid_delegate.h"
-#include "app/look/theme.h"
 #include "core/base/text.h"
 
 namespace pantry::app {

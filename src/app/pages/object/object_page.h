@@ -4,8 +4,8 @@
 #include <QVBoxLayout>
 #include <QWidget>
 
-#include "app/desk/desk.h"
 #include "app/base/object_place.h"
+#include "app/desk/desk.h"
 
 namespace pantry::app {
 

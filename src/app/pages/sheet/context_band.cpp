@@ -7,11 +7,11 @@
 #include <algorithm>
 
 #include "app/base/object_names.h"
-#include "app/look/pick_list.h"
 #include "app/base/text.h"
+#include "app/look/pick_list.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/sheet/session_menu.h"
-#include "app/look/theme.h"
 #include "core/db/connection_colours.h"
 #include "core/db/session_facts.h"
 

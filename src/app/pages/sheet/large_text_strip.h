@@ -4,8 +4,8 @@
 #include <QLabel>
 #include <QPushButton>
 
-#include "app/sheet/sheet.h"
 #include "app/editor/sql_editor.h"
+#include "app/sheet/sheet.h"
 
 namespace pantry::app {
 

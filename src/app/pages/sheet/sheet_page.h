@@ -4,13 +4,13 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/result/result_pane.h"
-#include "app/result/tray.h"
+#include "app/editor/sql_editor.h"
 #include "app/pages/sheet/context_band.h"
 #include "app/pages/sheet/held_panel.h"
-#include "app/sheet/sheet.h"
-#include "app/editor/sql_editor.h"
 #include "app/pages/sheet/transaction_strip.h"
+#include "app/result/result_pane.h"
+#include "app/result/tray.h"
+#include "app/sheet/sheet.h"
 #include "core/sql/formatter.h"
 
 namespace pantry::app {
