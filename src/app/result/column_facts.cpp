@@ -8,7 +8,7 @@ ColumnFacts::ColumnFacts(db::CatalogPtr catalog, const std::vector<data::Column>
     for (std::size_t i = 0; i < columns.size(); ++i) {
         Fact& fact = facts_[i];
         if (columns[i].originTable.empty()) continue;
-        fact.origin = catalog_->find({}, columns[i].originTable);
+        fact.origin = catalog_->find(columns[i].originSchema, columns[i].originTable);
         if (fact.origin == nullptr) continue;
         const db::CatalogColumn* column = fact.origin->column(columns[i].originColumn);
         fact.isPrimaryKey = column != nullptr && column->keyPosition > 0;

@@ -204,7 +204,10 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
             QString tip = toQt(column.name);
             if (!column.typeName.empty()) tip += QStringLiteral("\n") + toQt(column.typeName);
             if (!column.originTable.empty())
-                tip += tr("\nfrom %1.%2").arg(toQt(column.originTable), toQt(column.originColumn));
+                tip += tr("\nfrom %1")
+                           .arg(toQt(column.originSchema.empty() ? column.originTable
+                                                                 : column.originSchema + "." + column.originTable)) +
+                       QLatin1Char('.') + toQt(column.originColumn);
             const ColumnFacts::Fact& fact = look_->facts().of(section);
             if (fact.isPrimaryKey) tip += tr("\nin the primary key");
             if (fact.target != nullptr) tip += tr("\npoints at %1").arg(toQt(fact.target->name));

@@ -26,8 +26,10 @@ struct Column {
     std::string name;
     std::string typeName;  ///< as the engine writes it; empty where it tells none
     ColumnType type = ColumnType::Unknown;
-    std::string originTable = {};  ///< the table it comes from unchanged; empty otherwise
+    std::string originTable = {};  ///< the relation it comes from unchanged, as the engine tells; empty otherwise
     std::string originColumn = {};
+    std::string originSchema =
+        {};  ///< of that relation; of MariaDB its database, of SQLite main, temp or what is attached
     friend bool operator==(const Column&, const Column&) = default;
 };
 

@@ -1,6 +1,7 @@
 #include "core/sql/read_from.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/sql/lexer.h"
 #include "core/sql/parser.h"
@@ -33,6 +34,21 @@ std::optional<ReadFrom> readFrom(std::string_view statement, const Language& lan
     });
     if (out.table.empty()) return std::nullopt;
     return out;
+}
+
+std::vector<NamedRelation> relationsNamed(std::string_view statement, const Language& language) {
+    const SyntaxTree tree = parseSingle(statement, language);
+    std::vector<NamedRelation> found;
+    for (const Node& node : tree.nodes) {
+        if (node.kind != NodeKind::TableName) continue;
+        NamedRelation relation;
+        for (std::uint32_t i = node.firstToken; i < node.endToken; ++i) {
+            if (tree.roles[i] != TokenRole::Relation) continue;
+            relation.schema = std::exchange(relation.name, unquotedName(tree.tokens[i].textIn(statement)));
+        }
+        if (!relation.name.empty()) found.push_back(std::move(relation));
+    }
+    return found;
 }
 
 }  // namespace pantry::sql

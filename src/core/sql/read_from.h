@@ -3,6 +3,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/sql/dialect.h"
 
@@ -16,5 +17,15 @@ struct ReadFrom {
 
 /// Nothing for a statement that is no query, or reads from several tables, or from none.
 [[nodiscard]] std::optional<ReadFrom> readFrom(std::string_view statement, const Language& language);
+
+/// A relation as a statement names it, without quotes.
+struct NamedRelation {
+    std::string schema;  ///< empty when none is written
+    std::string name;
+    friend bool operator==(const NamedRelation&, const NamedRelation&) = default;
+};
+
+/// All relations that a statement names, in subqueries too, in their order; those that WITH makes are among them.
+[[nodiscard]] std::vector<NamedRelation> relationsNamed(std::string_view statement, const Language& language);
 
 }  // namespace pantry::sql

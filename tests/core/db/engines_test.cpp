@@ -67,6 +67,38 @@ TEST_P(EnginesTest, RowsComeWithNamesTypesAndOrigins) {
     EXPECT_EQ(read->result()->cell(0, 0).kind, data::CellKind::Integer);
 }
 
+TEST_P(EnginesTest, OriginsTellTablesOfTheSameNameApart) {
+    Line line(profile());
+    const std::string kind = isPostgres() ? "SCHEMA" : "DATABASE";
+    for (const std::string schema : {"cellar", "loft"}) {
+        line.run(fmt::format("DROP {} IF EXISTS {}{}", kind, schema, isPostgres() ? " CASCADE" : ""));
+        line.run(fmt::format("CREATE {} {}", kind, schema));
+        line.run(fmt::format("CREATE TABLE {}.crate (crate_id int PRIMARY KEY, what varchar(20))", schema));
+        line.run(fmt::format("INSERT INTO {}.crate VALUES (1, '{}')", schema, schema));
+    }
+    line.run("CREATE VIEW cellar.full_crate AS SELECT crate_id, what FROM loft.crate");
+    const auto read = line.run(
+        "SELECT c.what, l.what AS other, v.what AS seen FROM cellar.crate c JOIN loft.crate l ON l.crate_id = "
+        "c.crate_id "
+        "JOIN cellar.full_crate v ON v.crate_id = c.crate_id");
+    ASSERT_FALSE(read->error()) << read->error()->text();
+    const auto& columns = read->result()->columns();
+    const auto originOf = [](const data::Column& c) {
+        return c.originSchema + "." + c.originTable + "." + c.originColumn;
+    };
+    EXPECT_EQ(originOf(columns[0]), "cellar.crate.what");
+    EXPECT_EQ(originOf(columns[1]), "loft.crate.what");
+    // Of a view the engine tells the view, or what stands behind it; never a table that only shares its name.
+    EXPECT_THAT(originOf(columns[2]), testing::AnyOf("cellar.full_crate.what", "loft.crate.what", ".."));
+    const auto seen = line.run("SELECT what FROM cellar.full_crate");
+    EXPECT_THAT(originOf(seen->result()->columns()[0]),
+                testing::AnyOf("cellar.full_crate.what", "loft.crate.what", ".."));
+    const auto here = line.run(isPostgres() ? "SET search_path TO loft" : "USE loft");
+    ASSERT_FALSE(here->error());
+    EXPECT_EQ(originOf(line.run("SELECT what FROM crate")->result()->columns()[0]), "loft.crate.what");
+    EXPECT_EQ(originOf(line.run("SELECT what AS a, upper(what) AS b FROM crate")->result()->columns()[1]), "..");
+}
+
 TEST_P(EnginesTest, AnErrorIsToldAtItsPlace) {
     Line line(profile());
     const std::string sql = "SELECT 'Äpfel', wheer\nFROM nowhere";

@@ -55,6 +55,20 @@ TEST_F(SqliteDriverTest, TellsWhereAColumnComesFrom) {
     EXPECT_EQ(column.typeName, "text");
 }
 
+TEST_F(SqliteDriverTest, OriginsTellTablesOfTheSameNameApart) {
+    run("ATTACH ':memory:' AS loft");
+    run("CREATE TABLE loft.plot (plot_id integer PRIMARY KEY, name text)");
+    run("INSERT INTO loft.plot VALUES (1, 'up here')");
+    run("CREATE TEMP VIEW seen AS SELECT name FROM loft.plot");
+    const auto result =
+        run("SELECT a.name, b.name, seen.name, upper(b.name) FROM main.plot a, loft.plot b, seen")->result();
+    ASSERT_TRUE(result);
+    EXPECT_EQ(result->columns()[0].originSchema, "main");
+    EXPECT_EQ(result->columns()[1].originSchema, "loft");
+    EXPECT_EQ(result->columns()[2].originSchema, "loft") << "SQLite looks through views";
+    EXPECT_EQ(result->columns()[3].originSchema, "");
+}
+
 TEST_F(SqliteDriverTest, CountsChangedRows) {
     EXPECT_EQ(run("INSERT INTO plot (name) VALUES ('a'), ('b')")->summary().result.affectedRows, 2);
     EXPECT_EQ(run("UPDATE plot SET name = 'c' WHERE plot_id > 99")->summary().result.affectedRows, 0);

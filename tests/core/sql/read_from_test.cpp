@@ -26,5 +26,15 @@ TEST(ReadFromTest, SeveralTablesOrNoneAreNotOne) {
     }
 }
 
+TEST(ReadFromTest, AllRelationsAreNamedWithWhatIsWrittenBeforeThem) {
+    const auto named = relationsNamed(
+        "select * from cellar.crate c join `loft`.`a crate` on true where 1 in (select n from shelf as s)",
+        Dialect::MySql);
+    const std::vector<NamedRelation> wanted{{"cellar", "crate"}, {"loft", "a crate"}, {"", "shelf"}};
+    EXPECT_EQ(named, wanted);
+    EXPECT_TRUE(relationsNamed("select 1", Dialect::MySql).empty());
+    EXPECT_TRUE(relationsNamed("call water(3)", Dialect::MySql).empty());
+}
+
 }  // namespace
 }  // namespace pantry::sql

@@ -5,6 +5,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <utility>
+
+#include "core/base/text.h"
 
 namespace pantry::db::mariadb {
 namespace {
@@ -105,8 +108,28 @@ data::Column columnOf(const MYSQL_FIELD& field) {
     if (field.type == MYSQL_TYPE_GEOMETRY) column.type = data::ColumnType::Binary;
     if (field.type == MYSQL_TYPE_BIT) column.type = data::ColumnType::Text;
     column.originTable = std::string(field.org_table, field.org_table_length);
+    if (!column.originTable.empty()) column.originSchema = std::string(field.db, field.db_length);
     column.originColumn = std::string(field.org_name, field.org_name_length);
     return column;
+}
+
+TrueOrigins::TrueOrigins(std::string_view statement, sql::Language language, std::string database)
+    : statement_(statement), language_(language), database_(std::move(database)) {}
+
+bool TrueOrigins::holds(const MYSQL_FIELD& field) {
+    const std::string_view table(field.org_table, field.org_table_length);
+    const std::string_view alias(field.table, field.table_length);
+    if (table.empty() || !base::equalsIgnoringCase(table, alias)) return true;  // only tables have both
+    constexpr std::size_t kLongestRead = 64 << 10;
+    if (!named_) {
+        named_ = statement_.size() > kLongestRead ? std::vector<sql::NamedRelation>()
+                                                  : sql::relationsNamed(statement_, language_);
+    }
+    const std::string_view schema(field.db, field.db_length);
+    return std::ranges::any_of(*named_, [&](const sql::NamedRelation& relation) {
+        const std::string& written = relation.schema.empty() ? database_ : relation.schema;
+        return base::equalsIgnoringCase(relation.name, table) && base::equalsIgnoringCase(written, schema);
+    });
 }
 
 }  // namespace pantry::db::mariadb

@@ -100,8 +100,8 @@ struct MariaDbLink::Stopping {
 /// One statement being read: where its rows go, and what they are.
 class MariaDbLink::Reading {
 public:
-    Reading(RowSink& to, const base::Cancellation& wish, const std::string& statement)
-        : sink(to), cancellation(wish), text(statement) {}
+    Reading(RowSink& to, const base::Cancellation& wish, const std::string& statement, TrueOrigins origins)
+        : sink(to), cancellation(wish), text(statement), origins_(std::move(origins)) {}
 
     void begin(MYSQL_RES* result) {
         const unsigned count = mysql_num_fields(result);
@@ -113,6 +113,11 @@ public:
             decodings_.push_back(decodingOf(fields[i]));
             widths_.push_back(fields[i].length);
             columns.push_back(columnOf(fields[i]));
+            if (!origins_.holds(fields[i])) {
+                columns.back().originSchema.clear();
+                columns.back().originTable.clear();
+                columns.back().originColumn.clear();
+            }
         }
         sink.columns(std::move(columns));
         builder.emplace(count);
@@ -151,6 +156,8 @@ public:
     std::size_t wanted = 0;
 
 private:
+    TrueOrigins origins_;
+
     void addValue(std::string_view value, std::size_t column) {
         switch (decodings_[column]) {
             case Decoding::Text: return builder->addText(value);
@@ -317,7 +324,8 @@ Error MariaDbLink::failure(std::string_view statement, const base::Cancellation&
 Result<StatementResult> MariaDbLink::runText(const std::string& text, RowSink& sink,
                                              const base::Cancellation& cancellation) {
     StatementResult out;
-    Reading reading(sink, cancellation, text);
+    const sql::Language language(sql::Dialect::MySql, state_.quotesAreNames, state_.backslash);
+    Reading reading(sink, cancellation, text, TrueOrigins(text, language, state_.database));
     if (!connection_) return lost();
     if (mysql_real_query(connection_.get(), text.data(), text.size()) != 0) return failure(text, cancellation);
     if (Status status = readResults(reading, out); !status) return status.error();

@@ -72,6 +72,12 @@ ColumnPlan describe(SQLHANDLE statement, SQLUSMALLINT number, Crossing crossing)
     plan.column.typeName = base::toLower(attributeOf(statement, number, SQL_DESC_TYPE_NAME, crossing));
     plan.column.type = columnType(named.type, plan.column.typeName);
     plan.column.originTable = attributeOf(statement, number, SQL_DESC_BASE_TABLE_NAME, crossing);
+    if (!plan.column.originTable.empty()) {
+        plan.column.originSchema = attributeOf(statement, number, SQL_DESC_SCHEMA_NAME, crossing);
+        if (plan.column.originSchema.empty()) {  // some have catalogs in their place
+            plan.column.originSchema = attributeOf(statement, number, SQL_DESC_CATALOG_NAME, crossing);
+        }
+    }
     plan.column.originColumn = attributeOf(statement, number, SQL_DESC_BASE_COLUMN_NAME, crossing);
     plan.reading = readingOf(named.type);
     return plan;

@@ -98,6 +98,7 @@ public:
             column.type = data::typeFromName(column.typeName);
             if (column.typeName.ends_with("[]")) column.type = data::ColumnType::Text;
             const Names::Origin origin = names.origin(PQftable(description, i), PQftablecol(description, i));
+            column.originSchema = origin.schema;
             column.originTable = origin.table;
             column.originColumn = origin.column;
             columns.push_back(std::move(column));

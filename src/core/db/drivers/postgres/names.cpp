@@ -34,10 +34,11 @@ std::string Names::queryFor(const PGresult* description) const {
     if (tables.empty()) tables.insert("0");
     return fmt::format(
         "SELECT 't', t.type::pg_catalog.text, t.modifier::pg_catalog.text, pg_catalog.format_type(t.type, t.modifier), "
-        "'' FROM (VALUES {}) AS t(type, modifier) "
+        "'', '' FROM (VALUES {}) AS t(type, modifier) "
         "UNION ALL SELECT 'c', a.attrelid::pg_catalog.text, a.attnum::pg_catalog.text, c.relname::pg_catalog.text, "
-        "a.attname::pg_catalog.text FROM pg_catalog.pg_attribute a "
-        "JOIN pg_catalog.pg_class c ON c.oid = a.attrelid WHERE a.attrelid IN ({})",
+        "a.attname::pg_catalog.text, n.nspname::pg_catalog.text FROM pg_catalog.pg_attribute a "
+        "JOIN pg_catalog.pg_class c ON c.oid = a.attrelid "
+        "JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE a.attrelid IN ({})",
         fmt::join(types, ", "), fmt::join(tables, ", "));
 }
 
@@ -47,7 +48,8 @@ void Names::learn(const PGresult* rows) {
         if (valueAt(rows, i, 0) == "t") {
             types_[key] = valueAt(rows, i, 3);
         } else {
-            origins_[key] = {valueAt(rows, i, 3), valueAt(rows, i, 4)};
+            origins_[key] = {
+                .schema = valueAt(rows, i, 5), .table = valueAt(rows, i, 3), .column = valueAt(rows, i, 4)};
         }
     }
 }

@@ -13,6 +13,7 @@ namespace pantry::db::postgres {
 class Names {
 public:
     struct Origin {
+        std::string schema;
         std::string table;
         std::string column;
     };

@@ -218,6 +218,7 @@ private:
             column.name = orEmpty(sqlite3_column_name(statement, i));
             column.typeName = base::toLower(orEmpty(sqlite3_column_decltype(statement, i)));
             column.type = data::typeFromName(column.typeName);
+            column.originSchema = orEmpty(sqlite3_column_database_name(statement, i));
             column.originTable = orEmpty(sqlite3_column_table_name(statement, i));
             column.originColumn = orEmpty(sqlite3_column_origin_name(statement, i));
             columns.push_back(std::move(column));
