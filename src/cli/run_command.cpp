@@ -5,13 +5,12 @@
 #include <algorithm>
 
 #include <atomic>
-#include <condition_variable>
 #include <memory>
-#include <mutex>
 #include <thread>
 
 #include "cli/command.h"
 #include "cli/export_options.h"
+#include "core/base/mutex.h"
 #include "core/base/text.h"
 #include "core/db/guard.h"
 #include "core/db/session.h"
@@ -52,7 +51,7 @@ public:
     void started(base::Moment) override {}
     void columns(data::ResultSetPtr result) override { results_.push_back(std::move(result)); }
     void notice(const db::Notice& notice) override {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         notices_.push_back(notice);
     }
     void rows(std::size_t count) override { rows_ = count; }
@@ -62,9 +61,9 @@ public:
 
     /// Until the run ended or paused; Ctrl+C stops it.
     void wait(const db::RunHandle& handle) {
-        std::unique_lock lock(mutex_);
+        base::Lock lock(mutex_);
         bool isStopped = false;
-        while (!wake_.wait_for(lock, std::chrono::milliseconds(50), [this] { return isEnded_; })) {
+        while (!lock.waitFor(wake_, std::chrono::milliseconds(50), [this]() REQUIRES(mutex_) { return isEnded_; })) {
             if (interrupted && !std::exchange(isStopped, true)) handle.cancel();
             if (showsProgress_)
                 fmt::print(stderr, "\r{}", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
@@ -81,7 +80,7 @@ public:
 
 private:
     void end(const db::RunSummary& summary, std::optional<Error> error, bool isPaused) {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         if (isEnded_) return;  // a pause was told already
         summary_ = summary;
         error_ = std::move(error);
@@ -91,8 +90,8 @@ private:
     }
 
     bool showsProgress_;
-    std::mutex mutex_;
-    std::condition_variable wake_;
+    base::Mutex mutex_;
+    base::Condition wake_;
     bool isEnded_ = false;
     bool isPaused_ = false;
     std::atomic<std::size_t> rows_{0};

@@ -6,6 +6,7 @@
 #include "core/sql/completion.h"
 #include "core/sql/findings.h"
 #include "core/sql/format_choice.h"
+#include "core/sql/format_part.h"
 #include "core/sql/lexer.h"
 #include "core/sql/script.h"
 
@@ -27,6 +28,12 @@ inline std::string brokenInvariant(std::string_view text, sql::Dialect dialect, 
     const std::string once = formatScript(text, dialect, style);
     if (!haveSameTokens(text, once, dialect)) return "formatting keeps the tokens";
     if (formatScript(once, dialect, style) != once) return "formatting settles";
+
+    const std::size_t from = text.empty() ? 0 : choice / 3 % text.size();
+    const FormattedPart part = formatPart(text, from, from + choice % 50, dialect, style);
+    const std::string withPart =
+        std::string(text.substr(0, part.start)) + part.text + std::string(text.substr(part.end));
+    if (!haveSameTokens(text, withPart, dialect)) return "formatting a part keeps the tokens";
 
     static const CatalogView catalog({{.schema = "main",
                                        .name = "plot",

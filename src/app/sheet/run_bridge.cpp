@@ -2,6 +2,8 @@
 
 #include <QTimer>
 
+#include "core/base/mutex.h"
+
 namespace pantry::app {
 namespace {
 
@@ -40,45 +42,45 @@ void RunBridge::ring(int delayMs) {
 }
 
 void RunBridge::started(base::Moment) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.hasStarted = true;
     ring(kAtOnce);
 }
 
 void RunBridge::columns(data::ResultSetPtr result) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.results.push_back(std::move(result));
     ring(kAtOnce);
 }
 
 void RunBridge::notice(const db::Notice& notice) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.notices.push_back(notice);
     ring(kFrameMs);
 }
 
 void RunBridge::rows(std::size_t rowCount) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.rows = rowCount;
     ring(hasRows_ ? kMoreRowsMs : kFrameMs);
     hasRows_ = true;
 }
 
 void RunBridge::paused(std::size_t rowCount) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.rows = rowCount;
     mail_.isPaused = true;
     ring(kAtOnce);
 }
 
 void RunBridge::finished(const db::RunSummary& summary) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.summary = summary;
     ring(kAtOnce);
 }
 
 void RunBridge::failed(const Error& error, const db::RunSummary& summary) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     mail_.summary = summary;
     mail_.error = error;
     ring(kAtOnce);
@@ -87,7 +89,7 @@ void RunBridge::failed(const Error& error, const db::RunSummary& summary) {
 void RunBridge::deliver() {
     Mail mail;
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         mail = std::move(mail_);
         mail_ = {};
         isRung_ = false;

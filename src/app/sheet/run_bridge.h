@@ -2,10 +2,10 @@
 
 #include <QObject>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <vector>
 
+#include "core/base/mutex.h"
 #include "core/db/session.h"
 
 namespace pantry::app {
@@ -53,11 +53,11 @@ private:
         std::optional<db::RunSummary> summary;
         std::optional<Error> error;
     };
-    std::mutex mutex_;
-    Mail mail_;                  // guarded by mutex_
-    bool isRung_ = false;        // guarded by mutex_
-    bool isRungAtOnce_ = false;  // guarded by mutex_
-    bool hasRows_ = false;       // guarded by mutex_: some were told before
+    base::Mutex mutex_;
+    Mail mail_ GUARDED_BY(mutex_);
+    bool isRung_ GUARDED_BY(mutex_) = false;
+    bool isRungAtOnce_ GUARDED_BY(mutex_) = false;
+    bool hasRows_ GUARDED_BY(mutex_) = false;  // some were told before
 };
 
 }  // namespace pantry::app

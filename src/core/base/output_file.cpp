@@ -10,13 +10,13 @@
 #include <array>
 #include <cerrno>
 #include <chrono>
-#include <mutex>
 #include <set>
 #include <thread>
 #include <utility>
 #include <vector>
 
 #include "core/base/file.h"
+#include "core/base/mutex.h"
 
 namespace pantry::base {
 namespace {
@@ -28,9 +28,9 @@ constexpr auto kReaderPatience = std::chrono::seconds(10);
 constexpr std::string_view kSqliteMark{"SQLite format 3\0", 16};
 
 struct Registry {
-    std::mutex mutex;
-    std::set<fs::path> claimed;     // guarded by mutex: targets that are being written
-    std::vector<fs::path> folders;  // guarded by mutex: of our own files
+    Mutex mutex;
+    std::set<fs::path> claimed GUARDED_BY(mutex);     // targets that are being written
+    std::vector<fs::path> folders GUARDED_BY(mutex);  // of our own files
 };
 Registry& registry() {
     static Registry instance;
@@ -73,7 +73,7 @@ bool belongsToSqlite(const fs::path& path) {
 
 bool isOurOwn(const fs::path& path) {
     Registry& r = registry();
-    const std::lock_guard lock(r.mutex);
+    const Lock lock(r.mutex);
     return std::ranges::any_of(r.folders, [&](const fs::path& folder) { return path.parent_path() == folder; });
 }
 
@@ -122,7 +122,7 @@ void protectFolder(const fs::path& folder) {
     const fs::path whole = fs::canonical(folder, code);
     if (code) return;
     Registry& r = registry();
-    const std::lock_guard lock(r.mutex);
+    const Lock lock(r.mutex);
     if (std::ranges::find(r.folders, whole) == r.folders.end()) r.folders.push_back(whole);
 }
 
@@ -152,7 +152,7 @@ Status OutputFile::open() {
     if (belongsToSqlite(target_)) return refused(asked_, "it belongs to a database of SQLite");
     {
         Registry& r = registry();
-        const std::lock_guard lock(r.mutex);
+        const Lock lock(r.mutex);
         isClaimed_ = r.claimed.insert(target_).second;
     }
     if (!isClaimed_) {
@@ -300,7 +300,7 @@ void OutputFile::close() {
     if (!unnamed_.empty()) ::unlink(std::exchange(unnamed_, {}).c_str());
     if (!std::exchange(isClaimed_, false)) return;
     Registry& r = registry();
-    const std::lock_guard lock(r.mutex);
+    const Lock lock(r.mutex);
     r.claimed.erase(target_);
 }
 

@@ -1,11 +1,10 @@
 #pragma once
 
-#include <condition_variable>
 #include <deque>
 #include <functional>
-#include <mutex>
 #include <thread>
 
+#include "core/base/mutex.h"
 #include "core/base/uncaught.h"
 
 namespace pantry::base {
@@ -21,7 +20,7 @@ public:
     /// Does what is left, then joins the thread.
     ~SerialWorker() {
         {
-            const std::lock_guard lock(mutex_);
+            const Lock lock(mutex_);
             isClosing_ = true;
             wake_.notify_all();
         }
@@ -31,7 +30,7 @@ public:
     SerialWorker& operator=(const SerialWorker&) = delete;
 
     void post(std::function<void()> job) {
-        const std::lock_guard lock(mutex_);
+        const Lock lock(mutex_);
         jobs_.push_back(std::move(job));
         wake_.notify_all();
     }
@@ -41,8 +40,8 @@ private:
         for (;;) {
             std::function<void()> job;
             {
-                std::unique_lock lock(mutex_);
-                wake_.wait(lock, [this] { return isClosing_ || !jobs_.empty(); });
+                Lock lock(mutex_);
+                lock.wait(wake_, [this]() REQUIRES(mutex_) { return isClosing_ || !jobs_.empty(); });
                 if (jobs_.empty()) return;
                 job = std::move(jobs_.front());
                 jobs_.pop_front();
@@ -51,11 +50,11 @@ private:
         }
     }
 
-    std::mutex mutex_;
-    std::condition_variable wake_;
-    std::deque<std::function<void()>> jobs_;  // guarded by mutex_
-    bool isClosing_ = false;                  // guarded by mutex_
-    std::thread thread_;                      // last: starts when everything above is there
+    Mutex mutex_;
+    Condition wake_;
+    std::deque<std::function<void()>> jobs_ GUARDED_BY(mutex_);
+    bool isClosing_ GUARDED_BY(mutex_) = false;
+    std::thread thread_;  // last: starts when everything above is there
 };
 
 }  // namespace pantry::base

@@ -3,16 +3,17 @@
 #include <fmt/format.h>
 
 #include <cstdio>
-#include <mutex>
 #include <new>
 #include <utility>
+
+#include "core/base/mutex.h"
 
 namespace pantry::base {
 namespace {
 
 struct Handler {
-    std::mutex mutex;
-    std::function<void(const Error&)> call;  // guarded by mutex
+    Mutex mutex;
+    std::function<void(const Error&)> call GUARDED_BY(mutex);
 };
 
 Handler& handler() {
@@ -38,7 +39,7 @@ Error currentException(std::string_view during) {
 }
 
 void onUncaught(std::function<void(const Error&)> call) {
-    const std::lock_guard lock(handler().mutex);
+    const Lock lock(handler().mutex);
     handler().call = std::move(call);
 }
 
@@ -47,7 +48,7 @@ void reportUncaught(std::string_view during) noexcept {
         const Error error = currentException(during);
         std::function<void(const Error&)> call;
         {
-            const std::lock_guard lock(handler().mutex);
+            const Lock lock(handler().mutex);
             call = handler().call;
         }
         if (call) return call(error);

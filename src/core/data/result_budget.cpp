@@ -2,25 +2,27 @@
 
 #include <algorithm>
 
+#include "core/base/mutex.h"
+
 namespace pantry::data {
 
 ResultBudget::ResultBudget(std::uint64_t limitBytes, std::filesystem::path folder)
     : limit_(limitBytes), folder_(std::move(folder)) {}
 
 void ResultBudget::add(const ResultSetPtr& result) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     entries_.push_back({.result = result, .address = result.get(), .lastUse = ++clock_});
 }
 
 void ResultBudget::noteUse(const ResultSet* result) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     for (Entry& entry : entries_) {
         if (entry.address == result) entry.lastUse = ++clock_;
     }
 }
 
 void ResultBudget::setPinned(const ResultSet* result, bool isPinned) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     for (Entry& entry : entries_) {
         if (entry.address == result) entry.isPinned = isPinned;
     }
@@ -28,7 +30,7 @@ void ResultBudget::setPinned(const ResultSet* result, bool isPinned) {
 
 /// Those that still exist, the one looked at longest ago first, pinned ones last.
 std::vector<ResultBudget::Entry> ResultBudget::living() {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     std::erase_if(entries_, [](const Entry& entry) { return entry.result.expired(); });
     std::vector<Entry> all = entries_;
     std::ranges::sort(all, [](const Entry& a, const Entry& b) {
@@ -50,7 +52,7 @@ ResultBudget::Usage ResultBudget::usage() {
 }
 
 Status ResultBudget::enforce() {
-    const std::lock_guard moving(moving_);
+    const base::Lock moving(moving_);
     std::uint64_t used = usage().inMemory;
     for (const Entry& entry : living()) {
         if (used <= limit_) return {};

@@ -3,9 +3,9 @@
 #include <cstdint>
 #include <filesystem>
 #include <memory>
-#include <mutex>
 #include <vector>
 
+#include "core/base/mutex.h"
 #include "core/base/result.h"
 #include "core/data/result_set.h"
 
@@ -45,12 +45,12 @@ private:
     };
     std::vector<Entry> living();
 
-    std::mutex mutex_;
-    std::mutex moving_;  // one at a time moves
+    base::Mutex mutex_;
+    base::Mutex moving_;  // one at a time moves
     std::uint64_t limit_;
     std::filesystem::path folder_;
-    std::uint64_t clock_ = 0;     // guarded by mutex_
-    std::vector<Entry> entries_;  // guarded by mutex_
+    std::uint64_t clock_ GUARDED_BY(mutex_) = 0;
+    std::vector<Entry> entries_ GUARDED_BY(mutex_);
 };
 
 }  // namespace pantry::data

@@ -6,6 +6,7 @@
 
 #include <utility>
 
+#include "core/base/mutex.h"
 #include "core/base/uncaught.h"
 
 namespace pantry::db {
@@ -36,7 +37,7 @@ ConsumerThread::ConsumerThread(std::shared_ptr<ChunkConsumer> consumer)
 
 ConsumerThread::~ConsumerThread() {
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         isClosing_ = true;
         waiting_.clear();
         changed_.notify_all();
@@ -50,8 +51,8 @@ Status ConsumerThread::begin(const std::vector<data::Column>& columns) {
 }
 
 Status ConsumerThread::take(data::ChunkPtr chunk) {
-    std::unique_lock lock(mutex_);
-    changed_.wait(lock, [this] { return !status_ || waiting_.size() < kMostWaiting; });
+    base::Lock lock(mutex_);
+    lock.wait(changed_, [this]() REQUIRES(mutex_) { return !status_ || waiting_.size() < kMostWaiting; });
     if (!status_) return status_;
     waiting_.push_back(std::move(chunk));
     changed_.notify_all();
@@ -59,21 +60,21 @@ Status ConsumerThread::take(data::ChunkPtr chunk) {
 }
 
 data::ChunkPtr ConsumerThread::spent() {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     return std::exchange(spent_, nullptr);
 }
 
 Status ConsumerThread::finish() {
-    std::unique_lock lock(mutex_);
-    changed_.wait(lock, [this] { return !status_ || (waiting_.empty() && !isBusy_); });
+    base::Lock lock(mutex_);
+    lock.wait(changed_, [this]() REQUIRES(mutex_) { return !status_ || (waiting_.empty() && !isBusy_); });
     return status_;
 }
 
 void ConsumerThread::work() {
     yieldToReading();
-    std::unique_lock lock(mutex_);
+    base::Lock lock(mutex_);
     for (;;) {
-        changed_.wait(lock, [this] { return isClosing_ || !waiting_.empty(); });
+        lock.wait(changed_, [this]() REQUIRES(mutex_) { return isClosing_ || !waiting_.empty(); });
         if (isClosing_) return;
         data::ChunkPtr chunk = std::move(waiting_.front());
         waiting_.pop_front();

@@ -1,11 +1,10 @@
 #pragma once
 
-#include <condition_variable>
 #include <deque>
 #include <memory>
-#include <mutex>
 #include <thread>
 
+#include "core/base/mutex.h"
 #include "core/db/session.h"
 
 namespace pantry::db {
@@ -36,14 +35,14 @@ private:
     static constexpr std::size_t kMostWaiting = 10;  // chunks of at most some megabytes each
 
     std::shared_ptr<ChunkConsumer> consumer_;
-    std::mutex mutex_;
-    std::condition_variable changed_;
-    std::deque<data::ChunkPtr> waiting_;  // guarded by mutex_
-    data::ChunkPtr spent_;                // guarded by mutex_: the last one that the consumer is done with
-    bool isBusy_ = false;                 // guarded by mutex_
-    bool isClosing_ = false;              // guarded by mutex_
-    Status status_;                       // guarded by mutex_
-    std::thread thread_;                  // last: starts when everything above is there
+    base::Mutex mutex_;
+    base::Condition changed_;
+    std::deque<data::ChunkPtr> waiting_ GUARDED_BY(mutex_);
+    data::ChunkPtr spent_ GUARDED_BY(mutex_);  // the last one that the consumer is done with
+    bool isBusy_ GUARDED_BY(mutex_) = false;
+    bool isClosing_ GUARDED_BY(mutex_) = false;
+    Status status_ GUARDED_BY(mutex_);
+    std::thread thread_;  // last: starts when everything above is there
 };
 
 }  // namespace pantry::db

@@ -4,12 +4,11 @@
 #include <netdb.h>
 #include <sys/socket.h>
 
-#include <condition_variable>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <thread>
 
+#include "core/base/mutex.h"
 #include "core/db/connecting.h"
 
 namespace pantry::db {
@@ -17,9 +16,9 @@ namespace {
 
 /// What the asking thread and the one that waits share: the first may outlive the second.
 struct Answer {
-    std::mutex mutex;
-    std::condition_variable arrived;
-    std::optional<int> code;  // guarded by mutex
+    base::Mutex mutex;
+    base::Condition arrived;
+    std::optional<int> code GUARDED_BY(mutex);
 };
 
 int ask(const std::string& host) {
@@ -40,14 +39,14 @@ Status lookUpHost(const ConnectionProfile& profile, const base::Cancellation& ca
     const auto answer = std::make_shared<Answer>();
     std::thread([answer, host] {
         const int code = ask(host);
-        const std::lock_guard lock(answer->mutex);
+        const base::Lock lock(answer->mutex);
         answer->code = code;
         answer->arrived.notify_all();
     }).detach();  // the system's resolver has no way to be stopped
     const auto deadline = std::chrono::steady_clock::now() + patienceOf(profile);
-    std::unique_lock lock(answer->mutex);
+    base::Lock lock(answer->mutex);
     while (!answer->code) {
-        answer->arrived.wait_for(lock, kLookEvery);
+        lock.waitFor(answer->arrived, kLookEvery, [&]() REQUIRES(answer->mutex) { return answer->code.has_value(); });
         if (cancellation.isRequested()) return stopped();
         if (std::chrono::steady_clock::now() > deadline) return answeredTooLate(profile);
     }

@@ -1,10 +1,10 @@
 #include "core/db/session.h"
+#include "core/base/mutex.h"
 #include "core/db/driver_properties.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <condition_variable>
 #include <utility>
 
 #include "core/base/text.h"
@@ -39,28 +39,28 @@ bool runsOnlyAlone(sql::StatementKind kind) {
 /// What caller and session share about one run.
 struct RunHandle::State {
     base::Cancellation cancellation;
-    std::mutex mutex;
-    std::condition_variable wake;
-    std::size_t wanted = 0;      // rows in all, guarded by mutex
-    bool isPaused = false;       // guarded by mutex
-    bool isEnded = false;        // guarded by mutex: no more rows are wanted
-    bool mustYield = false;      // guarded by mutex: another run waits, so end instead of pausing
-    EngineLink* link = nullptr;  // guarded by mutex: where it runs now
+    base::Mutex mutex;
+    base::Condition wake;
+    std::size_t wanted GUARDED_BY(mutex) = 0;  // rows in all
+    bool isPaused GUARDED_BY(mutex) = false;
+    bool isEnded GUARDED_BY(mutex) = false;        // no more rows are wanted
+    bool mustYield GUARDED_BY(mutex) = false;      // another run waits, so end instead of pausing
+    EngineLink* link GUARDED_BY(mutex) = nullptr;  // where it runs now
 
     void cancel() {
-        const std::lock_guard lock(mutex);
+        const base::Lock lock(mutex);
         cancellation.request();
         isEnded = true;
         if (link != nullptr) link->cancel();
         wake.notify_all();
     }
     void want(std::size_t rows) {
-        const std::lock_guard lock(mutex);
+        const base::Lock lock(mutex);
         wanted = rows == kUnlimited ? kUnlimited : wanted + rows;
         wake.notify_all();
     }
     void endIfPaused() {
-        const std::lock_guard lock(mutex);
+        const base::Lock lock(mutex);
         if (!isPaused) return;
         isEnded = true;
         wake.notify_all();
@@ -133,7 +133,7 @@ public:
 
     std::size_t rowsWanted() const override {
         if (request_.consumer || isLeftOut_) return kUnlimited;
-        const std::lock_guard lock(state_.mutex);
+        const base::Lock lock(state_.mutex);
         const std::size_t page = state_.wanted == kUnlimited ? kUnlimited : state_.wanted - rowCount_;
         return rowCount_ == 0 ? std::min(page, kFirstRows) : page;
     }
@@ -163,13 +163,13 @@ private:
 
     /// Each result of a statement has a first page of its own.
     void beginNextResult() {
-        const std::lock_guard lock(state_.mutex);
+        const base::Lock lock(state_.mutex);
         rowCount_ = 0;
         if (state_.wanted != kUnlimited) state_.wanted = request_.pageRows.value_or(kUnlimited);
     }
 
     bool waitForDemand() {
-        std::unique_lock lock(state_.mutex);
+        base::Lock lock(state_.mutex);
         if (state_.isEnded) return false;
         if (rowCount_ < state_.wanted) return true;
         if (state_.mustYield) return false;
@@ -178,7 +178,7 @@ private:
         observer_.paused(rowCount_);
         lock.lock();
         const auto start = Clock::now();
-        state_.wake.wait(lock, [&] { return state_.isEnded || rowCount_ < state_.wanted; });
+        lock.wait(state_.wake, [&]() REQUIRES(state_.mutex) { return state_.isEnded || rowCount_ < state_.wanted; });
         state_.isPaused = false;
         if (state_.isEnded) {
             left_ = start;
@@ -216,17 +216,17 @@ Session::Session(ConnectionProfile profile, std::optional<std::string> password)
 
 Session::~Session() {
     closing_.request();
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     for (const auto& run : runs_) run->cancel();
 }
 
 RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> observer) {
     auto state = std::make_shared<RunHandle::State>();
-    state->wanted = request.pageRows.value_or(kUnlimited);
+    state->want(request.pageRows.value_or(kUnlimited));
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         for (const auto& earlier : runs_) {
-            const std::lock_guard runLock(earlier->mutex);
+            const base::Lock runLock(earlier->mutex);
             earlier->mustYield = true;
             if (earlier->isPaused) earlier->isEnded = true;
             earlier->wake.notify_all();
@@ -244,7 +244,7 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
             base::guarded("a failure was told",
                           [&] { observer->failed(error, {.startedAt = base::now(), .session = this->state()}); });
         }
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         std::erase(runs_, state);
     });
     return RunHandle(state);
@@ -253,7 +253,7 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
 /// After an exception nobody knows what the server will say next: the line is closed, and the next run opens another.
 void Session::dropLine(RunHandle::State& state) {
     {
-        const std::lock_guard lock(state.mutex);
+        const base::Lock lock(state.mutex);
         state.link = nullptr;
     }
     loss_ = lossOf(state_);
@@ -268,7 +268,7 @@ RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Can
                         std::function<void(Result<Value>)> callback) {
     auto state = std::make_shared<RunHandle::State>();
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         runs_.push_back(state);
     }
     worker_.post([this, state, work = std::move(work), callback = std::move(callback)] {
@@ -277,11 +277,11 @@ RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Can
         try {
             auto opened = link(state->cancellation, nullptr);
             {
-                const std::lock_guard lock(state->mutex);
+                const base::Lock lock(state->mutex);
                 state->link = opened ? *opened : nullptr;
             }
             value = opened ? work(**opened, state->cancellation) : Result<Value>(opened.error());
-            const std::lock_guard lock(state->mutex);
+            const base::Lock lock(state->mutex);
             state->link = nullptr;
         } catch (...) {
             value = base::currentException("something was read from the server");
@@ -290,7 +290,7 @@ RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Can
         }
         lastUse_ = Clock::now();
         {
-            const std::lock_guard lock(mutex_);
+            const base::Lock lock(mutex_);
             std::erase(runs_, state);
         }
         if (!value && state->cancellation.isRequested()) value = stopped();
@@ -357,14 +357,14 @@ void Session::lookAround(std::function<void(std::vector<Notice>)> callback) {
 }
 
 SessionState Session::state() const {
-    const std::lock_guard lock(stateMutex_);
+    const base::Lock lock(stateMutex_);
     SessionState state = published_;
     state.commitsByHand = commitsByHand_;
     return state;
 }
 
 void Session::publish(const SessionState& state) {
-    const std::lock_guard lock(stateMutex_);
+    const base::Lock lock(stateMutex_);
     published_ = state;
 }
 
@@ -560,7 +560,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
     if (isFresh) summary.ranOnConnect = profile_.onConnect;
     summary.serverVersion = (*opened)->serverVersion();
     {
-        const std::lock_guard lock(state->mutex);
+        const base::Lock lock(state->mutex);
         state->link = *opened;
     }
     Sink sink(*state, request, observer);
@@ -569,7 +569,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
         result = runGuarded(request, sink, summary, state->cancellation);
     }
     {
-        const std::lock_guard lock(state->mutex);
+        const base::Lock lock(state->mutex);
         state->link = nullptr;
     }
     sink.finish();

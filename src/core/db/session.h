@@ -4,11 +4,11 @@
 #include <chrono>
 #include <functional>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/base/mutex.h"
 #include "core/base/serial_worker.h"
 #include "core/base/time.h"
 #include "core/data/result_set.h"
@@ -185,14 +185,14 @@ private:
     ConnectionProfile profile_;
     PasswordProvider password_;
 
-    std::mutex mutex_;
-    std::vector<std::shared_ptr<RunHandle::State>> runs_;  // guarded by mutex_: asked for and not ended
+    base::Mutex mutex_;
+    std::vector<std::shared_ptr<RunHandle::State>> runs_ GUARDED_BY(mutex_);  // asked for and not ended
     base::Cancellation closing_;
 
     std::atomic<bool> commitsByHand_{false};
     std::atomic<bool> isLookDue_{false};  // lookAround() waits for its turn
-    mutable std::mutex stateMutex_;
-    SessionState published_;  // guarded by stateMutex_
+    mutable base::Mutex stateMutex_;
+    SessionState published_ GUARDED_BY(stateMutex_);
 
     // The worker's thread only:
     std::unique_ptr<EngineLink> link_;

@@ -173,7 +173,15 @@ private:
 
 FormattedPart formatPart(std::string_view text, std::size_t start, std::size_t end, const Language& language,
                          const FormatOptions& options) {
-    return PartFormatter(text, start, end, language, options).run();
+    FormattedPart part = PartFormatter(text, start, end, language, options).run();
+    // Around the part other ways of reading may be in force, such as a delimiter: in the whole, the tokens must be the
+    // same.
+    const std::string whole = std::string(text.substr(0, part.start)).append(part.text).append(text.substr(part.end));
+    if (!haveSameTokens(text, whole, language)) {
+        part.text = text.substr(part.start, part.end - part.start);
+        for (UnreadStatement& one : part.unread) one.formattedOffset = one.offset;
+    }
+    return part;
 }
 
 }  // namespace pantry::sql

@@ -4,10 +4,10 @@
 #include <libsecret/secret.h>
 
 #include <chrono>
-#include <condition_variable>
 #include <memory>
-#include <mutex>
 #include <thread>
+
+#include "core/base/mutex.h"
 
 namespace pantry::workspace {
 namespace {
@@ -39,7 +39,7 @@ public:
     Patience() : cancellable_(g_cancellable_new()), timer_([this] { wait(); }) {}
     ~Patience() {
         {
-            const std::lock_guard lock(mutex_);
+            const base::Lock lock(mutex_);
             isDone_ = true;
             wake_.notify_all();
         }
@@ -49,14 +49,15 @@ public:
 
 private:
     void wait() {
-        std::unique_lock lock(mutex_);
-        if (!wake_.wait_for(lock, kPatience, [this] { return isDone_; })) g_cancellable_cancel(cancellable_.get());
+        base::Lock lock(mutex_);
+        if (!lock.waitFor(wake_, kPatience, [this]() REQUIRES(mutex_) { return isDone_; }))
+            g_cancellable_cancel(cancellable_.get());
     }
 
     Handle<GCancellable> cancellable_;
-    std::mutex mutex_;
-    std::condition_variable wake_;
-    bool isDone_ = false;  // guarded by mutex_
+    base::Mutex mutex_;
+    base::Condition wake_;
+    bool isDone_ GUARDED_BY(mutex_) = false;
     std::thread timer_;
 };
 

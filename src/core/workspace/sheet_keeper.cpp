@@ -3,6 +3,8 @@
 #include <future>
 #include <utility>
 
+#include "core/base/mutex.h"
+
 namespace pantry::workspace {
 
 SheetKeeper::SheetKeeper(std::filesystem::path folder, std::function<void(const std::optional<Error>&)> told)
@@ -11,14 +13,14 @@ SheetKeeper::SheetKeeper(std::filesystem::path folder, std::function<void(const 
 SheetKeeper::~SheetKeeper() { worker_.reset(); }
 
 void SheetKeeper::keep(const SheetState& sheet) {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     waiting_[sheet.id] = sheet;
     if (std::exchange(isPosted_, true)) return;
     worker_->post([this] { writeWaiting(); });
 }
 
 void SheetKeeper::retry() {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     if (waiting_.empty() || std::exchange(isPosted_, true)) return;
     worker_->post([this] { writeWaiting(); });
 }
@@ -26,7 +28,7 @@ void SheetKeeper::retry() {
 void SheetKeeper::writeWaiting() {
     std::map<std::string, SheetState> now;
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         isPosted_ = false;
         now = std::exchange(waiting_, {});
     }
@@ -35,12 +37,12 @@ void SheetKeeper::writeWaiting() {
         const Status status = store_.save(sheet);
         if (status) continue;
         failure = status.error();
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         waiting_.try_emplace(id, std::move(sheet));  // unless something newer came meanwhile
     }
     bool wasFailing = false;
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         wasFailing = std::exchange(hasFailed_, failure.has_value());
     }
     if (failure && !wasFailing) told_(failure);
@@ -49,7 +51,7 @@ void SheetKeeper::writeWaiting() {
 
 void SheetKeeper::close(const SheetState& sheet, std::function<void(const Status&)> done) {
     {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         waiting_.erase(sheet.id);
     }
     worker_->post([this, sheet, done = std::move(done)] { done(store_.close(sheet)); });
@@ -66,7 +68,7 @@ void SheetKeeper::flush() {
 }
 
 std::size_t SheetKeeper::waiting() const {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     return waiting_.size();
 }
 

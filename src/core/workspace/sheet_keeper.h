@@ -3,10 +3,10 @@
 #include <functional>
 #include <map>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <string>
 
+#include "core/base/mutex.h"
 #include "core/base/serial_worker.h"
 #include "core/workspace/sheet_store.h"
 
@@ -42,10 +42,10 @@ private:
 
     SheetStore store_;
     std::function<void(const std::optional<Error>&)> told_;
-    mutable std::mutex mutex_;
-    std::map<std::string, SheetState> waiting_;  // guarded by mutex_
-    bool isPosted_ = false;                      // guarded by mutex_: the thread will look at it
-    bool hasFailed_ = false;                     // guarded by mutex_: which was told
+    mutable base::Mutex mutex_;
+    std::map<std::string, SheetState> waiting_ GUARDED_BY(mutex_);
+    bool isPosted_ GUARDED_BY(mutex_) = false;   // the thread will look at it
+    bool hasFailed_ GUARDED_BY(mutex_) = false;  // which was told
     std::unique_ptr<base::SerialWorker> worker_;
 };
 

@@ -12,6 +12,7 @@
 #include <cmath>
 #include <thread>
 
+#include "core/base/mutex.h"
 #include "core/base/secret_text.h"
 #include "core/base/text.h"
 #include "core/db/connecting.h"
@@ -43,8 +44,8 @@ std::string bitsOf(std::string_view bytes, unsigned long width) {
 
 /// What the run and the threads that stop it share.
 struct MariaDbLink::Stopping {
-    std::mutex mutex;
-    std::condition_variable changed;
+    base::Mutex mutex;
+    base::Condition changed;
     bool isRunning = false;  // a statement is on its way
     bool isAsked = false;    // to stop it
     bool isGivenUp = false;  // its line was closed, since the server did not stop it in time
@@ -54,9 +55,9 @@ struct MariaDbLink::Stopping {
     unsigned long id = 0;
 
     void begin(my_socket s, unsigned long connectionId) {
-        std::unique_lock lock(mutex);
+        base::Lock lock(mutex);
         // What stops the statement before must not reach this one.
-        changed.wait_for(lock, std::chrono::seconds(2), [this] { return threads == 0; });
+        lock.waitFor(changed, std::chrono::seconds(2), [this]() REQUIRES(mutex) { return threads == 0; });
         isRunning = true;
         isAsked = false;
         isGivenUp = false;
@@ -64,15 +65,15 @@ struct MariaDbLink::Stopping {
         id = connectionId;
     }
     void end() {
-        std::unique_lock lock(mutex);
+        base::Lock lock(mutex);
         isRunning = false;
         changed.notify_all();
-        changed.wait_for(lock, std::chrono::seconds(1), [this] { return threads == 0; });
+        lock.waitFor(changed, std::chrono::seconds(1), [this]() REQUIRES(mutex) { return threads == 0; });
     }
     /// On a thread of its own: closes the socket when the server takes too long.
     void watch() {
-        std::unique_lock lock(mutex);
-        const bool isOver = changed.wait_for(lock, kStopPatience, [this] { return !isRunning; });
+        base::Lock lock(mutex);
+        const bool isOver = lock.waitFor(changed, kStopPatience, [this]() REQUIRES(mutex) { return !isRunning; });
         if (!isOver) {
             isGivenUp = true;
             ::shutdown(socket, SHUT_RDWR);
@@ -83,15 +84,15 @@ struct MariaDbLink::Stopping {
     /// Whether the statement still runs after a while. On a thread of its own.
     bool goesOn() {
         constexpr auto kAskAgain = std::chrono::milliseconds(200);
-        std::unique_lock lock(mutex);
-        return !changed.wait_for(lock, kAskAgain, [this] { return !isRunning; });
+        base::Lock lock(mutex);
+        return !lock.waitFor(changed, kAskAgain, [this]() REQUIRES(mutex) { return !isRunning; });
     }
     bool wasGivenUp() {
-        const std::lock_guard lock(mutex);
+        const base::Lock lock(mutex);
         return isGivenUp;
     }
     void leave() {
-        const std::lock_guard lock(mutex);
+        const base::Lock lock(mutex);
         --threads;
         changed.notify_all();
     }
@@ -197,7 +198,7 @@ Status MariaDbLink::prepare(const base::Cancellation& cancellation) {
 }
 
 void MariaDbLink::cancel() {
-    const std::lock_guard lock(stopping_->mutex);
+    const base::Lock lock(stopping_->mutex);
     if (!stopping_->isRunning || stopping_->isAsked) return;
     stopping_->isAsked = true;
     stopping_->threads += 2;

@@ -1,13 +1,12 @@
 #pragma once
 
-#include <condition_variable>
 #include <functional>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/base/mutex.h"
 #include "core/db/driver.h"
 #include "core/db/drivers/mariadb/handle.h"
 

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <charconv>
 
+#include "core/base/mutex.h"
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/parameters.h"
@@ -131,13 +132,13 @@ bool namesSavepoint(const std::vector<sql::Token>& tokens, std::string_view text
 
 struct OdbcLink::Running {
     Running(OdbcLink& owner, SQLHANDLE statement) : link(owner) {
-        const std::lock_guard lock(link.mutex_);
+        const base::Lock lock(link.mutex_);
         link.running_ = statement;
     }
     ~Running() {
         std::thread stopper;
         {
-            const std::lock_guard lock(link.mutex_);
+            const base::Lock lock(link.mutex_);
             link.running_ = nullptr;
             stopper = std::move(link.stopper_);
         }
@@ -267,7 +268,7 @@ Result<bool> OdbcLink::readResult(SQLHANDLE statement, SQLSMALLINT columnCount, 
 }
 
 void OdbcLink::cancel() {
-    const std::lock_guard lock(mutex_);
+    const base::Lock lock(mutex_);
     if (running_ == nullptr || stopper_.joinable()) return;
     stopper_ = std::thread([statement = running_] { SQLCancel(statement); });  // some drivers ask the server first
 }

@@ -1,8 +1,8 @@
 #pragma once
 
-#include <mutex>
 #include <thread>
 
+#include "core/base/mutex.h"
 #include "core/db/driver.h"
 #include "core/db/drivers/odbc/handle.h"
 
@@ -46,9 +46,9 @@ private:
     bool isReadOnly_;
     Access access_ = Access::AsIs;
     bool isInTransaction_ = false;
-    std::mutex mutex_;
-    SQLHANDLE running_ = nullptr;  // guarded by mutex_
-    std::thread stopper_;          // guarded by mutex_
+    base::Mutex mutex_;
+    SQLHANDLE running_ GUARDED_BY(mutex_) = nullptr;
+    std::thread stopper_ GUARDED_BY(mutex_);
 };
 
 /// The catalog of a line, from the driver's own catalog functions.

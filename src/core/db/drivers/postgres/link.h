@@ -2,14 +2,13 @@
 
 #include <atomic>
 #include <chrono>
-#include <condition_variable>
 #include <future>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <set>
 #include <string>
 
+#include "core/base/mutex.h"
 #include "core/db/driver.h"
 #include "core/db/drivers/postgres/handle.h"
 #include "core/db/drivers/postgres/names.h"
@@ -25,28 +24,28 @@ namespace pantry::db::postgres {
 class StopsUnderWay {
 public:
     void begin() {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         ++count_;
     }
     void end() {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         --count_;
         none_.notify_all();
     }
     [[nodiscard]] bool areNone() const {
-        const std::lock_guard lock(mutex_);
+        const base::Lock lock(mutex_);
         return count_ == 0;
     }
     /// Waits until none is, since one that arrives late would stop what comes next; not for ever.
     void wait() {
         constexpr std::chrono::seconds kMost{2};
-        std::unique_lock lock(mutex_);
-        none_.wait_for(lock, kMost, [this] { return count_ == 0; });
+        base::Lock lock(mutex_);
+        lock.waitFor(none_, kMost, [this]() REQUIRES(mutex_) { return count_ == 0; });
     }
 
 private:
-    mutable std::mutex mutex_;
-    std::condition_variable none_;
+    mutable base::Mutex mutex_;
+    base::Condition none_;
     int count_ = 0;
 };
 
