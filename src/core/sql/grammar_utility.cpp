@@ -96,8 +96,13 @@ void Grammar::unknownStatement() {
     if (s_.at(TokenKind::Word)) {
         const std::string word = base::toUpper(s_.text());
         std::string_view closest;
+        std::size_t least = 3;
         for (const std::string_view verb : kVerbs) {
-            if (base::editDistance(word, verb, 2) <= 2) closest = verb;
+            const std::size_t distance = base::editDistance(word, verb, 2);
+            if (distance < least) {
+                least = distance;
+                closest = verb;
+            }
         }
         if (!closest.empty()) {
             s_.report(fmt::format("“{}” does not begin a statement. Did you mean {}?", base::oneLine(s_.text(), 40),

@@ -151,6 +151,13 @@ TEST(FindingsTest, AStatementOfASheetIsCheckedOnTheSamePathAsAScript) {
     EXPECT_EQ(unknown, 1) << "the one that nothing allows and nothing makes";
 }
 
+TEST(FindingsTest, TheClosestVerbIsProposedNotTheLastOne) {
+    const auto proposed = [](std::string_view text) { return checkScript(text, Dialect::Sqlite).at(0).message; };
+    EXPECT_NE(proposed("selct 1").find("Did you mean SELECT?"), std::string::npos) << proposed("selct 1");
+    EXPECT_NE(proposed("upsate t set a = 1").find("Did you mean UPDATE?"), std::string::npos);
+    EXPECT_NE(proposed("ste a = 1").find("Did you mean SET?"), std::string::npos);
+}
+
 TEST(FindingsTest, SaysWhatAStatementMayBeginWith) {
     const auto findings = found("selec 1;");
     ASSERT_EQ(findings.size(), 1U);
