@@ -12,6 +12,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/shell/main_window.h"
+#include "core/db/engine_traits.h"
 #include "core/workspace/connection_transfer.h"
 
 namespace pantry::app {
@@ -94,7 +95,7 @@ void MainWindow::offerDatabase(const QString& path) {
     const std::string file = fromQt(QFileInfo(path).absoluteFilePath());
     const auto& all = desk_.profiles();
     const auto known = std::ranges::find_if(
-        all, [&](const db::ConnectionProfile& p) { return p.engine == db::Engine::Sqlite && p.database == file; });
+        all, [&](const db::ConnectionProfile& p) { return db::isFile(p.engine) && p.database == file; });
     if (known != all.end()) {
         openSheet(toQt(known->id));
         return;

@@ -1,17 +1,18 @@
 #include "core/db/session.h"
-#include "core/base/mutex.h"
-#include "core/db/driver_properties.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <utility>
 
+#include "core/base/mutex.h"
 #include "core/base/text.h"
 #include "core/base/uncaught.h"
 #include "core/base/utf8.h"
 #include "core/db/connecting.h"
 #include "core/db/consumer_thread.h"
+#include "core/db/driver_properties.h"
+#include "core/db/engine_traits.h"
 #include "core/db/session_statements.h"
 #include "core/sql/lexer.h"
 #include "core/sql/plain_reading.h"
@@ -421,8 +422,8 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
                                                    placeOf(profile_), loss_.empty() ? "" : " ", loss_)});
         loss_.clear();
     }
-    const bool isServer = profile_.engine == Engine::Postgres || profile_.engine == Engine::MariaDb;
-    if (observer != nullptr && isServer && !isOnThisMachine(profile_) && link_->encryption().empty()) {
+    if (observer != nullptr && tellsEncryption(profile_.engine) && !isOnThisMachine(profile_) &&
+        link_->encryption().empty()) {
         observer->notice(
             {"WARNING", fmt::format("The connection to {} is not encrypted: everybody on the way can read and "
                                     "change what goes over it.",

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/base/time.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::db {
 
@@ -16,8 +17,7 @@ std::vector<std::string> sessionFacts(const ConnectionProfile& profile, const Se
         facts.push_back("as " + user + (session.line.role.empty() ? "" : ", role " + session.line.role));
     }
     if (!session.line.database.empty()) facts.push_back("database " + session.line.database);
-    const bool goesOverAWire = profile.engine == Engine::Postgres || profile.engine == Engine::MariaDb;
-    if (session.isConnected && goesOverAWire) {
+    if (session.isConnected && tellsEncryption(profile.engine)) {
         facts.push_back(session.encryption.empty() ? "not encrypted" : "encrypted: " + session.encryption);
     }
     if (session.isConnected) facts.push_back("connected since " + base::localTime(session.connectedSince));
