@@ -11,7 +11,7 @@
 #include <regex>
 #include <sstream>
 
-#include "core/db/catalog_list.h"
+#include "core/catalog/catalog_list.h"
 #include "core/db/engine_bench.h"
 #include "demo/throwaway_server.h"
 #include "measure.h"

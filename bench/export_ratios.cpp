@@ -5,7 +5,7 @@
 
 #include <numeric>
 
-#include "core/data/comparison.h"
+#include "core/data/view/comparison.h"
 #include "core/exchange/row_export.h"
 #include "measure.h"
 #include "support/run_recorder.h"

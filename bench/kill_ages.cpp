@@ -13,7 +13,7 @@
 
 #include "app/shell/main_window.h"
 #include "core/base/file.h"
-#include "core/workspace/home.h"
+#include "core/store/home.h"
 #include "measure.h"
 #include "support/temporary_folder.h"
 
@@ -31,7 +31,7 @@ std::int64_t now() {
 
 /// The window that is killed: every ten milliseconds a line with the time is typed.
 int typeForEver(const char* home) {
-    Desk desk(workspace::findHome(home));
+    Desk desk(store::findHome(home));
     desk.open();
     MainWindow window(desk);
     window.show();
@@ -49,7 +49,7 @@ int typeForEver(const char* home) {
 std::int64_t lastKept(const std::filesystem::path& home) {
     std::int64_t last = 0;
     std::error_code code;
-    for (const auto& entry : std::filesystem::directory_iterator(workspace::findHome(home).sheetsFolder(), code)) {
+    for (const auto& entry : std::filesystem::directory_iterator(store::findHome(home).sheetsFolder(), code)) {
         if (entry.path().extension() != ".json") continue;
         const std::string text = base::readFile(entry.path().string()).value_or("");
         const std::size_t line = text.rfind("-- ");

@@ -9,7 +9,7 @@
 #include <numeric>
 #include <random>
 
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 #include "core/exchange/row_export.h"
 #include "measure.h"
 #include "support/run_recorder.h"

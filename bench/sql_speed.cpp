@@ -11,11 +11,11 @@
 #include <iterator>
 #include <new>
 
-#include "core/sql/completion.h"
-#include "core/sql/findings.h"
-#include "core/sql/formatter.h"
-#include "core/sql/lexer.h"
-#include "core/sql/script.h"
+#include "core/sql/check/findings.h"
+#include "core/sql/complete/completion.h"
+#include "core/sql/layout/formatter.h"
+#include "core/sql/syntax/script.h"
+#include "core/sql/text/lexer.h"
 #include "measure.h"
 
 namespace {

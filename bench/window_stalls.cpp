@@ -200,7 +200,7 @@ int main(int argc, char** argv) {
     const test::TemporaryFolder folder;
     makeRows(folder / "readings.db");
     const std::int64_t stolenBefore = stolen();
-    Desk desk(workspace::findHome(folder / "home"));
+    Desk desk(store::findHome(folder / "home"));
     desk.open();
     db::ConnectionProfile profile;
     profile.id = "readings";

@@ -2,7 +2,10 @@
 set(CMAKE_CXX_STANDARD 20)
 set(CMAKE_CXX_STANDARD_REQUIRED ON)
 set(CMAKE_CXX_EXTENSIONS OFF)
+set(CMAKE_CXX_FLAGS_RELEASE "-O2 -DNDEBUG")
 set(CMAKE_RUNTIME_OUTPUT_DIRECTORY ${PROJECT_BINARY_DIR}/bin)
+
+add_compile_options(-pthread)  # for all alike, since precompiled headers ask for the same flags
 
 find_program(CCACHE ccache)
 if(CCACHE)
@@ -19,7 +22,7 @@ add_library(project_warnings INTERFACE)
 target_compile_options(project_warnings INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor
     -Woverloaded-virtual -Wimplicit-fallthrough $<$<BOOL:${PANTRY_WERROR}>:-Werror>
     # GCC 12 warns wrongly inside the standard library's own strings and variants.
-    $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-maybe-uninitialized -Wno-missing-field-initializers>
+    $<$<CXX_COMPILER_ID:GNU>:-Wno-array-bounds -Wno-stringop-overflow -Wno-stringop-overread -Wno-restrict -Wno-maybe-uninitialized -Wno-missing-field-initializers>
     $<$<CXX_COMPILER_ID:Clang>:-Wno-missing-field-initializers -Wthread-safety>)
 
 if(PANTRY_STRICT)

@@ -1,6 +1,10 @@
-# pantry_library(NAME SOURCES … HEADERS … [INTERNAL …] [USES …] [HIDES …]): one static library for one folder. INTERNAL are
+# What nearly every source of the core includes of others' headers, read once for all of them.
+set(CORE_HEADERS <algorithm> <array> <atomic> <charconv> <chrono> <cstdint> <filesystem> <functional> <map> <memory>
+    <optional> <set> <string> <string_view> <tl/expected.hpp> <unordered_map> <utility> <vector> <fmt/format.h>)
+
+# add_room(NAME SOURCES … HEADERS … [INTERNAL …] [USES …] [HIDES …]): one static library for one folder. INTERNAL are
 # headers for its own sources alone; USES are libraries whose headers ours include, HIDES those that only our .cpp files see.
-function(pantry_library name)
+function(add_room name)
     cmake_parse_arguments(ARG "" "" "SOURCES;HEADERS;INTERNAL;USES;HIDES" ${ARGN})
     add_library(${name} STATIC)
     target_sources(${name} PRIVATE ${ARG_SOURCES} ${ARG_INTERNAL}
@@ -8,19 +12,31 @@ function(pantry_library name)
     target_link_libraries(${name} PUBLIC ${ARG_USES} PRIVATE ${ARG_HIDES} project_warnings)
 endfunction()
 
+# pantry_library(NAME …): a room without Qt. All share the precompiled headers of the first one, and so how fmt is linked.
+function(pantry_library name)
+    add_room(${name} ${ARGN})
+    target_link_libraries(${name} PRIVATE fmt::fmt)
+    if(name STREQUAL "pantry_base")
+        target_precompile_headers(${name} PRIVATE ${CORE_HEADERS})
+    else()
+        target_precompile_headers(${name} REUSE_FROM pantry_base)
+    endif()
+endfunction()
+
 # pantry_window_library(NAME [KEYWORDS] SOURCES … HEADERS … [USES …] [HIDES …]): the same for a folder of the window.
 # Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without.
 function(pantry_window_library name)
     cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;USES;HIDES" ${ARGN})
-    pantry_library(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} USES ${ARG_USES} HIDES ${ARG_HIDES})
+    add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} USES ${ARG_USES} HIDES ${ARG_HIDES})
     set_target_properties(${name} PROPERTIES AUTOMOC ON)
     if(ARG_KEYWORDS)
         target_include_directories(${name} SYSTEM PRIVATE ${Qt6Widgets_INCLUDE_DIRS})
         return()
     endif()
     target_compile_definitions(${name} PRIVATE QT_NO_KEYWORDS)
+    target_link_libraries(${name} PRIVATE fmt::fmt)
     if(name STREQUAL "pantry_app_base")  # the first one makes what the others use again
-        target_precompile_headers(${name} PRIVATE <QtWidgets> <string> <vector> <memory> <functional> <optional>)
+        target_precompile_headers(${name} PRIVATE <QtWidgets> ${CORE_HEADERS})
     else()
         target_precompile_headers(${name} REUSE_FROM pantry_app_base)
     endif()

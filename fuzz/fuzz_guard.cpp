@@ -5,7 +5,7 @@
 #include <string>
 
 #include "core/db/guard.h"
-#include "core/sql/secrets.h"
+#include "core/sql/meaning/secrets.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace pantry;

@@ -8,14 +8,14 @@
 #include <fstream>
 #include <string>
 
-#include "core/workspace/catalog_choices_file.h"
-#include "core/workspace/catalog_file.h"
-#include "core/workspace/connection_transfer.h"
-#include "core/workspace/connections_file.h"
-#include "core/workspace/export_presets.h"
-#include "core/workspace/grid_choices_file.h"
-#include "core/workspace/settings.h"
-#include "core/workspace/sheet_store.h"
+#include "core/store/catalog_choices_file.h"
+#include "core/store/catalog_file.h"
+#include "core/store/connection_transfer.h"
+#include "core/store/connections_file.h"
+#include "core/store/export_presets.h"
+#include "core/store/grid_choices_file.h"
+#include "core/store/settings.h"
+#include "core/store/sheet_store.h"
 
 namespace {
 
@@ -38,10 +38,10 @@ fs::path written(std::string_view bytes, const char* name) {
 }
 
 void connections(std::string_view bytes) {
-    const workspace::ConnectionsFile file(written(bytes, "connections.json"));
+    const store::ConnectionsFile file(written(bytes, "connections.json"));
     const auto list = file.load();
     if (!list || list->notice) return;
-    if (!file.change([](workspace::ConnectionList&) { return Status(); })) return;
+    if (!file.change([](store::ConnectionList&) { return Status(); })) return;
     const auto again = file.load();
     if (!again || again->profiles != list->profiles) std::abort();
 }
@@ -50,7 +50,7 @@ void sheets(std::string_view bytes) {
     const fs::path home = folder() / "sheets";
     fs::create_directories(home);
     std::ofstream(home / "one.json", std::ios::binary) << bytes;
-    const workspace::SheetStore store(home);
+    const store::SheetStore store(home);
     const auto found = store.takeOver();
     if (!found || found->empty()) return;
     const auto again = store.takeOver();
@@ -65,12 +65,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     switch (data[0] % 8) {
         case 0: connections(bytes); break;
         case 1: sheets(bytes); break;
-        case 2: (void)workspace::loadSettings(written(bytes, "settings.json")); break;
-        case 3: (void)workspace::loadCatalogChoices(written(bytes, "catalogs.json")); break;
-        case 4: (void)workspace::loadExportPresets(written(bytes, "exports.json")); break;
-        case 5: (void)workspace::loadGridChoices(written(bytes, "grids.json")); break;
-        case 6: (void)workspace::readCatalogFile(written(bytes, "catalog.json")); break;
-        default: (void)workspace::readExport(bytes); break;
+        case 2: (void)store::loadSettings(written(bytes, "settings.json")); break;
+        case 3: (void)store::loadCatalogChoices(written(bytes, "catalogs.json")); break;
+        case 4: (void)store::loadExportPresets(written(bytes, "exports.json")); break;
+        case 5: (void)store::loadGridChoices(written(bytes, "grids.json")); break;
+        case 6: (void)store::readCatalogFile(written(bytes, "catalog.json")); break;
+        default: (void)store::readExport(bytes); break;
     }
     return 0;
 }

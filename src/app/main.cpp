@@ -16,7 +16,7 @@
 #include "core/base/output_file.h"
 #include "core/base/process_privacy.h"
 #include "core/base/uncaught.h"
-#include "core/workspace/log.h"
+#include "core/store/log.h"
 #include "demo/demo_data.h"
 
 namespace {
@@ -33,7 +33,7 @@ struct Options {
 };
 
 /// Where the demo lives when the window is asked for it: beside the user's data, never in it.
-fs::path demoFolder() { return workspace::findHome(std::nullopt).data / "demo"; }
+fs::path demoFolder() { return store::findHome(std::nullopt).data / "demo"; }
 
 int run(app::Application& application, const Options& options) {
     std::optional<fs::path> homeFolder;
@@ -49,12 +49,12 @@ int run(app::Application& application, const Options& options) {
         }
         homeFolder = folder / "home";
     }
-    const workspace::Home home = workspace::findHome(homeFolder);
+    const store::Home home = store::findHome(homeFolder);
     if (const Status status = home.prepare(); !status && status.error().kind == ErrorKind::NotFound) {
         std::fprintf(stderr, "agile-pantry: %s\n", status.error().text().c_str());
         return 1;  // the desk tells other failures
     }
-    workspace::startLog(home, options.isVerbose);
+    store::startLog(home, options.isVerbose);
     spdlog::info("Agile Pantry {} starts on {}", PANTRY_VERSION, home.config.string());
     app::Desk desk(home);
     // Whatever reaches the end of a task unexpectedly is told and stands in the log; the window lives.

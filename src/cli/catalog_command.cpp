@@ -188,7 +188,7 @@ Result<db::ObjectName> namedObject(const db::Catalog& catalog, const std::string
 void show(Context& context, const Options& o) {
     auto connection = findConnection(context, o.connection);
     if (!connection) return fail(context, connection.error());
-    db::Session session(connection->profile, workspace::passwordProvider(connection->password));
+    db::Session session(connection->profile, store::passwordProvider(connection->password));
     auto catalog = loadCatalogOf(session, {.schemas = o.schemas, .withForbidden = o.withForbidden});
     if (!catalog) return fail(context, catalog.error());
     for (const std::string& schema : o.schemas) {

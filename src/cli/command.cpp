@@ -11,12 +11,12 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/db/session.h"
-#include "core/workspace/catalog_file.h"
+#include "core/store/catalog_file.h"
 
 namespace pantry::cli {
 
-workspace::Home Context::home() const {
-    return workspace::findHome(homeFolder.empty() ? std::nullopt : std::optional<std::filesystem::path>(homeFolder));
+store::Home Context::home() const {
+    return store::findHome(homeFolder.empty() ? std::nullopt : std::optional<std::filesystem::path>(homeFolder));
 }
 
 void TextInput::addTo(CLI::App& command, bool withExpression) {
@@ -60,11 +60,11 @@ void CatalogOption::addTo(CLI::App& command) {
 }
 
 Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
-    if (!file.empty()) return workspace::readCatalogFile(file);
+    if (!file.empty()) return store::readCatalogFile(file);
     if (connection.empty()) return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>());
     auto found = findConnection(context, connection);
     if (!found) return found.error();
-    db::Session session(found->profile, workspace::passwordProvider(found->password));
+    db::Session session(found->profile, store::passwordProvider(found->password));
     auto loaded = loadCatalogOf(session);
     if (!loaded) return loaded.error();
     return (*loaded)->view();
@@ -78,9 +78,9 @@ Result<sql::Language> CatalogOption::languageOf(const DialectOption& dialect, co
                      .message = "It is not known which language the text is in.",
                      .hint = "Say --dialect postgres, mysql, sqlite or ansi, or --connection."};
     }
-    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+    auto saved = store::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return saved.error();
-    const auto found = workspace::resolveConnection(connection, saved->profiles);
+    const auto found = store::resolveConnection(connection, saved->profiles);
     if (!found) return found.error();
     language.dialect = db::dialectOf(found->profile.engine);
     return language;
@@ -112,11 +112,11 @@ void failAt(Context& context, const std::string& file, std::string_view text, st
     context.exitCode = kFailed;
 }
 
-Result<workspace::ResolvedConnection> findConnection(const Context& context, const std::string& wanted) {
-    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+Result<store::ResolvedConnection> findConnection(const Context& context, const std::string& wanted) {
+    auto saved = store::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return saved.error();
     if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
-    auto found = workspace::resolveConnection(wanted, saved->profiles);
+    auto found = store::resolveConnection(wanted, saved->profiles);
     if (found && !found->password && wantsPassword(found->profile)) {
         found->password = askForPassword(fmt::format("Password for {}: ", db::placeOf(found->profile)));
     }

@@ -8,12 +8,12 @@
 #include <string_view>
 
 #include "core/base/result.h"
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 #include "core/db/session.h"
-#include "core/sql/dialect.h"
-#include "core/workspace/connections_file.h"
-#include "core/workspace/home.h"
-#include "core/workspace/passwords.h"
+#include "core/sql/text/dialect.h"
+#include "core/store/connections_file.h"
+#include "core/store/home.h"
+#include "core/store/passwords.h"
 
 namespace pantry::cli {
 
@@ -26,7 +26,7 @@ struct Context {
     bool isVerbose = false;
     int exitCode = kAllWell;  ///< set by the sub-command that ran
 
-    [[nodiscard]] workspace::Home home() const;
+    [[nodiscard]] store::Home home() const;
 };
 
 /// Options that say where text comes from.
@@ -78,7 +78,7 @@ void fail(Context& context, const Error& error);
 void failAt(Context& context, const std::string& file, std::string_view text, std::size_t offset, const Error& error);
 
 /// The saved connection or address that --connection names.
-Result<workspace::ResolvedConnection> findConnection(const Context& context, const std::string& wanted);
+Result<store::ResolvedConnection> findConnection(const Context& context, const std::string& wanted);
 
 /// Loads a catalog and waits for it.
 Result<db::CatalogPtr> loadCatalogOf(db::Session& session, db::CatalogRequest request = {});

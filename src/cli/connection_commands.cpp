@@ -15,8 +15,8 @@
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
 #include "core/exchange/json_text.h"
-#include "core/workspace/connection_transfer.h"
-#include "core/workspace/keyring.h"
+#include "core/store/connection_transfer.h"
+#include "core/store/keyring.h"
 
 namespace pantry::cli {
 namespace {
@@ -24,7 +24,7 @@ namespace {
 using db::ConnectionProfile;
 
 void list(Context& context, bool asJson) {
-    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+    auto saved = store::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return fail(context, saved.error());
     if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
     if (asJson) fmt::print("[");
@@ -53,7 +53,7 @@ void test(Context& context, const std::string& wanted) {
     if (connection->profile.isUnseen) return fail(context, db::notSeenYet(connection->profile));
     auto driver = db::driverFor(connection->profile.engine);
     if (!driver) return fail(context, driver.error());
-    const auto password = workspace::passwordProvider(connection->password)(connection->profile);
+    const auto password = store::passwordProvider(connection->password)(connection->profile);
     if (!password) return fail(context, password.error());
     for (const db::TestStage& stage : (*driver)->test(connection->profile, *password, {})) {
         fmt::print("{} {:<50} {:>8}\n",
@@ -69,8 +69,8 @@ void test(Context& context, const std::string& wanted) {
 
 /// Shows what a connection from somebody's file would do, and lets it be used.
 void confirmConnection(Context& context, const std::string& wanted) {
-    const workspace::ConnectionsFile file(context.home().connectionsFile());
-    const Status status = file.change([&](workspace::ConnectionList& list) -> Status {
+    const store::ConnectionsFile file(context.home().connectionsFile());
+    const Status status = file.change([&](store::ConnectionList& list) -> Status {
         const auto found = std::ranges::find(list.profiles, wanted, &db::ConnectionProfile::name);
         if (found == list.profiles.end()) {
             return Error{.kind = ErrorKind::NotFound,
@@ -115,7 +115,7 @@ Status setPasswordSource(ConnectionProfile& profile, const std::string& wanted) 
 }
 
 /// What an address leaves open comes from the template.
-Status leanOn(ConnectionProfile& profile, const std::string& name, const workspace::ConnectionList& saved) {
+Status leanOn(ConnectionProfile& profile, const std::string& name, const store::ConnectionList& saved) {
     const auto base = std::ranges::find_if(saved.profiles,
                                            [&](const ConnectionProfile& p) { return p.isTemplate && p.name == name; });
     if (base == saved.profiles.end()) {
@@ -131,9 +131,9 @@ void add(Context& context, const AddOptions& o) {
     if (!address->unused.empty()) {
         fmt::print(stderr, "Not used here: {}.\n", fmt::join(address->unused, ", "));
     }
-    const workspace::Home home = context.home();
+    const store::Home home = context.home();
     if (Status status = home.prepare(); !status) return fail(context, status.error());
-    const workspace::ConnectionsFile file(home.connectionsFile());
+    const store::ConnectionsFile file(home.connectionsFile());
     auto saved = file.load();
     if (!saved) return fail(context, saved.error());
     if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
@@ -157,11 +157,11 @@ void add(Context& context, const AddOptions& o) {
     if (profile.engine == db::Engine::Sqlite && profile.database != ":memory:") {
         profile.database = std::filesystem::absolute(profile.database).lexically_normal().string();
     }
-    if (const auto problem = workspace::problemOf(profile, saved->profiles)) return fail(context, *problem);
+    if (const auto problem = store::problemOf(profile, saved->profiles)) return fail(context, *problem);
     if (Status status = file.put(profile); !status) return fail(context, status.error());
     const bool isForKeyring = address->password && profile.passwordSource == db::PasswordSource::Keyring;
     if (isForKeyring) {
-        const Status kept = workspace::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, *address->password);
+        const Status kept = store::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, *address->password);
         if (!kept) return fail(context, kept.error());
         fmt::print("The password is in the keyring.\n");
     } else if (address->password) {
@@ -171,14 +171,14 @@ void add(Context& context, const AddOptions& o) {
 }
 
 void remove(Context& context, const std::string& wanted) {
-    const workspace::ConnectionsFile file(context.home().connectionsFile());
+    const store::ConnectionsFile file(context.home().connectionsFile());
     auto saved = file.load();
     if (!saved) return fail(context, saved.error());
-    auto connection = workspace::resolveConnection(wanted, saved->profiles);
+    auto connection = store::resolveConnection(wanted, saved->profiles);
     if (!connection) return fail(context, connection.error());
     if (Status status = file.remove(connection->profile.id); !status) return fail(context, status.error());
     if (connection->profile.passwordSource == db::PasswordSource::Keyring) {
-        const Status forgotten = workspace::Keyring::forget(connection->profile.id);
+        const Status forgotten = store::Keyring::forget(connection->profile.id);
         if (!forgotten) tell(fmt::format("pantry: {}\n", forgotten.error().text()));
     }
     fmt::print("Removed {}. The database itself was not touched.\n", connection->profile.name);
@@ -191,7 +191,7 @@ struct TransferOptions {
 };
 
 /// The ids of the connections of these names.
-Result<std::set<std::string>> idsOf(const workspace::ConnectionList& list, const std::vector<std::string>& names) {
+Result<std::set<std::string>> idsOf(const store::ConnectionList& list, const std::vector<std::string>& names) {
     std::set<std::string> ids;
     for (const std::string& name : names) {
         const auto found = std::ranges::find(list.profiles, name, &ConnectionProfile::name);
@@ -204,11 +204,11 @@ Result<std::set<std::string>> idsOf(const workspace::ConnectionList& list, const
 }
 
 void exportTo(Context& context, const TransferOptions& o) {
-    auto saved = workspace::ConnectionsFile(context.home().connectionsFile()).load();
+    auto saved = store::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return fail(context, saved.error());
     const auto ids = idsOf(*saved, o.names);
     if (!ids) return fail(context, ids.error());
-    if (Status status = writeOutput(o.file, workspace::exportConnections(*saved, *ids)); !status) {
+    if (Status status = writeOutput(o.file, store::exportConnections(*saved, *ids)); !status) {
         fail(context, status.error());
     }
 }
@@ -216,19 +216,19 @@ void exportTo(Context& context, const TransferOptions& o) {
 void importFrom(Context& context, const TransferOptions& o) {
     const auto text = base::readFile(o.file);
     if (!text) return fail(context, text.error());
-    const auto incoming = workspace::readExport(*text);
+    const auto incoming = store::readExport(*text);
     if (!incoming) return fail(context, incoming.error());
     const auto ids = idsOf(*incoming, o.names);
     if (!ids) return fail(context, ids.error());
-    const auto clash = o.clash == "replace" ? workspace::NameClash::Replace
-                       : o.clash == "skip"  ? workspace::NameClash::Skip
-                                            : workspace::NameClash::Rename;
-    const workspace::Home home = context.home();
+    const auto clash = o.clash == "replace" ? store::NameClash::Replace
+                       : o.clash == "skip"  ? store::NameClash::Skip
+                                            : store::NameClash::Rename;
+    const store::Home home = context.home();
     if (Status status = home.prepare(); !status) return fail(context, status.error());
-    workspace::ImportReport report;
+    store::ImportReport report;
     const Status changed =
-        workspace::ConnectionsFile(home.connectionsFile()).change([&](workspace::ConnectionList& list) -> Status {
-            report = workspace::importConnections(list, *incoming, *ids, clash);
+        store::ConnectionsFile(home.connectionsFile()).change([&](store::ConnectionList& list) -> Status {
+            report = store::importConnections(list, *incoming, *ids, clash);
             return {};
         });
     if (!changed) return fail(context, changed.error());

@@ -9,7 +9,7 @@
 
 #include "cli/command.h"
 #include "core/db/address.h"
-#include "core/workspace/connections_file.h"
+#include "core/store/connections_file.h"
 #include "demo/demo_data.h"
 #include "demo/demo_servers.h"
 
@@ -27,7 +27,7 @@ void runServers(Context& context, const std::string& folder) {
     std::fflush(stdout);
     auto servers = demo::DemoServers::start(folder);
     if (!servers) return fail(context, servers.error());
-    const workspace::ConnectionsFile file(folder + "/home/connections.json");
+    const store::ConnectionsFile file(folder + "/home/connections.json");
     for (const db::ConnectionProfile& profile : (*servers)->profiles()) {
         if (Status status = file.put(profile); !status) return fail(context, status.error());
         fmt::print("  {}: {}\n", profile.name, db::addressOf(profile));

@@ -5,27 +5,27 @@
 #include "cli/command.h"
 #include "core/base/text.h"
 #include "core/exchange/json_text.h"
-#include "core/workspace/ledger.h"
+#include "core/store/ledger.h"
 
 namespace pantry::cli {
 namespace {
 
 std::string optionalNumber(const std::optional<std::int64_t>& value) { return value ? std::to_string(*value) : "null"; }
 
-std::string entryJson(const workspace::LedgerEntry& e) {
+std::string entryJson(const store::LedgerEntry& e) {
     return fmt::format(
         R"({{"id":{},"startedAt":"{}","connection":{},"environment":{},"database":{},"user":{},"statement":{},"status":"{}","milliseconds":{:.3f},"rows":{},"affected":{},"partial":{},"error":{}}})",
         e.id, base::isoUtc(e.startedAt), exchange::jsonString(e.start.connectionName),
         exchange::jsonString(e.start.environment), exchange::jsonString(e.start.database),
-        exchange::jsonString(e.start.user), exchange::jsonString(e.start.statement),
-        workspace::statusWord(e.end.status), static_cast<double>(e.end.duration.count()) / 1000,
-        optionalNumber(e.end.rows), optionalNumber(e.end.affected), e.end.isPartial, exchange::jsonString(e.end.error));
+        exchange::jsonString(e.start.user), exchange::jsonString(e.start.statement), store::statusWord(e.end.status),
+        static_cast<double>(e.end.duration.count()) / 1000, optionalNumber(e.end.rows), optionalNumber(e.end.affected),
+        e.end.isPartial, exchange::jsonString(e.end.error));
 }
 
-void printEntry(const workspace::LedgerEntry& e) {
+void printEntry(const store::LedgerEntry& e) {
     const std::string rows = e.end.rows ? base::counted(*e.end.rows, "row", "rows") : "";
     fmt::print("{:<17} {:<11} {:>9} {:>14}  {:<22} {}\n", base::spoken(e.startedAt, base::now()),
-               workspace::statusWord(e.end.status), base::readable(e.end.duration), rows, e.start.connectionName,
+               store::statusWord(e.end.status), base::readable(e.end.duration), rows, e.start.connectionName,
                base::oneLine(e.start.statement, 90));
     if (!e.end.error.empty()) fmt::print("{:>56}  {}\n", "", e.end.error);
 }
@@ -51,11 +51,11 @@ void addHistory(CLI::App& app, Context& context) {
     command->add_option("--limit", o->limit, "At most this many (100)")->check(CLI::PositiveNumber);
     command->add_flag("--json", o->asJson, "Write JSON");
     command->callback([o, &context] {
-        const workspace::Home home = context.home();
+        const store::Home home = context.home();
         if (Status status = home.prepare(); !status) return fail(context, status.error());
-        auto ledger = workspace::Ledger::open(home.ledgerFile());
+        auto ledger = store::Ledger::open(home.ledgerFile());
         if (!ledger) return fail(context, ledger.error());
-        workspace::LedgerQuery query = workspace::parseLedgerSearch(o->find, base::now());
+        store::LedgerQuery query = store::parseLedgerSearch(o->find, base::now());
         query.onlyFailed = query.onlyFailed || o->onlyFailed;
         query.limit = o->limit;
         if (!o->connection.empty()) {
@@ -66,7 +66,7 @@ void addHistory(CLI::App& app, Context& context) {
         auto entries = (*ledger)->find(query);
         if (!entries) return fail(context, entries.error());
         std::string separator = "[";
-        for (const workspace::LedgerEntry& entry : *entries) {
+        for (const store::LedgerEntry& entry : *entries) {
             if (o->asJson) {
                 fmt::print("{}{}", separator, entryJson(entry));
                 separator = ",\n ";

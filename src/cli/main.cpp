@@ -5,7 +5,7 @@
 #include "cli/command.h"
 #include "core/base/output_file.h"
 #include "core/base/process_privacy.h"
-#include "core/workspace/log.h"
+#include "core/store/log.h"
 
 namespace {
 
@@ -38,7 +38,7 @@ int main(int argc, char** argv) try {
     app.add_flag("--verbose", context.isVerbose, "Write details to the log file");
     app.require_subcommand(1);
     app.fallthrough();
-    app.parse_complete_callback([&] { pantry::workspace::startLog(context.home(), context.isVerbose); });
+    app.parse_complete_callback([&] { pantry::store::startLog(context.home(), context.isVerbose); });
     addFormat(app, context);
     addSplit(app, context);
     addCheck(app, context);

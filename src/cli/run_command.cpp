@@ -16,11 +16,11 @@
 #include "core/db/session.h"
 #include "core/exchange/row_export.h"
 #include "core/exchange/table_text.h"
-#include "core/sql/failure_advice.h"
-#include "core/sql/secrets.h"
-#include "core/sql/splitter.h"
-#include "core/workspace/guard_of_now.h"
-#include "core/workspace/ledger.h"
+#include "core/sql/check/failure_advice.h"
+#include "core/sql/meaning/secrets.h"
+#include "core/sql/syntax/splitter.h"
+#include "core/store/guard_of_now.h"
+#include "core/store/ledger.h"
 
 namespace pantry::cli {
 namespace {
@@ -104,11 +104,11 @@ private:
 /// Runs the statements of one script, one after another.
 class ScriptRunner {
 public:
-    ScriptRunner(Context& context, const RunOptions& options, workspace::ResolvedConnection connection)
+    ScriptRunner(Context& context, const RunOptions& options, store::ResolvedConnection connection)
         : context_(context),
           options_(options),
           profile_(connection.profile),
-          session_(std::move(connection.profile), workspace::passwordProvider(std::move(connection.password))) {
+          session_(std::move(connection.profile), store::passwordProvider(std::move(connection.password))) {
         openLedger();
     }
 
@@ -131,9 +131,9 @@ private:
     static void warn(const Error& error) { tell(fmt::format("pantry: {}\n", error.text())); }
 
     void openLedger() {
-        const workspace::Home home = context_.home();
+        const store::Home home = context_.home();
         if (Status status = home.prepare(); !status) return warn(status.error());
-        auto ledger = workspace::Ledger::open(home.ledgerFile());
+        auto ledger = store::Ledger::open(home.ledgerFile());
         if (!ledger) return warn(ledger.error());  // the work goes on; it is only not kept
         ledger_ = std::move(*ledger);
     }
@@ -197,12 +197,12 @@ private:
         if (!ledger_ || id == 0) return;
         const std::string& onConnect = waiter.summary().ranOnConnect;
         if (!onConnect.empty()) (void)ledger_->end(noteStart(onConnect), {});
-        workspace::RunEnd end{.duration = waiter.summary().totalTime, .isPartial = isPartial};
+        store::RunEnd end{.duration = waiter.summary().totalTime, .isPartial = isPartial};
         end.rows = static_cast<std::int64_t>(waiter.summary().rowCount);
         end.affected = waiter.summary().result.affectedRows;
         if (waiter.error() && !isPartial) {
             const bool isStop = waiter.error()->kind == ErrorKind::Cancelled;
-            end.status = isStop ? workspace::RunStatus::Stopped : workspace::RunStatus::Failed;
+            end.status = isStop ? store::RunStatus::Stopped : store::RunStatus::Failed;
             end.error = waiter.error()->text();
         }
         (void)ledger_->end(id, end);
@@ -215,7 +215,7 @@ private:
         db::RunRequest request{
             .statement = statement, .parameters = values, .pageRows = std::nullopt, .guard = guard()};
         if (!profile_.id.starts_with("address:")) {
-            request.guardOfNow = workspace::guardOfNow(context_.home().connectionsFile(), profile_.id);
+            request.guardOfNow = store::guardOfNow(context_.home().connectionsFile(), profile_.id);
         }
         std::shared_ptr<exchange::RowExport> rows;
         if (options_.as == "table") {
@@ -331,7 +331,7 @@ private:
     const RunOptions& options_;
     db::ConnectionProfile profile_;
     db::Session session_;
-    std::unique_ptr<workspace::Ledger> ledger_;
+    std::unique_ptr<store::Ledger> ledger_;
     bool hasWrittenFile_ = false;
 };
 

@@ -5,12 +5,12 @@
 #include "cli/command.h"
 #include "core/base/utf8.h"
 #include "core/exchange/json_text.h"
-#include "core/sql/completion.h"
-#include "core/sql/findings.h"
-#include "core/sql/format_choice.h"
-#include "core/sql/formatter.h"
-#include "core/sql/splitter.h"
-#include "core/workspace/settings.h"
+#include "core/sql/check/findings.h"
+#include "core/sql/complete/completion.h"
+#include "core/sql/layout/format_choice.h"
+#include "core/sql/layout/formatter.h"
+#include "core/sql/syntax/splitter.h"
+#include "core/store/settings.h"
 
 namespace pantry::cli {
 namespace {
@@ -140,7 +140,7 @@ std::string findingJson(const sql::Finding& f) {
 /// What the settings and the command line say about the rules.
 Result<sql::CheckOptions> checkOptionsFrom(const Context& context, const std::vector<std::string>& without) {
     sql::CheckOptions options;
-    auto loaded = workspace::loadSettings(context.home().settingsFile());
+    auto loaded = store::loadSettings(context.home().settingsFile());
     if (!loaded) return loaded.error();
     options.off.insert(loaded->settings.findingsOff.begin(), loaded->settings.findingsOff.end());
     options.off.insert(without.begin(), without.end());

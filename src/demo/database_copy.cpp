@@ -7,7 +7,7 @@
 
 #include "core/base/text.h"
 #include "core/db/run_and_wait.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::demo {
 namespace {

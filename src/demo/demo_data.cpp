@@ -1,8 +1,8 @@
 #include "demo/demo_data.h"
 
 #include "core/base/file.h"
-#include "core/workspace/connections_file.h"
-#include "core/workspace/home.h"
+#include "core/store/connections_file.h"
+#include "core/store/home.h"
 
 namespace pantry::demo {
 namespace {
@@ -14,9 +14,9 @@ constexpr std::string_view kMarkName = "larkspur-vale.txt";
 constexpr std::string_view kMark = "Demo data of Agile Pantry, shape 1. All names are made up.\n";
 
 Status writeConnections(const fs::path& folder) {
-    const workspace::Home home = workspace::findHome(folder / "home");
+    const store::Home home = store::findHome(folder / "home");
     if (Status status = home.prepare(); !status) return status;
-    const workspace::ConnectionsFile connections(home.connectionsFile());
+    const store::ConnectionsFile connections(home.connectionsFile());
     for (const db::ConnectionProfile& profile : connectionsTo(folder)) {
         if (Status status = connections.put(profile); !status) return status;
     }

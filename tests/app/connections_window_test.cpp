@@ -58,9 +58,9 @@ protected:
         QCoreApplication::sendEvent(target, &dropped);
         QCoreApplication::processEvents();
     }
-    workspace::ConnectionList saved() {
+    store::ConnectionList saved() {
         desk_->flush();
-        return workspace::ConnectionsFile(home().connectionsFile()).load().value();
+        return store::ConnectionsFile(home().connectionsFile()).load().value();
     }
 };
 
@@ -215,7 +215,7 @@ TEST_F(ConnectionsWindowTest, TheFormTakesWhatAnotherWindowSavedButForWhatWasEdi
     auto* named = find<QLineEdit>(objectName::kFormName);
     ASSERT_NE(note, nullptr);
     note->setText(QStringLiteral("mine"));
-    workspace::ConnectionsFile elsewhere(home().connectionsFile());
+    store::ConnectionsFile elsewhere(home().connectionsFile());
     db::ConnectionProfile theirs = *desk_->profile(QStringLiteral("orchard"));
     theirs.name = "Renamed there";
     ASSERT_TRUE(elsewhere.put(theirs));
@@ -284,7 +284,7 @@ TEST_F(ConnectionsWindowTest, AFormOfAConnectionThatWasRemovedElsewhereSaysSo) {
     EVENTUALLY(cardOf("orchard") != nullptr);
     QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
     ASSERT_NE(find<QLineEdit>(objectName::kFormNote), nullptr);
-    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).change([](workspace::ConnectionList& list) {
+    ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).change([](store::ConnectionList& list) {
         list.profiles.clear();
         return Status();
     }));

@@ -125,7 +125,7 @@ TEST_F(GuardWindowTest, AConnectionThatAnotherProgramMadeLiveIsGuardedFromThenOn
     desk_->flush();
     EXPECT_EQ(find(objectName::kBandLock), nullptr);
     // Somebody else, between two looks of this window.
-    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(profile(db::Environment::Live)));
+    ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).put(profile(db::Environment::Live)));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
     EXPECT_EQ(jars(), "3");
@@ -139,12 +139,12 @@ TEST_F(GuardWindowTest, FieldsThatAnotherWindowSavedAreNotErased) {
     db::ConnectionProfile theirs = original;
     theirs.note = "kept by the other window";
     theirs.environment = db::Environment::Live;
-    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(theirs));
+    ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).put(theirs));
     db::ConnectionProfile ours = original;
     ours.group = "Orchard";
     desk_->putProfile(ours, original);
     desk_->flush();
-    const auto list = workspace::ConnectionsFile(home().connectionsFile()).load();
+    const auto list = store::ConnectionsFile(home().connectionsFile()).load();
     const auto found = std::ranges::find(list->profiles, "records", &db::ConnectionProfile::id);
     ASSERT_NE(found, list->profiles.end());
     EXPECT_EQ(found->note, "kept by the other window");

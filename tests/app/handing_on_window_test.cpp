@@ -208,7 +208,7 @@ TEST_F(HandingOnTest, ChoicesAreRememberedForTheirFormatAndKeptUnderAName) {
     EXPECT_EQ(find<QComboBox>("exportDelimiter")->currentText(), QStringLiteral("::"));
     EXPECT_EQ(find<QLineEdit>("exportNullText")->text(), QStringLiteral("none"));
     desk_->flush();
-    const auto presets = workspace::loadExportPresets(home().exportsFile());
+    const auto presets = store::loadExportPresets(home().exportsFile());
     ASSERT_TRUE(presets);
     EXPECT_EQ(presets->lastUsed.at(exchange::Format::Csv).forms.csv.delimiter, "::");
 
@@ -237,11 +237,11 @@ TEST_F(HandingOnTest, AStoppedExportKeepsAPartAndSaysHowFarItCame) {
     const std::string part = test::contentOf(folder_ / "endless.csv.part");
     EXPECT_TRUE(part.ends_with("\r\n")) << "the last row is whole";
     desk_->flush();
-    auto ledger = workspace::Ledger::open(home().ledgerFile());
+    auto ledger = store::Ledger::open(home().ledgerFile());
     ASSERT_TRUE(ledger);
     const auto entries = (*ledger)->find({});
     ASSERT_TRUE(entries && entries->size() == 2) << "the statement ran twice";
-    EXPECT_EQ(entries->front().end.status, workspace::RunStatus::Stopped);
+    EXPECT_EQ(entries->front().end.status, store::RunStatus::Stopped);
 }
 
 TEST_F(HandingOnTest, AnExportOnTheSheetsOwnLineSeesItsOpenChanges) {

@@ -8,7 +8,7 @@
 #include "app/window_fixture.h"
 #include "core/base/file.h"
 #include "core/base/soft_breaks.h"
-#include "core/workspace/sheet_store.h"
+#include "core/store/sheet_store.h"
 
 namespace pantry::app {
 namespace {

@@ -216,7 +216,7 @@ TEST_F(ResultsWindowTest, ANumberThatFindsNoRoomIsNeverShownAsAnotherOne) {
     const int narrow = grid->columnWidth(0);
     pane()->grid()->scrollToBottom();
     EVENTUALLY(grid->columnWidth(0) > narrow && fits(399));
-    EXPECT_TRUE(desk_->gridChoices(workspace::gridKey("orchard", model()->card()->statement(), sql::Dialect::Sqlite))
+    EXPECT_TRUE(desk_->gridChoices(store::gridKey("orchard", model()->card()->statement(), sql::Dialect::Sqlite))
                     .columns.empty())
         << "nobody has sized it by hand";
 }
@@ -307,9 +307,9 @@ TEST_F(ResultsWindowTest, ACardStandsInAWindowOfItsOwnAndIsPinnedMeanwhile) {
 
 TEST_F(ResultsWindowTest, ResultsBeyondTheMemoryGoToDiskAndAreReadAsBefore) {
     closeWindow();
-    workspace::Settings settings;
+    store::Settings settings;
     settings.resultMegabytes = 1;
-    ASSERT_TRUE(workspace::saveSettings(home().settingsFile(), settings));
+    ASSERT_TRUE(store::saveSettings(home().settingsFile(), settings));
     openWindow();
     run(
         QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000) "

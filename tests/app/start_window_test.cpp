@@ -62,7 +62,7 @@ TEST_F(StartWindowTest, OneClickMakesTheDatabasesToPractiseOn) {
 
 TEST_F(StartWindowTest, AServerThatWasFoundIsOneClick) {
     ASSERT_TRUE(demo::writeOrchard(folder_ / "found.db", false));
-    workspace::FoundConnection found{.where = "listens on a socket"};
+    store::FoundConnection found{.where = "listens on a socket"};
     found.profile.name = "Found here";
     found.profile.database = (folder_ / "found.db").string();
     auto* start = window_->findChild<StartPage*>();
@@ -90,7 +90,7 @@ TEST_F(StartWindowTest, AConnectionThatPantryAddsIsNoticedByAnOpenWindow) {
     p.id = "added";
     p.name = "Added by another program";
     p.database = (folder_ / "added.db").string();
-    ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(p));
+    ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).put(p));
     EVENTUALLY(desk_->profile(QStringLiteral("added")) != nullptr);
     EVENTUALLY(find(objectName::kStartPage) == nullptr);
 }

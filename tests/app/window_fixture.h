@@ -31,12 +31,12 @@ protected:
         p.database = (folder_ / "orchard.db").string();
         p.environment = db::Environment::Trial;
         p.colour = "marigold";
-        ASSERT_TRUE(workspace::ConnectionsFile(home().connectionsFile()).put(p));
+        ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).put(p));
         openWindow();
     }
     void TearDown() override { closeWindow(); }
 
-    [[nodiscard]] workspace::Home home() const { return workspace::findHome(folder_ / "home"); }
+    [[nodiscard]] store::Home home() const { return store::findHome(folder_ / "home"); }
 
     void openWindow() {
         desk_ = std::make_unique<Desk>(home());

@@ -302,7 +302,7 @@ TEST_F(WindowTest, RunAllStopsAtTheFirstMistake) {
     EVENTUALLY(window_->currentSheet()->result()->card() == card(1));
     const auto kept = [this] {
         desk_->flush();
-        auto ledger = workspace::Ledger::open(home().ledgerFile());
+        auto ledger = store::Ledger::open(home().ledgerFile());
         return ledger ? (*ledger)->find({})->size() : 0;
     };
     EVENTUALLY(kept() == 2);  // and what was not run is not in the ledger
@@ -473,10 +473,10 @@ TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
                 {QStringLiteral("--long-query"), toQt((folder_ / "home").string())});
     ASSERT_TRUE(child.waitForStarted());
     const auto isRunningThere = [&] {
-        auto ledger = workspace::Ledger::open(home().ledgerFile());
+        auto ledger = store::Ledger::open(home().ledgerFile());
         if (!ledger) return false;
         const auto entries = (*ledger)->find({});
-        if (!entries || entries->empty() || entries->front().end.status != workspace::RunStatus::Running) return false;
+        if (!entries || entries->empty() || entries->front().end.status != store::RunStatus::Running) return false;
         for (const auto& file : std::filesystem::directory_iterator(home().sheetsFolder())) {
             const bool isWhole = file.path().extension() == ".json";  // not one that is just being written
             if (isWhole && test::contentOf(file.path()).find("not saved by anyone") != std::string::npos) return true;
@@ -493,12 +493,12 @@ TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
     click(objectName::kLedgerTab);
     auto* list = find<QListWidget>(objectName::kLedgerList);
     EVENTUALLY(list->count() == 2);
-    std::optional<workspace::RunStatus> status;
-    desk_->ledgerFind({}, window_.get(), [&](Result<std::vector<workspace::LedgerEntry>> entries) {
+    std::optional<store::RunStatus> status;
+    desk_->ledgerFind({}, window_.get(), [&](Result<std::vector<store::LedgerEntry>> entries) {
         if (entries && !entries->empty()) status = entries->front().end.status;
     });
     EVENTUALLY(status.has_value());
-    EXPECT_EQ(*status, workspace::RunStatus::Interrupted);
+    EXPECT_EQ(*status, store::RunStatus::Interrupted);
 }
 
 TEST_F(WindowTest, WhatAConnectionRunsByItselfIsInTheLedger) {
@@ -511,11 +511,11 @@ TEST_F(WindowTest, WhatAConnectionRunsByItselfIsInTheLedger) {
     EVENTUALLY(isOver(0));
     const auto found = [this] {
         desk_->flush();
-        auto ledger = workspace::Ledger::open(home().ledgerFile());
-        const auto entries = ledger ? (*ledger)->find({}) : Result<std::vector<workspace::LedgerEntry>>(ledger.error());
-        return entries && std::ranges::any_of(*entries, [](const workspace::LedgerEntry& entry) {
+        auto ledger = store::Ledger::open(home().ledgerFile());
+        const auto entries = ledger ? (*ledger)->find({}) : Result<std::vector<store::LedgerEntry>>(ledger.error());
+        return entries && std::ranges::any_of(*entries, [](const store::LedgerEntry& entry) {
                    return entry.start.statement == "PRAGMA recursive_triggers = ON" &&
-                          entry.end.status == workspace::RunStatus::Succeeded;
+                          entry.end.status == store::RunStatus::Succeeded;
                });
     };
     EVENTUALLY(found());

@@ -14,7 +14,7 @@ using namespace pantry;
 
 /// The other process of a test that kills one: types into a sheet, runs a query that takes long, and stays.
 int runLongQuery(const char* home) {
-    app::Desk desk(workspace::findHome(std::filesystem::path(home)));
+    app::Desk desk(store::findHome(std::filesystem::path(home)));
     desk.open();
     app::MainWindow window(desk);
     window.show();

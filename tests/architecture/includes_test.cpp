@@ -113,14 +113,15 @@ TEST_F(IncludesTest, NoRoomLeadsBackToItself) {
 }
 
 TEST_F(IncludesTest, ARoomIsFoundByItsFilesAndAnUnnamedOneIsRefused) {
-    EXPECT_EQ(roomOf(rooms_, "core/sql/lexer.h"), "pantry_sql");
+    EXPECT_EQ(roomOf(rooms_, "core/sql/text/lexer.h"), "pantry_sql_text");
     EXPECT_EQ(roomOf(rooms_, "app/pages/sheet/sheet_page.cpp"), "pantry_app_page_sheet");
     EXPECT_EQ(roomOf(rooms_, "demo/throwaway_server.h"), "pantry_servers");
     EXPECT_EQ(roomOf(rooms_, "app/main.cpp"), "");
-    const Room& sql = rooms_.at("pantry_sql");
-    EXPECT_FALSE(mayInclude(sql, {"core/sql/lexer.cpp", 1, "core/db/session.h", true}, "pantry_db"));
-    EXPECT_FALSE(mayInclude(sql, {"core/sql/lexer.h", 1, "fmt/format.h", false}, "fmt::fmt")) << "hidden from headers";
-    EXPECT_TRUE(mayInclude(sql, {"core/sql/lexer.cpp", 1, "fmt/format.h", false}, "fmt::fmt"));
+    const Room& sql = rooms_.at("pantry_sql_syntax");
+    EXPECT_FALSE(mayInclude(sql, {"core/sql/syntax/parser.cpp", 1, "core/db/session.h", true}, "pantry_db"));
+    EXPECT_FALSE(mayInclude(sql, {"core/sql/syntax/parser.h", 1, "fmt/format.h", false}, "fmt::fmt"))
+        << "hidden from headers";
+    EXPECT_TRUE(mayInclude(sql, {"core/sql/syntax/parser.cpp", 1, "fmt/format.h", false}, "fmt::fmt"));
 }
 
 }  // namespace

@@ -2,8 +2,8 @@
 
 #include <sqlite3.h>
 
-#include "core/workspace/connections_file.h"
-#include "core/workspace/home.h"
+#include "core/store/connections_file.h"
+#include "core/store/home.h"
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
 
@@ -34,8 +34,8 @@ protected:
 };
 
 TEST_F(DemoTest, SetsUpFourConnectionsInAHomeOfItsOwn) {
-    const auto home = workspace::findHome((*folder_) / "home");
-    const auto list = workspace::ConnectionsFile(home.connectionsFile()).load();
+    const auto home = store::findHome((*folder_) / "home");
+    const auto list = store::ConnectionsFile(home.connectionsFile()).load();
     ASSERT_EQ(list->profiles.size(), 4U);
     for (const auto& p : list->profiles) EXPECT_TRUE(std::filesystem::exists(p.database)) << p.database;
     EXPECT_TRUE(hasDemo(folder_->path()));

@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 
 namespace pantry::test {
 

@@ -3,12 +3,12 @@
 #include <string>
 #include <string_view>
 
-#include "core/sql/completion.h"
-#include "core/sql/findings.h"
-#include "core/sql/format_choice.h"
-#include "core/sql/format_part.h"
-#include "core/sql/lexer.h"
-#include "core/sql/script.h"
+#include "core/sql/check/findings.h"
+#include "core/sql/complete/completion.h"
+#include "core/sql/layout/format_choice.h"
+#include "core/sql/layout/format_part.h"
+#include "core/sql/syntax/script.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::test {
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/data/value_order.h"
+#include "core/data/view/value_order.h"
 
 namespace pantry::app {
 

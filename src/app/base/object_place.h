@@ -3,7 +3,7 @@
 #include <QString>
 #include <string>
 
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 
 namespace pantry::app {
 

@@ -2,7 +2,7 @@
 
 #include <QListWidget>
 
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 
 namespace pantry::app {
 

@@ -6,7 +6,7 @@
 #include "app/base/text.h"
 #include "app/catalog/row_delegate.h"
 #include "core/base/text.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 

@@ -4,7 +4,8 @@
 #include <optional>
 #include <vector>
 
-#include "core/db/catalog_list.h"
+#include "core/catalog/catalog_list.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::app {
 

@@ -3,7 +3,7 @@
 #include <QFrame>
 #include <QLabel>
 
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 
 namespace pantry::app {
 

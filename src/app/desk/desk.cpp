@@ -17,21 +17,21 @@
 #include "core/db/driver_properties.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
-#include "core/sql/secrets.h"
-#include "core/workspace/connection_merge.h"
-#include "core/workspace/guard_of_now.h"
-#include "core/workspace/keyring.h"
-#include "core/workspace/passwords.h"
+#include "core/sql/meaning/secrets.h"
+#include "core/store/connection_merge.h"
+#include "core/store/guard_of_now.h"
+#include "core/store/keyring.h"
+#include "core/store/passwords.h"
 
 namespace pantry::app {
 
-Desk::Desk(workspace::Home home, QObject* parent)
+Desk::Desk(store::Home home, QObject* parent)
     : QObject(parent),
       home_(std::move(home)),
       connectionsFile_(home_.connectionsFile()),
       ledgerWorker_(std::make_unique<base::SerialWorker>()),
       fileWorker_(std::make_unique<base::SerialWorker>()),
-      sheetKeeper_(std::make_unique<workspace::SheetKeeper>(home_.sheetsFolder(), [this](const auto& error) {
+      sheetKeeper_(std::make_unique<store::SheetKeeper>(home_.sheetsFolder(), [this](const auto& error) {
           if (error) return raise(*error);
           onWindowThread(this, [this] { Q_EMIT noticeRaised(tr("Everything that was typed is kept again.")); });
       })) {
@@ -61,15 +61,15 @@ void Desk::raise(const Error& error) {
 
 void Desk::open() {
     if (Status status = home_.prepare(); !status) raise(status.error());
-    if (auto settings = workspace::loadSettings(home_.settingsFile())) {
+    if (auto settings = store::loadSettings(home_.settingsFile())) {
         settings_ = settings->settings;
         if (settings->notice) raise(*settings->notice);
     } else {
         raise(settings.error());
     }
     budget_ = std::make_shared<data::ResultBudget>(settings_.resultMegabytes << 20, home_.state);
-    if (auto presets = workspace::loadExportPresets(home_.exportsFile())) exportPresets_ = std::move(*presets);
-    if (auto choices = workspace::loadGridChoices(home_.gridChoicesFile())) {
+    if (auto presets = store::loadExportPresets(home_.exportsFile())) exportPresets_ = std::move(*presets);
+    if (auto choices = store::loadGridChoices(home_.gridChoicesFile())) {
         gridChoices_ = std::move(*choices);
     } else {
         raise(choices.error());
@@ -82,19 +82,19 @@ void Desk::open() {
     } else {
         raise(list.error());
     }
-    if (auto choices = workspace::loadCatalogChoices(home_.catalogChoicesFile())) {
+    if (auto choices = store::loadCatalogChoices(home_.catalogChoicesFile())) {
         catalogChoices_ = std::move(*choices);
     } else {
         raise(choices.error());
     }
-    if (auto sheets = workspace::SheetStore(home_.sheetsFolder()).takeOver()) {
+    if (auto sheets = store::SheetStore(home_.sheetsFolder()).takeOver()) {
         keptSheets_ = std::move(*sheets);
     } else {
         raise(sheets.error());
     }
     watchFiles();
     ledgerWorker_->post([this] {
-        auto ledger = workspace::Ledger::open(home_.ledgerFile());
+        auto ledger = store::Ledger::open(home_.ledgerFile());
         if (!ledger) return raise(ledger.error());
         ledger_ = std::move(*ledger);
     });
@@ -116,7 +116,7 @@ void Desk::watchFiles() {
 void Desk::reloadFiles() {
     fileWorker_->post([this, changes = changes_] {
         auto list = connectionsFile_.load();
-        auto settings = workspace::loadSettings(home_.settingsFile());
+        auto settings = store::loadSettings(home_.settingsFile());
         onWindowThread(this, [this, changes, list = std::move(list), settings = std::move(settings)] {
             if (changes != changes_) return reloadTimer_.start();  // something was changed here meanwhile
             if (settings && settings->settings != settings_) {
@@ -128,7 +128,7 @@ void Desk::reloadFiles() {
     });
 }
 
-void Desk::takeConnections(workspace::ConnectionList list) {
+void Desk::takeConnections(store::ConnectionList list) {
     if (list.profiles == list_.profiles && list.groups == list_.groups) return;
     list_ = std::move(list);
     noteConnections();
@@ -146,7 +146,7 @@ const db::ConnectionProfile* Desk::profile(const QString& id) const {
 
 std::vector<const db::ConnectionProfile*> Desk::profilesByGroup() const {
     std::vector<std::string> groups{std::string()};  // those without a group come first
-    for (const workspace::ConnectionGroup& g : list_.groups) groups.push_back(g.name);
+    for (const store::ConnectionGroup& g : list_.groups) groups.push_back(g.name);
     std::vector<const db::ConnectionProfile*> ordered;
     for (const std::string& group : groups) {
         for (const auto& p : profiles_) {
@@ -170,30 +170,30 @@ void Desk::noteConnections() {
 }
 
 std::function<std::optional<db::RunGuard>()> Desk::guardOfNow(const QString& profileId) const {
-    return workspace::guardOfNow(home_.connectionsFile(), fromQt(profileId));
+    return store::guardOfNow(home_.connectionsFile(), fromQt(profileId));
 }
 
 void Desk::putProfile(const db::ConnectionProfile& wanted, const db::ConnectionProfile& original) {
-    changeConnections([this, wanted, original](workspace::ConnectionList& list) {
+    changeConnections([this, wanted, original](store::ConnectionList& list) {
         const auto current = std::ranges::find(list.profiles, wanted.id, &db::ConnectionProfile::id);
-        if (current == list.profiles.end()) return workspace::putProfile(list, wanted);
-        const workspace::MergedProfile both = workspace::merged(original, wanted, *current);
+        if (current == list.profiles.end()) return store::putProfile(list, wanted);
+        const store::MergedProfile both = store::merged(original, wanted, *current);
         if (!both.conflicts.empty() && &list != &list_) {
             raise({.kind = ErrorKind::InvalidInput,
                    .message = fmt::format("{} was changed elsewhere meanwhile, too: {}.", wanted.name,
                                           fmt::join(both.conflicts, ", ")),
                    .hint = "What was saved here holds; look whether it is right."});
         }
-        workspace::putProfile(list, both.profile);
+        store::putProfile(list, both.profile);
     });
 }
 
-void Desk::changeConnections(const std::function<void(workspace::ConnectionList&)>& change) {
+void Desk::changeConnections(const std::function<void(store::ConnectionList&)>& change) {
     ++changes_;
     change(list_);
-    workspace::complete(list_);
+    store::complete(list_);
     fileWorker_->post([this, change] {
-        const Status status = connectionsFile_.change([&](workspace::ConnectionList& list) -> Status {
+        const Status status = connectionsFile_.change([&](store::ConnectionList& list) -> Status {
             change(list);
             return {};
         });
@@ -203,7 +203,7 @@ void Desk::changeConnections(const std::function<void(workspace::ConnectionList&
 }
 
 void Desk::putProfile(const db::ConnectionProfile& profile) {
-    changeConnections([profile](workspace::ConnectionList& list) { workspace::putProfile(list, profile); });
+    changeConnections([profile](store::ConnectionList& list) { store::putProfile(list, profile); });
 }
 
 void Desk::removeProfile(const QString& id) {
@@ -213,7 +213,7 @@ void Desk::removeProfile(const QString& id) {
     forgetRemoved();
     lastRemoved_ = *found;
     removedBefore_ = found + 1 == list_.profiles.end() ? std::string() : (found + 1)->id;
-    changeConnections([wanted](workspace::ConnectionList& list) {
+    changeConnections([wanted](store::ConnectionList& list) {
         std::erase_if(list.profiles, [&](const db::ConnectionProfile& p) { return p.id == wanted; });
     });
 }
@@ -223,22 +223,22 @@ void Desk::forgetRemoved() {
     const auto removed = std::exchange(lastRemoved_, std::nullopt);
     if (!removed || removed->passwordSource != db::PasswordSource::Keyring) return;
     fileWorker_->post([this, id = removed->id] {
-        if (const Status status = workspace::Keyring::forget(id); !status) raise(status.error());
+        if (const Status status = store::Keyring::forget(id); !status) raise(status.error());
     });
 }
 
 void Desk::undoRemoval() {
     if (!lastRemoved_) return;
     const db::ConnectionProfile profile = *std::exchange(lastRemoved_, std::nullopt);
-    changeConnections([profile, before = removedBefore_](workspace::ConnectionList& list) {
-        workspace::putProfile(list, profile);
-        workspace::moveProfile(list, profile.id, profile.group, before);
+    changeConnections([profile, before = removedBefore_](store::ConnectionList& list) {
+        store::putProfile(list, profile);
+        store::moveProfile(list, profile.id, profile.group, before);
     });
 }
 
-void Desk::findConnections(QObject* context, std::function<void(std::vector<workspace::FoundConnection>)> done) {
+void Desk::findConnections(QObject* context, std::function<void(std::vector<store::FoundConnection>)> done) {
     inBackground(
-        context, [saved = profiles_] { return workspace::EngineFiles::ofThisUser().found(saved); }, std::move(done));
+        context, [saved = profiles_] { return store::EngineFiles::ofThisUser().found(saved); }, std::move(done));
 }
 
 void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password,
@@ -248,7 +248,7 @@ void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional
         [profile, password]() -> std::vector<db::TestStage> {
             auto driver = db::driverFor(profile.engine);
             if (!driver) return {{.name = "Found a driver", .error = driver.error()}};
-            const auto found = workspace::passwordProvider(password)(profile);
+            const auto found = store::passwordProvider(password)(profile);
             if (!found) return {{.name = "Found the password", .error = found.error()}};
             return (*driver)->test(profile, *found, {});
         },
@@ -260,7 +260,7 @@ void Desk::listPlaces(const db::ConnectionProfile& profile, const std::optional<
     inBackground(
         context,
         [profile, password]() -> Result<std::vector<std::string>> {
-            const auto found = workspace::passwordProvider(password)(profile);
+            const auto found = store::passwordProvider(password)(profile);
             if (!found) return found.error();
             return db::placesOnServer(profile, *found, {});
         },
@@ -279,14 +279,14 @@ void Desk::setPassword(const db::ConnectionProfile& profile, const std::string& 
     if (password.empty() || profile.passwordSource != db::PasswordSource::Keyring) return done({});
     inBackground(
         context,
-        [profile, password] { return workspace::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, password); },
+        [profile, password] { return store::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, password); },
         std::move(done));
 }
 
 db::PasswordProvider Desk::passwordFor(const QString& profileId) const {
     const db::ConnectionProfile* p = profile(profileId);
     const db::ConnectionProfile key = db::secretOf(p != nullptr ? *p : db::ConnectionProfile{}, db::kTlsKeyPassword);
-    return [own = workspace::passwordProvider(passwordOf(profileId)), id = key.id,
+    return [own = store::passwordProvider(passwordOf(profileId)), id = key.id,
             secret = passwordOf(toQt(key.id))](const db::ConnectionProfile& wanted) {
         if (secret && wanted.id == id) return Result<std::optional<std::string>>(secret);
         return own(wanted);
@@ -440,7 +440,7 @@ void Desk::changeCatalogChoices(const QString& profileId, const std::string& dat
     if (choices == before) return;
     fileWorker_->post([this, place, choices] {
         const auto file = home_.catalogChoicesFile();
-        if (Status status = workspace::saveCatalogChoices(file, place, choices); !status) raise(status.error());
+        if (Status status = store::saveCatalogChoices(file, place, choices); !status) raise(status.error());
     });
     Q_EMIT catalogChanged(profileId);
 }
@@ -509,13 +509,13 @@ void Desk::countRows(const QString& profileId, const std::string& database, cons
 
 // ---- Settings ----
 
-void Desk::changeSettings(const std::function<void(workspace::Settings&)>& change) {
-    const workspace::Settings before = settings_;
+void Desk::changeSettings(const std::function<void(store::Settings&)>& change) {
+    const store::Settings before = settings_;
     change(settings_);
     if (settings_ == before) return;
     ++changes_;
     fileWorker_->post([this, settings = settings_, before] {
-        const Status status = workspace::saveSettings(home_.settingsFile(), settings, before);
+        const Status status = store::saveSettings(home_.settingsFile(), settings, before);
         if (!status) raise(status.error());
     });
     Q_EMIT settingsChanged();
@@ -551,7 +551,7 @@ void Desk::changeGridChoices(const std::string& key, const data::GridChoices& ch
     if (gridChoices(key) == choices) return;
     gridChoices_[key] = choices;
     fileWorker_->post([this, file = home_.gridChoicesFile(), key, choices] {
-        if (const Status status = workspace::saveGridChoices(file, key, choices); !status) raise(status.error());
+        if (const Status status = store::saveGridChoices(file, key, choices); !status) raise(status.error());
     });
 }
 
@@ -560,31 +560,31 @@ void Desk::noteExport(const exchange::ExportChoices& choices, const std::string&
     exportPresets_.lastFormat = choices.format;
     exportPresets_.lastUsed[choices.format] = choices;
     fileWorker_->post([this, file = home_.exportsFile(), choices, folder] {
-        if (const Status status = workspace::saveLastExport(file, choices, folder); !status) raise(status.error());
+        if (const Status status = store::saveLastExport(file, choices, folder); !status) raise(status.error());
     });
 }
 
-void Desk::putExportPreset(const workspace::ExportPreset& preset) {
+void Desk::putExportPreset(const store::ExportPreset& preset) {
     auto& named = exportPresets_.named;
     std::erase_if(named, [&](const auto& other) { return other.name == preset.name; });
-    named.insert(std::ranges::upper_bound(named, preset.name, {}, &workspace::ExportPreset::name), preset);
+    named.insert(std::ranges::upper_bound(named, preset.name, {}, &store::ExportPreset::name), preset);
     fileWorker_->post([this, file = home_.exportsFile(), preset] {
-        if (const Status status = workspace::saveExportPreset(file, preset); !status) raise(status.error());
+        if (const Status status = store::saveExportPreset(file, preset); !status) raise(status.error());
     });
 }
 
 void Desk::removeExportPreset(const std::string& name) {
     std::erase_if(exportPresets_.named, [&](const auto& preset) { return preset.name == name; });
     fileWorker_->post([this, file = home_.exportsFile(), name] {
-        if (const Status status = workspace::removeExportPreset(file, name); !status) raise(status.error());
+        if (const Status status = store::removeExportPreset(file, name); !status) raise(status.error());
     });
 }
 
-void Desk::ledgerStart(const workspace::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done) {
+void Desk::ledgerStart(const store::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done) {
     ledgerWorker_->post([this, run, when, done = std::move(done)] {
         std::int64_t id = 0;
         if (ledger_) {
-            workspace::RunStart kept = run;
+            store::RunStart kept = run;
             const auto engine = db::engineFromWord(run.engine);
             kept.statement = sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
             auto started = ledger_->start(kept, when);
@@ -598,7 +598,7 @@ void Desk::ledgerStart(const workspace::RunStart& run, base::Moment when, std::f
     });
 }
 
-void Desk::ledgerEnd(std::int64_t id, const workspace::RunEnd& end) {
+void Desk::ledgerEnd(std::int64_t id, const store::RunEnd& end) {
     if (id == 0) return;
     ledgerWorker_->post([this, id, end] {
         if (!ledger_) return;
@@ -615,37 +615,37 @@ void Desk::ledgerRemove(std::int64_t id) {
     });
 }
 
-void Desk::ledgerFind(const workspace::LedgerQuery& query, QObject* context,
-                      std::function<void(Result<std::vector<workspace::LedgerEntry>>)> done) {
+void Desk::ledgerFind(const store::LedgerQuery& query, QObject* context,
+                      std::function<void(Result<std::vector<store::LedgerEntry>>)> done) {
     ledgerWorker_->post([this, query, guard = QPointer<QObject>(context), done = std::move(done)] {
-        Result<std::vector<workspace::LedgerEntry>> entries = std::vector<workspace::LedgerEntry>{};
+        Result<std::vector<store::LedgerEntry>> entries = std::vector<store::LedgerEntry>{};
         if (ledger_) entries = ledger_->find(query);
         onWindowThread(guard, [done, entries = std::move(entries)]() mutable { done(std::move(entries)); });
     });
 }
 
-void Desk::ledgerUsage(QObject* context, std::function<void(std::vector<workspace::Ledger::Usage>)> done) {
+void Desk::ledgerUsage(QObject* context, std::function<void(std::vector<store::Ledger::Usage>)> done) {
     ledgerWorker_->post([this, guard = QPointer<QObject>(context), done = std::move(done)] {
-        std::vector<workspace::Ledger::Usage> usage;
-        if (ledger_) usage = ledger_->usage().value_or(std::vector<workspace::Ledger::Usage>{});
+        std::vector<store::Ledger::Usage> usage;
+        if (ledger_) usage = ledger_->usage().value_or(std::vector<store::Ledger::Usage>{});
         onWindowThread(guard, [done, usage = std::move(usage)] { done(usage); });
     });
 }
 
 // ---- Sheets ----
 
-void Desk::keepSheet(const workspace::SheetState& sheet) { sheetKeeper_->keep(sheet); }
+void Desk::keepSheet(const store::SheetState& sheet) { sheetKeeper_->keep(sheet); }
 
-void Desk::closeSheet(const workspace::SheetState& sheet) {
+void Desk::closeSheet(const store::SheetState& sheet) {
     sheetKeeper_->close(sheet, [this](const Status& status) {
         if (!status) raise(status.error());
     });
 }
 
-void Desk::reopenSheet(QObject* context, std::function<void(std::optional<workspace::SheetState>)> done) {
+void Desk::reopenSheet(QObject* context, std::function<void(std::optional<store::SheetState>)> done) {
     sheetKeeper_->reopenLast([this, guard = QPointer<QObject>(context), done = std::move(done)](auto sheet) {
         if (!sheet) raise(sheet.error());
-        onWindowThread(guard, [done, sheet = sheet.value_or(std::optional<workspace::SheetState>())] { done(sheet); });
+        onWindowThread(guard, [done, sheet = sheet.value_or(std::optional<store::SheetState>())] { done(sheet); });
     });
 }
 

@@ -12,21 +12,21 @@
 #include <vector>
 
 #include "core/base/serial_worker.h"
-#include "core/data/grid_choices.h"
-#include "core/data/result_budget.h"
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
+#include "core/data/store/result_budget.h"
+#include "core/data/view/grid_choices.h"
 #include "core/db/profile.h"
 #include "core/db/session.h"
-#include "core/sql/catalog_changes.h"
-#include "core/workspace/catalog_choices_file.h"
-#include "core/workspace/connections_file.h"
-#include "core/workspace/engine_files.h"
-#include "core/workspace/export_presets.h"
-#include "core/workspace/grid_choices_file.h"
-#include "core/workspace/home.h"
-#include "core/workspace/ledger.h"
-#include "core/workspace/settings.h"
-#include "core/workspace/sheet_keeper.h"
+#include "core/sql/meaning/catalog_changes.h"
+#include "core/store/catalog_choices_file.h"
+#include "core/store/connections_file.h"
+#include "core/store/engine_files.h"
+#include "core/store/export_presets.h"
+#include "core/store/grid_choices_file.h"
+#include "core/store/home.h"
+#include "core/store/ledger.h"
+#include "core/store/settings.h"
+#include "core/store/sheet_keeper.h"
 
 namespace pantry::app {
 
@@ -38,20 +38,20 @@ class Desk : public QObject {
     Q_OBJECT
 
 public:
-    explicit Desk(workspace::Home home, QObject* parent = nullptr);
+    explicit Desk(store::Home home, QObject* parent = nullptr);
     ~Desk() override;
 
     /// Reads what the first picture of the window needs: settings, connections, kept sheets. Small files, read before
     /// the window shows.
     void open();
 
-    [[nodiscard]] const workspace::Home& home() const { return home_; }
+    [[nodiscard]] const store::Home& home() const { return home_; }
 
     // Connections
     /// Those that one can connect with: all but the templates.
     [[nodiscard]] const std::vector<db::ConnectionProfile>& profiles() const { return profiles_; }
     /// Everything that is saved: connections, templates and groups.
-    [[nodiscard]] const workspace::ConnectionList& connections() const { return list_; }
+    [[nodiscard]] const store::ConnectionList& connections() const { return list_; }
     [[nodiscard]] const db::ConnectionProfile* profile(const QString& id) const;
     /// Those of one group together, in the user's order of the groups.
     [[nodiscard]] std::vector<const db::ConnectionProfile*> profilesByGroup() const;
@@ -66,9 +66,9 @@ public:
     [[nodiscard]] const std::optional<db::ConnectionProfile>& lastRemoved() const { return lastRemoved_; }
     void undoRemoval();
     /// Changes order, groups or several connections at once, here and in the file.
-    void changeConnections(const std::function<void(workspace::ConnectionList&)>& change);
+    void changeConnections(const std::function<void(store::ConnectionList&)>& change);
     /// Looks what else could be connected to: servers on this machine, the engines' own files.
-    void findConnections(QObject* context, std::function<void(std::vector<workspace::FoundConnection>)> done);
+    void findConnections(QObject* context, std::function<void(std::vector<store::FoundConnection>)> done);
     void testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password, QObject* context,
                      std::function<void(std::vector<db::TestStage>)> done);
     /// What the profile's database can be, as its server tells: see db::placesOnServer().
@@ -125,8 +125,8 @@ public:
                               const std::function<void(db::CatalogChoices&)>& change);
 
     // Settings
-    [[nodiscard]] const workspace::Settings& settings() const { return settings_; }
-    void changeSettings(const std::function<void(workspace::Settings&)>& change);
+    [[nodiscard]] const store::Settings& settings() const { return settings_; }
+    void changeSettings(const std::function<void(store::Settings&)>& change);
 
     // Results
     /// Counts a result among those that share the memory for results.
@@ -137,33 +137,33 @@ public:
     void keepWithinBudget();
     [[nodiscard]] data::ResultBudget::Usage resultUsage() { return budget_->usage(); }
 
-    /// What is chosen for the grid of a query; see workspace::gridKey().
+    /// What is chosen for the grid of a query; see store::gridKey().
     [[nodiscard]] data::GridChoices gridChoices(const std::string& key) const;
     void changeGridChoices(const std::string& key, const data::GridChoices& choices);
 
     // Exports
-    [[nodiscard]] const workspace::ExportPresets& exportPresets() const { return exportPresets_; }
+    [[nodiscard]] const store::ExportPresets& exportPresets() const { return exportPresets_; }
     /// Keeps what an export was told, for the next one in the same format, and its folder; empty when it had none.
     void noteExport(const exchange::ExportChoices& choices, const std::string& folder);
-    void putExportPreset(const workspace::ExportPreset& preset);
+    void putExportPreset(const store::ExportPreset& preset);
     void removeExportPreset(const std::string& name);
 
     // Ledger
     /// `done` gets the entry's id, 0 when nothing could be kept.
-    void ledgerStart(const workspace::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done);
-    void ledgerEnd(std::int64_t id, const workspace::RunEnd& end);
+    void ledgerStart(const store::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done);
+    void ledgerEnd(std::int64_t id, const store::RunEnd& end);
     void ledgerRemove(std::int64_t id);
-    void ledgerFind(const workspace::LedgerQuery& query, QObject* context,
-                    std::function<void(Result<std::vector<workspace::LedgerEntry>>)> done);
-    void ledgerUsage(QObject* context, std::function<void(std::vector<workspace::Ledger::Usage>)> done);
+    void ledgerFind(const store::LedgerQuery& query, QObject* context,
+                    std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
+    void ledgerUsage(QObject* context, std::function<void(std::vector<store::Ledger::Usage>)> done);
 
     // Sheets
-    [[nodiscard]] std::vector<workspace::SheetState> takeKeptSheets() { return std::move(keptSheets_); }
-    void keepSheet(const workspace::SheetState& sheet);
+    [[nodiscard]] std::vector<store::SheetState> takeKeptSheets() { return std::move(keptSheets_); }
+    void keepSheet(const store::SheetState& sheet);
     /// Puts a closed sheet away, so that reopenSheet() finds it.
-    void closeSheet(const workspace::SheetState& sheet);
+    void closeSheet(const store::SheetState& sheet);
     /// The sheet closed last, if there is one.
-    void reopenSheet(QObject* context, std::function<void(std::optional<workspace::SheetState>)> done);
+    void reopenSheet(QObject* context, std::function<void(std::optional<store::SheetState>)> done);
 
     /// Tells the user and the log; from any thread.
     void raise(const Error& error);
@@ -188,7 +188,7 @@ Q_SIGNALS:
 private:
     void watchFiles();
     void reloadFiles();
-    void takeConnections(workspace::ConnectionList list);
+    void takeConnections(store::ConnectionList list);
     void forgetRemoved();
     void noteConnections();
     [[nodiscard]] QString greeting(const QString& profileId, const db::Catalog& catalog) const;
@@ -197,20 +197,20 @@ private:
     std::shared_ptr<db::Session> catalogSession(const QString& profileId, const std::string& database);
     void noteCatalog(const QString& profileId, const std::string& database, const Result<db::CatalogPtr>& result);
 
-    workspace::Home home_;
-    workspace::ConnectionsFile connectionsFile_;
-    workspace::ConnectionList list_;
+    store::Home home_;
+    store::ConnectionsFile connectionsFile_;
+    store::ConnectionList list_;
     std::vector<db::ConnectionProfile> profiles_;  // those of list_ that are no templates
     std::optional<db::ConnectionProfile> lastRemoved_;
     std::string removedBefore_;  // the id that came after it
-    workspace::Settings settings_;
+    store::Settings settings_;
     std::shared_ptr<data::ResultBudget> budget_;  // also of the thread that moves results
     bool isBudgetLooked_ = false;                 // somebody looks now whether it is kept
-    workspace::AllGridChoices gridChoices_;
-    workspace::ExportPresets exportPresets_;
-    workspace::AllCatalogChoices catalogChoices_;
+    store::AllGridChoices gridChoices_;
+    store::ExportPresets exportPresets_;
+    store::AllCatalogChoices catalogChoices_;
     QSet<QString> begun_;  // connections that somebody works with since the start
-    std::vector<workspace::SheetState> keptSheets_;
+    std::vector<store::SheetState> keptSheets_;
     QHash<QString, CatalogState> catalogs_;  // by placeKey()
     QHash<QString, db::RunHandle> catalogRuns_;
     QHash<QString, sql::CatalogChanges> laterReads_;  // asked for while a reading was on its way
@@ -219,10 +219,10 @@ private:
     QFileSystemWatcher watcher_;
     QTimer reloadTimer_;
     int changes_ = 0;  // counts what was changed here, so that what was read before it is not taken for newer
-    std::unique_ptr<workspace::Ledger> ledger_;  // the ledger worker's thread only
+    std::unique_ptr<store::Ledger> ledger_;  // the ledger worker's thread only
     std::unique_ptr<base::SerialWorker> ledgerWorker_;
     std::unique_ptr<base::SerialWorker> fileWorker_;  // writes settings and connections, in order
-    std::unique_ptr<workspace::SheetKeeper> sheetKeeper_;
+    std::unique_ptr<store::SheetKeeper> sheetKeeper_;
     QTimer retryTimer_;  // of sheets that could not be written
 };
 

@@ -3,7 +3,7 @@
 #include <QFrame>
 #include <QListWidget>
 
-#include "core/sql/completion.h"
+#include "core/sql/complete/completion.h"
 
 namespace pantry::app {
 

@@ -8,9 +8,9 @@
 #include <vector>
 
 #include "core/base/shared_text.h"
-#include "core/sql/completion.h"
-#include "core/sql/findings.h"
-#include "core/sql/script.h"
+#include "core/sql/check/findings.h"
+#include "core/sql/complete/completion.h"
+#include "core/sql/syntax/script.h"
 
 namespace pantry::app {
 

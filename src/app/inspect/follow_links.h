@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "app/result/grid_model.h"
-#include "core/sql/dialect.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::app {
 

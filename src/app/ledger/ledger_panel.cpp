@@ -98,32 +98,32 @@ public:
     }
 };
 
-QString factsOf(const workspace::LedgerEntry& e) {
+QString factsOf(const store::LedgerEntry& e) {
     QString facts = toQt(base::localTime(e.startedAt).substr(0, 5));
     const auto also = [&facts](const QString& words) { facts += QStringLiteral(" · ") + words; };
     switch (e.end.status) {
-        case workspace::RunStatus::Running: also(QObject::tr("running")); break;
-        case workspace::RunStatus::Failed: also(QObject::tr("failed: %1").arg(toQt(e.end.error))); return facts;
-        case workspace::RunStatus::Stopped: also(QObject::tr("stopped")); break;
-        case workspace::RunStatus::Interrupted:
+        case store::RunStatus::Running: also(QObject::tr("running")); break;
+        case store::RunStatus::Failed: also(QObject::tr("failed: %1").arg(toQt(e.end.error))); return facts;
+        case store::RunStatus::Stopped: also(QObject::tr("stopped")); break;
+        case store::RunStatus::Interrupted:
             also(QObject::tr("interrupted: the program ended before the run"));
             return facts;
-        case workspace::RunStatus::Succeeded: break;
+        case store::RunStatus::Succeeded: break;
     }
     if (e.end.rows)
         also((e.end.isPartial ? QObject::tr("first ") : QString()) + toQt(base::counted(*e.end.rows, "row", "rows")));
     if (e.end.affected) also(QObject::tr("%1 changed").arg(toQt(base::grouped(*e.end.affected))));
-    if (e.end.status != workspace::RunStatus::Running) also(toQt(base::readable(e.end.duration)));
+    if (e.end.status != store::RunStatus::Running) also(toQt(base::readable(e.end.duration)));
     return facts;
 }
 
-const char* moodOf(workspace::RunStatus status) {
+const char* moodOf(store::RunStatus status) {
     switch (status) {
-        case workspace::RunStatus::Failed:
-        case workspace::RunStatus::Interrupted: return "tomato";
-        case workspace::RunStatus::Running: return "juniper";
-        case workspace::RunStatus::Stopped: return "marigold";
-        case workspace::RunStatus::Succeeded: break;
+        case store::RunStatus::Failed:
+        case store::RunStatus::Interrupted: return "tomato";
+        case store::RunStatus::Running: return "juniper";
+        case store::RunStatus::Stopped: return "marigold";
+        case store::RunStatus::Succeeded: break;
     }
     return "quiet";
 }
@@ -190,15 +190,15 @@ void LedgerPanel::focusFind() {
 }
 
 void LedgerPanel::reload() {
-    workspace::LedgerQuery query = workspace::parseLedgerSearch(fromQt(find_->text()), base::now());
+    store::LedgerQuery query = store::parseLedgerSearch(fromQt(find_->text()), base::now());
     query.limit = limit_ + 1;  // one more tells whether there are more
     if (onlyThis_->isChecked()) query.connectionId = fromQt(connectionId_);
-    desk_.ledgerFind(query, this, [this](Result<std::vector<workspace::LedgerEntry>> entries) {
+    desk_.ledgerFind(query, this, [this](Result<std::vector<store::LedgerEntry>> entries) {
         if (entries) fill(*entries);
     });
 }
 
-void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
+void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
     const int scrolled = list_->verticalScrollBar()->value();
     const std::int64_t keep = list_->currentItem() != nullptr ? list_->currentItem()->data(EntryRole).toLongLong() : 0;
     if (&entries != &entries_) entries_ = entries;
@@ -209,7 +209,7 @@ void LedgerPanel::fill(const std::vector<workspace::LedgerEntry>& entries) {
         item->setFlags(Qt::NoItemFlags);
     };
     std::size_t count = 0;
-    for (const workspace::LedgerEntry& e : entries_) {
+    for (const store::LedgerEntry& e : entries_) {
         if (count++ == limit_) break;
         const QString thisDay = toQt(base::spokenDay(e.startedAt, base::now()));
         if (thisDay != day) plain(thisDay);

@@ -29,7 +29,7 @@ protected:
 
 private:
     void reload();
-    void fill(const std::vector<workspace::LedgerEntry>& entries);
+    void fill(const std::vector<store::LedgerEntry>& entries);
     void openCurrent();
     void showMenu(const QPoint& at);
 
@@ -41,7 +41,7 @@ private:
     QTimer restTimer_;
     std::size_t limit_ = 300;  // entries that are shown; older ones come when asked for
     bool isFromTop_ = false;   // another search begins at its top
-    std::vector<workspace::LedgerEntry> entries_;
+    std::vector<store::LedgerEntry> entries_;
 };
 
 }  // namespace pantry::app

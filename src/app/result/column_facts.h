@@ -2,8 +2,8 @@
 
 #include <vector>
 
-#include "core/data/column.h"
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
+#include "core/data/store/column.h"
 
 namespace pantry::app {
 

@@ -12,7 +12,7 @@
 #include <vector>
 
 #include "app/sheet/sheet.h"
-#include "core/data/comparison.h"
+#include "core/data/view/comparison.h"
 
 namespace pantry::app {
 

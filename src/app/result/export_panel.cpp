@@ -20,7 +20,7 @@
 #include "app/sheet/run_bridge.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
-#include "core/sql/plain_reading.h"
+#include "core/sql/meaning/plain_reading.h"
 
 namespace pantry::app {
 namespace {
@@ -435,7 +435,7 @@ void ExportPanel::takePreset(const exchange::ExportChoices& choices) {
 void ExportPanel::offerPresets() {
     QMenu* menu = presets_->menu();
     menu->clear();
-    for (const workspace::ExportPreset& preset : desk_.exportPresets().named) {
+    for (const store::ExportPreset& preset : desk_.exportPresets().named) {
         connect(menu->addAction(toQt(preset.name)), &QAction::triggered, this,
                 [this, choices = preset.choices] { form_->setChoices(choices); });
     }
@@ -446,7 +446,7 @@ void ExportPanel::offerPresets() {
     });
     if (desk_.exportPresets().named.empty()) return;
     QMenu* removal = menu->addMenu(tr("Remove"));
-    for (const workspace::ExportPreset& preset : desk_.exportPresets().named) {
+    for (const store::ExportPreset& preset : desk_.exportPresets().named) {
         connect(removal->addAction(toQt(preset.name)), &QAction::triggered, this,
                 [this, which = preset.name] { desk_.removeExportPreset(which); });
     }
@@ -608,11 +608,11 @@ void ExportPanel::noteInLedger() {
 
 void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) {
     if (!ledgerId_) return;
-    workspace::RunEnd end{.duration = std::chrono::milliseconds(since_.elapsed())};
+    store::RunEnd end{.duration = std::chrono::milliseconds(since_.elapsed())};
     end.rows = static_cast<std::int64_t>(out.rowCount());
     if (!status) {
         const bool isStop = status.error().kind == ErrorKind::Cancelled;
-        end.status = isStop ? workspace::RunStatus::Stopped : workspace::RunStatus::Failed;
+        end.status = isStop ? store::RunStatus::Stopped : store::RunStatus::Failed;
         end.error = status.error().text();
     }
     desk_.ledgerEnd(*ledgerId_, end);

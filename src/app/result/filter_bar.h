@@ -4,7 +4,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
-#include "core/data/filter.h"
+#include "core/data/view/filter.h"
 
 namespace pantry::app {
 

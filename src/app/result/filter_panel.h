@@ -7,8 +7,8 @@
 #include <QLineEdit>
 #include <QListWidget>
 
-#include "core/data/column_profile.h"
-#include "core/data/filter.h"
+#include "core/data/view/column_profile.h"
+#include "core/data/view/filter.h"
 
 namespace pantry::app {
 

@@ -8,7 +8,7 @@
 #include "app/base/text.h"
 #include "app/look/missing_glyphs.h"
 #include "app/look/theme.h"
-#include "core/data/comparison.h"
+#include "core/data/view/comparison.h"
 
 namespace pantry::app {
 namespace {

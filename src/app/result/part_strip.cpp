@@ -6,7 +6,7 @@
 #include "app/base/text.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
-#include "core/sql/ordered_query.h"
+#include "core/sql/write/ordered_query.h"
 
 namespace pantry::app {
 

@@ -5,7 +5,7 @@
 #include <QPushButton>
 
 #include "app/sheet/card.h"
-#include "core/sql/dialect.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::app {
 

@@ -3,7 +3,7 @@
 #include <QFrame>
 #include <QVBoxLayout>
 
-#include "core/data/column_profile.h"
+#include "core/data/view/column_profile.h"
 
 namespace pantry::app {
 

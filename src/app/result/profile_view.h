@@ -6,7 +6,7 @@
 #include <QWidget>
 #include <optional>
 
-#include "core/data/column_profile.h"
+#include "core/data/view/column_profile.h"
 
 namespace pantry::app {
 

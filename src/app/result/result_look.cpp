@@ -5,7 +5,7 @@
 
 #include "app/base/text.h"
 #include "app/look/theme.h"
-#include "core/data/decimal.h"
+#include "core/data/view/decimal.h"
 #include "core/exchange/table_text.h"
 
 namespace pantry::app {

@@ -8,8 +8,8 @@
 #include <vector>
 
 #include "app/result/column_facts.h"
-#include "core/data/grid_choices.h"
-#include "core/data/result_set.h"
+#include "core/data/store/result_set.h"
+#include "core/data/view/grid_choices.h"
 
 namespace pantry::app {
 

@@ -14,9 +14,9 @@
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
 #include "core/base/text.h"
-#include "core/sql/lexer.h"
-#include "core/sql/plain_reading.h"
-#include "core/sql/read_from.h"
+#include "core/sql/meaning/plain_reading.h"
+#include "core/sql/meaning/read_from.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 namespace {
@@ -367,7 +367,7 @@ void ResultPane::noteNewRows() {
 
 void ResultPane::loadChoices() {
     const Card* c = card();
-    gridKey_ = workspace::gridKey(fromQt(c->connectionId()), c->statement(), sheet_.dialect());
+    gridKey_ = store::gridKey(fromQt(c->connectionId()), c->statement(), sheet_.dialect());
     look_->setChoices(desk_.gridChoices(gridKey_));
     grid_->applyChoices();
     for (int column = 0; column < model_->columnCount(); ++column) {
@@ -590,7 +590,7 @@ void ResultPane::countAll() {
 }
 
 void ResultPane::applySettings() {
-    const workspace::Settings& settings = desk_.settings();
+    const store::Settings& settings = desk_.settings();
     grid_->setTextSize(settings.gridTextSize);
     grid_->setAlternatingRowColors(settings.isGridShaded);
     grid_->viewport()->update();
@@ -598,7 +598,7 @@ void ResultPane::applySettings() {
 }
 
 void ResultPane::zoom(int steps) {
-    desk_.changeSettings([steps](workspace::Settings& settings) {
+    desk_.changeSettings([steps](store::Settings& settings) {
         settings.gridTextSize = std::clamp(settings.gridTextSize + steps, kSmallestText, kLargestText);
     });
 }

@@ -22,8 +22,8 @@
 #include "app/result/result_side.h"
 #include "app/result/text_view.h"
 #include "app/sheet/sheet.h"
-#include "core/data/cell_sums.h"
-#include "core/data/text_search.h"
+#include "core/data/view/cell_sums.h"
+#include "core/data/view/text_search.h"
 #include "core/exchange/clipboard_text.h"
 #include "core/exchange/formats.h"
 

@@ -11,10 +11,10 @@
 #include "app/result/column_menu.h"
 #include "app/result/result_pane.h"
 #include "core/base/text.h"
-#include "core/data/cell_sums.h"
-#include "core/data/column_profile.h"
-#include "core/data/decimal.h"
-#include "core/sql/lexer.h"
+#include "core/data/view/cell_sums.h"
+#include "core/data/view/column_profile.h"
+#include "core/data/view/decimal.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 namespace {

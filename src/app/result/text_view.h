@@ -6,7 +6,7 @@
 #include <functional>
 
 #include "core/base/cancellation.h"
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 
 namespace pantry::app {
 

@@ -2,8 +2,8 @@
 
 #include <QString>
 
-#include "core/data/chunk.h"
-#include "core/data/column.h"
+#include "core/data/store/chunk.h"
+#include "core/data/store/column.h"
 
 namespace pantry::app {
 

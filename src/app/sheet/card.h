@@ -5,8 +5,8 @@
 #include <memory>
 #include <optional>
 
-#include "core/data/column_shape.h"
-#include "core/data/result_view.h"
+#include "core/data/view/column_shape.h"
+#include "core/data/view/result_view.h"
 #include "core/db/session.h"
 
 namespace pantry::app {

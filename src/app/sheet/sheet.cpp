@@ -17,12 +17,12 @@
 #include "core/db/engine_traits.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
-#include "core/sql/failure_advice.h"
-#include "core/sql/lexer.h"
-#include "core/sql/parser.h"
-#include "core/sql/plain_reading.h"
-#include "core/sql/secrets.h"
-#include "core/sql/statement_title.h"
+#include "core/sql/check/failure_advice.h"
+#include "core/sql/meaning/plain_reading.h"
+#include "core/sql/meaning/secrets.h"
+#include "core/sql/meaning/statement_title.h"
+#include "core/sql/syntax/parser.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 namespace {
@@ -38,7 +38,7 @@ constexpr int kLookAgainMs = 500;
 
 }  // namespace
 
-Sheet::Sheet(Desk& desk, workspace::SheetState state, QObject* parent)
+Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     : QObject(parent),
       desk_(desk),
       state_(std::move(state)),
@@ -163,8 +163,8 @@ void Sheet::setDatabase(const std::string& database) {
     Q_EMIT connectionChanged();
 }
 
-workspace::SheetState Sheet::likeThis() const {
-    workspace::SheetState state{.connectionId = state_.connectionId, .database = state_.database};
+store::SheetState Sheet::likeThis() const {
+    store::SheetState state{.connectionId = state_.connectionId, .database = state_.database};
     state.schema = state_.schema;
     const auto catalog = desk_.catalog(connectionId(), state_.database).catalog;
     const db::LineState& line = sessionState_.line;
@@ -588,8 +588,8 @@ QString Sheet::placeWords() const {
     return toQt(p->name) + (database.empty() || isFile ? QString() : QStringLiteral(" · ") + toQt(database));
 }
 
-workspace::RunStart Sheet::ledgerWords(const std::string& statement) const {
-    workspace::RunStart words{.statement = statement, .sheet = state_.title};
+store::RunStart Sheet::ledgerWords(const std::string& statement) const {
+    store::RunStart words{.statement = statement, .sheet = state_.title};
     if (const db::ConnectionProfile* p = profile()) {
         words.connectionId = p->id;
         words.connectionName = p->name;
@@ -759,14 +759,14 @@ Card* Sheet::addResultCard(Card* before) {
 
 /// Tells the ledger how a run stands. A paused one counts as well done so far, and is completed again when it goes on.
 void Sheet::noteEnd(Card* card) {
-    workspace::RunEnd end{.duration = card->summary().totalTime, .isPartial = card->hasMore()};
+    store::RunEnd end{.duration = card->summary().totalTime, .isPartial = card->hasMore()};
     if (card->result()) end.rows = static_cast<std::int64_t>(card->rowCount());
     end.affected = card->summary().result.affectedRows;
-    if (card->state() == Card::State::Failed) end.status = workspace::RunStatus::Failed;
-    if (card->state() == Card::State::Stopped) end.status = workspace::RunStatus::Stopped;
+    if (card->state() == Card::State::Failed) end.status = store::RunStatus::Failed;
+    if (card->state() == Card::State::Stopped) end.status = store::RunStatus::Stopped;
     if (card->error() && card->state() == Card::State::Failed) end.error = card->error()->text();
     desk_.ledgerEnd(card->ledgerId, end);
-    spdlog::debug("run {} on {}: {}", card->number(), state_.connectionId, workspace::statusWord(end.status));
+    spdlog::debug("run {} on {}: {}", card->number(), state_.connectionId, store::statusWord(end.status));
     Q_EMIT cardChanged(card);
     Q_EMIT runningChanged();
 }

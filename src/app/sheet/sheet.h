@@ -12,7 +12,7 @@
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
 #include "core/db/guard.h"
-#include "core/sql/script.h"
+#include "core/sql/syntax/script.h"
 
 namespace pantry::app {
 
@@ -25,7 +25,7 @@ class Sheet : public QObject {
     Q_OBJECT
 
 public:
-    Sheet(Desk& desk, workspace::SheetState state, QObject* parent);
+    Sheet(Desk& desk, store::SheetState state, QObject* parent);
     ~Sheet() override;
 
     [[nodiscard]] const std::string& id() const { return state_.id; }
@@ -40,7 +40,7 @@ public:
     /// Where statements run: the connection, led to this sheet's database; nullptr without a connection.
     [[nodiscard]] const db::ConnectionProfile* profile() const { return there_ ? &*there_ : nullptr; }
     /// What a new sheet takes over from this one: connection, database and schema.
-    [[nodiscard]] workspace::SheetState likeThis() const;
+    [[nodiscard]] store::SheetState likeThis() const;
     [[nodiscard]] sql::Dialect dialect() const { return script_.dialect(); }
     [[nodiscard]] sql::CatalogViewPtr catalogView() const;
 
@@ -100,7 +100,7 @@ public:
     /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
     [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
     /// What the ledger keeps of a statement that runs for this sheet, without secrets.
-    [[nodiscard]] workspace::RunStart ledgerWords(const std::string& statement) const;
+    [[nodiscard]] store::RunStart ledgerWords(const std::string& statement) const;
     /// Runs something on this sheet's own line that makes no card, such as an export; nothing while the sheet runs, or
     /// without a connection.
     [[nodiscard]] std::optional<db::RunHandle> runBeside(db::RunRequest request,
@@ -202,7 +202,7 @@ private:
     [[nodiscard]] std::size_t goingOn() const;
 
     Desk& desk_;
-    workspace::SheetState state_;
+    store::SheetState state_;
     SheetFile* file_;
     sql::Script script_;
     bool hasHelpers_ = true;

@@ -12,7 +12,7 @@ constexpr int kLookAfterMs = 150;  // other programs write in several steps
 
 }  // namespace
 
-SheetFile::SheetFile(std::optional<workspace::FileOfSheet> file, const base::SharedText& text, QObject* parent)
+SheetFile::SheetFile(std::optional<store::FileOfSheet> file, const base::SharedText& text, QObject* parent)
     : QObject(parent), file_(std::move(file)), text_(text) {
     lookTimer_.setSingleShot(true);
     lookTimer_.setInterval(kLookAfterMs);
@@ -31,8 +31,8 @@ QString SheetFile::fileName() const { return file_ ? QFileInfo(toQt(file_->path)
 /// After a start only the file knows what was saved; it is worth comparing with while nobody else wrote it.
 void SheetFile::readSaved() {
     inBackground(
-        this, [path = file_->path] { return workspace::openTextFile(path); },
-        [this](const Result<workspace::OpenedText>& read) {
+        this, [path = file_->path] { return store::openTextFile(path); },
+        [this](const Result<store::OpenedText>& read) {
             if (!read || saved_ || !file_ || read->stamp != file_->stamp) return;
             saved_ = read->text;
             noteText(text_);
@@ -49,7 +49,7 @@ void SheetFile::noteText(const base::SharedText& text) {
     Q_EMIT changed();
 }
 
-void SheetFile::begin(const workspace::FileOfSheet& file, const base::SharedText& text) {
+void SheetFile::begin(const store::FileOfSheet& file, const base::SharedText& text) {
     file_ = file;
     text_ = text;
     saved_ = text;
@@ -69,8 +69,8 @@ void SheetFile::watch() {
 void SheetFile::lookAtDisk() {
     if (!file_ || writing_ > 0) return;
     inBackground(
-        this, [path = file_->path] { return workspace::stampOf(path); },
-        [this, path = file_->path](const std::optional<workspace::FileStamp>& stamp) {
+        this, [path = file_->path] { return store::stampOf(path); },
+        [this, path = file_->path](const std::optional<store::FileStamp>& stamp) {
             if (!file_ || file_->path != path || writing_ > 0) return;
             if (stamp && !watcher_.files().contains(toQt(path))) watcher_.addPath(toQt(path));
             if (!stamp) return setTrouble(Trouble::Gone);
@@ -94,13 +94,13 @@ void SheetFile::save(std::function<void(bool)> done) {
 }
 
 void SheetFile::saveAs(const QString& path, std::function<void(bool)> done) {
-    write(fromQt(QFileInfo(path).absoluteFilePath()), file_ ? file_->form : workspace::TextForm{}, std::nullopt,
+    write(fromQt(QFileInfo(path).absoluteFilePath()), file_ ? file_->form : store::TextForm{}, std::nullopt,
           std::move(done));
 }
 
 void SheetFile::saveAsUtf8() {
     if (!file_) return;
-    workspace::TextForm form = file_->form;
+    store::TextForm form = file_->form;
     form.encoding = exchange::Encoding::Utf8;
     write(file_->path, form, file_->stamp, {});
 }
@@ -108,8 +108,8 @@ void SheetFile::saveAsUtf8() {
 void SheetFile::keepOurs() {
     if (!file_) return;
     inBackground(
-        this, [path = file_->path] { return workspace::stampOf(path); },
-        [this](const std::optional<workspace::FileStamp>& stamp) {
+        this, [path = file_->path] { return store::stampOf(path); },
+        [this](const std::optional<store::FileStamp>& stamp) {
             if (stamp) file_->stamp = *stamp;
             saved_.reset();
             noteText(text_);
@@ -117,12 +117,12 @@ void SheetFile::keepOurs() {
         });
 }
 
-void SheetFile::write(const std::string& path, const workspace::TextForm& form,
-                      const std::optional<workspace::FileStamp>& expected, std::function<void(bool)> done) {
+void SheetFile::write(const std::string& path, const store::TextForm& form,
+                      const std::optional<store::FileStamp>& expected, std::function<void(bool)> done) {
     ++writing_;
     inBackground(
-        this, [path, form, expected, text = text_] { return workspace::saveTextFile(path, text, form, expected); },
-        [this, path, form, text = text_, done = std::move(done)](const Result<workspace::FileStamp>& written) {
+        this, [path, form, expected, text = text_] { return store::saveTextFile(path, text, form, expected); },
+        [this, path, form, text = text_, done = std::move(done)](const Result<store::FileStamp>& written) {
             --writing_;
             if (!written) {
                 const ErrorKind kind = written.error().kind;
@@ -144,8 +144,8 @@ void SheetFile::write(const std::string& path, const workspace::TextForm& form,
 void SheetFile::reload() {
     if (!file_) return;
     inBackground(
-        this, [path = file_->path] { return workspace::openTextFile(path); },
-        [this, path = file_->path](const Result<workspace::OpenedText>& read) {
+        this, [path = file_->path] { return store::openTextFile(path); },
+        [this, path = file_->path](const Result<store::OpenedText>& read) {
             if (!read) return Q_EMIT remarked(toQt(read.error()));
             const base::SharedText text = read->text;
             begin({.path = path, .form = read->form, .stamp = read->stamp}, text);

@@ -6,7 +6,7 @@
 #include <optional>
 
 #include "core/base/shared_text.h"
-#include "core/workspace/text_file.h"
+#include "core/store/text_file.h"
 
 namespace pantry::app {
 
@@ -26,9 +26,9 @@ public:
         Lacking,        ///< the encoding has no form for characters of the text
     };
 
-    SheetFile(std::optional<workspace::FileOfSheet> file, const base::SharedText& text, QObject* parent);
+    SheetFile(std::optional<store::FileOfSheet> file, const base::SharedText& text, QObject* parent);
 
-    [[nodiscard]] const std::optional<workspace::FileOfSheet>& state() const { return file_; }
+    [[nodiscard]] const std::optional<store::FileOfSheet>& state() const { return file_; }
     [[nodiscard]] bool isUnsaved() const { return file_ && file_->isUnsaved; }
     [[nodiscard]] Trouble trouble() const { return trouble_; }
     /// What was said about it, when the failure had words of its own.
@@ -38,7 +38,7 @@ public:
     /// The text is another one now.
     void noteText(const base::SharedText& text);
     /// A text that was just read from a file.
-    void begin(const workspace::FileOfSheet& file, const base::SharedText& text);
+    void begin(const store::FileOfSheet& file, const base::SharedText& text);
     /// Saves to the file; `done` hears whether that went well. What another program wrote meanwhile is not replaced
     /// but told as Trouble.
     void save(std::function<void(bool)> done = {});
@@ -60,11 +60,11 @@ private:
     void watch();
     void lookAtDisk();
     void setTrouble(Trouble trouble, const QString& words = {});
-    void write(const std::string& path, const workspace::TextForm& form,
-               const std::optional<workspace::FileStamp>& expected, std::function<void(bool)> done);
+    void write(const std::string& path, const store::TextForm& form, const std::optional<store::FileStamp>& expected,
+               std::function<void(bool)> done);
     void readSaved();
 
-    std::optional<workspace::FileOfSheet> file_;
+    std::optional<store::FileOfSheet> file_;
     base::SharedText text_;
     std::optional<base::SharedText> saved_;  // what the file holds; unknown until it was read again after a start
     Trouble trouble_ = Trouble::None;

@@ -17,7 +17,7 @@
 #include "app/shell/page_tabs.h"
 #include "core/base/text.h"
 #include "core/db/connection_colours.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 namespace {
@@ -251,7 +251,7 @@ SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& d
         tabs_->setCurrentIndex(pages_->indexOf(*last));
         return *last;
     }
-    workspace::SheetState state;
+    store::SheetState state;
     state.connectionId = fromQt(connectionId);
     state.database = database;
     return openNewSheet(std::move(state), {});
@@ -265,7 +265,7 @@ QString MainWindow::connectionInFront() const {
 
 void MainWindow::restoreSheets() {
     SheetPage* front = nullptr;
-    for (workspace::SheetState& state : desk_.takeKeptSheets()) {
+    for (store::SheetState& state : desk_.takeKeptSheets()) {
         const bool isCurrent = state.isCurrent;
         SheetPage* page = addSheet(std::move(state), false);
         if (isCurrent || front == nullptr) front = page;
@@ -276,7 +276,7 @@ void MainWindow::restoreSheets() {
     front->editor()->setFocus();
 }
 
-SheetPage* MainWindow::addSheet(workspace::SheetState state, bool isInFront) {
+SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), pages_);
     const int index = addPage(page, page->sheet().title());
     refreshTab(page);
@@ -321,21 +321,21 @@ std::vector<Card*> MainWindow::comparableCards(SheetPage* first) const {
 }
 
 SheetPage* MainWindow::openSheet(const QString& connectionId, const QString& text) {
-    workspace::SheetState state;
+    store::SheetState state;
     state.connectionId = fromQt(connectionId);
     return openNewSheet(std::move(state), fromQt(text));
 }
 
 SheetPage* MainWindow::openSheetLikeThis(const base::SharedText& text) {
     if (SheetPage* page = currentSheet()) return openNewSheet(page->sheet().likeThis(), text);
-    workspace::SheetState state;
+    store::SheetState state;
     state.connectionId = fromQt(connectionInFront());
     const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget());
     state.database = page != nullptr ? page->place().database : catalog_->database();
     return openNewSheet(std::move(state), text);
 }
 
-SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const base::SharedText& text) {
+SheetPage* MainWindow::openNewSheet(store::SheetState state, const base::SharedText& text) {
     state.id = db::makeProfileId();
     desk_.beginWith(toQt(state.connectionId));
     std::vector<QString> titles;
@@ -357,7 +357,7 @@ SheetPage* MainWindow::openNewSheet(workspace::SheetState state, const base::Sha
 }
 
 void MainWindow::reopenSheet() {
-    desk_.reopenSheet(this, [this](std::optional<workspace::SheetState> state) {
+    desk_.reopenSheet(this, [this](std::optional<store::SheetState> state) {
         if (!state) return say(tr("No closed sheet is kept."));
         desk_.beginWith(toQt(state->connectionId));
         SheetPage* page = addSheet(std::move(*state), true);
@@ -546,7 +546,7 @@ SheetPage* MainWindow::passingSheet(const ObjectPlace& place) {
         tabs_->setCurrentIndex(pages_->indexOf(page));
         return page;
     }
-    workspace::SheetState state;
+    store::SheetState state;
     state.connectionId = fromQt(place.connectionId);
     state.database = place.database;
     return openNewSheet(std::move(state), {});
@@ -633,8 +633,8 @@ void MainWindow::changeTextSize(int step) {
     const auto stepped = [step](int size, int usual) {
         return step == 0 ? usual : std::clamp(size + step, kSmallestText, kLargestText);
     };
-    desk_.changeSettings([&](workspace::Settings& s) {
-        const workspace::Settings usual;
+    desk_.changeSettings([&](store::Settings& s) {
+        const store::Settings usual;
         s.gridTextSize = stepped(s.gridTextSize, usual.gridTextSize);
         if (!isInGrid) s.textSize = stepped(s.textSize, usual.textSize);
     });

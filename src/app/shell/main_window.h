@@ -54,7 +54,7 @@ protected:
 
 private:
     void offerDatabase(const QString& path);
-    void openText(const QString& path, const workspace::OpenedText& read);
+    void openText(const QString& path, const store::OpenedText& read);
     [[nodiscard]] SheetPage* sheetOfFile(const QString& path) const;
     void saveSheet(bool isAnotherFile);
     bool askUnsaved(SheetPage* page);
@@ -66,11 +66,11 @@ private:
     void makeMenus();
     QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
     SheetPage* sheetOn(const QString& connectionId, const std::string& database = {});
-    SheetPage* openNewSheet(workspace::SheetState state, const base::SharedText& text);
+    SheetPage* openNewSheet(store::SheetState state, const base::SharedText& text);
     void restoreSheets();
     void reopenSheet();
     [[nodiscard]] std::vector<Card*> comparableCards(SheetPage* first) const;
-    SheetPage* addSheet(workspace::SheetState state, bool isInFront);
+    SheetPage* addSheet(store::SheetState state, bool isInFront);
     int addPage(QWidget* page, const QString& title);
     void closePage(int index);
     bool mayLeave(const std::vector<const SheetPage*>& pages);

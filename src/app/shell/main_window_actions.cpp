@@ -234,7 +234,7 @@ void MainWindow::openReach() {
 
 /// How lately connections were used, for the next time that somebody reaches for one.
 void MainWindow::noteUsage() {
-    desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
+    desk_.ledgerUsage(this, [this](const std::vector<store::Ledger::Usage>& usage) {
         lastUse_.clear();
         for (const auto& u : usage) lastUse_.insert(toQt(u.connectionId), u.last);
     });
@@ -297,9 +297,9 @@ std::vector<Reachable> MainWindow::everything() {
 
 void MainWindow::reachIntoLedger(const QString& text) {
     if (text.trimmed().size() < 2) return;
-    workspace::LedgerQuery query = workspace::parseLedgerSearch(fromQt(text), base::now());
+    store::LedgerQuery query = store::parseLedgerSearch(fromQt(text), base::now());
     query.limit = kReachLedgerEntries;
-    desk_.ledgerFind(query, this, [this, text](Result<std::vector<workspace::LedgerEntry>> entries) {
+    desk_.ledgerFind(query, this, [this, text](Result<std::vector<store::LedgerEntry>> entries) {
         if (!entries) return;
         std::vector<Reachable> found;
         for (const auto& e : *entries) {

@@ -13,7 +13,7 @@
 #include "app/base/text.h"
 #include "app/shell/main_window.h"
 #include "core/db/engine_traits.h"
-#include "core/workspace/connection_transfer.h"
+#include "core/store/connection_transfer.h"
 
 namespace pantry::app {
 namespace {
@@ -33,16 +33,16 @@ void MainWindow::openFile(const QString& path) {
     if (SheetPage* open = sheetOfFile(file)) return tabs_->setCurrentIndex(pages_->indexOf(open));
     inBackground(
         this,
-        [path = fromQt(file)]() -> Result<std::optional<workspace::OpenedText>> {
-            if (isDatabaseFile(path)) return std::optional<workspace::OpenedText>();
-            auto content = workspace::openTextFile(path);
+        [path = fromQt(file)]() -> Result<std::optional<store::OpenedText>> {
+            if (isDatabaseFile(path)) return std::optional<store::OpenedText>();
+            auto content = store::openTextFile(path);
             if (!content) return content.error();
             return std::optional(std::move(*content));
         },
-        [this, file](const Result<std::optional<workspace::OpenedText>>& read) {
+        [this, file](const Result<std::optional<store::OpenedText>>& read) {
             if (!read) return raiseNotice(toQt(read.error()));
             if (!*read) return offerDatabase(file);
-            if (workspace::readExport((*read)->text)) {
+            if (store::readExport((*read)->text)) {
                 showConnections();
                 return connections_->beginImport(file);
             }
@@ -50,7 +50,7 @@ void MainWindow::openFile(const QString& path) {
         });
 }
 
-void MainWindow::openText(const QString& path, const workspace::OpenedText& read) {
+void MainWindow::openText(const QString& path, const store::OpenedText& read) {
     SheetPage* page = openSheetLikeThis(read.text);
     page->sheet().file().begin({.path = fromQt(path), .form = read.form, .stamp = read.stamp}, read.text);
     page->sheet().setTitle(QFileInfo(path).completeBaseName());

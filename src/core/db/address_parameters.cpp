@@ -6,7 +6,7 @@
 #include <optional>
 
 #include "core/base/text.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 namespace {

@@ -6,7 +6,7 @@
 
 #include "core/base/cancellation.h"
 #include "core/base/result.h"
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 
 namespace pantry::db {
 

@@ -14,7 +14,7 @@
 #include "core/base/text.h"
 #include "core/db/guard.h"
 #include "core/db/reaching.h"
-#include "core/sql/splitter.h"
+#include "core/sql/syntax/splitter.h"
 
 namespace pantry::db {
 namespace {

@@ -11,12 +11,12 @@
 
 #include "core/base/cancellation.h"
 #include "core/base/result.h"
-#include "core/data/chunk.h"
-#include "core/data/column.h"
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
+#include "core/data/store/chunk.h"
+#include "core/data/store/column.h"
 #include "core/db/profile.h"
-#include "core/sql/dialect.h"
-#include "core/sql/plain_reading.h"
+#include "core/sql/meaning/plain_reading.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::db {
 

@@ -6,9 +6,9 @@
 #include <array>
 
 #include "core/base/text.h"
-#include "core/data/column.h"
-#include "core/data/decimal.h"
-#include "core/sql/lexer.h"
+#include "core/data/store/column.h"
+#include "core/data/view/decimal.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 namespace {

@@ -4,8 +4,8 @@
 #include <string>
 #include <vector>
 
-#include "core/db/catalog.h"
-#include "core/sql/dialect.h"
+#include "core/catalog/catalog.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::db {
 

@@ -7,8 +7,8 @@
 
 #include "core/base/text.h"
 #include "core/db/connecting.h"
-#include "core/sql/lexer.h"
-#include "core/sql/risk.h"
+#include "core/sql/meaning/risk.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 namespace {

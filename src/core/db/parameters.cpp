@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 

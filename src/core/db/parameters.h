@@ -8,7 +8,7 @@
 
 #include "core/base/result.h"
 #include "core/db/driver.h"
-#include "core/sql/dialect.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::db {
 

@@ -8,7 +8,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/sql/dialect.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::db {
 

@@ -7,8 +7,8 @@
 #include "core/base/text.h"
 #include "core/db/driver_properties.h"
 #include "core/db/engine_traits.h"
-#include "core/sql/secrets.h"
-#include "core/sql/splitter.h"
+#include "core/sql/meaning/secrets.h"
+#include "core/sql/syntax/splitter.h"
 
 namespace pantry::db {
 namespace {

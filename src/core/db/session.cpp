@@ -14,10 +14,10 @@
 #include "core/db/driver_properties.h"
 #include "core/db/engine_traits.h"
 #include "core/db/session_statements.h"
-#include "core/sql/lexer.h"
-#include "core/sql/plain_reading.h"
-#include "core/sql/risk.h"
-#include "core/sql/secrets.h"
+#include "core/sql/meaning/plain_reading.h"
+#include "core/sql/meaning/risk.h"
+#include "core/sql/meaning/secrets.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 namespace {

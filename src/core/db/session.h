@@ -11,7 +11,7 @@
 #include "core/base/mutex.h"
 #include "core/base/serial_worker.h"
 #include "core/base/time.h"
-#include "core/data/result_set.h"
+#include "core/data/store/result_set.h"
 #include "core/db/driver.h"
 #include "core/db/guard.h"
 

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/base/text.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 

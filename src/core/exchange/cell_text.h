@@ -3,7 +3,7 @@
 #include <string>
 #include <string_view>
 
-#include "core/data/chunk.h"
+#include "core/data/store/chunk.h"
 
 namespace pantry::exchange {
 

@@ -3,8 +3,8 @@
 #include <string>
 #include <vector>
 
-#include "core/data/cell_sums.h"
-#include "core/data/result_view.h"
+#include "core/data/view/cell_sums.h"
+#include "core/data/view/result_view.h"
 
 namespace pantry::exchange {
 

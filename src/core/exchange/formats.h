@@ -6,7 +6,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 #include "core/exchange/spelling.h"
 #include "core/exchange/writers/csv_writer.h"
 #include "core/exchange/writers/insert_writer.h"

@@ -7,7 +7,7 @@
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
-#include "core/data/typed_text.h"
+#include "core/data/view/typed_text.h"
 #include "core/exchange/cell_text.h"
 #include "core/exchange/escaped_text.h"
 

@@ -9,7 +9,7 @@
 
 #include "core/base/cancellation.h"
 #include "core/base/result.h"
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 #include "core/db/session.h"
 #include "core/exchange/compression.h"
 #include "core/exchange/encoding.h"

@@ -5,8 +5,8 @@
 #include <array>
 
 #include "core/base/text.h"
-#include "core/data/decimal.h"
-#include "core/data/typed_text.h"
+#include "core/data/view/decimal.h"
+#include "core/data/view/typed_text.h"
 
 namespace pantry::exchange {
 namespace {

@@ -6,7 +6,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/data/column.h"
+#include "core/data/store/column.h"
 #include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {

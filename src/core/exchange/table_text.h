@@ -2,7 +2,7 @@
 
 #include <string>
 
-#include "core/data/result_set.h"
+#include "core/data/store/result_set.h"
 
 namespace pantry::exchange {
 

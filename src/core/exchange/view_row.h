@@ -2,7 +2,7 @@
 
 #include <vector>
 
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 #include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/base/cancellation.h"
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 
 namespace pantry::exchange {
 

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 
 namespace pantry::test {
 

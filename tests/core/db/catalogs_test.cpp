@@ -4,7 +4,7 @@
 #include <future>
 
 #include "core/db/engine_bench.h"
-#include "core/sql/catalog_changes.h"
+#include "core/sql/meaning/catalog_changes.h"
 #include "support/catalog_text.h"
 
 namespace pantry::db {

@@ -5,7 +5,7 @@
 #include <future>
 
 #include "core/db/engine_bench.h"
-#include "core/sql/splitter.h"
+#include "core/sql/syntax/splitter.h"
 
 namespace pantry::db {
 namespace {

@@ -10,7 +10,7 @@
 
 #include "core/db/engine_bench.h"
 #include "core/db/host_lookup.h"
-#include "core/sql/ordered_query.h"
+#include "core/sql/write/ordered_query.h"
 
 namespace pantry::db {
 namespace {

@@ -1,7 +1,7 @@
 #include <future>
 
 #include "core/db/session.h"
-#include "core/sql/catalog_changes.h"
+#include "core/sql/meaning/catalog_changes.h"
 #include "support/catalog_text.h"
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"

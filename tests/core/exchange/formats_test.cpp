@@ -9,7 +9,7 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 #include "core/exchange/json_text.h"
 #include "core/exchange/view_row.h"
 #include "core/exchange/writers/insert_writer.h"

@@ -3,11 +3,11 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
-#include "core/data/result_view.h"
+#include "core/data/view/result_view.h"
 #include "core/db/engine_bench.h"
 #include "core/exchange/row_export.h"
-#include "core/sql/lexer.h"
-#include "core/sql/splitter.h"
+#include "core/sql/syntax/splitter.h"
+#include "core/sql/text/lexer.h"
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
 

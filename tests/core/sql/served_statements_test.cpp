@@ -8,9 +8,9 @@
 #include <memory>
 #include <sstream>
 
-#include "core/sql/format_choice.h"
-#include "core/sql/parser.h"
-#include "core/sql/script.h"
+#include "core/sql/layout/format_choice.h"
+#include "core/sql/syntax/parser.h"
+#include "core/sql/syntax/script.h"
 #include "demo/throwaway_server.h"
 
 namespace pantry::sql {

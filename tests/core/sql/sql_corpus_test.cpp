@@ -25,7 +25,7 @@ std::vector<CorpusFile> corpus() {
     };
     const std::filesystem::path own = CORPUS_FOLDER;
     for (const Dialect d : {Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi}) {
-        take(own / "golden" / dialectName(d), d);
+        take(own / "layout" / "golden" / dialectName(d), d);
         files.push_back({own / "served" / "common.sql", d});
     }
     files.push_back({own / "served" / "postgres.sql", Dialect::Postgres});

@@ -156,8 +156,7 @@ void ConnectionCard::dropEvent(QDropEvent* event) {
     QMetaObject::invokeMethod(
         &desk_,
         [&desk = desk_, group = profile_.group, id, before = profile_.id] {
-            desk.changeConnections(
-                [=](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, before); });
+            desk.changeConnections([=](store::ConnectionList& list) { store::moveProfile(list, id, group, before); });
         },
         Qt::QueuedConnection);
 }

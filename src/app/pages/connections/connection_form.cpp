@@ -22,7 +22,7 @@
 #include "core/db/engine_traits.h"
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
-#include "core/workspace/connection_merge.h"
+#include "core/store/connection_merge.h"
 
 namespace pantry::app {
 namespace {
@@ -494,7 +494,7 @@ void ConnectionForm::takeFromElsewhere() {
     }
     if (*stored == profile_) return;
     const QString typed = server_->password();
-    const workspace::MergedProfile merged = workspace::merged(profile_, edited(), *stored);
+    const store::MergedProfile merged = store::merged(profile_, edited(), *stored);
     profile_ = merged.profile;
     showProfile();
     if (!db::isFile(profile_.engine)) server_->show(profile_, typed);
@@ -593,7 +593,7 @@ void ConnectionForm::chooseFile() {
 bool ConnectionForm::save() {
     db::ConnectionProfile p = edited();
     p.isUnseen = false;  // whoever saves it has seen it
-    if (const auto problem = workspace::problemOf(p, desk_.connections().profiles)) {
+    if (const auto problem = store::problemOf(p, desk_.connections().profiles)) {
         setLook(state_, "bad");
         state_->setText(tr("not saved"));
         advice_->setText(toQt(*problem));

@@ -97,7 +97,7 @@ void ConnectionsPage::makeStart() {
     connect(start_, &StartPage::connectWanted, this, [this](const db::ConnectionProfile& found) {
         db::ConnectionProfile profile = found;
         profile.id = db::makeProfileId();
-        profile.name = workspace::freeName(desk_.connections(), profile.name);
+        profile.name = store::freeName(desk_.connections(), profile.name);
         desk_.putProfile(profile);
         Q_EMIT sheetRequested(toQt(profile.id));
     });
@@ -118,7 +118,7 @@ void ConnectionsPage::refreshStart() {
 
 void ConnectionsPage::look() {
     start_->noteLooking();
-    desk_.findConnections(this, [this](std::vector<workspace::FoundConnection> found) {
+    desk_.findConnections(this, [this](std::vector<store::FoundConnection> found) {
         found_ = std::move(found);
         start_->setFound(found_);
         fill();
@@ -199,7 +199,7 @@ void ConnectionsPage::resizeEvent(QResizeEvent* event) {
 
 void ConnectionsPage::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    desk_.ledgerUsage(this, [this](const std::vector<workspace::Ledger::Usage>& usage) {
+    desk_.ledgerUsage(this, [this](const std::vector<store::Ledger::Usage>& usage) {
         usage_.clear();
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
         for (ConnectionCard* card : cards_) card->update();
@@ -335,7 +335,7 @@ void ConnectionsPage::addSection(const std::string& group, const std::vector<con
         connect(heading, &GroupHeading::namingEnded, this, fillIfDue, Qt::QueuedConnection);
         for (auto* button : heading->findChildren<QPushButton*>()) tabStops_.push_back(button);
     }
-    const auto known = std::ranges::find(groups, group, &workspace::ConnectionGroup::name);
+    const auto known = std::ranges::find(groups, group, &store::ConnectionGroup::name);
     const bool isCollapsed = known != groups.end() && known->isCollapsed && find_->text().isEmpty();
     if (isCollapsed) return;
     if (members.empty()) {
@@ -394,7 +394,7 @@ void ConnectionsPage::addFound() {
     groups_->addSpacing(6);
     groups_->addWidget(makeLabel(tr("Found on this machine"), "section"));
     groups_->addWidget(makeFrame("rule"));
-    for (const workspace::FoundConnection& f : found_) {
+    for (const store::FoundConnection& f : found_) {
         auto* row = new QHBoxLayout;
         auto* button = makeButton(toQt(f.profile.name), "link", objectName::kFoundConnection,
                                   tr("Fill the form with %1").arg(toQt(f.profile.name)));
@@ -439,7 +439,7 @@ void ConnectionsPage::makeFrom(const db::ConnectionProfile& profile) {
     refreshStart();
     db::ConnectionProfile fresh = profile;
     fresh.id = db::makeProfileId();
-    if (!fresh.name.empty()) fresh.name = workspace::freeName(desk_.connections(), fresh.name);
+    if (!fresh.name.empty()) fresh.name = store::freeName(desk_.connections(), fresh.name);
     choose({});
     form_->show(fresh, true);
     form_->focusFirst();
@@ -467,10 +467,10 @@ void ConnectionsPage::makeGroup() {
     refreshStart();
     std::string wanted = fromQt(tr("New group"));
     const auto& groups = desk_.connections().groups;
-    for (int i = 2; std::ranges::find(groups, wanted, &workspace::ConnectionGroup::name) != groups.end(); ++i) {
+    for (int i = 2; std::ranges::find(groups, wanted, &store::ConnectionGroup::name) != groups.end(); ++i) {
         wanted = fromQt(tr("New group %1").arg(i));
     }
-    desk_.changeConnections([wanted](workspace::ConnectionList& list) { list.groups.push_back({.name = wanted}); });
+    desk_.changeConnections([wanted](store::ConnectionList& list) { list.groups.push_back({.name = wanted}); });
     for (auto* button : findChildren<QPushButton*>(QLatin1String(objectName::kGroupHeading))) {
         if (button->isHidden() || fromQt(button->property("group").toString()) != wanted) continue;
         if (auto* heading = qobject_cast<GroupHeading*>(button->parentWidget())) heading->beginRename();
@@ -490,8 +490,7 @@ void ConnectionsPage::moveBy(const std::string& id, int by) {
     if ((by < 0 && at == 0) || (by > 0 && at + 1 == size)) return;
     const std::ptrdiff_t before = by < 0 ? at - 1 : at + 2;
     const std::string beforeId = before < size ? members[static_cast<std::size_t>(before)] : std::string();
-    desk_.changeConnections(
-        [=](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, beforeId); });
+    desk_.changeConnections([=](store::ConnectionList& list) { store::moveProfile(list, id, group, beforeId); });
 }
 
 void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
@@ -513,8 +512,7 @@ void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
         for (const std::string& group : names) {
             QAction* action = groups->addAction(group.empty() ? tr("No group") : toQt(group));
             connect(action, &QAction::triggered, this, [this, id, group] {
-                desk_.changeConnections(
-                    [=](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, {}); });
+                desk_.changeConnections([=](store::ConnectionList& list) { store::moveProfile(list, id, group, {}); });
             });
         }
         connect(menu->addAction(tr("Further up\tAlt+Up")), &QAction::triggered, this, [this, id] { moveBy(id, -1); });

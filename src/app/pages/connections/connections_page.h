@@ -88,8 +88,8 @@ private:
     QStackedWidget* side_;
     ConnectionForm* form_;
     TransferPanel* transfer_;
-    QHash<QString, workspace::Ledger::Usage> usage_;
-    std::vector<workspace::FoundConnection> found_;
+    QHash<QString, store::Ledger::Usage> usage_;
+    std::vector<store::FoundConnection> found_;
     std::vector<QWidget*> tabStops_;      // headings and cards in the order of the page
     std::vector<ConnectionCard*> cards_;  // those that stand, in the order of the page
 };

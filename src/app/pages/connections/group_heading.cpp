@@ -16,9 +16,9 @@
 namespace pantry::app {
 namespace {
 
-const workspace::ConnectionGroup* groupIn(const Desk& desk, const std::string& name) {
+const store::ConnectionGroup* groupIn(const Desk& desk, const std::string& name) {
     const auto& groups = desk.connections().groups;
-    const auto found = std::ranges::find(groups, name, &workspace::ConnectionGroup::name);
+    const auto found = std::ranges::find(groups, name, &store::ConnectionGroup::name);
     return found == groups.end() ? nullptr : &*found;
 }
 
@@ -26,7 +26,7 @@ const workspace::ConnectionGroup* groupIn(const Desk& desk, const std::string& n
 
 GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t count, QWidget* parent)
     : QWidget(parent), desk_(desk), group_(group), edit_(new QLineEdit(this)) {
-    const workspace::ConnectionGroup* known = groupIn(desk_, group_);
+    const store::ConnectionGroup* known = groupIn(desk_, group_);
     const bool isCollapsed = known != nullptr && known->isCollapsed;
     if (known != nullptr && !known->colour.empty()) colour_ = Theme::current().connectionColour(known->colour);
     const QString title = group_.empty() ? tr("Without a group") : toQt(group_);
@@ -50,8 +50,8 @@ GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t cou
         connect(more, &QPushButton::clicked, this, &GroupHeading::showMenu);
     }
     connect(name_, &QPushButton::clicked, this, [this] {
-        desk_.changeConnections([group = group_](workspace::ConnectionList& list) {
-            if (auto* g = workspace::findGroup(list, group)) g->isCollapsed = !g->isCollapsed;
+        desk_.changeConnections([group = group_](store::ConnectionList& list) {
+            if (auto* g = store::findGroup(list, group)) g->isCollapsed = !g->isCollapsed;
         });
     });
     connect(edit_, &QLineEdit::editingFinished, this, &GroupHeading::rename);
@@ -72,7 +72,7 @@ void GroupHeading::rename() {
     const std::string wanted = fromQt(edit_->text().trimmed());
     if (wanted.empty() || wanted == group_) return Q_EMIT namingEnded();
     desk_.changeConnections(
-        [from = group_, wanted](workspace::ConnectionList& list) { workspace::renameGroup(list, from, wanted); });
+        [from = group_, wanted](store::ConnectionList& list) { store::renameGroup(list, from, wanted); });
 }
 
 void GroupHeading::showMenu() {
@@ -81,8 +81,8 @@ void GroupHeading::showMenu() {
     connect(menu->addAction(tr("Rename")), &QAction::triggered, this, &GroupHeading::beginRename);
     auto* colours = menu->addMenu(tr("Colour"));
     connect(colours->addAction(tr("none")), &QAction::triggered, this, [this] {
-        desk_.changeConnections([group = group_](workspace::ConnectionList& list) {
-            if (auto* g = workspace::findGroup(list, group)) g->colour.clear();
+        desk_.changeConnections([group = group_](store::ConnectionList& list) {
+            if (auto* g = store::findGroup(list, group)) g->colour.clear();
         });
     });
     for (const char* colour : connectionColours()) {
@@ -90,17 +90,17 @@ void GroupHeading::showMenu() {
         dot.fill(Theme::current().connectionColour(colour));
         QAction* action = colours->addAction(QIcon(dot), QLatin1String(colour));
         connect(action, &QAction::triggered, this, [this, colour = std::string(colour)] {
-            desk_.changeConnections([group = group_, colour](workspace::ConnectionList& list) {
-                if (auto* g = workspace::findGroup(list, group)) g->colour = colour;
+            desk_.changeConnections([group = group_, colour](store::ConnectionList& list) {
+                if (auto* g = store::findGroup(list, group)) g->colour = colour;
             });
         });
     }
     const auto& groups = desk_.connections().groups;
-    const auto here = std::ranges::find(groups, group_, &workspace::ConnectionGroup::name);
+    const auto here = std::ranges::find(groups, group_, &store::ConnectionGroup::name);
     const auto at = static_cast<std::size_t>(here - groups.begin());
     const auto moveBefore = [this](const std::string& before) {
         desk_.changeConnections(
-            [group = group_, before](workspace::ConnectionList& list) { workspace::moveGroup(list, group, before); });
+            [group = group_, before](store::ConnectionList& list) { store::moveGroup(list, group, before); });
     };
     QAction* up = menu->addAction(tr("Further up"));
     up->setEnabled(at > 0);
@@ -113,8 +113,7 @@ void GroupHeading::showMenu() {
     });
     menu->addSeparator();
     connect(menu->addAction(tr("Remove group")), &QAction::triggered, this, [this] {
-        desk_.changeConnections(
-            [group = group_](workspace::ConnectionList& list) { workspace::removeGroup(list, group); });
+        desk_.changeConnections([group = group_](store::ConnectionList& list) { store::removeGroup(list, group); });
     });
     menu->popup(mapToGlobal(QPoint(width() - 20, height())));
 }
@@ -132,7 +131,7 @@ void GroupHeading::dropEvent(QDropEvent* event) {
         &desk_,
         [&desk = desk_, group = group_, id] {
             desk.changeConnections(
-                [group, id](workspace::ConnectionList& list) { workspace::moveProfile(list, id, group, {}); });
+                [group, id](store::ConnectionList& list) { store::moveProfile(list, id, group, {}); });
         },
         Qt::QueuedConnection);
 }

@@ -209,7 +209,7 @@ QWidget* StartPage::makeFound() {
 
 void StartPage::noteLooking() { looked_->setText(tr("Looking…")); }
 
-void StartPage::setFound(const std::vector<workspace::FoundConnection>& found) {
+void StartPage::setFound(const std::vector<store::FoundConnection>& found) {
     clearLayout(found_);
     looked_->setText(tr("Looked just now"));
     const auto add = [this](QWidget* row) {
@@ -217,7 +217,7 @@ void StartPage::setFound(const std::vector<workspace::FoundConnection>& found) {
         found_->addWidget(row);
     };
     for (std::size_t i = 0; i < std::min(found.size(), kMostFound); ++i) {
-        const workspace::FoundConnection& one = found[i];
+        const store::FoundConnection& one = found[i];
         auto* row = new QWidget;
         row->setObjectName(QStringLiteral("plainBox"));
         auto* words = new QVBoxLayout;

@@ -20,7 +20,7 @@ public:
 
     /// Somebody looks for servers; setFound() follows.
     void noteLooking();
-    void setFound(const std::vector<workspace::FoundConnection>& found);
+    void setFound(const std::vector<store::FoundConnection>& found);
     void focusAddress() { address_->setFocus(); }
 
 Q_SIGNALS:

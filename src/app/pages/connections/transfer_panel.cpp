@@ -11,7 +11,7 @@
 #include "core/base/file.h"
 #include "core/base/output_file.h"
 #include "core/base/text.h"
-#include "core/workspace/connection_transfer.h"
+#include "core/store/connection_transfer.h"
 
 namespace pantry::app {
 namespace {
@@ -37,9 +37,9 @@ TransferPanel::TransferPanel(Desk& desk, QWidget* parent)
     name(this, objectName::kTransferPanel, tr("Connections to and from other machines"));
     name(clash_, objectName::kTransferClash, tr("What becomes of names that are taken"));
     name(state_, objectName::kTransferState, tr("What came of it"));
-    clash_->addItem(tr("Names that are taken: come in under a free name"), int(workspace::NameClash::Rename));
-    clash_->addItem(tr("Names that are taken: replace mine"), int(workspace::NameClash::Replace));
-    clash_->addItem(tr("Names that are taken: leave them out"), int(workspace::NameClash::Skip));
+    clash_->addItem(tr("Names that are taken: come in under a free name"), int(store::NameClash::Rename));
+    clash_->addItem(tr("Names that are taken: replace mine"), int(store::NameClash::Replace));
+    clash_->addItem(tr("Names that are taken: leave them out"), int(store::NameClash::Skip));
     explanation_->setWordWrap(true);
     state_->setWordWrap(true);
     auto* list = new QWidget;
@@ -67,7 +67,7 @@ TransferPanel::TransferPanel(Desk& desk, QWidget* parent)
     connect(go_, &QPushButton::clicked, this, [this] { isImport_ ? bringIn() : chooseFile(); });
 }
 
-void TransferPanel::show(const workspace::ConnectionList& list, bool isImport) {
+void TransferPanel::show(const store::ConnectionList& list, bool isImport) {
     isImport_ = isImport;
     clearLayout(ticks_);
     for (const db::ConnectionProfile& p : list.profiles) {
@@ -100,13 +100,13 @@ void TransferPanel::beginImport(const QString& path) {
     incoming_ = {};
     inBackground(
         this,
-        [path = fromQt(path)]() -> Result<workspace::ConnectionList> {
+        [path = fromQt(path)]() -> Result<store::ConnectionList> {
             const auto text = base::readFile(path);
             if (!text) return text.error();
-            return workspace::readExport(*text);
+            return store::readExport(*text);
         },
-        [this](const Result<workspace::ConnectionList>& list) {
-            incoming_ = list.value_or(workspace::ConnectionList{});
+        [this](const Result<store::ConnectionList>& list) {
+            incoming_ = list.value_or(store::ConnectionList{});
             show(incoming_, true);
             if (!list) say(list.error(), {});
             go_->setFocus();
@@ -133,7 +133,7 @@ void TransferPanel::chooseFile() {
 void TransferPanel::writeTo(const QString& path) {
     const std::set<std::string> ids = ticked();
     if (ids.empty()) return say(Error{.message = "No connection is ticked."}, {});
-    const std::string text = workspace::exportConnections(desk_.connections(), ids);
+    const std::string text = store::exportConnections(desk_.connections(), ids);
     inBackground(
         this, [path = fromQt(path), text] { return base::writeOutputFile(path, text); },
         [this, path, count = ids.size()](const Status& status) {
@@ -146,14 +146,14 @@ void TransferPanel::writeTo(const QString& path) {
 void TransferPanel::bringIn() {
     const std::set<std::string> ids = ticked();
     if (ids.empty()) return say(Error{.message = "No connection is ticked."}, {});
-    const auto clash = static_cast<workspace::NameClash>(clash_->currentData().toInt());
+    const auto clash = static_cast<store::NameClash>(clash_->currentData().toInt());
     // Once, so that the window and the file get the same new ids.
-    workspace::ConnectionList merged = desk_.connections();
-    const workspace::ImportReport report = workspace::importConnections(merged, incoming_, ids, clash);
-    desk_.changeConnections([merged](workspace::ConnectionList& list) {
-        for (const db::ConnectionProfile& p : merged.profiles) workspace::putProfile(list, p);
-        for (const workspace::ConnectionGroup& g : merged.groups) {
-            if (workspace::findGroup(list, g.name) == nullptr) list.groups.push_back(g);
+    store::ConnectionList merged = desk_.connections();
+    const store::ImportReport report = store::importConnections(merged, incoming_, ids, clash);
+    desk_.changeConnections([merged](store::ConnectionList& list) {
+        for (const db::ConnectionProfile& p : merged.profiles) store::putProfile(list, p);
+        for (const store::ConnectionGroup& g : merged.groups) {
+            if (store::findGroup(list, g.name) == nullptr) list.groups.push_back(g);
         }
     });
     QStringList words;

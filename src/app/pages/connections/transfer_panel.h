@@ -31,14 +31,14 @@ Q_SIGNALS:
     void closed();
 
 private:
-    void show(const workspace::ConnectionList& list, bool isImport);
+    void show(const store::ConnectionList& list, bool isImport);
     [[nodiscard]] std::set<std::string> ticked() const;
     void chooseFile();
     void bringIn();
     void say(const Status& status, const QString& words);
 
     Desk& desk_;
-    workspace::ConnectionList incoming_;
+    store::ConnectionList incoming_;
     bool isImport_ = false;
     QLabel* heading_;
     QLabel* explanation_;

@@ -11,8 +11,8 @@
 #include "app/pages/sheet/password_panel.h"
 #include "app/result/result_window.h"
 #include "core/base/utf8.h"
-#include "core/sql/findings.h"
-#include "core/sql/format_part.h"
+#include "core/sql/check/findings.h"
+#include "core/sql/layout/format_part.h"
 
 namespace pantry::app {
 

@@ -11,7 +11,7 @@
 #include "app/result/result_pane.h"
 #include "app/result/tray.h"
 #include "app/sheet/sheet.h"
-#include "core/sql/formatter.h"
+#include "core/sql/layout/formatter.h"
 
 namespace pantry::app {
 

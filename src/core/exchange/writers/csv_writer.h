@@ -6,8 +6,8 @@
 #include <string_view>
 #include <vector>
 
-#include "core/data/chunk.h"
-#include "core/data/column.h"
+#include "core/data/store/chunk.h"
+#include "core/data/store/column.h"
 #include "core/exchange/writers/row_writer.h"
 
 namespace pantry::exchange {

@@ -5,9 +5,9 @@
 #include <cmath>
 
 #include "core/base/text.h"
-#include "core/data/decimal.h"
+#include "core/data/view/decimal.h"
 #include "core/exchange/cell_text.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::exchange {
 namespace {

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/exchange/writers/row_writer.h"
-#include "core/sql/dialect.h"
+#include "core/sql/text/dialect.h"
 
 namespace pantry::exchange {
 

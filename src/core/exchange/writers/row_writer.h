@@ -7,8 +7,8 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/data/chunk.h"
-#include "core/data/column.h"
+#include "core/data/store/chunk.h"
+#include "core/data/store/column.h"
 
 namespace pantry::exchange {
 

@@ -16,8 +16,8 @@
 #include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
-#include "core/data/decimal.h"
-#include "core/data/typed_text.h"
+#include "core/data/view/decimal.h"
+#include "core/data/view/typed_text.h"
 #include "core/exchange/cell_text.h"
 
 namespace pantry::exchange {

@@ -5,9 +5,9 @@
 #include <string_view>
 #include <vector>
 
-#include "core/data/column.h"
+#include "core/data/store/column.h"
 #include "core/db/drivers/mariadb/engine_types.h"
-#include "core/sql/read_from.h"
+#include "core/sql/meaning/read_from.h"
 
 namespace pantry::db::mariadb {
 

@@ -4,7 +4,7 @@
 
 #include <mysql.h>
 
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::mariadb {
 namespace {

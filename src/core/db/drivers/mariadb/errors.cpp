@@ -10,7 +10,7 @@
 #include <mysql.h>
 
 #include "core/db/drivers/mariadb/handle.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::mariadb {
 namespace {

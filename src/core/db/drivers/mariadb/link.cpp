@@ -18,8 +18,8 @@
 #include "core/db/connecting.h"
 #include "core/db/drivers/mariadb/columns.h"
 #include "core/db/parameters.h"
-#include "core/sql/lexer.h"
-#include "core/sql/statement_kind.h"
+#include "core/sql/syntax/statement_kind.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::mariadb {
 namespace {

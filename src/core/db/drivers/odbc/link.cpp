@@ -12,9 +12,9 @@
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/parameters.h"
-#include "core/sql/lexer.h"
-#include "core/sql/plain_reading.h"
-#include "core/sql/statement_kind.h"
+#include "core/sql/meaning/plain_reading.h"
+#include "core/sql/syntax/statement_kind.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::odbc {
 namespace {

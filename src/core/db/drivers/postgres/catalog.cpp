@@ -11,7 +11,7 @@
 
 #include "core/db/catalog_parts.h"
 #include "core/db/drivers/postgres/link.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::postgres {
 namespace {

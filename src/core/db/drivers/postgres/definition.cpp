@@ -4,7 +4,7 @@
 
 #include <libpq-fe.h>
 
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::postgres {
 namespace {

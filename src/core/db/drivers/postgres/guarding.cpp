@@ -9,7 +9,7 @@
 #include <libpq-fe.h>
 
 #include "core/db/drivers/postgres/link.h"
-#include "core/sql/harmless_functions.h"
+#include "core/sql/meaning/harmless_functions.h"
 
 namespace pantry::db::postgres {
 namespace {

@@ -14,8 +14,8 @@
 
 #include "core/base/text.h"
 #include "core/db/connecting.h"
-#include "core/sql/lexer.h"
-#include "core/sql/statement_kind.h"
+#include "core/sql/syntax/statement_kind.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::postgres {
 namespace {

@@ -1,7 +1,7 @@
 #include <fmt/format.h>
 
 #include "core/db/drivers/postgres/definition_reader.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::postgres {
 namespace {

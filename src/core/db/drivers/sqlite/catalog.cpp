@@ -11,7 +11,7 @@
 
 #include "core/base/text.h"
 #include "core/db/catalog_parts.h"
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::sqlite {
 namespace {

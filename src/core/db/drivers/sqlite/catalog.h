@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/base/cancellation.h"
-#include "core/db/catalog.h"
+#include "core/catalog/catalog.h"
 #include "core/db/drivers/sqlite/handle.h"
 
 namespace pantry::db::sqlite {

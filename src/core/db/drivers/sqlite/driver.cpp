@@ -13,8 +13,8 @@
 #include "core/db/connecting.h"
 #include "core/db/drivers/sqlite/catalog.h"
 #include "core/db/drivers/sqlite/handle.h"
-#include "core/sql/lexer.h"
-#include "core/sql/splitter.h"
+#include "core/sql/syntax/splitter.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 namespace {

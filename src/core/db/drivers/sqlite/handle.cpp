@@ -6,7 +6,7 @@
 
 #include <algorithm>
 
-#include "core/sql/lexer.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::db::sqlite {
 

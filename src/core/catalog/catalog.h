@@ -1,0 +1,218 @@
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+#include "core/catalog/catalog_view.h"
+
+namespace pantry::db {
+
+/// What a catalog holds. Those up to VirtualTable have columns and can be read from.
+enum class ObjectKind {
+    Table,
+    View,
+    MaterializedView,
+    ForeignTable,
+    VirtualTable,
+    Sequence,
+    Function,
+    Procedure,
+    Aggregate,
+    Type,
+    Event,
+};
+[[nodiscard]] std::string_view kindName(ObjectKind kind);     ///< materialised view
+[[nodiscard]] std::string_view kindHeading(ObjectKind kind);  ///< Materialised views
+[[nodiscard]] std::optional<ObjectKind> kindFromName(std::string_view name);
+[[nodiscard]] bool isViewKind(ObjectKind kind);
+
+struct CatalogColumn {
+    std::string name;
+    std::string typeName;  ///< as the engine writes it; may be empty
+    bool isNullable = true;
+    int keyPosition = 0;  ///< place in the primary key, from 1; 0 when it is not in it
+    bool isGenerated = false;
+    std::optional<std::string> defaultValue;  ///< an expression
+    std::string comment;
+};
+
+struct CatalogForeignKey {
+    std::string name;
+    std::vector<std::string> columns;
+    std::string schema;
+    std::string relation;
+    std::vector<std::string> referencedColumns;
+    std::string onDelete;
+    std::string onUpdate;
+};
+
+struct CatalogIndex {
+    std::string name;
+    std::vector<std::string> columns;  ///< an expression shows as “(expression)”
+    bool isUnique = false;
+    bool isPartial = false;
+    bool isPrimaryKey = false;
+};
+
+/// A rule on a table other than its keys: checks, uniqueness, exclusion.
+struct CatalogConstraint {
+    std::string name;
+    std::string definition;  ///< as the engine writes it: CHECK (height > 0)
+};
+
+struct CatalogTrigger {
+    std::string name;
+    std::string definition;
+};
+
+/// A table, a view, or what else has columns.
+struct CatalogRelation {
+    std::string schema;
+    std::string name;
+    ObjectKind kind = ObjectKind::Table;
+    std::vector<CatalogColumn> columns;
+    std::vector<CatalogForeignKey> foreignKeys;
+    std::vector<CatalogIndex> indexes;
+    std::vector<CatalogConstraint> constraints;
+    std::vector<CatalogTrigger> triggers;
+    std::optional<std::int64_t> rowEstimate;
+    std::optional<std::int64_t> sizeEstimate;  ///< bytes on the server's disk, as it last noted them
+    std::string partOf;                        ///< the partitioned table that it is a part of
+    std::string comment;
+    std::string problem;  ///< why parts of it could not be read; empty when all is well
+
+    [[nodiscard]] const CatalogColumn* column(std::string_view columnName) const;
+    /// The foreign key that a column is part of, or nullptr.
+    [[nodiscard]] const CatalogForeignKey* foreignKeyOf(std::string_view columnName) const;
+};
+
+/// A routine, a sequence, a type, an event.
+struct CatalogObject {
+    std::string schema;
+    std::string name;
+    ObjectKind kind = ObjectKind::Function;
+    std::string signature;  ///< what tells it from others of its name: a routine's parameters
+    std::string detail;     ///< what it returns, counts or consists of
+    std::string comment;
+};
+
+/// What one schema holds.
+struct CatalogSchema {
+    std::string name;
+    bool isOwn = false;         ///< the engine's own
+    bool isLoaded = false;      ///< otherwise it is known by name only
+    std::size_t forbidden = 0;  ///< relations left out, since the user has no right to any of their data
+    std::string problem;        ///< why nothing, or not everything, could be read
+    std::vector<CatalogRelation> relations;
+    std::vector<CatalogObject> objects;
+};
+using CatalogSchemaPtr = std::shared_ptr<const CatalogSchema>;
+
+/// Facts about the database as a whole.
+struct CatalogFacts {
+    std::string serverVersion;
+    std::string database;                ///< the one that was read; empty where schemas are databases
+    std::vector<std::string> databases;  ///< of the server, that this user may enter; empty where schemas are databases
+    std::vector<std::string> searchPath;  ///< schemas where names without one are looked for, in this order
+};
+
+/// Everything that is in a database, as it was at one moment. Schemas that were not asked for are known by name only.
+///
+/// Threads: immutable. Snapshots share the schemas that did not change.
+class Catalog {
+public:
+    Catalog() = default;
+    Catalog(CatalogFacts facts, std::vector<CatalogSchemaPtr> schemas);
+
+    [[nodiscard]] const CatalogFacts& facts() const { return facts_; }
+    [[nodiscard]] const std::vector<CatalogSchemaPtr>& schemas() const { return schemas_; }
+    [[nodiscard]] const CatalogSchema* schema(std::string_view name) const;
+    /// Of all schemas that were read.
+    [[nodiscard]] const std::vector<const CatalogRelation*>& relations() const { return relations_; }
+    /// The relation of exactly this name, else one that differs in the case of letters; an empty schema asks the search
+    /// path.
+    [[nodiscard]] const CatalogRelation* find(std::string_view schema, std::string_view name) const;
+    [[nodiscard]] const CatalogObject* findObject(std::string_view schema, std::string_view name,
+                                                  std::string_view signature) const;
+
+    /// Foreign keys of other relations that lead to this one, as (relation, key).
+    struct Reference {
+        const CatalogRelation* from;
+        const CatalogForeignKey* key;
+    };
+    [[nodiscard]] const std::vector<Reference>& referencesTo(const CatalogRelation& relation) const;
+
+    /// The same for the SQL tools.
+    [[nodiscard]] const sql::CatalogViewPtr& view() const { return view_; }
+
+    /// What its parts take, in bytes, about.
+    [[nodiscard]] std::uint64_t memoryBytes() const;
+
+private:
+    CatalogFacts facts_;
+    std::vector<CatalogSchemaPtr> schemas_;
+    std::vector<const CatalogRelation*> relations_;
+    std::unordered_map<std::string, const CatalogRelation*> exact_;  // "schema\0name"
+    std::unordered_map<const CatalogRelation*, std::vector<Reference>> references_;
+    sql::CatalogViewPtr view_ = std::make_shared<sql::CatalogView>();
+};
+
+using CatalogPtr = std::shared_ptr<const Catalog>;
+
+/// What to read of a catalog.
+struct CatalogRequest {
+    /// Schemas to read; when empty all of the user's, or, where there are very many, those of the search path.
+    std::vector<std::string> schemas = {};
+    /// An earlier catalog of the same database: what was read of other schemas stays.
+    CatalogPtr known = {};
+    /// Of the schemas only the relations of these names, since nothing else in them has changed; none: everything.
+    std::vector<std::string> names = {};
+    /// Also what the user has no right to.
+    bool withForbidden = false;
+    /// Hears, on the session's thread, which part is read now: “columns”, 3 of 9.
+    std::function<void(std::string_view part, std::size_t number, std::size_t all)> progress = {};
+};
+
+/// Which of the schemas that a server names are to be read; `known` tells those that were read before.
+[[nodiscard]] std::vector<std::string> schemasToRead(const CatalogRequest& request,
+                                                     const std::vector<CatalogSchema>& named,
+                                                     const std::vector<std::string>& searchPath);
+
+/// Whether a view of another relation is looked at again with it: some engines keep views that no longer work.
+enum class Views { Stay, Follow };
+
+/// The names of the relations to read anew: those asked for, and those whose facts may follow from them: with an index
+/// or trigger of such a name, parts of such a table, and whatever points at it. None when everything in the schemas is
+/// to be read, also where they are not known yet.
+[[nodiscard]] std::vector<std::string> namesToRead(const CatalogRequest& request, Views views);
+
+/// Puts what was read into a catalog, beside what was known before. With `names`, what was read are the relations of
+/// these names and all sequences; everything else in a schema stays.
+[[nodiscard]] CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known,
+                                      const std::vector<std::string>& names = {});
+
+/// One object of a database, as a definition is asked for.
+struct ObjectName {
+    ObjectKind kind = ObjectKind::Table;
+    std::string schema;
+    std::string name;
+    std::string signature = {};
+
+    friend bool operator==(const ObjectName&, const ObjectName&) = default;
+};
+
+/// The statements that make an object, with everything that hangs on it.
+struct Definition {
+    std::string text;   ///< runs on a database that holds what the object is built on
+    std::string links;  ///< foreign keys, which need the other tables: to run when these are there; may be empty
+
+    [[nodiscard]] std::string whole() const { return links.empty() ? text : text + "\n" + links; }
+};
+
+}  // namespace pantry::db

@@ -1,0 +1,19 @@
+#pragma once
+
+#include <span>
+#include <string_view>
+
+#include "core/sql/syntax/splitter.h"
+#include "core/sql/syntax/syntax_tree.h"
+
+namespace pantry::sql {
+
+/// Parses one statement. `statement` is its text, `tokens` its tokens with offsets into the whole text, whose
+/// first stands at `base`. Recursion is bounded: deeper nesting than anyone writes becomes an error node.
+[[nodiscard]] SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
+                                        StatementKind kind, Language dialect);
+
+/// Lexes and parses a text that holds one statement (anything after its terminator is left out).
+[[nodiscard]] SyntaxTree parseSingle(std::string_view text, Language dialect);
+
+}  // namespace pantry::sql

@@ -1,0 +1,14 @@
+#pragma once
+
+#include <filesystem>
+
+#include "core/base/result.h"
+#include "core/catalog/catalog_view.h"
+
+namespace pantry::store {
+
+/// Reads what `pantry catalog --json` wrote: the tables and columns of a database that is out of reach.
+/// Errors: InvalidInput with the place in the file, NotFound, Permission, Io.
+Result<sql::CatalogViewPtr> readCatalogFile(const std::filesystem::path& path);
+
+}  // namespace pantry::store

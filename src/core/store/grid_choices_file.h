@@ -1,0 +1,27 @@
+#pragma once
+
+#include <filesystem>
+#include <map>
+#include <string>
+
+#include "core/base/result.h"
+#include "core/data/view/grid_choices.h"
+#include "core/sql/text/dialect.h"
+
+namespace pantry::store {
+
+/// What is chosen for the grids of queries, by gridKey().
+using AllGridChoices = std::map<std::string, data::GridChoices>;
+
+/// Under what a query's choices are kept: its connection and its words, whatever their layout and the case of letters
+/// outside quotes. Tells nothing of the statement itself.
+[[nodiscard]] std::string gridKey(std::string_view connectionId, std::string_view statement, sql::Dialect dialect);
+
+/// A file that cannot be understood counts as none, and is kept aside. Errors: TooNew, Permission, Io.
+Result<AllGridChoices> loadGridChoices(const std::filesystem::path& path);
+
+/// Writes the choices of one query; those of others stay as they are in the file, but for the oldest when there are
+/// very many.
+Status saveGridChoices(const std::filesystem::path& path, const std::string& key, const data::GridChoices& choices);
+
+}  // namespace pantry::store

@@ -1,0 +1,47 @@
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/sql/layout/formatter.h"
+
+namespace pantry::store {
+
+/// What a user has set to taste.
+struct Settings {
+    std::string theme = "daylight";        ///< name of a theme file
+    int textSize = 10;                     ///< of the editor, in points
+    int idleMinutes = 30;                  ///< after which a sheet's line that nothing holds open is closed
+    int gridTextSize = 10;                 ///< of cells, in points; the editor has its own
+    bool isGridShaded = false;             ///< every other row on a ground of its own
+    std::uint64_t resultMegabytes = 1024;  ///< of memory for all results together; more goes to disk
+    std::size_t pageRows = 1000;           ///< rows that arrive before the reading pauses
+    sql::FormatOptions format;
+    std::vector<std::string> findingsOff;  ///< rules that stay silent
+    std::int64_t manyRows = 100'000;       ///< a table with more is not read whole without a finding
+    bool isLeftColumnShown = true;
+    bool isCloseUpShown = true;
+    int leftColumnWidth = 252;  ///< in pixels
+    int closeUpWidth = 246;
+    int objectCardHeight = 150;           ///< in pixels
+    bool isConnectionListFolded = false;  ///< in the left column, to the chosen one
+    int editorShare = 45;                 ///< of the height between editor and result, in per cent
+    friend bool operator==(const Settings&, const Settings&) = default;
+};
+
+struct LoadedSettings {
+    Settings settings;
+    std::optional<Error> notice;  ///< the file was broken and kept aside
+};
+
+/// Values out of range fall back to the default. Errors: TooNew, Permission, Io.
+Result<LoadedSettings> loadSettings(const std::filesystem::path& path);
+
+/// Writes what differs from `before`, so that two windows do not undo each other's choices. Members of the file that
+/// this version does not know stay in it.
+Status saveSettings(const std::filesystem::path& path, const Settings& settings, const Settings& before = {});
+
+}  // namespace pantry::store

@@ -1,0 +1,77 @@
+#include "core/store/sheet_store.h"
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "support/temporary_folder.h"
+
+namespace pantry::store {
+namespace {
+
+using test::TemporaryFolder;
+
+TEST(SheetStoreTest, SheetsComeBackInOrder) {
+    const TemporaryFolder folder;
+    const SheetStore store(folder.path());
+    const SheetState second{.id = "b",
+                            .title = "Sheet 2",
+                            .connectionId = "c",
+                            .text = "select 'é\n🍎'",
+                            .caret = 7,
+                            .position = 2,
+                            .isCurrent = true};
+    const SheetState first{.id = "a", .title = "Sheet 1", .position = 1};
+    ASSERT_TRUE(store.save(second));
+    ASSERT_TRUE(store.save(first));
+    EXPECT_THAT(store.takeOver().value(), testing::ElementsAre(first, second));
+    ASSERT_TRUE(store.remove("a"));
+    EXPECT_EQ(store.takeOver()->size(), 1U);
+}
+
+TEST(SheetStoreTest, TakesOverFromAWindowThatWasKilledButNotFromALivingOne) {
+    const TemporaryFolder folder;
+    int ready[2];
+    ASSERT_EQ(::pipe(ready), 0);
+    const pid_t living = ::fork();
+    if (living == 0) {
+        (void)SheetStore(folder.path()).save({.id = "living", .text = "mine"});
+        (void)!::write(ready[1], "x", 1);
+        ::pause();
+        ::_exit(0);
+    }
+    char byte = 0;
+    ASSERT_EQ(::read(ready[0], &byte, 1), 1);
+
+    EXPECT_TRUE(SheetStore(folder.path()).takeOver()->empty());
+    ::kill(living, SIGKILL);
+    ::waitpid(living, nullptr, 0);
+    EXPECT_EQ(SheetStore(folder.path()).takeOver()->at(0).text, "mine");
+    ::close(ready[0]);
+    ::close(ready[1]);
+}
+
+TEST(SheetStoreTest, AClosedSheetCanBeReopenedAndDoesNotComeBackByItself) {
+    const TemporaryFolder folder;
+    const SheetStore store(folder.path());
+    const SheetState sheet{.id = "a", .title = "Sheet 1", .text = "select 1"};
+    ASSERT_TRUE(store.save(sheet));
+    ASSERT_TRUE(store.close(sheet));
+    EXPECT_TRUE(store.takeOver()->empty());
+    EXPECT_EQ(store.reopenLast().value(), sheet);
+    EXPECT_EQ(store.reopenLast().value(), std::nullopt);
+    EXPECT_EQ(store.takeOver()->size(), 1U);
+}
+
+TEST(SheetStoreTest, ABrokenSheetIsKeptAside) {
+    const TemporaryFolder folder;
+    test::writeFile(folder / "x.json", "{\"text\": \"half wri");
+    EXPECT_TRUE(SheetStore(folder.path()).takeOver()->empty());
+    bool isKept = false;
+    for (const auto& entry : std::filesystem::directory_iterator(folder.path())) {
+        isKept = isKept || entry.path().string().find("x.json.broken-") != std::string::npos;
+    }
+    EXPECT_TRUE(isKept);
+}
+
+}  // namespace
+}  // namespace pantry::store
