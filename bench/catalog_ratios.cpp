@@ -26,10 +26,10 @@ using bench::secondsOf;
 
 constexpr int kTables = 10'000;
 
-db::CatalogPtr load(const db::ConnectionProfile& profile, db::CatalogRequest request = {}) {
+catalog::CatalogPtr load(const db::ConnectionProfile& profile, catalog::Request request = {}) {
     db::Session session(profile, std::nullopt);
-    std::promise<Result<db::CatalogPtr>> promise;
-    session.loadCatalog(std::move(request), [&](Result<db::CatalogPtr> c) { promise.set_value(std::move(c)); });
+    std::promise<Result<catalog::CatalogPtr>> promise;
+    session.loadCatalog(std::move(request), [&](Result<catalog::CatalogPtr> c) { promise.set_value(std::move(c)); });
     return promise.get_future().get().value();
 }
 
@@ -42,11 +42,10 @@ std::string tableStatement(int number) {
         number > 0 ? fmt::format(", FOREIGN KEY (parent_id) REFERENCES t{} (t{}_id)", number - 1, number - 1) : "");
 }
 
-void report(const std::string& name, const db::ConnectionProfile& profile, const db::CatalogPtr& catalog,
+void report(const std::string& name, const db::ConnectionProfile& profile, const catalog::CatalogPtr& catalog,
             const bench::Turns<2>& turns) {
     row(fmt::format("open a catalog of {} tables ({})", catalog->relations().size(), name), turns.text(0, 1), "1.3");
-    const db::CatalogRequest one{
-        .schemas = {catalog->relations().front()->schema}, .known = catalog, .names = {"t5000"}};
+    const catalog::Request one{.schemas = {catalog->relations().front()->schema}, .known = catalog, .names = {"t5000"}};
     row(fmt::format("read one of them again after an ALTER TABLE ({})", name),
         fmt::format("{:.2f} s", secondsOf([&] { (void)load(profile, one); })), "");
     row(fmt::format("memory of that catalog ({})", name),
@@ -90,7 +89,7 @@ void postgres() {
     (void)load(noted);
     const std::vector<std::string> queries = loggedQueries(server.folder() / "log");
     PGconn* bare = PQconnectdb(server.address("postgres").c_str());
-    db::CatalogPtr catalog;
+    catalog::CatalogPtr catalog;
     const auto turns = inTurns([&] { catalog = load(profile); },
                                [&] {
                                    for (const std::string& q : queries) PQclear(PQexec(bare, q.c_str()));
@@ -98,7 +97,7 @@ void postgres() {
     PQfinish(bare);
     report(fmt::format("PostgreSQL, {} queries", queries.size()), profile, catalog, turns);
     std::size_t hits = 0;
-    const double find = secondsOf([&] { hits = db::listCatalog(*catalog, "wrdn", {}).size(); });
+    const double find = secondsOf([&] { hits = catalog::listCatalog(*catalog, "wrdn", {}).size(); });
     row("find by typing in those names and columns", fmt::format("{:.0f} ms, {} hits", find * 1000, hits), "");
 }
 
@@ -123,7 +122,7 @@ void mariaDb() {
         "information_schema%'");
     MYSQL* bare = mysql_init(nullptr);
     mysql_real_connect(bare, nullptr, "root", nullptr, "records", 0, server.socket().c_str(), 0);
-    db::CatalogPtr catalog;
+    catalog::CatalogPtr catalog;
     const auto turns = inTurns([&] { catalog = load(profile); },
                                [&] {
                                    for (const std::string& q : queries) {
@@ -171,7 +170,7 @@ void sqlite() {
     for (int i = 0; i < kTables; ++i) script += tableStatement(i) + ";";
     sqlite3_exec(db, (script + "COMMIT;").c_str(), nullptr, nullptr, nullptr);
     sqlite3_close(db);
-    db::CatalogPtr catalog;
+    catalog::CatalogPtr catalog;
     const auto trace = reinterpret_cast<void (*)()>(traceNewLine);
     sqlite3_auto_extension(trace);
     (void)load(profile);

@@ -92,14 +92,14 @@ void editing() {
     std::string sheet = largeScript(1);
     for (int i = 0; std::ranges::count(sheet, '\n') < 5000; ++i)
         sheet += "select " + std::to_string(i) + " as n, " + largeScript(1).substr(50);
-    std::vector<sql::RelationFact> relations;
+    std::vector<catalog::Relation> relations;
     for (int t = 0; t < 10'000; ++t) {
-        sql::RelationFact fact{.schema = "main", .name = "table_" + std::to_string(t)};
+        catalog::Relation fact{.schema = "main", .name = "table_" + std::to_string(t)};
         for (int c = 0; c < 10; ++c)
             fact.columns.push_back({"column_" + std::to_string(c) + "_" + std::to_string(t), "integer"});
         relations.push_back(std::move(fact));
     }
-    const sql::CatalogView catalog(std::move(relations), {"main"});
+    const catalog::View catalog(std::move(relations), {"main"});
     sql::Script script(sql::Dialect::Sqlite);
     script.setText(sheet);
     std::vector<double> reparse;

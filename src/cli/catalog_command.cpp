@@ -43,20 +43,20 @@ std::string eachJson(const Parts& parts, Format format) {
     return listOf(out);
 }
 
-std::string columnJson(const db::CatalogColumn& c) {
+std::string columnJson(const catalog::Column& c) {
     return fmt::format(R"({{"name":{},"type":{},"nullable":{},"key":{},"default":{},"generated":{},"comment":{}}})",
                        jsonString(c.name), jsonString(c.typeName), c.isNullable, c.keyPosition,
                        textJson(c.defaultValue), c.isGenerated, jsonString(c.comment));
 }
 
-std::string keyJson(const db::CatalogForeignKey& k) {
+std::string keyJson(const catalog::ForeignKey& k) {
     return fmt::format(
         R"({{"name":{},"columns":{},"schema":{},"table":{},"references":{},"onDelete":{},"onUpdate":{}}})",
         jsonString(k.name), namesJson(k.columns), jsonString(k.schema), jsonString(k.relation),
         namesJson(k.referencedColumns), jsonString(k.onDelete), jsonString(k.onUpdate));
 }
 
-std::string indexJson(const db::CatalogIndex& i) {
+std::string indexJson(const catalog::Index& i) {
     return fmt::format(R"({{"name":{},"columns":{},"unique":{},"partial":{},"primary":{}}})", jsonString(i.name),
                        namesJson(i.columns), i.isUnique, i.isPartial, i.isPrimaryKey);
 }
@@ -70,8 +70,8 @@ class Printer {
 public:
     Printer(db::Session& session, const Options& options) : session_(session), options_(options) {}
 
-    Status print(const db::Catalog& catalog) {
-        for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
+    Status print(const catalog::Catalog& catalog) {
+        for (const catalog::SchemaPtr& schema : catalog.schemas()) {
             if (!schema->problem.empty() && !schema->isOwn) {
                 tell(fmt::format("pantry: schema {}: {}\n", schema->name, schema->problem));
             }
@@ -82,10 +82,10 @@ public:
                            schema->name,
                            base::counted(static_cast<std::int64_t>(schema->forbidden), "table", "tables"));
             }
-            for (const db::CatalogRelation& relation : schema->relations) {
+            for (const catalog::Relation& relation : schema->relations) {
                 if (Status status = printRelation(relation); !status) return status;
             }
-            for (const db::CatalogObject& object : schema->objects) {
+            for (const catalog::Object& object : schema->objects) {
                 if (Status status = printObject(object); !status) return status;
             }
         }
@@ -93,9 +93,9 @@ public:
         return {};
     }
 
-    Result<std::string> definition(const db::ObjectName& name) {
-        std::promise<Result<db::Definition>> promise;
-        session_.readDefinition(name, [&](Result<db::Definition> read) { promise.set_value(std::move(read)); });
+    Result<std::string> definition(const catalog::ObjectName& name) {
+        std::promise<Result<catalog::Definition>> promise;
+        session_.readDefinition(name, [&](Result<catalog::Definition> read) { promise.set_value(std::move(read)); });
         auto read = promise.get_future().get();
         if (!read) return read.error();
         return read->whole();
@@ -103,7 +103,7 @@ public:
 
 private:
     /// `,"definition":…`, when it is asked for.
-    Result<std::string> definitionJson(const db::ObjectName& name) {
+    Result<std::string> definitionJson(const catalog::ObjectName& name) {
         if (!options_.withDefinitions) return std::string();
         auto text = definition(name);
         if (!text) return text.error();
@@ -115,7 +115,7 @@ private:
         isFirst_ = false;
     }
 
-    Status printRelation(const db::CatalogRelation& r) {
+    Status printRelation(const catalog::Relation& r) {
         if (!options_.asJson) {
             printPlain(r);
             return {};
@@ -125,7 +125,7 @@ private:
         printJson(fmt::format(
             R"({{"schema":{},"name":{},"kind":"{}","rows":{},"bytes":{},"comment":{},"columns":{},"foreignKeys":{},)"
             R"("indexes":{},"constraints":{},"triggers":{}{}}})",
-            jsonString(r.schema), jsonString(r.name), db::kindName(r.kind), numberJson(r.rowEstimate),
+            jsonString(r.schema), jsonString(r.name), catalog::kindName(r.kind), numberJson(r.rowEstimate),
             numberJson(r.sizeEstimate), jsonString(r.comment), eachJson(r.columns, columnJson),
             eachJson(r.foreignKeys, keyJson), eachJson(r.indexes, indexJson),
             eachJson(r.constraints, [](const auto& c) { return namedJson(c.name, c.definition); }),
@@ -133,26 +133,26 @@ private:
         return {};
     }
 
-    Status printObject(const db::CatalogObject& o) {
+    Status printObject(const catalog::Object& o) {
         if (!options_.asJson) {
             fmt::print("{}{} ({}{}{})\n", o.name, o.signature.empty() ? "" : "(" + o.signature + ")",
-                       db::kindName(o.kind), o.detail.empty() ? "" : ": ", o.detail);
+                       catalog::kindName(o.kind), o.detail.empty() ? "" : ": ", o.detail);
             return {};
         }
         auto definition =
             definitionJson({.kind = o.kind, .schema = o.schema, .name = o.name, .signature = o.signature});
         if (!definition) return definition.error();
         printJson(fmt::format(R"({{"schema":{},"name":{},"kind":"{}","signature":{},"detail":{},"comment":{}{}}})",
-                              jsonString(o.schema), jsonString(o.name), db::kindName(o.kind), jsonString(o.signature),
-                              jsonString(o.detail), jsonString(o.comment), *definition));
+                              jsonString(o.schema), jsonString(o.name), catalog::kindName(o.kind),
+                              jsonString(o.signature), jsonString(o.detail), jsonString(o.comment), *definition));
         return {};
     }
 
-    static void printPlain(const db::CatalogRelation& r) {
-        fmt::print("{} ({}{})\n", r.name, db::kindName(r.kind),
+    static void printPlain(const catalog::Relation& r) {
+        fmt::print("{} ({}{})\n", r.name, catalog::kindName(r.kind),
                    r.rowEstimate ? ", about " + base::counted(*r.rowEstimate, "row", "rows") : "");
-        for (const db::CatalogColumn& c : r.columns) {
-            const db::CatalogForeignKey* key = r.foreignKeyOf(c.name);
+        for (const catalog::Column& c : r.columns) {
+            const catalog::ForeignKey* key = r.foreignKeyOf(c.name);
             fmt::print("    {:<24} {:<16}{}{}{}\n", c.name, base::toLower(c.typeName), c.keyPosition > 0 ? " key" : "",
                        c.isNullable && c.keyPosition == 0 ? " null" : "", key != nullptr ? " → " + key->relation : "");
         }
@@ -164,19 +164,20 @@ private:
 };
 
 /// The object that --definition names, with or without its schema.
-Result<db::ObjectName> namedObject(const db::Catalog& catalog, const std::string& wanted) {
+Result<catalog::ObjectName> namedObject(const catalog::Catalog& catalog, const std::string& wanted) {
     const std::size_t dot = wanted.find('.');
-    const db::CatalogRelation* relation = catalog.find("", wanted);
+    const catalog::Relation* relation = catalog.find("", wanted);
     if (relation == nullptr && dot != std::string::npos) {
         relation = catalog.find(wanted.substr(0, dot), wanted.substr(dot + 1));
     }
     if (relation != nullptr) {
-        return db::ObjectName{.kind = relation->kind, .schema = relation->schema, .name = relation->name};
+        return catalog::ObjectName{.kind = relation->kind, .schema = relation->schema, .name = relation->name};
     }
-    for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
-        for (const db::CatalogObject& o : schema->objects) {
+    for (const catalog::SchemaPtr& schema : catalog.schemas()) {
+        for (const catalog::Object& o : schema->objects) {
             if (o.name == wanted || o.schema + "." + o.name == wanted) {
-                return db::ObjectName{.kind = o.kind, .schema = o.schema, .name = o.name, .signature = o.signature};
+                return catalog::ObjectName{
+                    .kind = o.kind, .schema = o.schema, .name = o.name, .signature = o.signature};
             }
         }
     }

@@ -59,15 +59,15 @@ void CatalogOption::addTo(CLI::App& command) {
         ->excludes(connected);
 }
 
-Result<sql::CatalogViewPtr> CatalogOption::load(const Context& context) const {
+Result<catalog::View> CatalogOption::load(const Context& context) const {
     if (!file.empty()) return store::readCatalogFile(file);
-    if (connection.empty()) return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>());
+    if (connection.empty()) return catalog::View();
     auto found = findConnection(context, connection);
     if (!found) return found.error();
     db::Session session(found->profile, store::passwordProvider(found->password));
     auto loaded = loadCatalogOf(session);
     if (!loaded) return loaded.error();
-    return (*loaded)->view();
+    return catalog::View(*loaded);
 }
 
 Result<sql::Language> CatalogOption::languageOf(const DialectOption& dialect, const Context& context) const {
@@ -123,10 +123,10 @@ Result<store::ResolvedConnection> findConnection(const Context& context, const s
     return found;
 }
 
-Result<db::CatalogPtr> loadCatalogOf(db::Session& session, db::CatalogRequest request) {
-    std::promise<Result<db::CatalogPtr>> promise;
+Result<catalog::CatalogPtr> loadCatalogOf(db::Session& session, catalog::Request request) {
+    std::promise<Result<catalog::CatalogPtr>> promise;
     session.loadCatalog(std::move(request),
-                        [&](Result<db::CatalogPtr> catalog) { promise.set_value(std::move(catalog)); });
+                        [&](Result<catalog::CatalogPtr> catalog) { promise.set_value(std::move(catalog)); });
     return promise.get_future().get();
 }
 

@@ -8,7 +8,7 @@
 #include <string_view>
 
 #include "core/base/result.h"
-#include "core/catalog/catalog.h"
+#include "core/catalog/catalog_view.h"
 #include "core/db/session.h"
 #include "core/sql/text/dialect.h"
 #include "core/store/connections_file.h"
@@ -59,7 +59,7 @@ struct CatalogOption {
     void addTo(CLI::App& command);
     [[nodiscard]] bool isGiven() const { return !connection.empty() || !file.empty(); }
     /// The catalog; an empty one when none was asked for. Errors: what connecting or reading can fail with.
-    [[nodiscard]] Result<sql::CatalogViewPtr> load(const struct Context& context) const;
+    [[nodiscard]] Result<catalog::View> load(const struct Context& context) const;
     /// The language of the text: what `dialect` says, else that of the connection. Errors: InvalidInput when neither is
     /// given, those of finding the connection.
     [[nodiscard]] Result<sql::Language> languageOf(const DialectOption& dialect, const struct Context& context) const;
@@ -81,7 +81,7 @@ void failAt(Context& context, const std::string& file, std::string_view text, st
 Result<store::ResolvedConnection> findConnection(const Context& context, const std::string& wanted);
 
 /// Loads a catalog and waits for it.
-Result<db::CatalogPtr> loadCatalogOf(db::Session& session, db::CatalogRequest request = {});
+Result<catalog::CatalogPtr> loadCatalogOf(db::Session& session, catalog::Request request = {});
 
 // Each adds its sub-command; the callbacks run while the command line is parsed.
 void addFormat(CLI::App& app, Context& context);

@@ -12,6 +12,7 @@
 #include "core/db/connecting.h"
 #include "core/db/connection_colours.h"
 #include "core/db/driver.h"
+#include "core/db/engine_traits.h"
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
 #include "core/exchange/json_text.h"
@@ -154,7 +155,7 @@ void add(Context& context, const AddOptions& o) {
     if (!o.basedOn.empty()) {
         if (Status status = leanOn(profile, o.basedOn, *saved); !status) return fail(context, status.error());
     }
-    if (profile.engine == db::Engine::Sqlite && profile.database != ":memory:") {
+    if (db::isFile(profile.engine) && profile.database != ":memory:") {
         profile.database = std::filesystem::absolute(profile.database).lexically_normal().string();
     }
     if (const auto problem = store::problemOf(profile, saved->profiles)) return fail(context, *problem);

@@ -5,6 +5,7 @@
 #include <unistd.h>
 
 #include "core/db/driver.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::cli {
 namespace {
@@ -59,7 +60,7 @@ private:
 }  // namespace
 
 bool wantsPassword(const db::ConnectionProfile& profile) {
-    const bool isAsked = profile.engine != db::Engine::Sqlite && profile.passwordSource == db::PasswordSource::Ask;
+    const bool isAsked = !db::isFile(profile.engine) && profile.passwordSource == db::PasswordSource::Ask;
     if (!isAsked || !Terminal().isThere()) return false;
     const auto driver = db::driverFor(profile.engine);
     if (!driver) return false;

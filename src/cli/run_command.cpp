@@ -17,10 +17,11 @@
 #include "core/exchange/row_export.h"
 #include "core/exchange/table_text.h"
 #include "core/sql/check/failure_advice.h"
-#include "core/sql/meaning/secrets.h"
 #include "core/sql/syntax/splitter.h"
 #include "core/store/guard_of_now.h"
 #include "core/store/ledger.h"
+#include "core/work/run_queue.h"
+#include "core/work/run_record.h"
 
 namespace pantry::cli {
 namespace {
@@ -102,7 +103,7 @@ private:
 };
 
 /// Runs the statements of one script, one after another.
-class ScriptRunner {
+class ScriptRunner final : private work::RunQueueClient {
 public:
     ScriptRunner(Context& context, const RunOptions& options, store::ResolvedConnection connection)
         : context_(context),
@@ -118,13 +119,18 @@ public:
             context_.exitCode = kWrongUse;
             return warn(values.error());
         }
-        const auto statements = sql::splitStatements(script, db::dialectOf(profile_.engine));
-        if (statements.empty()) return fail(context_, {.message = "There is no statement to run."});
-        if (!mayRun(script, statements)) return;
-        for (const sql::StatementSpan& span : statements) {
-            const bool isWell = runOne(script, span, *values);
-            if (interrupted || (!isWell && options_.onError == "stop")) break;
+        values_ = std::move(*values);
+        const sql::Language language = db::dialectOf(profile_.engine);
+        spans_ = sql::splitStatements(script, language);
+        if (spans_.empty()) return fail(context_, {.message = "There is no statement to run."});
+        std::vector<sql::Statement> statements;
+        for (const sql::StatementSpan& span : spans_) {
+            statements.emplace_back(script.substr(span.start, span.length), language);
         }
+        script_ = script;
+        if (!mayRun(statements)) return;
+        queue_.setOnError(options_.onError == "stop" ? work::OnError::Stop : work::OnError::GoOn);
+        queue_.add(statements);
     }
 
 private:
@@ -144,14 +150,30 @@ private:
         return guard;
     }
 
+    [[nodiscard]] std::optional<db::HeldBack> whyHeld(const sql::Statement& statement) const override {
+        return db::heldBack(guard(), {.engine = profile_.engine}, statement);
+    }
+    bool send(const work::QueuedStatement& next, work::Consent /*consent*/) override {
+        const sql::StatementSpan& span = spans_[sent_++];
+        if (!runOne(span, next.statement)) queue_.noteFailed(next.batch, {});
+        return !interrupted;
+    }
+    [[nodiscard]] std::size_t underWay() const override { return 0; }  // each is waited for
+    [[nodiscard]] std::string connectionName() const override { return profile_.name; }
+    void noteHeldChanged() override {}  // mayRun() has looked at all of them
+    void noteLeftOut(std::size_t statements) override {
+        if (interrupted) return;
+        const auto count = static_cast<std::int64_t>(statements);
+        tell(fmt::format("pantry: {} behind it not run.\n", base::counted(count, "statement", "statements")));
+    }
+
     /// Before anything runs: what is held back needs the connection's name once more. The session looks again at each
     /// statement when its turn comes, since only the server knows what functions do.
-    bool mayRun(const std::string& script, const std::vector<sql::StatementSpan>& statements) {
-        for (const sql::StatementSpan& span : statements) {
-            const auto held = db::heldBack(guard(), {.engine = profile_.engine},
-                                           std::string_view(script).substr(span.start, span.length));
+    bool mayRun(const std::vector<sql::Statement>& statements) {
+        for (std::size_t i = 0; i < statements.size(); ++i) {
+            const auto held = whyHeld(statements[i]);
             if (!held) continue;
-            failAt(context_, options_.input.name(), script, span.start, heldError(*held, "so nothing was run"));
+            failAt(context_, options_.input.name(), script_, spans_[i].start, heldError(*held, "so nothing was run"));
             return false;
         }
         return true;
@@ -179,41 +201,27 @@ private:
         return values;
     }
 
-    std::int64_t noteStart(const std::string& statement) {
+    std::int64_t noteStart(const sql::Statement& statement) {
         if (!ledger_) return 0;
-        const auto id = ledger_->start({.connectionId = profile_.id,
-                                        .connectionName = profile_.name,
-                                        .environment = std::string(db::environmentWord(profile_.environment)),
-                                        .engine = std::string(db::engineWord(profile_.engine)),
-                                        .database = profile_.database,
-                                        .user = profile_.user,
-                                        .statement = sql::withoutSecrets(statement, db::dialectOf(profile_.engine)),
-                                        .sheet = {}},
-                                       base::now());
-        return id.value_or(0);
+        return ledger_->start(work::startRecord(profile_, statement), base::now()).value_or(0);
     }
 
     void noteEnd(std::int64_t id, const Waiter& waiter, bool isPartial) {
         if (!ledger_ || id == 0) return;
         const std::string& onConnect = waiter.summary().ranOnConnect;
         if (!onConnect.empty()) (void)ledger_->end(noteStart(onConnect), {});
-        store::RunEnd end{.duration = waiter.summary().totalTime, .isPartial = isPartial};
-        end.rows = static_cast<std::int64_t>(waiter.summary().rowCount);
-        end.affected = waiter.summary().result.affectedRows;
-        if (waiter.error() && !isPartial) {
-            const bool isStop = waiter.error()->kind == ErrorKind::Cancelled;
-            end.status = isStop ? store::RunStatus::Stopped : store::RunStatus::Failed;
-            end.error = waiter.error()->text();
-        }
-        (void)ledger_->end(id, end);
+        const bool hasRows = waiter.summary().result.hasRows || waiter.summary().rowCount > 0;
+        const auto rows = hasRows ? std::optional(static_cast<std::int64_t>(waiter.summary().rowCount)) : std::nullopt;
+        (void)ledger_->end(
+            id, work::endRecord(
+                    {.summary = waiter.summary(), .rows = rows, .error = waiter.error(), .isPartial = isPartial}));
     }
 
-    bool runOne(const std::string& script, const sql::StatementSpan& span, const db::ParameterValues& values) {
-        const std::string statement = script.substr(span.start, span.length);
+    bool runOne(const sql::StatementSpan& span, const sql::Statement& statement) {
         const std::int64_t id = noteStart(statement);
         auto waiter = std::make_shared<Waiter>(options_.showsProgress);
         db::RunRequest request{
-            .statement = statement, .parameters = values, .pageRows = std::nullopt, .guard = guard()};
+            .statement = statement, .parameters = values_, .pageRows = std::nullopt, .guard = guard()};
         if (!profile_.id.starts_with("address:")) {
             request.guardOfNow = store::guardOfNow(context_.home().connectionsFile(), profile_.id);
         }
@@ -232,12 +240,12 @@ private:
             tell(fmt::format("{}: {}\n", base::toLower(n.severity), n.message));
         if (const auto& held = waiter->summary().held; held && waiter->error()) {
             const bool wasSent = waiter->summary().wasSent;
-            return report(script, span, heldError(*held, wasSent ? "by the server" : "so it was not run"));
+            return report(span, statement, heldError(*held, wasSent ? "by the server" : "so it was not run"));
         }
-        if (waiter->error() && !hasEnough) return report(script, span, abandoned(rows.get(), *waiter->error()));
+        if (waiter->error() && !hasEnough) return report(span, statement, abandoned(rows.get(), *waiter->error()));
         if (rows) {
             if (Status status = finish(*rows, *waiter); !status) {
-                return report(script, span, abandoned(rows.get(), status.error()));
+                return report(span, statement, abandoned(rows.get(), status.error()));
             }
             return true;
         }
@@ -291,24 +299,22 @@ private:
     }
 
     /// What the text adds to a complaint, and the catalog to one about a name: where it stands, which one may be meant.
-    Error advised(const std::string& script, const sql::StatementSpan& span, const Error& complaint) {
-        const Error error =
-            sql::withTextAdvice(complaint, script.substr(span.start, span.length), db::dialectOf(profile_.engine));
+    Error advised(const std::string& statement, const Error& complaint) {
+        const sql::Dialect dialect = db::dialectOf(profile_.engine);
+        const Error error = sql::withTextAdvice(complaint, statement, dialect);
         if (!sql::isAboutUnknownName(error)) return error;
         const auto catalog = loadCatalogOf(session_);
-        if (!catalog) return error;
-        return sql::withAdvice(error, script.substr(span.start, span.length), db::dialectOf(profile_.engine),
-                               *(*catalog)->view());
+        return catalog ? sql::withAdvice(error, statement, dialect, catalog::View(*catalog)) : error;
     }
 
-    bool report(const std::string& script, const sql::StatementSpan& span, const Error& complaint) {
-        const Error error = advised(script, span, complaint);
-        failAt(context_, options_.input.name(), script, span.start + error.byteOffset.value_or(0), error);
+    bool report(const sql::StatementSpan& span, const sql::Statement& statement, const Error& complaint) {
+        const Error error = advised(statement.text(), complaint);
+        failAt(context_, options_.input.name(), script_, span.start + error.byteOffset.value_or(0), error);
         spdlog::info("run failed on {}: {}", profile_.name, error.code);
         return false;
     }
 
-    void print(const Waiter& waiter, const std::string& statement) {
+    void print(const Waiter& waiter, const sql::Statement& statement) {
         std::string out;
         for (const data::ResultSetPtr& result : waiter.results()) {
             const std::size_t rows = result->rowCount();
@@ -322,7 +328,7 @@ private:
         } else if (waiter.summary().result.affectedRows) {
             out = fmt::format("{} changed\n", base::counted(*waiter.summary().result.affectedRows, "row", "rows"));
         } else {
-            out = fmt::format("done: {}\n", base::oneLine(statement, 60));
+            out = fmt::format("done: {}\n", base::oneLine(statement.text(), 60));
         }
         if (Status status = writeOutput(options_.to, out); !status) fail(context_, status.error());
     }
@@ -333,6 +339,11 @@ private:
     db::Session session_;
     std::unique_ptr<store::Ledger> ledger_;
     bool hasWrittenFile_ = false;
+    db::ParameterValues values_;
+    std::string script_;
+    std::vector<sql::StatementSpan> spans_;
+    std::size_t sent_ = 0;  // of them
+    work::RunQueue queue_{*this};
 };
 
 }  // namespace

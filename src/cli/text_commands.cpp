@@ -202,7 +202,7 @@ void addCheck(CLI::App& app, Context& context) {
         if (!options) return fail(context, options.error());
         const auto catalog = o->catalog.load(context);
         if (!catalog) return fail(context, catalog.error());
-        if (o->catalog.isGiven()) options->catalog = catalog->get();
+        if (o->catalog.isGiven()) options->catalog = &*catalog;
         JsonLines json;
         std::string lines;
         base::LineFinder finder(*text);
@@ -252,7 +252,7 @@ void addComplete(CLI::App& app, Context& context) {
         if (!text) return;
         const auto catalog = o->catalog.load(context);
         if (!catalog) return fail(context, catalog.error());
-        const auto completion = sql::completeAt(*text, o->at, *language, **catalog);
+        const auto completion = sql::completeAt(*text, o->at, *language, *catalog);
         JsonLines json;
         std::string table;
         for (const sql::CompletionItem& item : completion.items) {

@@ -23,16 +23,16 @@ public:
           target_(target, std::nullopt) {}
 
     Status copy() {
-        std::promise<Result<db::CatalogPtr>> promise;
-        source_.loadCatalog({}, [&](Result<db::CatalogPtr> loaded) { promise.set_value(std::move(loaded)); });
+        std::promise<Result<catalog::CatalogPtr>> promise;
+        source_.loadCatalog({}, [&](Result<catalog::CatalogPtr> loaded) { promise.set_value(std::move(loaded)); });
         const auto catalog = promise.get_future().get();
         if (!catalog) return catalog.error();
-        std::vector<const db::CatalogRelation*> tables;
-        for (const db::CatalogRelation* relation : (*catalog)->relations()) {
-            if (relation->kind == db::ObjectKind::Table) tables.push_back(relation);
+        std::vector<const catalog::Relation*> tables;
+        for (const catalog::Relation* relation : (*catalog)->relations()) {
+            if (relation->kind == catalog::ObjectKind::Table) tables.push_back(relation);
         }
         for (const auto step : {&Copy::create, &Copy::fill, &Copy::addKeys}) {
-            for (const db::CatalogRelation* table : tables) {
+            for (const catalog::Relation* table : tables) {
                 if (Status status = (this->*step)(*table); !status) return status;
             }
         }
@@ -52,16 +52,16 @@ private:
     }
 
     /// MariaDB cannot index a text without a length.
-    static bool isIndexed(const db::CatalogRelation& table, const std::string& column) {
+    static bool isIndexed(const catalog::Relation& table, const std::string& column) {
         const auto holds = [&](const std::vector<std::string>& columns) {
             return std::ranges::find(columns, column) != columns.end();
         };
-        return std::ranges::any_of(table.indexes, holds, &db::CatalogIndex::columns) ||
-               std::ranges::any_of(table.foreignKeys, holds, &db::CatalogForeignKey::columns) ||
+        return std::ranges::any_of(table.indexes, holds, &catalog::Index::columns) ||
+               std::ranges::any_of(table.foreignKeys, holds, &catalog::ForeignKey::columns) ||
                table.column(column)->keyPosition > 0;
     }
 
-    [[nodiscard]] std::string typeOf(const db::CatalogRelation& table, const db::CatalogColumn& column) const {
+    [[nodiscard]] std::string typeOf(const catalog::Relation& table, const catalog::Column& column) const {
         const bool isPostgres = engine_ == db::Engine::Postgres;
         const std::string type = base::toLower(column.typeName);
         if (type == "text") return isPostgres || !isIndexed(table, column.name) ? "text" : "varchar(190)";
@@ -72,14 +72,14 @@ private:
         return type;
     }
 
-    Status create(const db::CatalogRelation& table) {
+    Status create(const catalog::Relation& table) {
         std::vector<std::string> parts;
         std::vector<std::pair<int, std::string>> key;
-        for (const db::CatalogColumn& column : table.columns) {
+        for (const catalog::Column& column : table.columns) {
             if (column.keyPosition > 0) key.emplace_back(column.keyPosition, column.name);
         }
         std::ranges::sort(key);
-        for (const db::CatalogColumn& column : table.columns) {
+        for (const catalog::Column& column : table.columns) {
             std::string part = fmt::format("{} {}", quoted(column.name), typeOf(table, column));
             const bool isNumbered = key.size() == 1 && column.keyPosition == 1 && column.typeName == "INTEGER";
             if (isNumbered) {
@@ -113,7 +113,7 @@ private:
         return sql::quotedString(text, dialect_);
     }
 
-    Status fill(const db::CatalogRelation& table) {
+    Status fill(const catalog::Relation& table) {
         const auto rows =
             db::runAndWait(source_, fmt::format("SELECT * FROM {}", sql::quotedName(table.name, sql::Dialect::Sqlite)));
         if (!rows) return rows.error();
@@ -132,15 +132,15 @@ private:
         return {};
     }
 
-    Status addKeys(const db::CatalogRelation& table) {
-        for (const db::CatalogForeignKey& key : table.foreignKeys) {
+    Status addKeys(const catalog::Relation& table) {
+        for (const catalog::ForeignKey& key : table.foreignKeys) {
             Status status =
                 execute(fmt::format("ALTER TABLE {} ADD FOREIGN KEY ({}) REFERENCES {} ({})", quoted(table.name),
                                     quotedList(key.columns), quoted(key.relation), quotedList(key.referencedColumns)));
             if (!status) return status;
         }
         if (engine_ != db::Engine::Postgres) return execute(fmt::format("ANALYZE TABLE {}", quoted(table.name)));
-        for (const db::CatalogColumn& column : table.columns) {
+        for (const catalog::Column& column : table.columns) {
             if (column.keyPosition != 1 || column.typeName != "INTEGER") continue;
             // Tables whose key is not numbered have no sequence; then this does nothing.
             Status status =

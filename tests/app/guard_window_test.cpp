@@ -96,7 +96,7 @@ TEST_F(GuardWindowTest, WhatTheServerItselfRefusesIsOfferedWithItsReason) {
 TEST_F(GuardWindowTest, AfterAnErrorTheNextStatementIsHeldBackByItsOwnGuard) {
     window_->openSheet(QStringLiteral("records"), QStringLiteral("select nonsense;\ndelete from jar where id < 3"));
     Sheet& sheet = window_->currentSheet()->sheet();
-    sheet.setOnError(Sheet::OnError::Ask);
+    sheet.setOnError(work::OnError::Ask);
     sheet.runAll();
     EVENTUALLY(find(objectName::kHeldPanel) != nullptr && isOver(0));
     ASSERT_TRUE(sheet.held());

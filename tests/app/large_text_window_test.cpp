@@ -134,7 +134,7 @@ TEST_F(LargeTextWindowTest, RunsWhatTheCaretMeansAndIsKept) {
     editor()->setCaret(text.find(wanted) + 3);
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
-    EXPECT_EQ(card(0)->statement(), wanted);
+    EXPECT_EQ(card(0)->statement().text(), wanted);
     EXPECT_EQ(card(0)->outcomeWords(), QStringLiteral("1 row"));
     type(QStringLiteral("/* here */"));
     const std::string after = editorText();
@@ -210,7 +210,7 @@ TEST_F(LargeTextWindowTest, AStatementThatIsAppendedStandsBehindAllOfIt) {
     EXPECT_TRUE(after.ends_with("SELECT 'appended';"));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
-    EXPECT_EQ(card(0)->statement(), "SELECT 'appended'");
+    EXPECT_EQ(card(0)->statement().text(), "SELECT 'appended'");
 }
 
 TEST_F(LargeTextWindowTest, ALongStatementRunsAndItsErrorIsShownAtItsPlace) {
@@ -219,7 +219,7 @@ TEST_F(LargeTextWindowTest, ALongStatementRunsAndItsErrorIsShownAtItsPlace) {
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
     EXPECT_EQ(card(0)->state(), Card::State::Failed);
-    EXPECT_EQ(card(0)->statement(), text);
+    EXPECT_EQ(card(0)->statement().text(), text);
     EXPECT_THAT(fromQt(card(0)->outcomeWords()), testing::HasSubstr("nowhere"));
 }
 
@@ -240,7 +240,7 @@ TEST_F(LargeTextWindowTest, ThousandsOfStatementsRunInOrder) {
     find(objectName::kEditor)->setFocus();
     key(Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier);
     const std::string last = fmt::format("SELECT {}", kStatements);
-    EVENTUALLY(!sheet().isRunning() && !sheet().cards().empty() && sheet().cards().back()->statement() == last);
+    EVENTUALLY(!sheet().isRunning() && !sheet().cards().empty() && sheet().cards().back()->statement().text() == last);
     EXPECT_EQ(sheet().cards().back()->number(), kStatements);
     EXPECT_LE(sheet().cards().size(), 200U) << "the latest stay, all are in the ledger";
 }
@@ -273,7 +273,7 @@ TEST_F(LargeTextWindowTest, StopEndsWhatWaitsToo) {
     click(objectName::kStopButton);
     EVENTUALLY(!sheet().isRunning());
     QTest::qWait(50);
-    for (const Card* one : sheet().cards()) EXPECT_NE(one->state(), Card::State::Done) << one->statement();
+    for (const Card* one : sheet().cards()) EXPECT_NE(one->state(), Card::State::Done) << one->statement().text();
 }
 
 }  // namespace

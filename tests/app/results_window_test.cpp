@@ -216,7 +216,7 @@ TEST_F(ResultsWindowTest, ANumberThatFindsNoRoomIsNeverShownAsAnotherOne) {
     const int narrow = grid->columnWidth(0);
     pane()->grid()->scrollToBottom();
     EVENTUALLY(grid->columnWidth(0) > narrow && fits(399));
-    EXPECT_TRUE(desk_->gridChoices(store::gridKey("orchard", model()->card()->statement(), sql::Dialect::Sqlite))
+    EXPECT_TRUE(desk_->gridChoices(store::gridKey("orchard", model()->card()->statement().text(), sql::Dialect::Sqlite))
                     .columns.empty())
         << "nobody has sized it by hand";
 }

@@ -126,7 +126,7 @@ TEST_F(TrustWindowTest, AKeyOfAFindFieldDoesNotRunTheSheet) {
         key(Qt::Key_Return, Qt::ControlModifier);
         key(Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier);
     }
-    for (const Card* one : sheet().cards()) EXPECT_EQ(one->statement().find("DELETE"), std::string::npos);
+    for (const Card* one : sheet().cards()) EXPECT_EQ(one->statement().text().find("DELETE"), std::string::npos);
 }
 
 TEST_F(TrustWindowTest, LiveIsRedWhateverColourWasChosen) {
@@ -349,7 +349,7 @@ TEST_F(TrustWindowTest, FirstRowsComeInASheetOfTheirOwnThatTheNextTableUsesAgain
     const int count = tabs->count();
     const auto showRows = [this](const char* table) {
         Q_EMIT window_->findChild<CatalogPanel*>()->rowsRequested(
-            {QStringLiteral("orchard"), {}, {.kind = db::ObjectKind::Table, .schema = "main", .name = table}});
+            {QStringLiteral("orchard"), {}, {.kind = catalog::ObjectKind::Table, .schema = "main", .name = table}});
     };
     showRows("plot");
     EVENTUALLY(isOver(0));

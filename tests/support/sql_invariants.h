@@ -35,15 +35,15 @@ inline std::string brokenInvariant(std::string_view text, sql::Dialect dialect, 
         std::string(text.substr(0, part.start)) + part.text + std::string(text.substr(part.end));
     if (!haveSameTokens(text, withPart, dialect)) return "formatting a part keeps the tokens";
 
-    static const CatalogView catalog({{.schema = "main",
-                                       .name = "plot",
-                                       .columns = {{"plot_id", "integer", true, false}, {"name", "text"}},
-                                       .rowEstimate = 500'000},
-                                      {.schema = "main",
-                                       .name = "tree",
-                                       .columns = {{"tree_id", "integer", true, false}, {"plot_id", "integer"}},
-                                       .foreignKeys = {{{"plot_id"}, "main", "plot", {"plot_id"}}}}},
-                                     {"main"});
+    static const catalog::View catalog({{.schema = "main",
+                                         .name = "plot",
+                                         .columns = {{"plot_id", "integer", false, 1}, {"name", "text"}},
+                                         .rowEstimate = 500'000},
+                                        {.schema = "main",
+                                         .name = "tree",
+                                         .columns = {{"tree_id", "integer", false, 1}, {"plot_id", "integer"}},
+                                         .foreignKeys = {{"", {"plot_id"}, "main", "plot", {"plot_id"}}}}},
+                                       {"main"});
     const std::size_t caret = text.empty() ? 0 : choice % (text.size() + 1);
     const Completion completion = completeAt(text, caret, dialect, catalog);
     if (completion.start + completion.length > text.size()) return "completion stays in the text";

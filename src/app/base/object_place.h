@@ -11,7 +11,7 @@ namespace pantry::app {
 struct ObjectPlace {
     QString connectionId;
     std::string database;
-    db::ObjectName object;
+    catalog::ObjectName object;
 
     friend bool operator==(const ObjectPlace&, const ObjectPlace&) = default;
 };

@@ -63,10 +63,10 @@ CardColumns::CardColumns(QWidget* parent) : QListWidget(parent) {
     connect(&Theme::current(), &Theme::changed, this, &QListWidget::doItemsLayout);
 }
 
-void CardColumns::show(const db::CatalogRelation& relation) {
+void CardColumns::show(const catalog::Relation& relation) {
     clear();
-    for (const db::CatalogColumn& c : relation.columns) {
-        const db::CatalogForeignKey* key = relation.foreignKeyOf(c.name);
+    for (const catalog::Column& c : relation.columns) {
+        const catalog::ForeignKey* key = relation.foreignKeyOf(c.name);
         const bool isPrimary = c.keyPosition > 0;
         const QString type = toQt(base::toLower(c.typeName));
         auto* item = new QListWidgetItem(toQt(c.name), this);

@@ -13,7 +13,7 @@ class CardColumns : public QListWidget {
 
 public:
     explicit CardColumns(QWidget* parent = nullptr);
-    void show(const db::CatalogRelation& relation);
+    void show(const catalog::Relation& relation);
 };
 
 }  // namespace pantry::app

@@ -10,40 +10,40 @@
 
 namespace pantry::app {
 
-QIcon iconOf(db::ObjectKind kind) {
+QIcon iconOf(catalog::ObjectKind kind) {
     switch (kind) {
-        case db::ObjectKind::View:
-        case db::ObjectKind::MaterializedView: return QIcon(QStringLiteral(":/icons/view.svg"));
-        case db::ObjectKind::VirtualTable:
-        case db::ObjectKind::ForeignTable: return QIcon(QStringLiteral(":/icons/virtual_table.svg"));
-        case db::ObjectKind::Table: return QIcon(QStringLiteral(":/icons/table.svg"));
-        case db::ObjectKind::Sequence: return QIcon(QStringLiteral(":/icons/sequence.svg"));
-        case db::ObjectKind::Type: return QIcon(QStringLiteral(":/icons/type.svg"));
-        case db::ObjectKind::Event: return QIcon(QStringLiteral(":/icons/event.svg"));
-        case db::ObjectKind::Function:
-        case db::ObjectKind::Procedure:
-        case db::ObjectKind::Aggregate: break;
+        case catalog::ObjectKind::View:
+        case catalog::ObjectKind::MaterializedView: return QIcon(QStringLiteral(":/icons/view.svg"));
+        case catalog::ObjectKind::VirtualTable:
+        case catalog::ObjectKind::ForeignTable: return QIcon(QStringLiteral(":/icons/virtual_table.svg"));
+        case catalog::ObjectKind::Table: return QIcon(QStringLiteral(":/icons/table.svg"));
+        case catalog::ObjectKind::Sequence: return QIcon(QStringLiteral(":/icons/sequence.svg"));
+        case catalog::ObjectKind::Type: return QIcon(QStringLiteral(":/icons/type.svg"));
+        case catalog::ObjectKind::Event: return QIcon(QStringLiteral(":/icons/event.svg"));
+        case catalog::ObjectKind::Function:
+        case catalog::ObjectKind::Procedure:
+        case catalog::ObjectKind::Aggregate: break;
     }
     return QIcon(QStringLiteral(":/icons/routine.svg"));
 }
 
-void CatalogModel::show(db::CatalogPtr catalog, const QString& pattern, const db::CatalogChoices& choices,
+void CatalogModel::show(catalog::CatalogPtr catalog, const QString& pattern, const catalog::Choices& choices,
                         const QString& remark) {
     beginResetModel();
     catalog_ = std::move(catalog);
     rows_.clear();
-    if (catalog_) rows_ = db::listCatalog(*catalog_, fromQt(pattern), choices);
+    if (catalog_) rows_ = catalog::listCatalog(*catalog_, fromQt(pattern), choices);
     remark_ = rows_.empty() ? remark : QString();
     endResetModel();
 }
 
-const db::CatalogRow* CatalogModel::rowAt(const QModelIndex& index) const {
+const catalog::Row* CatalogModel::rowAt(const QModelIndex& index) const {
     const auto at = static_cast<std::size_t>(index.row());
     if (!index.isValid() || at >= rows_.size() || rows_[at].isHeading()) return nullptr;
     return &rows_[at];
 }
 
-QModelIndex CatalogModel::indexOf(const db::ObjectName& object) const {
+QModelIndex CatalogModel::indexOf(const catalog::ObjectName& object) const {
     for (std::size_t i = 0; i < rows_.size(); ++i) {
         if (!rows_[i].isHeading() && rows_[i].name() == object) return index(static_cast<int>(i));
     }
@@ -74,15 +74,15 @@ QVariant CatalogModel::data(const QModelIndex& index, int role) const {
         if (role == Qt::DisplayRole) return remark_;
         return role == RowKindRole ? QVariant(int(CatalogRowKind::Remark)) : QVariant();
     }
-    const db::CatalogRow& row = rows_[at];
+    const catalog::Row& row = rows_[at];
     if (!row.isHeading()) return objectData(row, role);
     if (role == RowKindRole) return int(CatalogRowKind::Section);
     if (role != Qt::DisplayRole) return {};
     return QStringLiteral("%1 · %2").arg(toQt(row.heading), toQt(base::grouped(static_cast<std::int64_t>(row.count))));
 }
 
-QVariant CatalogModel::objectData(const db::CatalogRow& row, int role) const {
-    const db::ObjectName name = row.name();
+QVariant CatalogModel::objectData(const catalog::Row& row, int role) const {
+    const catalog::ObjectName name = row.name();
     switch (role) {
         case RowKindRole: return int(CatalogRowKind::Object);
         case Qt::DisplayRole:
@@ -97,7 +97,7 @@ QVariant CatalogModel::objectData(const db::CatalogRow& row, int role) const {
                                              : QString();
         case Qt::DecorationRole: return iconOf(name.kind);
         case Qt::ToolTipRole: {
-            QString words = toQt(db::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
+            QString words = toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
             if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
             const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
             if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
@@ -112,7 +112,7 @@ bool CatalogModel::needsSchema(const std::string& schema) const {
     return catalog_->facts().searchPath.empty() || catalog_->facts().searchPath.front() != schema;
 }
 
-std::string CatalogModel::nameInStatement(const db::ObjectName& object) const {
+std::string CatalogModel::nameInStatement(const catalog::ObjectName& object) const {
     const std::string name = sql::quotedName(object.name, dialect_);
     return needsSchema(object.schema) ? sql::quotedName(object.schema, dialect_) + "." + name : name;
 }
@@ -122,7 +122,7 @@ QStringList CatalogModel::mimeTypes() const { return {QStringLiteral("text/plain
 QMimeData* CatalogModel::mimeData(const QModelIndexList& indexes) const {
     auto* data = new QMimeData;
     for (const QModelIndex& index : indexes) {
-        if (const db::CatalogRow* row = rowAt(index)) data->setText(toQt(nameInStatement(row->name())));
+        if (const catalog::Row* row = rowAt(index)) data->setText(toQt(nameInStatement(row->name())));
     }
     return data;
 }

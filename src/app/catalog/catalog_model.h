@@ -17,12 +17,13 @@ public:
     using QAbstractListModel::QAbstractListModel;
 
     /// `remark` stands in the list's place when there is nothing in it.
-    void show(db::CatalogPtr catalog, const QString& pattern, const db::CatalogChoices& choices, const QString& remark);
+    void show(catalog::CatalogPtr catalog, const QString& pattern, const catalog::Choices& choices,
+              const QString& remark);
 
-    [[nodiscard]] const db::CatalogPtr& catalog() const { return catalog_; }
+    [[nodiscard]] const catalog::CatalogPtr& catalog() const { return catalog_; }
     /// The row's object; nullptr for headings and remarks.
-    [[nodiscard]] const db::CatalogRow* rowAt(const QModelIndex& index) const;
-    [[nodiscard]] QModelIndex indexOf(const db::ObjectName& object) const;
+    [[nodiscard]] const catalog::Row* rowAt(const QModelIndex& index) const;
+    [[nodiscard]] QModelIndex indexOf(const catalog::ObjectName& object) const;
     [[nodiscard]] QModelIndex firstObject() const;
 
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -33,18 +34,18 @@ public:
 
     /// How a name is written in a statement of this catalog's engine, with its schema where that is needed.
     void setDialect(sql::Dialect dialect) { dialect_ = dialect; }
-    [[nodiscard]] std::string nameInStatement(const db::ObjectName& object) const;
+    [[nodiscard]] std::string nameInStatement(const catalog::ObjectName& object) const;
 
 private:
-    [[nodiscard]] QVariant objectData(const db::CatalogRow& row, int role) const;
+    [[nodiscard]] QVariant objectData(const catalog::Row& row, int role) const;
     [[nodiscard]] bool needsSchema(const std::string& schema) const;
 
-    db::CatalogPtr catalog_;
-    std::vector<db::CatalogRow> rows_;
+    catalog::CatalogPtr catalog_;
+    std::vector<catalog::Row> rows_;
     QString remark_;
     sql::Dialect dialect_ = sql::Dialect::Ansi;
 };
 
-[[nodiscard]] QIcon iconOf(db::ObjectKind kind);
+[[nodiscard]] QIcon iconOf(catalog::ObjectKind kind);
 
 }  // namespace pantry::app

@@ -242,8 +242,8 @@ QString CatalogPanel::remark() const {
 }
 
 void CatalogPanel::fillObjects() {
-    const db::CatalogRow* before = current();
-    const db::ObjectName kept = before != nullptr ? before->name() : db::ObjectName{};
+    const catalog::Row* before = current();
+    const catalog::ObjectName kept = before != nullptr ? before->name() : catalog::ObjectName{};
     const auto state = desk_.catalog(connectionId_, database_);
     model_->show(state.catalog, find_->text().trimmed(), desk_.catalogChoices(connectionId_, database_), remark());
     QModelIndex index = model_->indexOf(kept);
@@ -266,10 +266,10 @@ void CatalogPanel::showState() {
         return;
     }
     if (!state.catalog) return;
-    const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
+    const catalog::Choices choices = desk_.catalogChoices(connectionId_, database_);
     QStringList shown;
     std::size_t others = 0;
-    for (const db::CatalogSchemaPtr& schema : state.catalog->schemas()) {
+    for (const catalog::SchemaPtr& schema : state.catalog->schemas()) {
         const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
         if (isShown) shown += toQt(schema->name);
         others += isShown || schema->isOwn ? 0 : 1;
@@ -294,19 +294,19 @@ void CatalogPanel::showPlaceMenu() {
     menu->popup(place_->mapToGlobal(QPoint(0, place_->height())));
 }
 
-const db::CatalogRow* CatalogPanel::current() const { return model_->rowAt(objects_->currentIndex()); }
+const catalog::Row* CatalogPanel::current() const { return model_->rowAt(objects_->currentIndex()); }
 
 ObjectPlace CatalogPanel::currentPlace() const {
-    const db::CatalogRow* row = current();
-    return {connectionId_, database_, row != nullptr ? row->name() : db::ObjectName{}};
+    const catalog::Row* row = current();
+    return {connectionId_, database_, row != nullptr ? row->name() : catalog::ObjectName{}};
 }
 
 void CatalogPanel::showCard() {
-    const db::CatalogRow* row = current();
+    const catalog::Row* row = current();
     card_->show(row != nullptr ? row->relation : nullptr);
 }
 
-void CatalogPanel::chooseObject(const db::ObjectName& object) {
+void CatalogPanel::chooseObject(const catalog::ObjectName& object) {
     if (!find_->text().isEmpty()) find_->clear();
     const QModelIndex index = model_->indexOf(object);
     if (!index.isValid()) return;
@@ -324,19 +324,18 @@ void CatalogPanel::showRows() {
 
 void CatalogPanel::toggleFavourite() {
     if (current() == nullptr) return;
-    const db::ObjectName object = current()->name();
-    desk_.changeCatalogChoices(connectionId_, database_, [&](db::CatalogChoices& choices) {
-        choices.toggleFavourite(object.schema, object.name);
-    });
+    const catalog::ObjectName object = current()->name();
+    desk_.changeCatalogChoices(connectionId_, database_,
+                               [&](catalog::Choices& choices) { choices.toggleFavourite(object.schema, object.name); });
 }
 
 void CatalogPanel::showMenu(const QPoint& at) {
-    const db::CatalogRow* row = current();
+    const catalog::Row* row = current();
     if (row == nullptr) return;
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     name(menu, objectName::kObjectMenu, tr("What can be done with this object"));
-    const db::ObjectName object = row->name();
+    const catalog::ObjectName object = row->name();
     connect(menu->addAction(tr("Open details\tReturn")), &QAction::triggered, this, &CatalogPanel::openCurrent);
     if (row->relation != nullptr) {
         connect(menu->addAction(tr("First rows\tCtrl+Return")), &QAction::triggered, this, &CatalogPanel::showRows);

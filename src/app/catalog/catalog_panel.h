@@ -29,7 +29,7 @@ public:
     void noteSheet(const QString& connectionId, const std::string& database);
     void focusFind();
     /// Selects an object of the chosen place, and shows its card.
-    void chooseObject(const db::ObjectName& object);
+    void chooseObject(const catalog::ObjectName& object);
 
 Q_SIGNALS:
     void sheetRequested(const QString& connectionId);
@@ -51,7 +51,7 @@ private:
     void showCard();
     void showPlaceMenu();
     [[nodiscard]] QString remark() const;
-    [[nodiscard]] const db::CatalogRow* current() const;
+    [[nodiscard]] const catalog::Row* current() const;
     [[nodiscard]] ObjectPlace currentPlace() const;
     void openCurrent();
     void showRows();

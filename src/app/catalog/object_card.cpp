@@ -34,13 +34,13 @@ ObjectCard::ObjectCard(QWidget* parent)
     hide();
 }
 
-void ObjectCard::show(const db::CatalogRelation* relation) {
+void ObjectCard::show(const catalog::Relation* relation) {
     setVisible(relation != nullptr);
     if (relation == nullptr) return;
     name_->setText(toQt(relation->name));
     size_->setText(relation->rowEstimate
                        ? QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"))
-                       : toQt(db::kindName(relation->kind)));
+                       : toQt(catalog::kindName(relation->kind)));
     problem_->setText(toQt(relation->problem));
     problem_->setVisible(!relation->problem.empty());
     columns_->show(*relation);

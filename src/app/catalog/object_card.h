@@ -15,7 +15,7 @@ class ObjectCard : public QFrame {
 
 public:
     explicit ObjectCard(QWidget* parent = nullptr);
-    void show(const db::CatalogRelation* relation);
+    void show(const catalog::Relation* relation);
 
 private:
     QLabel* name_;

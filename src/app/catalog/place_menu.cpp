@@ -25,7 +25,7 @@ PlaceMenu::PlaceMenu(Desk& desk, const QString& connectionId, const std::string&
     const bool withForbidden = desk_.catalogChoices(connectionId_, database_).withForbidden;
     if (catalog && !catalog->facts().databases.empty()) {
         addTick(tr("Show objects without privileges"), withForbidden, [this](bool on) {
-            change([on](db::CatalogChoices& choices) { choices.withForbidden = on; });
+            change([on](catalog::Choices& choices) { choices.withForbidden = on; });
             desk_.loadCatalog(connectionId_, database_);
         });
     }
@@ -33,7 +33,7 @@ PlaceMenu::PlaceMenu(Desk& desk, const QString& connectionId, const std::string&
             [&desk = desk_, connectionId, database] { desk.loadCatalog(connectionId, database); });
 }
 
-void PlaceMenu::change(const std::function<void(db::CatalogChoices&)>& change) {
+void PlaceMenu::change(const std::function<void(catalog::Choices&)>& change) {
     desk_.changeCatalogChoices(connectionId_, database_, change);
 }
 
@@ -61,7 +61,7 @@ void PlaceMenu::addHeading(const QString& text) {
     addAction(action);
 }
 
-void PlaceMenu::addDatabases(const db::Catalog& catalog) {
+void PlaceMenu::addDatabases(const catalog::Catalog& catalog) {
     if (catalog.facts().databases.size() < 2) return;
     auto* menu = addMenu(tr("Database"));
     for (const std::string& database : catalog.facts().databases) {
@@ -73,14 +73,14 @@ void PlaceMenu::addDatabases(const db::Catalog& catalog) {
 }
 
 /// A schema that was not read yet is read when it is ticked.
-void PlaceMenu::addSchemas(const db::Catalog& catalog) {
+void PlaceMenu::addSchemas(const catalog::Catalog& catalog) {
     if (catalog.schemas().size() < 2) return;
     addHeading(tr("Schemas"));
-    const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
-    for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
+    const catalog::Choices choices = desk_.catalogChoices(connectionId_, database_);
+    for (const catalog::SchemaPtr& schema : catalog.schemas()) {
         const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
         addTick(toQt(schema->name), isShown, [this, schema = schema->name, isLoaded = schema->isLoaded](bool on) {
-            change([&](db::CatalogChoices& c) {
+            change([&](catalog::Choices& c) {
                 if (on) {
                     c.hiddenSchemas.erase(schema);
                 } else {
@@ -92,18 +92,18 @@ void PlaceMenu::addSchemas(const db::Catalog& catalog) {
     }
 }
 
-void PlaceMenu::addKinds(const db::Catalog& catalog) {
-    std::set<db::ObjectKind> kinds;
-    for (const db::CatalogSchemaPtr& schema : catalog.schemas()) {
+void PlaceMenu::addKinds(const catalog::Catalog& catalog) {
+    std::set<catalog::ObjectKind> kinds;
+    for (const catalog::SchemaPtr& schema : catalog.schemas()) {
         for (const auto& relation : schema->relations) kinds.insert(relation.kind);
         for (const auto& object : schema->objects) kinds.insert(object.kind);
     }
     if (kinds.size() < 2) return;
     addHeading(tr("Kinds"));
-    const db::CatalogChoices choices = desk_.catalogChoices(connectionId_, database_);
-    for (const db::ObjectKind kind : kinds) {
-        addTick(toQt(db::kindHeading(kind)), !choices.hiddenKinds.contains(kind), [this, kind](bool on) {
-            change([&](db::CatalogChoices& c) {
+    const catalog::Choices choices = desk_.catalogChoices(connectionId_, database_);
+    for (const catalog::ObjectKind kind : kinds) {
+        addTick(toQt(catalog::kindHeading(kind)), !choices.hiddenKinds.contains(kind), [this, kind](bool on) {
+            change([&](catalog::Choices& c) {
                 if (on) {
                     c.hiddenKinds.erase(kind);
                 } else {

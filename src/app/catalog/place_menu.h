@@ -20,12 +20,12 @@ Q_SIGNALS:
     void databaseChosen(const std::string& database);
 
 private:
-    void addDatabases(const db::Catalog& catalog);
-    void addSchemas(const db::Catalog& catalog);
-    void addKinds(const db::Catalog& catalog);
+    void addDatabases(const catalog::Catalog& catalog);
+    void addSchemas(const catalog::Catalog& catalog);
+    void addKinds(const catalog::Catalog& catalog);
     void addHeading(const QString& text);
     void addTick(const QString& text, bool isOn, const std::function<void(bool)>& change);
-    void change(const std::function<void(db::CatalogChoices&)>& change);
+    void change(const std::function<void(catalog::Choices&)>& change);
 
     Desk& desk_;
     QString connectionId_;

@@ -17,7 +17,6 @@
 #include "core/db/driver_properties.h"
 #include "core/db/places_on_server.h"
 #include "core/db/profile_change.h"
-#include "core/sql/meaning/secrets.h"
 #include "core/store/connection_merge.h"
 #include "core/store/guard_of_now.h"
 #include "core/store/keyring.h"
@@ -363,18 +362,18 @@ void Desk::loadCatalog(const QString& profileId, const std::string& database, co
     if (!session) return;
     catalogs_[key].isLoading = true;
     const auto guard = QPointer<QObject>(this);
-    db::CatalogRequest request{.schemas = changes.schemas,
-                               .known = catalogs_[key].catalog,
-                               .names = changes.names,
-                               .withForbidden = catalogChoices(profileId, database).withForbidden};
+    catalog::Request request{.schemas = changes.schemas,
+                             .known = catalogs_[key].catalog,
+                             .names = changes.names,
+                             .withForbidden = catalogChoices(profileId, database).withForbidden};
     request.progress = [this, guard, key, profileId](std::string_view part, std::size_t number, std::size_t all) {
         onWindowThread(guard, [this, key, profileId, part = std::string(part), number, all] {
             catalogs_[key].progress = tr("%1, %2 of %3").arg(toQt(part)).arg(number).arg(all);
             Q_EMIT catalogProgressed(profileId);
         });
     };
-    catalogRuns_[key] =
-        session->loadCatalog(std::move(request), [this, guard, profileId, database](Result<db::CatalogPtr> result) {
+    catalogRuns_[key] = session->loadCatalog(
+        std::move(request), [this, guard, profileId, database](Result<catalog::CatalogPtr> result) {
             onWindowThread(guard, [this, profileId, database, result = std::move(result)] {
                 noteCatalog(profileId, database, result);
             });
@@ -382,7 +381,7 @@ void Desk::loadCatalog(const QString& profileId, const std::string& database, co
     Q_EMIT catalogChanged(profileId);
 }
 
-QString Desk::greeting(const QString& profileId, const db::Catalog& catalog) const {
+QString Desk::greeting(const QString& profileId, const catalog::Catalog& catalog) const {
     const db::ConnectionProfile* p = profile(profileId);
     if (p == nullptr) return {};
     QString words = tr("Connected to %1: %2").arg(toQt(p->name), toQt(catalog.facts().serverVersion));
@@ -392,7 +391,8 @@ QString Desk::greeting(const QString& profileId, const db::Catalog& catalog) con
 }
 
 /// A reading that failed leaves the catalog of before, with the reason beside it.
-void Desk::noteCatalog(const QString& profileId, const std::string& database, const Result<db::CatalogPtr>& result) {
+void Desk::noteCatalog(const QString& profileId, const std::string& database,
+                       const Result<catalog::CatalogPtr>& result) {
     const QString key = placeKey(profileId, database);
     CatalogState& state = catalogs_[key];
     state.isLoading = false;
@@ -417,8 +417,8 @@ void Desk::stopCatalog(const QString& profileId, const std::string& database) {
     catalogRuns_.value(placeKey(profileId, database)).cancel();
 }
 
-void Desk::readDefinition(const QString& profileId, const std::string& database, const db::ObjectName& object,
-                          QObject* context, std::function<void(Result<db::Definition>)> done) {
+void Desk::readDefinition(const QString& profileId, const std::string& database, const catalog::ObjectName& object,
+                          QObject* context, std::function<void(Result<catalog::Definition>)> done) {
     const auto session = catalogSession(profileId, database);
     if (!session) return;
     session->readDefinition(object, [guard = QPointer<QObject>(context), done = std::move(done)](auto definition) {
@@ -426,16 +426,16 @@ void Desk::readDefinition(const QString& profileId, const std::string& database,
     });
 }
 
-db::CatalogChoices Desk::catalogChoices(const QString& profileId, const std::string& database) const {
+catalog::Choices Desk::catalogChoices(const QString& profileId, const std::string& database) const {
     const auto found = catalogChoices_.find(fromQt(placeKey(profileId, database)));
-    return found == catalogChoices_.end() ? db::CatalogChoices{} : found->second;
+    return found == catalogChoices_.end() ? catalog::Choices{} : found->second;
 }
 
 void Desk::changeCatalogChoices(const QString& profileId, const std::string& database,
-                                const std::function<void(db::CatalogChoices&)>& change) {
+                                const std::function<void(catalog::Choices&)>& change) {
     const std::string place = fromQt(placeKey(profileId, database));
-    db::CatalogChoices& choices = catalogChoices_[place];
-    const db::CatalogChoices before = choices;
+    catalog::Choices& choices = catalogChoices_[place];
+    const catalog::Choices before = choices;
     change(choices);
     if (choices == before) return;
     fileWorker_->post([this, place, choices] {
@@ -584,10 +584,7 @@ void Desk::ledgerStart(const store::RunStart& run, base::Moment when, std::funct
     ledgerWorker_->post([this, run, when, done = std::move(done)] {
         std::int64_t id = 0;
         if (ledger_) {
-            store::RunStart kept = run;
-            const auto engine = db::engineFromWord(run.engine);
-            kept.statement = sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
-            auto started = ledger_->start(kept, when);
+            auto started = ledger_->start(run, when);
             if (!started) raise(started.error());
             id = started.value_or(0);
         }

@@ -86,7 +86,7 @@ public:
     // Catalogs. A connection has one for each of its databases that is looked at; an empty name means the profile's
     // own.
     struct CatalogState {
-        db::CatalogPtr catalog;  ///< the last one read; may be null
+        catalog::CatalogPtr catalog;  ///< the last one read; may be null
         bool isLoading = false;
         QString progress;            ///< which part is read now
         std::optional<Error> error;  ///< why the last reading failed
@@ -115,14 +115,14 @@ public:
     /// Stops reading; what was there before stays.
     void stopCatalog(const QString& profileId, const std::string& database = {});
     /// Reads the statements that make an object.
-    void readDefinition(const QString& profileId, const std::string& database, const db::ObjectName& object,
-                        QObject* context, std::function<void(Result<db::Definition>)> done);
+    void readDefinition(const QString& profileId, const std::string& database, const catalog::ObjectName& object,
+                        QObject* context, std::function<void(Result<catalog::Definition>)> done);
 
     /// What is chosen to be seen of a catalog.
-    [[nodiscard]] db::CatalogChoices catalogChoices(const QString& profileId, const std::string& database = {}) const;
+    [[nodiscard]] catalog::Choices catalogChoices(const QString& profileId, const std::string& database = {}) const;
     /// Changes and keeps it; catalogChanged() follows.
     void changeCatalogChoices(const QString& profileId, const std::string& database,
-                              const std::function<void(db::CatalogChoices&)>& change);
+                              const std::function<void(catalog::Choices&)>& change);
 
     // Settings
     [[nodiscard]] const store::Settings& settings() const { return settings_; }
@@ -191,11 +191,11 @@ private:
     void takeConnections(store::ConnectionList list);
     void forgetRemoved();
     void noteConnections();
-    [[nodiscard]] QString greeting(const QString& profileId, const db::Catalog& catalog) const;
+    [[nodiscard]] QString greeting(const QString& profileId, const catalog::Catalog& catalog) const;
     [[nodiscard]] QString placeKey(const QString& profileId, const std::string& database) const;
     void forgetCatalogs(const QString& profileId);
     std::shared_ptr<db::Session> catalogSession(const QString& profileId, const std::string& database);
-    void noteCatalog(const QString& profileId, const std::string& database, const Result<db::CatalogPtr>& result);
+    void noteCatalog(const QString& profileId, const std::string& database, const Result<catalog::CatalogPtr>& result);
 
     store::Home home_;
     store::ConnectionsFile connectionsFile_;

@@ -14,7 +14,7 @@ constexpr std::size_t kShownValue = 24;  // bytes of a key's value
 
 /// The values of some columns of a relation in a row; nothing when one of them is not in the result, or is NULL.
 std::optional<std::vector<std::optional<std::string>>> valuesOf(const GridModel& model, int row,
-                                                                const db::CatalogRelation& relation,
+                                                                const catalog::Relation& relation,
                                                                 const std::vector<std::string>& columns) {
     const auto& shown = model.card()->result()->columns();
     std::vector<std::optional<std::string>> values;
@@ -34,8 +34,8 @@ std::optional<std::vector<std::optional<std::string>>> valuesOf(const GridModel&
     return values;
 }
 
-std::vector<const db::CatalogRelation*> originsOf(const GridModel& model) {
-    std::vector<const db::CatalogRelation*> origins;
+std::vector<const catalog::Relation*> originsOf(const GridModel& model) {
+    std::vector<const catalog::Relation*> origins;
     for (int column = 0; column < model.columnCount(); ++column) {
         const auto* origin = model.look()->facts().of(column).origin;
         if (origin != nullptr && std::ranges::find(origins, origin) == origins.end()) origins.push_back(origin);
@@ -50,7 +50,7 @@ QString shownKey(const std::vector<std::optional<std::string>>& values) {
 }
 
 /// What the grid knows the row to be called that a key points at.
-QString labelOf(const GridModel& model, int row, const db::CatalogForeignKey& key) {
+QString labelOf(const GridModel& model, int row, const catalog::ForeignKey& key) {
     for (int column = 0; column < model.columnCount(); ++column) {
         if (model.look()->facts().of(column).key == &key)
             return model.index(row, column).data(GridModel::LabelRole).toString();
@@ -62,10 +62,10 @@ QString labelOf(const GridModel& model, int row, const db::CatalogForeignKey& ke
 
 std::vector<FollowLink> followLinks(const GridModel& model, int row, sql::Dialect dialect) {
     std::vector<FollowLink> links;
-    const db::CatalogPtr& catalog = model.look()->facts().catalog();
+    const catalog::CatalogPtr& catalog = model.look()->facts().catalog();
     if (!catalog || row < 0 || row >= model.rowCount()) return links;
-    for (const db::CatalogRelation* origin : originsOf(model)) {
-        for (const db::CatalogForeignKey& key : origin->foreignKeys) {
+    for (const catalog::Relation* origin : originsOf(model)) {
+        for (const catalog::ForeignKey& key : origin->foreignKeys) {
             const auto* target = catalog->find(key.schema.empty() ? origin->schema : key.schema, key.relation);
             const auto values = valuesOf(model, row, *origin, key.columns);
             if (target == nullptr || !values || key.referencedColumns.size() != key.columns.size()) continue;
@@ -75,8 +75,8 @@ std::vector<FollowLink> followLinks(const GridModel& model, int row, sql::Dialec
                              db::rowsQuery(*target, key.referencedColumns, *values, dialect, false)});
         }
     }
-    for (const db::CatalogRelation* origin : originsOf(model)) {
-        for (const db::Catalog::Reference& reference : catalog->referencesTo(*origin)) {
+    for (const catalog::Relation* origin : originsOf(model)) {
+        for (const catalog::Catalog::Reference& reference : catalog->referencesTo(*origin)) {
             const auto values = valuesOf(model, row, *origin, reference.key->referencedColumns);
             if (!values) continue;
             links.push_back({QObject::tr("%1 · %2 %3")

@@ -2,7 +2,7 @@
 
 namespace pantry::app {
 
-ColumnFacts::ColumnFacts(db::CatalogPtr catalog, const std::vector<data::Column>& columns)
+ColumnFacts::ColumnFacts(catalog::CatalogPtr catalog, const std::vector<data::Column>& columns)
     : catalog_(std::move(catalog)), facts_(columns.size()) {
     if (!catalog_) return;
     for (std::size_t i = 0; i < columns.size(); ++i) {
@@ -10,9 +10,9 @@ ColumnFacts::ColumnFacts(db::CatalogPtr catalog, const std::vector<data::Column>
         if (columns[i].originTable.empty()) continue;
         fact.origin = catalog_->find(columns[i].originSchema, columns[i].originTable);
         if (fact.origin == nullptr) continue;
-        const db::CatalogColumn* column = fact.origin->column(columns[i].originColumn);
+        const catalog::Column* column = fact.origin->column(columns[i].originColumn);
         fact.isPrimaryKey = column != nullptr && column->keyPosition > 0;
-        const db::CatalogForeignKey* key = fact.origin->foreignKeyOf(columns[i].originColumn);
+        const catalog::ForeignKey* key = fact.origin->foreignKeyOf(columns[i].originColumn);
         if (key == nullptr || key->columns.size() != 1 || key->referencedColumns.size() > 1) continue;
         fact.target = catalog_->find(key->schema.empty() ? fact.origin->schema : key->schema, key->relation);
         if (fact.target != nullptr) fact.key = key;

@@ -13,20 +13,20 @@ namespace pantry::app {
 class ColumnFacts {
 public:
     struct Fact {
-        const db::CatalogRelation* origin = nullptr;  ///< the relation that the column comes from unchanged
+        const catalog::Relation* origin = nullptr;  ///< the relation that the column comes from unchanged
         bool isPrimaryKey = false;
-        const db::CatalogForeignKey* key = nullptr;   ///< of this column alone
-        const db::CatalogRelation* target = nullptr;  ///< where that key leads
+        const catalog::ForeignKey* key = nullptr;   ///< of this column alone
+        const catalog::Relation* target = nullptr;  ///< where that key leads
     };
 
     ColumnFacts() = default;
-    ColumnFacts(db::CatalogPtr catalog, const std::vector<data::Column>& columns);
+    ColumnFacts(catalog::CatalogPtr catalog, const std::vector<data::Column>& columns);
 
     [[nodiscard]] const Fact& of(int column) const;
-    [[nodiscard]] const db::CatalogPtr& catalog() const { return catalog_; }
+    [[nodiscard]] const catalog::CatalogPtr& catalog() const { return catalog_; }
 
 private:
-    db::CatalogPtr catalog_;
+    catalog::CatalogPtr catalog_;
     std::vector<Fact> facts_;
 };
 

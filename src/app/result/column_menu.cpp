@@ -181,7 +181,7 @@ void ColumnMenu::addLabels() {
     };
     const std::string usual = db::labelColumnOf(*fact.target);
     offer(usual.empty() ? tr("what is found by itself") : tr("what is found by itself: %1").arg(toQt(usual)), {});
-    for (const db::CatalogColumn& column : fact.target->columns) offer(toQt(column.name), column.name);
+    for (const catalog::Column& column : fact.target->columns) offer(toQt(column.name), column.name);
     offer(tr("nothing"), "-");
 }
 

@@ -21,6 +21,7 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/sql/meaning/plain_reading.h"
+#include "core/work/run_record.h"
 
 namespace pantry::app {
 namespace {
@@ -569,7 +570,7 @@ void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& ou
                    Error{.message = fromQt(tr("This result came from %1.").arg(card_->place())),
                          .hint = "Its sheet is elsewhere now. Go back there to export all rows of the statement."});
     }
-    if (!sql::plainReadingOf(card_->statement(), sheet_.script().language()).isPlain()) {
+    if (!card_->statement().reading().isPlain()) {
         return end(out, Error{.message = "The statement may change something, so it is not run again for an export.",
                               .hint = "Read all rows first, then export them."});
     }
@@ -608,14 +609,10 @@ void ExportPanel::noteInLedger() {
 
 void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) {
     if (!ledgerId_) return;
-    store::RunEnd end{.duration = std::chrono::milliseconds(since_.elapsed())};
-    end.rows = static_cast<std::int64_t>(out.rowCount());
-    if (!status) {
-        const bool isStop = status.error().kind == ErrorKind::Cancelled;
-        end.status = isStop ? store::RunStatus::Stopped : store::RunStatus::Failed;
-        end.error = status.error().text();
-    }
-    desk_.ledgerEnd(*ledgerId_, end);
+    work::RunOutcome outcome{.rows = static_cast<std::int64_t>(out.rowCount())};
+    outcome.summary.totalTime = std::chrono::milliseconds(since_.elapsed());
+    if (!status) outcome.error = status.error();
+    desk_.ledgerEnd(*ledgerId_, work::endRecord(outcome));
     ledgerId_.reset();
 }
 

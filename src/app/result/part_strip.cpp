@@ -44,7 +44,7 @@ void PartStrip::show(const Card* card, const sql::Language& language) {
     for (const data::Column& column : card->result()->columns()) names.push_back(column.name);
     std::vector<sql::OrderWish> order;
     for (const data::SortKey& key : request.order) order.push_back({key.column, key.isDescending});
-    const auto statement = sql::orderedQuery(card->statement(), language, names, order);
+    const auto statement = sql::orderedQuery(card->statement().text(), language, names, order);
     sortOnServer_->setVisible(statement.has_value());
     statement_ = toQt(statement.value_or(""));
     sortOnServer_->setToolTip(tr("Writes this below in the sheet and runs it:\n\n%1").arg(statement_));

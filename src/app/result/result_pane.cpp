@@ -42,7 +42,7 @@ constexpr ViewWord kViews[] = {{resultName::kViewGrid, QT_TRANSLATE_NOOP("Result
 /// more than the key of one of its tables.
 std::vector<std::size_t> primaryKeyIn(const GridModel& model) {
     std::vector<std::size_t> key;
-    const db::CatalogRelation* table = nullptr;
+    const catalog::Relation* table = nullptr;
     for (int column = 0; column < model.columnCount(); ++column) {
         const ColumnFacts::Fact& fact = model.look()->facts().of(column);
         if (!fact.isPrimaryKey) continue;
@@ -367,7 +367,7 @@ void ResultPane::noteNewRows() {
 
 void ResultPane::loadChoices() {
     const Card* c = card();
-    gridKey_ = store::gridKey(fromQt(c->connectionId()), c->statement(), sheet_.dialect());
+    gridKey_ = store::gridKey(fromQt(c->connectionId()), c->statement().text(), sheet_.dialect());
     look_->setChoices(desk_.gridChoices(gridKey_));
     grid_->applyChoices();
     for (int column = 0; column < model_->columnCount(); ++column) {
@@ -457,7 +457,7 @@ QString ResultPane::emptyWords() const {
 void ResultPane::askWhyEmpty() {
     Card* c = card();
     if (c == nullptr || !c->result() || c->state() != Card::State::Done) return;
-    const auto from = sql::readFrom(c->statement(), sheet_.dialect());
+    const auto from = sql::readFrom(c->statement().text(), sheet_.dialect());
     whyEmpty_.clear();
     if (!from) return;
     const QString table = toQt(from->table);
@@ -574,10 +574,10 @@ void ResultPane::refreshNotices() {
 void ResultPane::countAll() {
     Card* c = card();
     if (c == nullptr) return;
-    if (!sql::plainReadingOf(c->statement(), sheet_.script().language()).isPlain()) {
+    if (!c->statement().reading().isPlain()) {
         return Q_EMIT selectionSummed(tr("Counting would run a statement again that may change something."));
     }
-    std::string statement(base::trimmed(c->statement()));
+    std::string statement(base::trimmed(c->statement().text()));
     while (statement.ends_with(';')) statement.pop_back();
     Q_EMIT selectionSummed(tr("Counting…"));
     desk_.countRows(c->connectionId(), c->origin().database, "SELECT count(*) FROM (\n" + statement + "\n) AS counted",

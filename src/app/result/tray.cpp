@@ -96,7 +96,7 @@ private:
         wasGoingOn_ = card_->isGoingOn();
         if (isFresh) flash_.start();
         setAccessibleName(QObject::tr("Result %1: %2, %3").arg(card_->number()).arg(card_->title(), card_->outcome()));
-        setToolTip(toQt(std::string_view(card_->statement()).substr(0, 400)));
+        setToolTip(toQt(std::string_view(card_->statement().text()).substr(0, 400)));
         update();
     }
 

@@ -8,7 +8,7 @@
 
 namespace pantry::app {
 
-Card::Card(int number, QString title, std::string statement, QObject* parent)
+Card::Card(int number, QString title, sql::Statement statement, QObject* parent)
     : QObject(parent), number_(number), title_(std::move(title)), statement_(std::move(statement)) {}
 
 QString Card::timeWords() const { return toQt(base::readable(summary_.totalTime)); }
@@ -70,7 +70,7 @@ void Card::setPinned(bool isPinned) {
     Q_EMIT changed();
 }
 
-void Card::setPlace(const CardOrigin& origin, const QString& place) {
+void Card::setPlace(const work::Origin& origin, const QString& place) {
     origin_ = origin;
     place_ = place;
 }

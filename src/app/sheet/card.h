@@ -8,22 +8,9 @@
 #include "core/data/view/column_shape.h"
 #include "core/data/view/result_view.h"
 #include "core/db/session.h"
+#include "core/work/origin.h"
 
 namespace pantry::app {
-
-/// The connection, database and schema that a result came from. They stay what they are when its sheet goes elsewhere.
-struct CardOrigin {
-    QString connectionId;
-    std::string database;  ///< one other than the connection's own
-    std::string schema;    ///< where names were looked for first; empty while unknown
-
-    /// Whether a statement would mean the same at both.
-    [[nodiscard]] bool isLike(const CardOrigin& other) const {
-        const bool isSchemaKnown = !schema.empty() && !other.schema.empty();
-        return connectionId == other.connectionId && database == other.database &&
-               (!isSchemaKnown || schema == other.schema);
-    }
-};
 
 /// One run of a sheet: its statement, what became of it, and its rows.
 ///
@@ -34,7 +21,7 @@ class Card : public QObject {
 public:
     enum class State { Waiting, Running, Paused, Done, Partial, Failed, Stopped };
 
-    Card(int number, QString title, std::string statement, QObject* parent);
+    Card(int number, QString title, sql::Statement statement, QObject* parent);
 
     [[nodiscard]] int number() const { return number_; }
     [[nodiscard]] const QString& title() const { return title_; }
@@ -44,10 +31,10 @@ public:
     void setPinned(bool isPinned);
     /// Where its statement ran: for people, and for whatever is asked about its rows later.
     [[nodiscard]] const QString& place() const { return place_; }
-    [[nodiscard]] const CardOrigin& origin() const { return origin_; }
-    [[nodiscard]] const QString& connectionId() const { return origin_.connectionId; }
-    void setPlace(const CardOrigin& origin, const QString& place);
-    [[nodiscard]] const std::string& statement() const { return statement_; }
+    [[nodiscard]] const work::Origin& origin() const { return origin_; }
+    [[nodiscard]] QString connectionId() const { return QString::fromStdString(origin_.connectionId); }
+    void setPlace(const work::Origin& origin, const QString& place);
+    [[nodiscard]] const sql::Statement& statement() const { return statement_; }
     [[nodiscard]] State state() const { return state_; }
     /// How long it has been running so far; nothing below a second, and for what does not run.
     [[nodiscard]] QString elapsed() const;
@@ -125,12 +112,12 @@ private:
     int number_;
     QString title_;
     QString place_;
-    CardOrigin origin_;
+    work::Origin origin_;
     bool isPinned_ = false;
     bool isComparison_ = false;
     QString comparisonWords_;
     std::optional<std::int64_t> countOfAll_;
-    std::string statement_;
+    sql::Statement statement_;
     State state_ = State::Waiting;
     data::ResultSetPtr result_;
     std::optional<data::ResultView> view_;

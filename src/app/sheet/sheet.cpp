@@ -18,11 +18,10 @@
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
 #include "core/sql/check/failure_advice.h"
-#include "core/sql/meaning/plain_reading.h"
 #include "core/sql/meaning/secrets.h"
-#include "core/sql/meaning/statement_title.h"
-#include "core/sql/syntax/parser.h"
+#include "core/sql/meaning/statement.h"
 #include "core/sql/text/lexer.h"
+#include "core/work/run_record.h"
 
 namespace pantry::app {
 namespace {
@@ -167,27 +166,34 @@ store::SheetState Sheet::likeThis() const {
     store::SheetState state{.connectionId = state_.connectionId, .database = state_.database};
     state.schema = state_.schema;
     const auto catalog = desk_.catalog(connectionId(), state_.database).catalog;
-    const db::LineState& line = sessionState_.line;
-    const std::string& current = dialect() == sql::Dialect::MySql ? line.database : line.schema;
+    const std::string current = currentSchema();
     const bool isUsual =
         catalog && !catalog->facts().searchPath.empty() && catalog->facts().searchPath.front() == current;
     if (!current.empty()) state.schema = isUsual ? std::string() : current;
     return state;
 }
 
+/// Where names without a schema are looked for first; empty while unknown.
+std::string Sheet::currentSchema() const {
+    return there_ ? db::currentSchema(there_->engine, sessionState_.line) : std::string();
+}
+
+/// In which the session would read a statement now.
+sql::Language Sheet::languageNow() const {
+    return there_ ? db::languageOf(there_->engine, sessionState_.line) : script_.language();
+}
+
 /// What names mean in this sheet: its session may look for them elsewhere than the catalog was read.
-sql::CatalogViewPtr Sheet::catalogView() const {
+catalog::View Sheet::catalogView() const {
     const auto state = desk_.catalog(connectionId(), state_.database);
-    if (!state.catalog) return std::make_shared<const sql::CatalogView>();
-    const sql::CatalogViewPtr& view = state.catalog->view();
-    const db::LineState& line = sessionState_.line;
-    const std::string& first = dialect() == sql::Dialect::MySql ? line.database : line.schema;
-    const std::vector<std::string>& usual = view->searchPath();
+    if (!state.catalog) return {};
+    catalog::View view(state.catalog);
+    const std::string first = currentSchema();
+    const std::vector<std::string>& usual = view.searchPath();
     if (first.empty() || (!usual.empty() && usual.front() == first)) return view;
     std::vector<std::string> path{first};
-    // MariaDB looks in one database only.
-    if (dialect() != sql::Dialect::MySql) path.insert(path.end(), usual.begin(), usual.end());
-    return std::make_shared<const sql::CatalogView>(view->withSearchPath(std::move(path)));
+    if (!db::traitsOf(there_->engine).schemasAreDatabases) path.insert(path.end(), usual.begin(), usual.end());
+    return view.withSearchPath(std::move(path));
 }
 
 void Sheet::setText(const base::SharedText& text) {
@@ -282,14 +288,13 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
 }
 
 /// Pressing twice means once: what runs, or waits for its turn, is not run behind itself.
-bool Sheet::isUnderWay(const std::string& statement) const {
+bool Sheet::isUnderWay(const sql::Statement& statement) const {
     const auto isGoing = [&](const Card* card) { return card->isGoingOn() && card->statement() == statement; };
-    const auto waits = [&](const Waiting& waiting) { return waiting.statement == statement; };
-    return !held_ && (std::ranges::any_of(cards_, isGoing) || std::ranges::any_of(waiting_, waits));
+    return !held() && (std::ranges::any_of(cards_, isGoing) || queue_.isWaiting(statement));
 }
 
 void Sheet::runAll() {
-    if (!held_ && (isRunning() || !waiting_.empty())) {
+    if (!held() && (isRunning() || !queue_.isEmpty())) {
         return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
     }
     if (!hasHelpers_) return runFrom(state_.text, std::nullopt);
@@ -324,23 +329,35 @@ void Sheet::runFrom(const base::SharedText& text, std::optional<std::size_t> car
 
 void Sheet::runStatement(const std::string& statement) { runInOrder({statement}); }
 
-/// What comes next takes the place of what was held back, and the place behind what waits for its turn.
-void Sheet::runInOrder(const std::vector<std::string>& statements) {
-    if (held_) waiting_.clear();
-    const auto batch = std::make_shared<db::RunBatch>();
-    for (const std::string& statement : statements) waiting_.push_back({statement, batch});
-    held_.reset();
-    Q_EMIT heldChanged();
-    goOn();
+void Sheet::runInOrder(const std::vector<std::string>& texts) {
+    std::vector<sql::Statement> statements;
+    for (const std::string& text : texts) statements.emplace_back(text, languageNow());
+    queue_.add(statements);
 }
 
-/// As far as can be told here, at once; the session judges again with all that the server tells, just before it sends.
-std::optional<db::HeldBack> Sheet::whyHeld(const std::string& statement) const {
+std::optional<db::HeldBack> Sheet::whyHeld(const sql::Statement& statement) const {
     const db::ConnectionProfile* p = profile();
-    if (p == nullptr || statement.size() > kLongestHelped) return std::nullopt;
+    if (p == nullptr || statement.text().size() > kLongestHelped) return std::nullopt;
     return db::heldBack(db::runGuardOf(*p),
                         {.engine = p->engine, .line = sessionState_.line, .openChanges = sessionState_.openChanges},
                         statement);
+}
+
+bool Sheet::send(const work::QueuedStatement& next, work::Consent consent) { return run(next, consent) != nullptr; }
+
+std::size_t Sheet::underWay() const {
+    return static_cast<std::size_t>(std::ranges::count_if(cards_, [](const Card* card) { return card->isGoingOn(); }));
+}
+
+std::string Sheet::connectionName() const { return there_ ? there_->name : std::string(); }
+
+void Sheet::noteLeftOut(std::size_t statements) {
+    const auto count = static_cast<std::int64_t>(statements);
+    Q_EMIT remarked(tr("%1 behind it not run.").arg(toQt(base::counted(count, "statement", "statements"))));
+}
+
+void Sheet::confirmHeld(const std::string& name) {
+    if (const Status confirmed = queue_.confirm(name); !confirmed) Q_EMIT remarked(toQt(confirmed.error()));
 }
 
 /// What runs shows for how long, on its card and behind its statement.
@@ -361,93 +378,6 @@ QString Sheet::elapsedWords() const {
     return {};
 }
 
-std::size_t Sheet::goingOn() const {
-    return static_cast<std::size_t>(std::ranges::count_if(cards_, [](const Card* card) { return card->isGoingOn(); }));
-}
-
-/// Sends what waits, some statements at a time, up to one that must be confirmed first. When errors are asked about,
-/// one at a time. Called again whenever one has ended.
-void Sheet::goOn(Consent consent) {
-    const std::size_t most = onError_ == OnError::Ask ? 1 : kMostUnderWay;
-    while (!waiting_.empty() && !held_ && goingOn() < most) {
-        const Waiting next = waiting_.front();
-        if (consent == Consent::None) {
-            if (auto why = whyHeld(next.statement)) {
-                held_ = Held{next.statement, std::move(*why), waiting_.size() - 1};
-                returned_ = 1;
-                return Q_EMIT heldChanged();
-            }
-        }
-        waiting_.pop_front();
-        if (run(next, std::exchange(consent, Consent::None)) == nullptr) return waiting_.clear();
-    }
-}
-
-void Sheet::confirmHeld() {
-    if (!held_) return;
-    const bool isOnlyAsked = held_->why.reason.empty();
-    held_.reset();
-    if (waiting_.empty()) return Q_EMIT heldChanged();
-    // Its batch may have ended with it: those that wait behind it begin one of their own.
-    const auto batch = std::make_shared<db::RunBatch>();
-    const auto before = waiting_.front().batch;
-    for (Waiting& waiting : waiting_) {
-        if (waiting.batch == before) waiting.batch = batch;
-    }
-    Q_EMIT heldChanged();
-    goOn(isOnlyAsked ? Consent::None : Consent::Confirmed);
-}
-
-void Sheet::dismissHeld() {
-    if (!held_) return;
-    held_.reset();
-    waiting_.clear();
-    Q_EMIT heldChanged();
-}
-
-/// Of the statements behind one that failed, when that is to be asked about. What holds the next one back by itself
-/// is told with it, so that one look is enough and none is skipped.
-void Sheet::askAfter(const Card* failed) {
-    const std::string& next = waiting_.front().statement;
-    const QString afterWhat = tr("Statement %1 failed: %2").arg(failed->number()).arg(failed->outcomeWords());
-    held_ = Held{.statement = next, .after = waiting_.size() - 1, .afterWhat = fromQt(afterWhat)};
-    if (auto why = whyHeld(next)) held_->why = std::move(*why);
-    returned_ = 1;
-    Q_EMIT heldChanged();
-}
-
-/// Of those that were asked for together, none that waits runs behind one that failed or was stopped.
-std::size_t Sheet::dropWaiting(const std::shared_ptr<db::RunBatch>& batch) {
-    return std::erase_if(waiting_, [&](const Waiting& waiting) { return waiting.batch == batch; });
-}
-
-/// One of a batch has failed or was stopped.
-void Sheet::noteBroken(const std::shared_ptr<db::RunBatch>& batch) {
-    if (held_ || onError_ == OnError::GoOn) return;
-    const auto dropped = static_cast<std::int64_t>(dropWaiting(batch) + goingOn());
-    if (dropped == 0) return;
-    Q_EMIT remarked(tr("%1 behind it not run.").arg(toQt(base::counted(dropped, "statement", "statements"))));
-}
-
-/// The session held it back just before it was sent, or the engine refused it for want of a confirmation: it waits in
-/// front of what was to follow.
-void Sheet::noteHeld(Card* card, const db::RunSummary& summary, const std::shared_ptr<db::RunBatch>& batch) {
-    waiting_.push_front({card->statement(), batch});
-    returned_ = 1;
-    held_ = Held{card->statement(), *summary.held, waiting_.size() - 1};
-    if (!summary.wasSent) dropUnsent(card);
-    Q_EMIT heldChanged();
-}
-
-/// It was to run behind one that is held back now, and waits with it.
-void Sheet::noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch) {
-    const std::size_t at = std::min(returned_++, waiting_.size());
-    waiting_.insert(waiting_.begin() + static_cast<std::ptrdiff_t>(at), {card->statement(), batch});
-    held_->after = waiting_.size() - 1;
-    dropUnsent(card);
-    Q_EMIT heldChanged();
-}
-
 /// The card of a statement that no server has seen; it is told in the ledger neither.
 void Sheet::dropUnsent(Card* card) {
     card->wasNeverSent = true;
@@ -461,8 +391,7 @@ void Sheet::dropUnsent(Card* card) {
 }
 
 bool Sheet::wantsPassword() const {
-    if (!there_ || there_->engine == db::Engine::Sqlite || there_->passwordSource != db::PasswordSource::Ask)
-        return false;
+    if (!there_ || db::isFile(there_->engine) || there_->passwordSource != db::PasswordSource::Ask) return false;
     const auto state = desk_.catalog(connectionId(), state_.database);
     const bool isCatalogRefused = !state.catalog && state.error && state.error->kind == ErrorKind::Permission;
     return isPasswordRefused_ || isCatalogRefused;
@@ -498,7 +427,7 @@ std::unique_ptr<db::Session> Sheet::anotherSession() const {
     if (p == nullptr) return nullptr;
     db::ConnectionProfile there = *p;
     const db::LineState& line = sessionState_.line;
-    if (!line.database.empty() && p->engine != db::Engine::Sqlite) there.database = line.database;
+    if (!line.database.empty() && !db::isFile(p->engine)) there.database = line.database;
     if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(p->engine, line.schema);
     return std::make_unique<db::Session>(std::move(there), desk_.passwordFor(connectionId()));
 }
@@ -540,10 +469,10 @@ void Sheet::rerun(Card* card) {
             tr("This result came from %1. Go there with this sheet to run its statement again.").arg(card->place()));
     }
     if (whyHeld(card->statement())) {
-        return runInOrder({card->statement()});  // asked about first, and then a card of its own
+        return queue_.add({card->statement()});  // asked about first, and then a card of its own
     }
     card->beginAnew();
-    run({card->statement(), std::make_shared<db::RunBatch>()}, Consent::None, card);
+    run({card->statement(), std::make_shared<db::RunBatch>()}, work::Consent::None, card);
 }
 
 bool Sheet::isFromHere(const Card* card) const { return card->origin().isLike(originNow()); }
@@ -555,10 +484,10 @@ QColor Sheet::colourOf(const QString& connectionId) const {
 }
 
 /// Where a statement that runs now gets its rows from.
-CardOrigin Sheet::originNow() const {
+work::Origin Sheet::originNow() const {
     const db::LineState& line = sessionState_.line;
     const db::ConnectionProfile* p = profile();
-    CardOrigin origin{.connectionId = connectionId(), .database = state_.database, .schema = line.schema};
+    work::Origin origin{.connectionId = state_.connectionId, .database = state_.database, .schema = line.schema};
     if (p != nullptr && !db::isFile(p->engine) && !line.database.empty()) {
         origin.database = line.database == desk_.profile(connectionId())->database ? std::string() : line.database;
     }
@@ -584,32 +513,22 @@ QString Sheet::placeWords() const {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return {};
     const std::string& database = sessionState_.line.database.empty() ? p->database : sessionState_.line.database;
-    const bool isFile = p->engine == db::Engine::Sqlite;
-    return toQt(p->name) + (database.empty() || isFile ? QString() : QStringLiteral(" · ") + toQt(database));
+    return toQt(p->name) +
+           (database.empty() || db::isFile(p->engine) ? QString() : QStringLiteral(" · ") + toQt(database));
 }
 
-store::RunStart Sheet::ledgerWords(const std::string& statement) const {
-    store::RunStart words{.statement = statement, .sheet = state_.title};
-    if (const db::ConnectionProfile* p = profile()) {
-        words.connectionId = p->id;
-        words.connectionName = p->name;
-        words.environment = std::string(db::environmentWord(p->environment));
-        words.engine = std::string(db::engineWord(p->engine));
-        words.database = p->database;
-        words.user = p->user;
-    }
-    return words;
+store::RunStart Sheet::ledgerWords(const sql::Statement& statement) const {
+    return work::startRecord(there_.value_or(db::ConnectionProfile{}), statement, state_.title);
 }
 
-Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
+Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card* into) {
     db::Session* line = session();
     if (line == nullptr) {
         Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
         return nullptr;
     }
-    const std::string& statement = next.statement;
-    const auto title = [&] { return toQt(sql::titleOf(statement, script_.language())); };
-    auto* card = into != nullptr ? into : new Card(nextNumber_++, title(), statement, this);
+    const sql::Statement& statement = next.statement;
+    auto* card = into != nullptr ? into : new Card(nextNumber_++, toQt(statement.title()), statement, this);
     card->setPlace(originNow(), placeWords());
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card, next.batch);
@@ -624,11 +543,11 @@ Card* Sheet::run(const Waiting& next, Consent consent, Card* into) {
         guard->ledgerId = id;
         if (!guard->isGoingOn()) noteEnd(guard);
     });
-    db::RunGuard guard = consent == Consent::OnlyIfItReads ? db::onlyReading() : db::runGuardOf(*profile());
-    guard.isConfirmed = consent == Consent::Confirmed;
+    db::RunGuard guard = consent == work::Consent::OnlyIfItReads ? db::onlyReading() : db::runGuardOf(*profile());
+    guard.isConfirmed = consent == work::Consent::Confirmed;
     card->handle = line->execute({.statement = statement,
                                   .pageRows = desk_.settings().pageRows,
-                                  .batch = onError_ == OnError::GoOn ? nullptr : next.batch,
+                                  .batch = queue_.batchToSend(next),
                                   .guard = guard,
                                   .guardOfNow = desk_.guardOfNow(connectionId())},
                                  bridge);
@@ -675,7 +594,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
         if (!*card) return;
         (*card)->notePaused();
         noteEnd(*card);
-        goOn();
+        queue_.goOn();
     });
     connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
         noteConnected(summary);
@@ -685,13 +604,13 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
         (*card)->noteFinished(summary);
         noteEnd(*card);
         refreshCatalog(*card);
-        if (!wasPaused) goOn();
+        if (!wasPaused) queue_.goOn();
     });
     connect(bridge, &RunBridge::runFailed, this,
             [this, card, batch, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
                 noteConnected(summary);
                 const bool isRefused = error.kind == ErrorKind::Permission && !summary.session.isConnected;
-                const std::string refused = isRefused && *card ? (*card)->statement() : std::string();
+                const std::string refused = isRefused && *card ? (*card)->statement().text() : std::string();
                 const bool isOld = tried != passwordTry_;  // a password was given while this one was on its way
                 if (isRefused && !isOld) {
                     isPasswordRefused_ = true;
@@ -699,20 +618,27 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
                 }
                 noteSession(summary.session);
                 if (!*card) return;
-                (*card)->noteFailed(advised(error, (*card)->statement()), summary);
-                if (held_ && summary.isBehindBroken) return noteNotRun(*card, batch);
-                if (summary.isBehindBroken) return dropUnsent(*card);  // which noteBroken() has told
-                if (summary.held && !summary.wasSent) return noteHeld(*card, summary, batch);
-                noteEnd(*card);
-                if (summary.held) return noteHeld(*card, summary, batch);
-                if (onError_ == OnError::Ask && !waiting_.empty() && !held_) {
-                    askAfter(*card);
-                } else {
-                    noteBroken(batch);
-                    goOn();
-                }
+                noteRunFailed(*card, error, summary, batch);
                 if (isOld && !refused.empty()) runStatement(refused);
             });
+}
+
+/// What was held back waits in the queue; what was not sent behind it, too, or is given up with its batch.
+void Sheet::noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
+                          const std::shared_ptr<db::RunBatch>& batch) {
+    const work::QueuedStatement failed{card->statement(), batch};
+    card->noteFailed(advised(error, card->statement().text()), summary);
+    if (summary.isBehindBroken) {  // told with the one that failed
+        if (held()) queue_.noteNotRun(failed);
+        return dropUnsent(card);
+    }
+    if (!summary.held || summary.wasSent) noteEnd(card);
+    if (!summary.held) {
+        const QString words = tr("Statement %1 failed: %2").arg(card->number()).arg(card->outcomeWords());
+        return queue_.noteFailed(batch, fromQt(words));
+    }
+    queue_.noteHeld(failed, *summary.held);
+    if (!summary.wasSent) dropUnsent(card);
 }
 
 /// Beyond very many cards the oldest go, but for pinned ones.
@@ -728,21 +654,9 @@ void Sheet::forgetOldest() {
 /// A statement that defines something changes what there is to see: for others, and so for the line that catalogs are
 /// read on, when its transaction has ended.
 void Sheet::refreshCatalog(const Card* card) {
-    // A very long statement is told by its beginning; to read all of it would take the window's time.
-    const std::string_view start = base::prefixOf(card->statement(), kLongestHelped);
-    const auto kind = sql::kindOf(sql::lex(start, script_.language()));
-    const bool defines = sql::effectOf(kind) == sql::StatementEffect::Defines;
-    if (!defines && !catalogChanges_) return;
-    const sql::SyntaxTree tree = sql::parseSingle(card->statement(), script_.language());
-    const db::LineState& line = sessionState_.line;
-    if (sql::effectOf(tree.kind) == sql::StatementEffect::Defines) {
-        const std::string& current = dialect() == sql::Dialect::MySql ? line.database : line.schema;
-        const sql::CatalogChanges changes = sql::catalogChanges(card->statement(), tree, current);
-        catalogChanges_ = catalogChanges_ ? sql::together(*catalogChanges_, changes) : changes;
-    }
-    if (!catalogChanges_ || line.transaction != db::TransactionState::None) return;
-    desk_.loadCatalog(connectionId(), state_.database, *catalogChanges_);
-    catalogChanges_.reset();
+    // The session has looked at it already, on its own thread.
+    const auto changes = catalogFollower_.noteEnd(card->statement(), currentSchema(), sessionState_.line.transaction);
+    if (changes) desk_.loadCatalog(connectionId(), state_.database, *changes);
 }
 
 /// A card for the next result of a statement.
@@ -759,12 +673,13 @@ Card* Sheet::addResultCard(Card* before) {
 
 /// Tells the ledger how a run stands. A paused one counts as well done so far, and is completed again when it goes on.
 void Sheet::noteEnd(Card* card) {
-    store::RunEnd end{.duration = card->summary().totalTime, .isPartial = card->hasMore()};
-    if (card->result()) end.rows = static_cast<std::int64_t>(card->rowCount());
-    end.affected = card->summary().result.affectedRows;
-    if (card->state() == Card::State::Failed) end.status = store::RunStatus::Failed;
-    if (card->state() == Card::State::Stopped) end.status = store::RunStatus::Stopped;
-    if (card->error() && card->state() == Card::State::Failed) end.error = card->error()->text();
+    const std::optional<std::int64_t> rows =
+        card->result() ? std::optional(static_cast<std::int64_t>(card->rowCount())) : std::nullopt;
+    const bool isOver = card->state() == Card::State::Failed || card->state() == Card::State::Stopped;
+    const store::RunEnd end = work::endRecord({.summary = card->summary(),
+                                               .rows = rows,
+                                               .error = isOver ? card->error() : std::nullopt,
+                                               .isPartial = card->hasMore()});
     desk_.ledgerEnd(card->ledgerId, end);
     spdlog::debug("run {} on {}: {}", card->number(), state_.connectionId, store::statusWord(end.status));
     Q_EMIT cardChanged(card);
@@ -772,7 +687,7 @@ void Sheet::noteEnd(Card* card) {
 }
 
 void Sheet::stop() {
-    if (!held_) waiting_.clear();
+    queue_.stop();
     for (Card* card : cards_) {
         if (card->isGoingOn()) card->handle.cancel();
     }
@@ -799,12 +714,12 @@ void Sheet::fetchAll(Card* card) {
             return Q_EMIT remarked(
                 tr("This result came from %1. Go there with this sheet to read its other rows.").arg(card->place()));
         }
-        if (!sql::plainReadingOf(card->statement(), script_.language()).isPlain()) {
+        if (!card->statement().reading().isPlain()) {
             return Q_EMIT remarked(
                 tr("The statement may change something, so it is not run again for its other rows."));
         }
-        const Waiting again{card->statement(), std::make_shared<db::RunBatch>()};
-        if (Card* fresh = run(again, Consent::OnlyIfItReads)) fresh->handle.fetchAll();
+        const work::QueuedStatement again{card->statement(), std::make_shared<db::RunBatch>()};
+        if (Card* fresh = run(again, work::Consent::OnlyIfItReads)) fresh->handle.fetchAll();
     }
 }
 
@@ -819,7 +734,7 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
     const auto& span = script_.statements()[statementIndex].span;
     const std::string_view text = std::string_view(script_.text()).substr(span.start, span.length);
     for (auto card = cards_.rbegin(); card != cards_.rend(); ++card) {
-        if ((*card)->statement() == text && isFromHere(*card)) return *card;
+        if ((*card)->statement().text() == text && isFromHere(*card)) return *card;
     }
     return nullptr;
 }
@@ -827,7 +742,7 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
 /// What the text and the catalog add to a complaint of the server.
 Error Sheet::advised(const Error& error, const std::string& statement) const {
     return sql::withAdvice(sql::withTextAdvice(error, statement, script_.language()), statement, script_.language(),
-                           *catalogView());
+                           catalogView());
 }
 
 std::vector<Card*> Sheet::cardsOfStatements() const {
@@ -835,7 +750,7 @@ std::vector<Card*> Sheet::cardsOfStatements() const {
     if (cards_.empty()) return found;
     std::unordered_map<std::string_view, Card*> latest;
     for (Card* card : cards_) {
-        if (isFromHere(card)) latest[card->statement()] = card;
+        if (isFromHere(card)) latest[card->statement().text()] = card;
     }
     for (std::size_t i = 0; i < found.size(); ++i) {
         const auto& span = script_.statements()[i].span;
@@ -848,7 +763,7 @@ std::vector<Card*> Sheet::cardsOfStatements() const {
 int Sheet::statementOf(const Card* card) const {
     for (std::size_t i = 0; i < script_.statements().size(); ++i) {
         const auto& span = script_.statements()[i].span;
-        if (std::string_view(script_.text()).substr(span.start, span.length) == card->statement()) {
+        if (std::string_view(script_.text()).substr(span.start, span.length) == card->statement().text()) {
             return static_cast<int>(i);
         }
     }

@@ -4,15 +4,17 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
-#include <deque>
 #include <memory>
 #include <vector>
 
 #include "app/desk/desk.h"
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
+#include "core/catalog/catalog_view.h"
 #include "core/db/guard.h"
 #include "core/sql/syntax/script.h"
+#include "core/work/catalog_follower.h"
+#include "core/work/run_queue.h"
 
 namespace pantry::app {
 
@@ -21,7 +23,7 @@ class RunBridge;
 /// A text with SQL in it and one connection: runs its statements, keeps its cards, is kept on disk.
 ///
 /// Threads: the window's thread; sessions work on their own.
-class Sheet : public QObject {
+class Sheet : public QObject, private work::RunQueueClient {
     Q_OBJECT
 
 public:
@@ -42,7 +44,7 @@ public:
     /// What a new sheet takes over from this one: connection, database and schema.
     [[nodiscard]] store::SheetState likeThis() const;
     [[nodiscard]] sql::Dialect dialect() const { return script_.dialect(); }
-    [[nodiscard]] sql::CatalogViewPtr catalogView() const;
+    [[nodiscard]] catalog::View catalogView() const;
 
     // Text
     [[nodiscard]] const base::SharedText& text() const { return state_.text; }
@@ -79,16 +81,12 @@ public:
     [[nodiscard]] QString elapsedWords() const;
 
     // Held back
-    /// A statement that waits for a confirmation, and those that were to run after it.
-    struct Held {
-        std::string statement;
-        db::HeldBack why;
-        std::size_t after = 0;       ///< statements that wait behind it
-        std::string afterWhat = {};  ///< the failure after which it is asked about; may be all there is
-    };
-    [[nodiscard]] const std::optional<Held>& held() const { return held_; }
-    void confirmHeld();
-    void dismissHeld();
+    /// The statement that waits for a confirmation, and what waits behind it.
+    [[nodiscard]] const std::optional<work::Held>& held() const { return queue_.held(); }
+    /// `name`: of the connection, as somebody typed it, or as it stood on the button that was pressed. Remarks when it
+    /// is another one.
+    void confirmHeld(const std::string& name);
+    void dismissHeld() { queue_.dismiss(); }
 
     // Password
     /// Whether the server refused to let this sheet in without another password, and one is to be typed.
@@ -99,8 +97,8 @@ public:
     // Session
     /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
     [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
-    /// What the ledger keeps of a statement that runs for this sheet, without secrets.
-    [[nodiscard]] store::RunStart ledgerWords(const std::string& statement) const;
+    /// What the ledger keeps of a statement that runs for this sheet.
+    [[nodiscard]] store::RunStart ledgerWords(const sql::Statement& statement) const;
     /// Runs something on this sheet's own line that makes no card, such as an export; nothing while the sheet runs, or
     /// without a connection.
     [[nodiscard]] std::optional<db::RunHandle> runBeside(db::RunRequest request,
@@ -113,9 +111,8 @@ public:
     void setCommitsByHand(bool byHand);
 
     /// What happens to the statements behind one that fails.
-    enum class OnError { Stop, Ask, GoOn };
-    [[nodiscard]] OnError onError() const { return onError_; }
-    void setOnError(OnError choice) { onError_ = choice; }
+    [[nodiscard]] work::OnError onError() const { return queue_.onError(); }
+    void setOnError(work::OnError choice) { queue_.setOnError(choice); }
     void fetchMore(Card* card);
     /// Reads all rows of a card: goes on where it paused, or runs the statement anew when its line was needed since.
     void fetchAll(Card* card);
@@ -160,46 +157,43 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
-    /// One that waits for its turn; what was asked for together shares a batch.
-    struct Waiting {
-        std::string statement;
-        std::shared_ptr<db::RunBatch> batch;
-    };
-    /// What somebody has decided about a statement before it runs.
-    enum class Consent { None, Confirmed, OnlyIfItReads };
+    // The queue's client
+    [[nodiscard]] std::optional<db::HeldBack> whyHeld(const sql::Statement& statement) const override;
+    bool send(const work::QueuedStatement& next, work::Consent consent) override;
+    [[nodiscard]] std::size_t underWay() const override;
+    [[nodiscard]] std::string connectionName() const override;
+    void noteHeldChanged() override { Q_EMIT heldChanged(); }
+    void noteLeftOut(std::size_t statements) override;
+
     [[nodiscard]] Error advised(const Error& error, const std::string& statement) const;
     void readText();
     void setHelpers(bool on);
     void lookWhetherHelpersCan();
     /// Runs of a text, read elsewhere than on the window's thread, the statement at a place, or all.
     void runFrom(const base::SharedText& text, std::optional<std::size_t> caret);
-    void runInOrder(const std::vector<std::string>& statements);
-    void goOn(Consent consent = Consent::None);
     void tellElapsed();
-    [[nodiscard]] std::optional<db::HeldBack> whyHeld(const std::string& statement) const;
-    void noteHeld(Card* card, const db::RunSummary& summary, const std::shared_ptr<db::RunBatch>& batch);
-    void noteNotRun(Card* card, const std::shared_ptr<db::RunBatch>& batch);
     void dropUnsent(Card* card);
     void noteSession(const db::SessionState& state);
     void refreshPlace();
     void leaveSession();
+    [[nodiscard]] std::string currentSchema() const;
+    [[nodiscard]] sql::Language languageNow() const;
     [[nodiscard]] bool holdsOpenChanges();
     void refreshCatalog(const Card* card);
-    void askAfter(const Card* failed);
-    Card* run(const Waiting& next, Consent consent = Consent::None, Card* into = nullptr);
+    void runInOrder(const std::vector<std::string>& statements);
+    Card* run(const work::QueuedStatement& next, work::Consent consent = work::Consent::None, Card* into = nullptr);
+    void noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
+                       const std::shared_ptr<db::RunBatch>& batch);
     db::Session* session();
     void connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch);
     Card* addResultCard(Card* before);
-    [[nodiscard]] CardOrigin originNow() const;
-    [[nodiscard]] bool isUnderWay(const std::string& statement) const;
+    [[nodiscard]] work::Origin originNow() const;
+    [[nodiscard]] bool isUnderWay(const sql::Statement& statement) const;
     void noteConnected(const db::RunSummary& summary);
     void noteEnd(Card* card);
     void forgetOldest();
     [[nodiscard]] QString placeWords() const;
     [[nodiscard]] std::string statementAt(std::size_t index) const;
-    void noteBroken(const std::shared_ptr<db::RunBatch>& batch);
-    std::size_t dropWaiting(const std::shared_ptr<db::RunBatch>& batch);
-    [[nodiscard]] std::size_t goingOn() const;
 
     Desk& desk_;
     store::SheetState state_;
@@ -214,17 +208,14 @@ private:
     std::unique_ptr<db::Session> session_;
     std::vector<Card*> cards_;
     int nextNumber_ = 1;
-    std::deque<Waiting> waiting_;  // behind one that is held back or asked about, or those that are under way
-    std::size_t returned_ = 0;     // of them, those that were under way when one before was held back
-    std::optional<Held> held_;
+    work::RunQueue queue_{*this};
     db::SessionState sessionState_;
     bool commitsByHand_ = false;
     bool isLeaveDue_ = false;  // the profile leads elsewhere since, but changes are open
     bool isPasswordRefused_ = false;
-    std::optional<sql::CatalogChanges> catalogChanges_;  // of an open transaction, which others do not see yet
-    int passwordTry_ = 0;                                // counts the passwords that were given
-    std::string refused_;                                // the statement that could not run for it
-    OnError onError_ = OnError::Stop;
+    work::CatalogFollower catalogFollower_;
+    int passwordTry_ = 0;  // counts the passwords that were given
+    std::string refused_;  // the statement that could not run for it
     QTimer idleTimer_;
     QTimer lookTimer_;
 };

@@ -371,7 +371,7 @@ void MainWindow::openObject(const ObjectPlace& wanted) {
     desk_.beginWith(place.connectionId);
     const auto catalog = desk_.catalog(place.connectionId, place.database).catalog;
     if (const auto* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
-        relation != nullptr && place.object.kind <= db::ObjectKind::VirtualTable) {
+        relation != nullptr && place.object.kind <= catalog::ObjectKind::VirtualTable) {
         place.object = {.kind = relation->kind, .schema = relation->schema, .name = relation->name};
     }
     for (int i = 0; i < pages_->count(); ++i) {

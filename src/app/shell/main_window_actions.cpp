@@ -268,10 +268,10 @@ std::vector<Reachable> MainWindow::everything() {
         const QString id = toQt(p.id);
         const auto state = desk_.catalog(id);
         if (state.catalog) {
-            for (const db::CatalogRelation* r : state.catalog->relations()) {
+            for (const catalog::Relation* r : state.catalog->relations()) {
                 all.push_back(
-                    {toQt(r->name), toQt(db::kindName(r->kind)), toQt(p.name),
-                     [this, id, object = db::ObjectName{.kind = r->kind, .schema = r->schema, .name = r->name}] {
+                    {toQt(r->name), toQt(catalog::kindName(r->kind)), toQt(p.name),
+                     [this, id, object = catalog::ObjectName{.kind = r->kind, .schema = r->schema, .name = r->name}] {
                          openObject({id, {}, object});
                      }});
             }

@@ -8,7 +8,7 @@
 
 #include "core/base/text.h"
 
-namespace pantry::db {
+namespace pantry::catalog {
 namespace {
 
 /// With more schemas than these, only those of the search path are read unasked.
@@ -36,36 +36,22 @@ std::string keyOf(std::string_view schema, std::string_view name) {
     return key.append(name);
 }
 
-sql::RelationFact factOf(const CatalogRelation& relation) {
-    sql::RelationFact fact{.schema = relation.schema,
-                           .name = relation.name,
-                           .isView = isViewKind(relation.kind),
-                           .rowEstimate = relation.rowEstimate};
-    fact.columns.reserve(relation.columns.size());
-    for (const CatalogColumn& c : relation.columns) {
-        fact.columns.push_back({c.name, c.typeName, c.keyPosition > 0, c.isNullable});
-    }
-    for (const CatalogForeignKey& k : relation.foreignKeys) {
-        fact.foreignKeys.push_back({k.columns, k.schema, k.relation, k.referencedColumns});
-    }
-    return fact;
-}
+std::string foldedKeyOf(std::string_view schema, std::string_view name) { return base::toLower(keyOf(schema, name)); }
 
 std::uint64_t bytesOf(const std::string& text) {
     constexpr std::size_t kInPlace = 15;
     return text.size() > kInPlace ? text.capacity() + 1 : 0;
 }
 
-std::uint64_t bytesOf(const CatalogRelation& r) {
-    std::uint64_t sum =
-        bytesOf(r.schema) + bytesOf(r.name) + bytesOf(r.comment) + r.columns.capacity() * sizeof(CatalogColumn) +
-        r.foreignKeys.capacity() * sizeof(CatalogForeignKey) + r.indexes.capacity() * sizeof(CatalogIndex) +
-        r.constraints.capacity() * sizeof(CatalogConstraint);
-    for (const CatalogColumn& c : r.columns) {
+std::uint64_t bytesOf(const Relation& r) {
+    std::uint64_t sum = bytesOf(r.schema) + bytesOf(r.name) + bytesOf(r.comment) +
+                        r.columns.capacity() * sizeof(Column) + r.foreignKeys.capacity() * sizeof(ForeignKey) +
+                        r.indexes.capacity() * sizeof(Index) + r.constraints.capacity() * sizeof(Constraint);
+    for (const Column& c : r.columns) {
         sum += bytesOf(c.name) + bytesOf(c.typeName) + bytesOf(c.defaultValue.value_or("")) + bytesOf(c.comment);
     }
-    for (const CatalogForeignKey& k : r.foreignKeys) sum += 2 * k.columns.capacity() * sizeof(std::string);
-    for (const CatalogIndex& i : r.indexes) sum += bytesOf(i.name) + i.columns.capacity() * sizeof(std::string);
+    for (const ForeignKey& k : r.foreignKeys) sum += 2 * k.columns.capacity() * sizeof(std::string);
+    for (const Index& i : r.indexes) sum += bytesOf(i.name) + i.columns.capacity() * sizeof(std::string);
     return sum;
 }
 
@@ -77,19 +63,18 @@ std::set<std::string> loweredNames(const std::vector<std::string>& names) {
 }
 
 /// A schema as it was known, with the relations of some names, and all sequences, as they are now.
-CatalogSchema renewed(const CatalogSchema& before, CatalogSchema read, const std::vector<std::string>& names) {
-    CatalogSchema now = before;
+Schema renewed(const Schema& before, Schema read, const std::vector<std::string>& names) {
+    Schema now = before;
     if (!read.problem.empty()) now.problem = read.problem;
-    const auto order = [](const CatalogRelation& relation) { return base::toLower(relation.name); };
+    const auto order = [](const Relation& relation) { return base::toLower(relation.name); };
     std::set<std::string> gone = loweredNames(names);
-    for (const CatalogRelation& relation : read.relations)
-        gone.insert(order(relation));  // heirs have names of their own
-    std::erase_if(now.relations, [&](const CatalogRelation& relation) { return gone.contains(order(relation)); });
-    for (CatalogRelation& relation : read.relations) {
+    for (const Relation& relation : read.relations) gone.insert(order(relation));  // heirs have names of their own
+    std::erase_if(now.relations, [&](const Relation& relation) { return gone.contains(order(relation)); });
+    for (Relation& relation : read.relations) {
         const auto place = std::ranges::upper_bound(now.relations, order(relation), {}, order);
         now.relations.insert(place, std::move(relation));
     }
-    std::erase_if(now.objects, [](const CatalogObject& object) { return object.kind == ObjectKind::Sequence; });
+    std::erase_if(now.objects, [](const Object& object) { return object.kind == ObjectKind::Sequence; });
     std::ranges::move(read.objects, std::back_inserter(now.objects));
     return now;
 }
@@ -107,14 +92,14 @@ std::optional<ObjectKind> kindFromName(std::string_view name) {
 
 bool isViewKind(ObjectKind kind) { return kind == ObjectKind::View || kind == ObjectKind::MaterializedView; }
 
-const CatalogColumn* CatalogRelation::column(std::string_view columnName) const {
-    const auto found = std::ranges::find_if(
-        columns, [&](const CatalogColumn& c) { return base::equalsIgnoringCase(c.name, columnName); });
+const Column* Relation::column(std::string_view columnName) const {
+    const auto found =
+        std::ranges::find_if(columns, [&](const Column& c) { return base::equalsIgnoringCase(c.name, columnName); });
     return found == columns.end() ? nullptr : &*found;
 }
 
-const CatalogForeignKey* CatalogRelation::foreignKeyOf(std::string_view columnName) const {
-    for (const CatalogForeignKey& key : foreignKeys) {
+const ForeignKey* Relation::foreignKeyOf(std::string_view columnName) const {
+    for (const ForeignKey& key : foreignKeys) {
         for (const std::string& c : key.columns) {
             if (base::equalsIgnoringCase(c, columnName)) return &key;
         }
@@ -122,52 +107,50 @@ const CatalogForeignKey* CatalogRelation::foreignKeyOf(std::string_view columnNa
     return nullptr;
 }
 
-Catalog::Catalog(CatalogFacts facts, std::vector<CatalogSchemaPtr> schemas)
-    : facts_(std::move(facts)), schemas_(std::move(schemas)) {
-    std::vector<sql::RelationFact> relationFacts;
-    for (const CatalogSchemaPtr& schema : schemas_) {
-        for (const CatalogRelation& relation : schema->relations) {
+Catalog::Catalog(Facts facts, std::vector<SchemaPtr> schemas) : facts_(std::move(facts)), schemas_(std::move(schemas)) {
+    for (const SchemaPtr& schema : schemas_) {
+        if (!schema->relations.empty()) relationSchemas_.push_back(schema->name);
+        for (const Relation& relation : schema->relations) {
             relations_.push_back(&relation);
-            relationFacts.push_back(factOf(relation));
             exact_.emplace(keyOf(relation.schema, relation.name), &relation);
+            folded_.emplace(foldedKeyOf(relation.schema, relation.name), &relation);
         }
     }
-    view_ = std::make_shared<const sql::CatalogView>(std::move(relationFacts), facts_.searchPath);
-    for (const CatalogRelation* relation : relations_) {
-        for (const CatalogForeignKey& key : relation->foreignKeys) {
-            const CatalogRelation* target = find(key.schema.empty() ? relation->schema : key.schema, key.relation);
+    for (const Relation* relation : relations_) {
+        for (const ForeignKey& key : relation->foreignKeys) {
+            const Relation* target = find(key.schema.empty() ? relation->schema : key.schema, key.relation);
             if (target != nullptr) references_[target].push_back({relation, &key});
         }
     }
 }
 
-const CatalogSchema* Catalog::schema(std::string_view name) const {
-    const auto found = std::ranges::find_if(schemas_, [&](const CatalogSchemaPtr& s) { return s->name == name; });
+const Schema* Catalog::schema(std::string_view name) const {
+    const auto found = std::ranges::find_if(schemas_, [&](const SchemaPtr& s) { return s->name == name; });
     return found == schemas_.end() ? nullptr : found->get();
 }
 
-const CatalogRelation* Catalog::find(std::string_view schema, std::string_view name) const {
+const Relation* Catalog::find(std::string_view schema, std::string_view name,
+                              const std::vector<std::string>& searchPath) const {
     if (schema.empty()) {
-        for (const std::string& candidate : facts_.searchPath) {
-            if (const CatalogRelation* relation = find(candidate, name)) return relation;
+        for (const std::string& candidate : searchPath) {
+            if (const Relation* relation = find(candidate, name, searchPath)) return relation;
         }
         return nullptr;
     }
     if (const auto found = exact_.find(keyOf(schema, name)); found != exact_.end()) return found->second;
-    const sql::RelationFact* fact = view_->find(schema, name);
-    return fact == nullptr ? nullptr : relations_[static_cast<std::size_t>(fact - view_->relations().data())];
+    const auto found = folded_.find(foldedKeyOf(schema, name));
+    return found == folded_.end() ? nullptr : found->second;
 }
 
-const CatalogObject* Catalog::findObject(std::string_view schema, std::string_view name,
-                                         std::string_view signature) const {
-    const CatalogSchema* holder = this->schema(schema);
+const Object* Catalog::findObject(std::string_view schema, std::string_view name, std::string_view signature) const {
+    const Schema* holder = this->schema(schema);
     if (holder == nullptr) return nullptr;
     const auto found = std::ranges::find_if(
-        holder->objects, [&](const CatalogObject& o) { return o.name == name && o.signature == signature; });
+        holder->objects, [&](const Object& o) { return o.name == name && o.signature == signature; });
     return found == holder->objects.end() ? nullptr : &*found;
 }
 
-const std::vector<Catalog::Reference>& Catalog::referencesTo(const CatalogRelation& relation) const {
+const std::vector<Catalog::Reference>& Catalog::referencesTo(const Relation& relation) const {
     static const std::vector<Reference> kNone;
     const auto found = references_.find(&relation);
     return found == references_.end() ? kNone : found->second;
@@ -175,21 +158,20 @@ const std::vector<Catalog::Reference>& Catalog::referencesTo(const CatalogRelati
 
 std::uint64_t Catalog::memoryBytes() const {
     std::uint64_t sum = 0;
-    for (const CatalogSchemaPtr& schema : schemas_) {
-        sum +=
-            schema->relations.capacity() * sizeof(CatalogRelation) + schema->objects.capacity() * sizeof(CatalogObject);
-        for (const CatalogRelation& relation : schema->relations) sum += bytesOf(relation);
+    for (const SchemaPtr& schema : schemas_) {
+        sum += schema->relations.capacity() * sizeof(Relation) + schema->objects.capacity() * sizeof(Object);
+        for (const Relation& relation : schema->relations) sum += bytesOf(relation);
     }
     return sum;
 }
 
-std::vector<std::string> schemasToRead(const CatalogRequest& request, const std::vector<CatalogSchema>& named,
+std::vector<std::string> schemasToRead(const Request& request, const std::vector<Schema>& named,
                                        const std::vector<std::string>& searchPath) {
     if (!request.schemas.empty()) return request.schemas;
     std::vector<std::string> wanted;
-    const auto users = std::ranges::count(named, false, &CatalogSchema::isOwn);
-    for (const CatalogSchema& schema : named) {
-        const CatalogSchema* before = request.known ? request.known->schema(schema.name) : nullptr;
+    const auto users = std::ranges::count(named, false, &Schema::isOwn);
+    for (const Schema& schema : named) {
+        const Schema* before = request.known ? request.known->schema(schema.name) : nullptr;
         const bool isNear = static_cast<std::size_t>(users) <= kFewSchemas ||
                             std::ranges::find(searchPath, schema.name) != searchPath.end();
         if ((before != nullptr && before->isLoaded) || (!schema.isOwn && isNear)) wanted.push_back(schema.name);
@@ -197,7 +179,7 @@ std::vector<std::string> schemasToRead(const CatalogRequest& request, const std:
     return wanted;
 }
 
-std::vector<std::string> namesToRead(const CatalogRequest& request, Views views) {
+std::vector<std::string> namesToRead(const Request& request, Views views) {
     if (request.names.empty() || request.schemas.empty() || !request.known) return {};
     std::set<std::string> names(request.names.begin(), request.names.end());
     const std::set<std::string> named = loweredNames(request.names);
@@ -205,7 +187,7 @@ std::vector<std::string> namesToRead(const CatalogRequest& request, Views views)
     const auto hangs = [&](const auto& parts) {
         return std::ranges::any_of(parts, [&](const auto& part) { return isNamed(part.name); });
     };
-    const auto follows = [&](const CatalogRelation& relation) {
+    const auto follows = [&](const Relation& relation) {
         const bool pointsAtIt =
             std::ranges::any_of(relation.foreignKeys, [&](const auto& key) { return isNamed(key.relation); });
         const bool isView = views == Views::Follow && relation.kind == ObjectKind::View;
@@ -214,20 +196,20 @@ std::vector<std::string> namesToRead(const CatalogRequest& request, Views views)
                hangs(relation.triggers);
     };
     for (const std::string& name : request.schemas) {
-        const CatalogSchema* schema = request.known->schema(name);
+        const Schema* schema = request.known->schema(name);
         if (schema == nullptr || !schema->isLoaded) return {};
-        for (const CatalogRelation& relation : schema->relations) {
+        for (const Relation& relation : schema->relations) {
             if (follows(relation)) names.insert(relation.name);
         }
     }
     return {names.begin(), names.end()};
 }
 
-CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known,
+CatalogPtr mergeCatalog(Facts facts, std::vector<Schema> read, const CatalogPtr& known,
                         const std::vector<std::string>& names) {
-    std::vector<CatalogSchemaPtr> schemas;
-    for (CatalogSchema& schema : read) {
-        const auto isIt = [&](const CatalogSchemaPtr& s) { return s->name == schema.name; };
+    std::vector<SchemaPtr> schemas;
+    for (Schema& schema : read) {
+        const auto isIt = [&](const SchemaPtr& s) { return s->name == schema.name; };
         if (!schema.isLoaded && known) {
             const auto before = std::ranges::find_if(known->schemas(), isIt);
             if (before != known->schemas().end() && (*before)->isLoaded) {
@@ -235,11 +217,11 @@ CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, con
                 continue;
             }
         }
-        const CatalogSchema* before = names.empty() ? nullptr : known->schema(schema.name);
+        const Schema* before = names.empty() ? nullptr : known->schema(schema.name);
         if (before != nullptr) schema = renewed(*before, std::move(schema), names);
-        schemas.push_back(std::make_shared<const CatalogSchema>(std::move(schema)));
+        schemas.push_back(std::make_shared<const Schema>(std::move(schema)));
     }
     return std::make_shared<const Catalog>(std::move(facts), std::move(schemas));
 }
 
-}  // namespace pantry::db
+}  // namespace pantry::catalog

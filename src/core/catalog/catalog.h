@@ -9,9 +9,7 @@
 #include <unordered_map>
 #include <vector>
 
-#include "core/catalog/catalog_view.h"
-
-namespace pantry::db {
+namespace pantry::catalog {
 
 /// What a catalog holds. Those up to VirtualTable have columns and can be read from.
 enum class ObjectKind {
@@ -32,7 +30,7 @@ enum class ObjectKind {
 [[nodiscard]] std::optional<ObjectKind> kindFromName(std::string_view name);
 [[nodiscard]] bool isViewKind(ObjectKind kind);
 
-struct CatalogColumn {
+struct Column {
     std::string name;
     std::string typeName;  ///< as the engine writes it; may be empty
     bool isNullable = true;
@@ -42,7 +40,7 @@ struct CatalogColumn {
     std::string comment;
 };
 
-struct CatalogForeignKey {
+struct ForeignKey {
     std::string name;
     std::vector<std::string> columns;
     std::string schema;
@@ -52,7 +50,7 @@ struct CatalogForeignKey {
     std::string onUpdate;
 };
 
-struct CatalogIndex {
+struct Index {
     std::string name;
     std::vector<std::string> columns;  ///< an expression shows as “(expression)”
     bool isUnique = false;
@@ -61,39 +59,39 @@ struct CatalogIndex {
 };
 
 /// A rule on a table other than its keys: checks, uniqueness, exclusion.
-struct CatalogConstraint {
+struct Constraint {
     std::string name;
     std::string definition;  ///< as the engine writes it: CHECK (height > 0)
 };
 
-struct CatalogTrigger {
+struct Trigger {
     std::string name;
     std::string definition;
 };
 
 /// A table, a view, or what else has columns.
-struct CatalogRelation {
+struct Relation {
     std::string schema;
     std::string name;
     ObjectKind kind = ObjectKind::Table;
-    std::vector<CatalogColumn> columns;
-    std::vector<CatalogForeignKey> foreignKeys;
-    std::vector<CatalogIndex> indexes;
-    std::vector<CatalogConstraint> constraints;
-    std::vector<CatalogTrigger> triggers;
+    std::vector<Column> columns;
+    std::vector<ForeignKey> foreignKeys;
+    std::vector<Index> indexes;
+    std::vector<Constraint> constraints;
+    std::vector<Trigger> triggers;
     std::optional<std::int64_t> rowEstimate;
     std::optional<std::int64_t> sizeEstimate;  ///< bytes on the server's disk, as it last noted them
     std::string partOf;                        ///< the partitioned table that it is a part of
     std::string comment;
     std::string problem;  ///< why parts of it could not be read; empty when all is well
 
-    [[nodiscard]] const CatalogColumn* column(std::string_view columnName) const;
+    [[nodiscard]] const Column* column(std::string_view columnName) const;
     /// The foreign key that a column is part of, or nullptr.
-    [[nodiscard]] const CatalogForeignKey* foreignKeyOf(std::string_view columnName) const;
+    [[nodiscard]] const ForeignKey* foreignKeyOf(std::string_view columnName) const;
 };
 
 /// A routine, a sequence, a type, an event.
-struct CatalogObject {
+struct Object {
     std::string schema;
     std::string name;
     ObjectKind kind = ObjectKind::Function;
@@ -103,19 +101,19 @@ struct CatalogObject {
 };
 
 /// What one schema holds.
-struct CatalogSchema {
+struct Schema {
     std::string name;
     bool isOwn = false;         ///< the engine's own
     bool isLoaded = false;      ///< otherwise it is known by name only
     std::size_t forbidden = 0;  ///< relations left out, since the user has no right to any of their data
     std::string problem;        ///< why nothing, or not everything, could be read
-    std::vector<CatalogRelation> relations;
-    std::vector<CatalogObject> objects;
+    std::vector<Relation> relations;
+    std::vector<Object> objects;
 };
-using CatalogSchemaPtr = std::shared_ptr<const CatalogSchema>;
+using SchemaPtr = std::shared_ptr<const Schema>;
 
 /// Facts about the database as a whole.
-struct CatalogFacts {
+struct Facts {
     std::string serverVersion;
     std::string database;                ///< the one that was read; empty where schemas are databases
     std::vector<std::string> databases;  ///< of the server, that this user may enter; empty where schemas are databases
@@ -128,45 +126,51 @@ struct CatalogFacts {
 class Catalog {
 public:
     Catalog() = default;
-    Catalog(CatalogFacts facts, std::vector<CatalogSchemaPtr> schemas);
+    Catalog(Facts facts, std::vector<SchemaPtr> schemas);
 
-    [[nodiscard]] const CatalogFacts& facts() const { return facts_; }
-    [[nodiscard]] const std::vector<CatalogSchemaPtr>& schemas() const { return schemas_; }
-    [[nodiscard]] const CatalogSchema* schema(std::string_view name) const;
+    [[nodiscard]] const Facts& facts() const { return facts_; }
+    [[nodiscard]] const std::vector<SchemaPtr>& schemas() const { return schemas_; }
+    [[nodiscard]] const Schema* schema(std::string_view name) const;
     /// Of all schemas that were read.
-    [[nodiscard]] const std::vector<const CatalogRelation*>& relations() const { return relations_; }
+    [[nodiscard]] const std::vector<const Relation*>& relations() const { return relations_; }
     /// The relation of exactly this name, else one that differs in the case of letters; an empty schema asks the search
     /// path.
-    [[nodiscard]] const CatalogRelation* find(std::string_view schema, std::string_view name) const;
-    [[nodiscard]] const CatalogObject* findObject(std::string_view schema, std::string_view name,
-                                                  std::string_view signature) const;
+    [[nodiscard]] const Relation* find(std::string_view schema, std::string_view name) const {
+        return find(schema, name, facts_.searchPath);
+    }
+    /// The same with another search path.
+    [[nodiscard]] const Relation* find(std::string_view schema, std::string_view name,
+                                       const std::vector<std::string>& searchPath) const;
+    [[nodiscard]] const Object* findObject(std::string_view schema, std::string_view name,
+                                           std::string_view signature) const;
 
     /// Foreign keys of other relations that lead to this one, as (relation, key).
     struct Reference {
-        const CatalogRelation* from;
-        const CatalogForeignKey* key;
+        const Relation* from;
+        const ForeignKey* key;
     };
-    [[nodiscard]] const std::vector<Reference>& referencesTo(const CatalogRelation& relation) const;
+    [[nodiscard]] const std::vector<Reference>& referencesTo(const Relation& relation) const;
 
-    /// The same for the SQL tools.
-    [[nodiscard]] const sql::CatalogViewPtr& view() const { return view_; }
+    /// Names of the schemas that have relations, in their order.
+    [[nodiscard]] const std::vector<std::string>& relationSchemas() const { return relationSchemas_; }
 
     /// What its parts take, in bytes, about.
     [[nodiscard]] std::uint64_t memoryBytes() const;
 
 private:
-    CatalogFacts facts_;
-    std::vector<CatalogSchemaPtr> schemas_;
-    std::vector<const CatalogRelation*> relations_;
-    std::unordered_map<std::string, const CatalogRelation*> exact_;  // "schema\0name"
-    std::unordered_map<const CatalogRelation*, std::vector<Reference>> references_;
-    sql::CatalogViewPtr view_ = std::make_shared<sql::CatalogView>();
+    Facts facts_;
+    std::vector<SchemaPtr> schemas_;
+    std::vector<const Relation*> relations_;
+    std::vector<std::string> relationSchemas_;
+    std::unordered_map<std::string, const Relation*> exact_;   // "schema\0name"
+    std::unordered_map<std::string, const Relation*> folded_;  // the same in small letters; the first one of several
+    std::unordered_map<const Relation*, std::vector<Reference>> references_;
 };
 
 using CatalogPtr = std::shared_ptr<const Catalog>;
 
 /// What to read of a catalog.
-struct CatalogRequest {
+struct Request {
     /// Schemas to read; when empty all of the user's, or, where there are very many, those of the search path.
     std::vector<std::string> schemas = {};
     /// An earlier catalog of the same database: what was read of other schemas stays.
@@ -180,8 +184,7 @@ struct CatalogRequest {
 };
 
 /// Which of the schemas that a server names are to be read; `known` tells those that were read before.
-[[nodiscard]] std::vector<std::string> schemasToRead(const CatalogRequest& request,
-                                                     const std::vector<CatalogSchema>& named,
+[[nodiscard]] std::vector<std::string> schemasToRead(const Request& request, const std::vector<Schema>& named,
                                                      const std::vector<std::string>& searchPath);
 
 /// Whether a view of another relation is looked at again with it: some engines keep views that no longer work.
@@ -190,11 +193,11 @@ enum class Views { Stay, Follow };
 /// The names of the relations to read anew: those asked for, and those whose facts may follow from them: with an index
 /// or trigger of such a name, parts of such a table, and whatever points at it. None when everything in the schemas is
 /// to be read, also where they are not known yet.
-[[nodiscard]] std::vector<std::string> namesToRead(const CatalogRequest& request, Views views);
+[[nodiscard]] std::vector<std::string> namesToRead(const Request& request, Views views);
 
 /// Puts what was read into a catalog, beside what was known before. With `names`, what was read are the relations of
 /// these names and all sequences; everything else in a schema stays.
-[[nodiscard]] CatalogPtr mergeCatalog(CatalogFacts facts, std::vector<CatalogSchema> read, const CatalogPtr& known,
+[[nodiscard]] CatalogPtr mergeCatalog(Facts facts, std::vector<Schema> read, const CatalogPtr& known,
                                       const std::vector<std::string>& names = {});
 
 /// One object of a database, as a definition is asked for.
@@ -215,4 +218,4 @@ struct Definition {
     [[nodiscard]] std::string whole() const { return links.empty() ? text : text + "\n" + links; }
 };
 
-}  // namespace pantry::db
+}  // namespace pantry::catalog

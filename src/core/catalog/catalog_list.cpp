@@ -5,7 +5,7 @@
 
 #include "core/base/fuzzy.h"
 
-namespace pantry::db {
+namespace pantry::catalog {
 namespace {
 
 constexpr std::array<ObjectKind, 11> kOrder{ObjectKind::Table,
@@ -23,35 +23,35 @@ constexpr std::array<ObjectKind, 11> kOrder{ObjectKind::Table,
 constexpr int kNameBonus = 50;  // a table whose name fits comes before one of whose columns does
 
 struct Hit {
-    CatalogRow row;
+    Row row;
     int score = 0;
 };
 
 class Lister {
 public:
-    Lister(const Catalog& catalog, std::string_view pattern, const CatalogChoices& choices)
+    Lister(const Catalog& catalog, std::string_view pattern, const Choices& choices)
         : catalog_(catalog), pattern_(pattern), choices_(choices) {}
 
-    std::vector<CatalogRow> list() {
-        forEachShown([this](const CatalogRow& row, ObjectKind kind) { take(row, kind); });
+    std::vector<Row> list() {
+        forEachShown([this](const Row& row, ObjectKind kind) { take(row, kind); });
         return pattern_.empty() ? sections() : found();
     }
 
 private:
     template <class Take>
     void forEachShown(Take take) {
-        for (const CatalogSchemaPtr& schema : catalog_.schemas()) {
+        for (const SchemaPtr& schema : catalog_.schemas()) {
             if (choices_.hiddenSchemas.contains(schema->name)) continue;
-            for (const CatalogRelation& r : schema->relations) {
+            for (const Relation& r : schema->relations) {
                 if (!choices_.hiddenKinds.contains(r.kind)) take({.relation = &r}, r.kind);
             }
-            for (const CatalogObject& o : schema->objects) {
+            for (const Object& o : schema->objects) {
                 if (!choices_.hiddenKinds.contains(o.kind)) take({.object = &o}, o.kind);
             }
         }
     }
 
-    void take(CatalogRow row, ObjectKind kind) {
+    void take(Row row, ObjectKind kind) {
         const std::string& name = row.relation != nullptr ? row.relation->name : row.object->name;
         if (pattern_.empty()) {
             hits_.push_back({row, static_cast<int>(kind)});
@@ -64,7 +64,7 @@ private:
             fits = true;
         }
         if (row.relation != nullptr && !fits) {
-            for (const CatalogColumn& column : row.relation->columns) {
+            for (const Column& column : row.relation->columns) {
                 const auto score = base::fuzzyScore(pattern_, column.name);
                 if (!score || (fits && *score <= best)) continue;
                 best = *score;
@@ -75,15 +75,15 @@ private:
         if (fits) hits_.push_back({row, best});
     }
 
-    std::vector<CatalogRow> sections() {
-        std::vector<CatalogRow> rows;
+    std::vector<Row> sections() {
+        std::vector<Row> rows;
         const auto addSection = [&](std::string_view heading, const auto& isIn) {
             const std::size_t at = rows.size();
             for (const Hit& hit : hits_) {
                 if (isIn(hit)) rows.push_back(hit.row);
             }
             if (rows.size() == at) return;
-            const CatalogRow head{.heading = std::string(heading), .count = rows.size() - at};
+            const Row head{.heading = std::string(heading), .count = rows.size() - at};
             rows.insert(rows.begin() + static_cast<std::ptrdiff_t>(at), head);
         };
         if (!choices_.favourites.empty()) {
@@ -98,9 +98,9 @@ private:
         return rows;
     }
 
-    std::vector<CatalogRow> found() {
+    std::vector<Row> found() {
         std::ranges::stable_sort(hits_, std::ranges::greater{}, &Hit::score);
-        std::vector<CatalogRow> rows;
+        std::vector<Row> rows;
         if (!hits_.empty()) rows.push_back({.heading = "Found", .count = hits_.size()});
         for (const Hit& hit : hits_) rows.push_back(hit.row);
         return rows;
@@ -108,28 +108,28 @@ private:
 
     const Catalog& catalog_;
     std::string_view pattern_;
-    const CatalogChoices& choices_;
+    const Choices& choices_;
     std::vector<Hit> hits_;
 };
 
 }  // namespace
 
-bool CatalogChoices::isFavourite(std::string_view schema, std::string_view name) const {
+bool Choices::isFavourite(std::string_view schema, std::string_view name) const {
     return std::ranges::any_of(favourites, [&](const auto& f) { return f.first == schema && f.second == name; });
 }
 
-void CatalogChoices::toggleFavourite(const std::string& schema, const std::string& name) {
+void Choices::toggleFavourite(const std::string& schema, const std::string& name) {
     if (std::erase(favourites, std::pair(schema, name)) == 0) favourites.emplace_back(schema, name);
 }
 
-ObjectName CatalogRow::name() const {
+ObjectName Row::name() const {
     if (relation != nullptr) return {.kind = relation->kind, .schema = relation->schema, .name = relation->name};
     if (object == nullptr) return {};
     return {.kind = object->kind, .schema = object->schema, .name = object->name, .signature = object->signature};
 }
 
-std::vector<CatalogRow> listCatalog(const Catalog& catalog, std::string_view pattern, const CatalogChoices& choices) {
+std::vector<Row> listCatalog(const Catalog& catalog, std::string_view pattern, const Choices& choices) {
     return Lister(catalog, pattern, choices).list();
 }
 
-}  // namespace pantry::db
+}  // namespace pantry::catalog

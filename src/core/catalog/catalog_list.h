@@ -8,10 +8,10 @@
 
 #include "core/catalog/catalog.h"
 
-namespace pantry::db {
+namespace pantry::catalog {
 
 /// What somebody chose to see of a connection's catalog.
-struct CatalogChoices {
+struct Choices {
     std::set<std::string> hiddenSchemas;
     std::set<ObjectKind> hiddenKinds;
     std::vector<std::pair<std::string, std::string>> favourites;  ///< schema and name, in the order of the list
@@ -21,15 +21,15 @@ struct CatalogChoices {
     /// Puts an object on top of the list, or takes it from there.
     void toggleFavourite(const std::string& schema, const std::string& name);
 
-    friend bool operator==(const CatalogChoices&, const CatalogChoices&) = default;
+    friend bool operator==(const Choices&, const Choices&) = default;
 };
 
 /// A line of a catalog's flat list: a heading, or one object.
-struct CatalogRow {
+struct Row {
     std::string heading;    ///< of a section; empty for an object
     std::size_t count = 0;  ///< objects in the section
-    const CatalogRelation* relation = nullptr;
-    const CatalogObject* object = nullptr;
+    const Relation* relation = nullptr;
+    const Object* object = nullptr;
     std::string_view column = {};  ///< the column that the pattern found, when it is not the name
 
     [[nodiscard]] bool isHeading() const { return relation == nullptr && object == nullptr; }
@@ -40,7 +40,6 @@ struct CatalogRow {
 /// fits it by name or column, the best first. Rows point into the catalog.
 ///
 /// Cost: with a pattern, one fuzzy match for each name and each column.
-[[nodiscard]] std::vector<CatalogRow> listCatalog(const Catalog& catalog, std::string_view pattern,
-                                                  const CatalogChoices& choices);
+[[nodiscard]] std::vector<Row> listCatalog(const Catalog& catalog, std::string_view pattern, const Choices& choices);
 
-}  // namespace pantry::db
+}  // namespace pantry::catalog

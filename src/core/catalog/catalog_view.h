@@ -1,73 +1,47 @@
 #pragma once
 
-#include <cstdint>
-#include <memory>
-#include <optional>
 #include <string>
 #include <string_view>
-#include <unordered_map>
 #include <vector>
 
-namespace pantry::sql {
+#include "core/catalog/catalog.h"
 
-/// What the SQL tools know of a column.
-struct ColumnFact {
-    std::string name;
-    std::string type;  ///< as the engine writes it; may be empty
-    bool isPrimaryKey = false;
-    bool isNullable = true;
-};
+namespace pantry::catalog {
 
-/// Columns of one relation that point at columns of another, pairwise.
-struct ForeignKeyFact {
-    std::vector<std::string> columns;
-    std::string schema;  ///< of the referenced relation; empty for the same one
-    std::string relation;
-    std::vector<std::string> referencedColumns;
-};
-
-/// What the SQL tools know of a table or view.
-struct RelationFact {
-    std::string schema;
-    std::string name;
-    bool isView = false;
-    std::vector<ColumnFact> columns;
-    std::vector<ForeignKeyFact> foreignKeys;
-    std::optional<std::int64_t> rowEstimate;
-};
-
-/// The relations that a statement can name: all that the SQL tools know of a database.
+/// A catalog as one session sees it: with the schemas in which it looks for names without one. All that the SQL tools
+/// know of a database.
 ///
-/// Threads: immutable after construction.
-class CatalogView {
+/// Threads: immutable. Copies share the catalog. Relations live as long as it does.
+class View {
 public:
-    CatalogView();
+    /// Of a database with nothing in it.
+    View();
+    /// With the search path that the catalog was read with.
+    explicit View(CatalogPtr catalog);
     /// `searchPath`: schemas whose relations need no qualification, the first one first.
-    CatalogView(std::vector<RelationFact> relations, std::vector<std::string> searchPath);
+    View(CatalogPtr catalog, std::vector<std::string> searchPath);
+    /// Of relations that no server told of, such as those of a file.
+    View(std::vector<Relation> relations, std::vector<std::string> searchPath);
 
-    /// The same relations, looked for in other schemas first. Cheap: the relations are shared.
-    [[nodiscard]] CatalogView withSearchPath(std::vector<std::string> searchPath) const;
+    /// The same catalog, looked at with other schemas first.
+    [[nodiscard]] View withSearchPath(std::vector<std::string> searchPath) const { return {catalog_, searchPath}; }
 
-    [[nodiscard]] const std::vector<RelationFact>& relations() const { return facts_->relations; }
+    [[nodiscard]] const std::vector<const Relation*>& relations() const { return catalog_->relations(); }
     [[nodiscard]] const std::vector<std::string>& searchPath() const { return searchPath_; }
-    [[nodiscard]] const std::vector<std::string>& schemas() const { return facts_->schemas; }
+    /// Those that have relations.
+    [[nodiscard]] const std::vector<std::string>& schemas() const { return catalog_->relationSchemas(); }
 
-    /// The relation a name means, ignoring the case of ASCII letters; an empty schema asks the search path.
-    [[nodiscard]] const RelationFact* find(std::string_view schema, std::string_view name) const;
+    /// The relation a name means, rather the one of exactly this name than one that differs in the case of ASCII
+    /// letters; an empty schema asks the search path.
+    [[nodiscard]] const Relation* find(std::string_view schema, std::string_view name) const {
+        return catalog_->find(schema, name, searchPath_);
+    }
 
     [[nodiscard]] bool isOnSearchPath(std::string_view schema) const;
 
 private:
-    struct Facts {
-        std::vector<RelationFact> relations;
-        std::vector<std::string> schemas;
-        std::unordered_map<std::string, std::size_t> index;  // "schema\0name" in small letters
-    };
-
-    std::shared_ptr<const Facts> facts_;
+    CatalogPtr catalog_;
     std::vector<std::string> searchPath_;
 };
 
-using CatalogViewPtr = std::shared_ptr<const CatalogView>;
-
-}  // namespace pantry::sql
+}  // namespace pantry::catalog

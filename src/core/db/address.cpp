@@ -11,6 +11,7 @@
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/db/address_parameters.h"
+#include "core/db/engine_traits.h"
 #include "core/db/key_value_address.h"
 
 namespace pantry::db {
@@ -57,7 +58,7 @@ public:
             if (Status status = options(rest.substr(query + 1)); !status) return status.error();
             rest = rest.substr(0, query);
         }
-        if (Status status = *engine == Engine::Sqlite ? file(rest) : server(rest); !status) return status.error();
+        if (Status status = isFile(*engine) ? file(rest) : server(rest); !status) return status.error();
         if (Status status = placesInOptions(); !status) return status.error();
         return std::move(address_);
     }
@@ -146,7 +147,7 @@ private:
                             "Take it out of the address; nothing that is saved holds a secret.");
             } else if (*name == "user") {
                 address_.profile.user = *value;
-            } else if (address_.profile.engine != Engine::Sqlite && isPlace(*name)) {
+            } else if (!isFile(address_.profile.engine) && isPlace(*name)) {
                 places_.push_back({*name, *value, offsetOf(option) + equals + 1});
             } else {
                 address_.profile.options[*name] = *value;
@@ -316,7 +317,7 @@ Result<Address> parseAddress(std::string_view text) {
 
 std::string addressOf(const ConnectionProfile& profile) {
     std::string out = std::string(engineWord(profile.engine)) + "://";
-    if (profile.engine == Engine::Sqlite) {
+    if (isFile(profile.engine)) {
         out += encoded(profile.database);
     } else {
         if (!profile.user.empty()) out += encodedAuthority(profile.user) + "@";

@@ -6,7 +6,7 @@
 
 namespace pantry::db {
 
-Status readParts(const std::vector<CatalogPart>& parts, const CatalogRequest& request,
+Status readParts(const std::vector<CatalogPart>& parts, const catalog::Request& request,
                  const base::Cancellation& cancellation, std::string& problem) {
     std::size_t number = 0;
     for (const CatalogPart& part : parts) {

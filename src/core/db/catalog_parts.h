@@ -19,7 +19,7 @@ struct CatalogPart {
 
 /// Reads parts in their order. One that fails is told in `problem` and leaves the rest usable, unless it is needed.
 /// Errors: Cancelled, and those of needed parts.
-Status readParts(const std::vector<CatalogPart>& parts, const CatalogRequest& request,
+Status readParts(const std::vector<CatalogPart>& parts, const catalog::Request& request,
                  const base::Cancellation& cancellation, std::string& problem);
 
 }  // namespace pantry::db

@@ -173,11 +173,12 @@ std::chrono::seconds patienceOf(const ConnectionProfile& profile) {
 
 Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation) {
     DiscardingSink sink;
-    const std::string_view script = profile.onConnect;
+    const std::string& script = profile.onConnect;
     const RunGuard guard = runGuardOf(profile);
     for (const sql::StatementSpan& span : sql::splitStatements(script, dialectOf(profile.engine))) {
-        const auto held = heldBack(guard, {.engine = profile.engine, .line = link.state()},
-                                   script.substr(span.start, span.length), [&](const sql::PlainReading& reading) {
+        const sql::Statement statement(script.substr(span.start, span.length), dialectOf(profile.engine));
+        const auto held = heldBack(guard, {.engine = profile.engine, .line = link.state()}, statement,
+                                   [&](const sql::PlainReading& reading) {
                                        auto doubt = link.doubtAbout(reading, cancellation);
                                        return doubt ? *doubt : doubt.error().message;
                                    });
@@ -187,7 +188,7 @@ Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const ba
                                                 held->reason),
                          .hint = "Take it out of the connection, and run it from a sheet, where it can be confirmed."};
         }
-        auto result = link.run(script.substr(span.start, span.length), {}, sink, cancellation);
+        auto result = link.run(statement, {}, sink, cancellation);
         if (result) continue;
         Error error = result.error();
         error.message = "A statement to run on connecting failed: " + error.message;
@@ -204,7 +205,7 @@ void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
             tryOne("Ran the statements for connecting", [&] { return runOnConnect(link, profile, cancellation); });
         if (!ran) return;
     }
-    CatalogPtr catalog;
+    catalog::CatalogPtr catalog;
     const bool isRead = tryOne("Read the catalog", [&]() -> Status {
         auto read = link.loadCatalog({}, cancellation);
         if (!read) return read.error();
@@ -213,7 +214,7 @@ void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
     });
     if (!isRead) return;
     std::size_t forbidden = 0;
-    for (const CatalogSchemaPtr& schema : catalog->schemas()) forbidden += schema->forbidden;
+    for (const catalog::SchemaPtr& schema : catalog->schemas()) forbidden += schema->forbidden;
     const auto relations = static_cast<std::int64_t>(catalog->relations().size());
     rename(fmt::format("Read the catalog: {}", base::counted(relations, "table or view", "tables and views")));
     if (forbidden > 0) {

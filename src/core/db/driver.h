@@ -15,7 +15,7 @@
 #include "core/data/store/chunk.h"
 #include "core/data/store/column.h"
 #include "core/db/profile.h"
-#include "core/sql/meaning/plain_reading.h"
+#include "core/sql/meaning/statement.h"
 #include "core/sql/text/dialect.h"
 
 namespace pantry::db {
@@ -104,9 +104,9 @@ class EngineLink {
 public:
     virtual ~EngineLink() = default;
 
-    /// Runs one statement to its end, or until the sink wants no more.
-    virtual Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
-                                        const base::Cancellation& cancellation) = 0;
+    /// Runs one statement to its end, or until the sink wants no more. It is read in the language of the line.
+    virtual Result<StatementResult> run(const sql::Statement& statement, const ParameterValues& parameters,
+                                        RowSink& sink, const base::Cancellation& cancellation) = 0;
 
     /// Opens or closes the line for the statement that is run next; leave() must follow it. Errors: those of the
     /// engine.
@@ -131,10 +131,12 @@ public:
     /// Tells what the server said while nothing ran, without waiting.
     virtual void readNotices(RowSink& /*sink*/) {}
 
-    virtual Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) = 0;
+    virtual Result<catalog::CatalogPtr> loadCatalog(const catalog::Request& request,
+                                                    const base::Cancellation& cancellation) = 0;
 
     /// The statements that make an object. Errors: NotFound, and those of the server.
-    virtual Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) = 0;
+    virtual Result<catalog::Definition> definition(const catalog::ObjectName& object,
+                                                   const base::Cancellation& cancellation) = 0;
 
     /// Engine and version for people: SQLite 3.40.
     [[nodiscard]] virtual std::string serverVersion() = 0;

@@ -16,20 +16,20 @@ namespace {
 constexpr auto kTellingWords = std::to_array<std::string_view>({"name", "title", "label", "caption", "code"});
 
 /// Of a kind that holds names. What may be megabytes long holds documents: MariaDB's JSON is a longtext.
-bool isText(const CatalogColumn& column) {
+bool isText(const catalog::Column& column) {
     const std::string type = base::toLower(column.typeName);
     const bool isDocument = type.find("longtext") != std::string::npos || type.find("mediumtext") != std::string::npos;
     return !isDocument && data::typeFromName(column.typeName) == data::ColumnType::Text;
 }
 
-bool isUnique(const CatalogRelation& relation, const std::string& column) {
-    return std::ranges::any_of(relation.indexes, [&](const CatalogIndex& index) {
+bool isUnique(const catalog::Relation& relation, const std::string& column) {
+    return std::ranges::any_of(relation.indexes, [&](const catalog::Index& index) {
         return index.isUnique && !index.isPartial && index.columns == std::vector<std::string>{column};
     });
 }
 
 /// How well a column tells rows apart for a person; 0 for one that does not.
-int tellingOf(const CatalogRelation& relation, const CatalogColumn& column) {
+int tellingOf(const catalog::Relation& relation, const catalog::Column& column) {
     if (!isText(column)) return 0;
     int score = 1;
     const std::string lower = base::toLower(column.name);
@@ -43,29 +43,29 @@ int tellingOf(const CatalogRelation& relation, const CatalogColumn& column) {
 }
 
 /// Numbers stand as they are where the column holds numbers.
-std::string literalFor(const CatalogRelation& relation, const std::string& column, const std::string& value,
+std::string literalFor(const catalog::Relation& relation, const std::string& column, const std::string& value,
                        sql::Dialect dialect) {
-    const CatalogColumn* known = relation.column(column);
+    const catalog::Column* known = relation.column(column);
     const bool holdsNumbers = known != nullptr && data::isNumeric(data::typeFromName(known->typeName));
     return holdsNumbers && data::isDecimal(value) ? value : sql::quotedString(value, dialect);
 }
 
-std::string nameOf(const CatalogRelation& relation, sql::Dialect dialect, bool withSchema) {
+std::string nameOf(const catalog::Relation& relation, sql::Dialect dialect, bool withSchema) {
     const std::string name = sql::quotedName(relation.name, dialect);
     return withSchema && !relation.schema.empty() ? sql::quotedName(relation.schema, dialect) + "." + name : name;
 }
 
 }  // namespace
 
-std::string labelColumnOf(const CatalogRelation& relation) {
-    const auto best = std::ranges::max_element(relation.columns, {}, [&](const CatalogColumn& column) {
+std::string labelColumnOf(const catalog::Relation& relation) {
+    const auto best = std::ranges::max_element(relation.columns, {}, [&](const catalog::Column& column) {
         return column.keyPosition > 0 ? 0 : tellingOf(relation, column);
     });
     const bool isAny = best != relation.columns.end() && best->keyPosition == 0 && tellingOf(relation, *best) > 0;
     return isAny ? best->name : std::string();
 }
 
-std::string labelQuery(const CatalogRelation& relation, const std::string& keyColumn, const std::string& labelColumn,
+std::string labelQuery(const catalog::Relation& relation, const std::string& keyColumn, const std::string& labelColumn,
                        const std::vector<std::string>& keys, sql::Dialect dialect) {
     std::string list;
     for (const std::string& key : keys)
@@ -75,7 +75,7 @@ std::string labelQuery(const CatalogRelation& relation, const std::string& keyCo
                        nameOf(relation, dialect, true), column, list);
 }
 
-std::string rowsQuery(const CatalogRelation& relation, const std::vector<std::string>& columns,
+std::string rowsQuery(const catalog::Relation& relation, const std::vector<std::string>& columns,
                       const std::vector<std::optional<std::string>>& values, sql::Dialect dialect, bool withSchema) {
     std::string conditions;
     for (std::size_t i = 0; i < columns.size(); ++i) {

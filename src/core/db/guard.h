@@ -7,6 +7,7 @@
 
 #include "core/db/driver.h"
 #include "core/db/profile.h"
+#include "core/sql/meaning/statement.h"
 
 namespace pantry::db {
 
@@ -59,17 +60,20 @@ using DoubtAboutCalls = std::function<std::string(const sql::PlainReading&)>;
 
 /// Whether a statement must be confirmed before it runs. See docs/decisions.md for what this can and cannot know.
 [[nodiscard]] std::optional<HeldBack> heldBack(const RunGuard& guard, const SessionView& session,
-                                               std::string_view statement, const DoubtAboutCalls& doubtAbout = {});
+                                               const sql::Statement& statement, const DoubtAboutCalls& doubtAbout = {});
 
 /// The same with what the connection's profile alone tells.
-[[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, std::string_view statement,
+[[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, const sql::Statement& statement,
                                                const LineState& line = {});
+
+/// Where names without a schema are looked for first on a line.
+[[nodiscard]] const std::string& currentSchema(Engine engine, const LineState& line);
 
 /// The language in which a session reads statements.
 [[nodiscard]] sql::Language languageOf(Engine engine, const LineState& line);
 
 /// Whether a statement commits an open transaction before it runs, without being asked to (MariaDB, MySQL: “Statements
 /// that cause an implicit commit” of their manuals; of engines behind ODBC many do so for what defines).
-[[nodiscard]] bool commitsByItself(Engine engine, std::string_view statement, const LineState& line);
+[[nodiscard]] bool commitsByItself(Engine engine, const sql::Statement& statement, const LineState& line);
 
 }  // namespace pantry::db

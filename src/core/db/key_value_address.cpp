@@ -1,4 +1,5 @@
 #include "core/db/key_value_address.h"
+#include "core/db/engine_traits.h"
 
 #include <fmt/format.h>
 
@@ -29,8 +30,6 @@ constexpr auto kKeys = std::to_array<Key>({{"host", Part::Host},         {"hosta
                                            {"pwd", Part::Password},      {"datasource", Part::File},
                                            {"filename", Part::File},     {"driver", Part::Driver},
                                            {"dsn", Part::Driver}});
-
-constexpr std::uint16_t kMariaDbPort = 3306;
 
 struct Pair {
     std::string key;
@@ -126,7 +125,7 @@ std::pair<std::optional<Engine>, std::size_t> prefixOf(std::string_view text) {
 
 /// Without a word about it, the way of writing tells the engine.
 Engine guessEngine(const std::vector<Pair>& pairs, const ConnectionProfile& profile) {
-    if (profile.port == kMariaDbPort) return Engine::MariaDb;
+    if (profile.port == traitsOf(Engine::MariaDb).port) return Engine::MariaDb;
     const auto has = [&](std::string_view key) {
         return std::ranges::any_of(pairs, [&](const Pair& p) { return normalised(p.key) == key; });
     };

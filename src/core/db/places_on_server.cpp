@@ -1,7 +1,10 @@
 #include "core/db/places_on_server.h"
 
+#include <fmt/format.h>
+
 #include "core/db/driver.h"
 #include "core/db/drivers/odbc/driver.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::db {
 namespace {
@@ -21,34 +24,31 @@ public:
     std::vector<std::string> texts;
 };
 
-constexpr std::string_view kPostgresQuery =
-    "SELECT datname FROM pg_catalog.pg_database WHERE datallowconn AND NOT datistemplate "
-    "AND pg_catalog.has_database_privilege(datname, 'CONNECT') ORDER BY datname";
-
 }  // namespace
 
 Result<std::vector<std::string>> placesOnServer(const ConnectionProfile& profile,
                                                 const std::optional<std::string>& password,
                                                 const base::Cancellation& cancellation) {
-    if (profile.engine == Engine::Odbc) return odbcSources();
-    if (profile.engine == Engine::Sqlite) {
-        return Error{
-            .kind = ErrorKind::InvalidInput, .message = "A database of SQLite is a file.", .hint = "Choose it."};
+    const EngineTraits& traits = traitsOf(profile.engine);
+    if (traits.place == PlaceKind::Source) return odbcSources();
+    if (traits.place == PlaceKind::File) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = fmt::format("A database of {} is a file.", traits.name),
+                     .hint = "Choose it."};
     }
     auto driver = driverFor(profile.engine);
     if (!driver) return driver.error();
     ConnectionProfile there = profile;
     there.onConnect.clear();
-    const bool isPostgres = profile.engine == Engine::Postgres;
-    if (!isPostgres) there.database.clear();
+    if (traits.schemasAreDatabases) there.database.clear();
     auto link = (*driver)->open(there, password, cancellation);
-    if (!link && link.error().kind == ErrorKind::NotFound && isPostgres) {
-        there.database = "postgres";
+    if (!link && link.error().kind == ErrorKind::NotFound && !traits.firstDatabase.empty()) {
+        there.database = traits.firstDatabase;
         link = (*driver)->open(there, password, cancellation);
     }
     if (!link) return link.error();
     FirstColumn names;
-    const auto read = (*link)->run(isPostgres ? kPostgresQuery : "SHOW DATABASES", {}, names, cancellation);
+    const auto read = (*link)->run(traits.databasesQuery, {}, names, cancellation);
     if (!read) return read.error();
     return std::move(names.texts);
 }

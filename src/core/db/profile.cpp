@@ -7,11 +7,11 @@
 #include <filesystem>
 #include <random>
 
+#include "core/db/engine_traits.h"
+
 namespace pantry::db {
 namespace {
 
-constexpr std::array<std::string_view, 4> kEngineNames{"PostgreSQL", "MariaDB", "SQLite", "ODBC"};
-constexpr std::array<std::string_view, 4> kEngineWords{"postgresql", "mariadb", "sqlite", "odbc"};
 constexpr std::array<std::string_view, 3> kEnvironments{"local", "trial", "live"};
 constexpr std::array<std::string_view, 4> kPasswordSources{"ask", "keyring", "file", "environment"};
 
@@ -56,18 +56,15 @@ std::optional<Enum> fromWord(const std::array<std::string_view, N>& words, std::
 
 }  // namespace
 
-std::string_view engineName(Engine engine) { return kEngineNames[static_cast<std::size_t>(engine)]; }
-std::string_view engineWord(Engine engine) { return kEngineWords[static_cast<std::size_t>(engine)]; }
-std::optional<Engine> engineFromWord(std::string_view word) { return fromWord<Engine>(kEngineWords, word); }
+std::string_view engineName(Engine engine) { return traitsOf(engine).name; }
+std::string_view engineWord(Engine engine) { return traitsOf(engine).word; }
+sql::Dialect dialectOf(Engine engine) { return traitsOf(engine).dialect; }
 
-sql::Dialect dialectOf(Engine engine) {
-    switch (engine) {
-        case Engine::Postgres: return sql::Dialect::Postgres;
-        case Engine::MariaDb: return sql::Dialect::MySql;
-        case Engine::Sqlite: return sql::Dialect::Sqlite;
-        case Engine::Odbc: break;
+std::optional<Engine> engineFromWord(std::string_view word) {
+    for (const Engine engine : {Engine::Postgres, Engine::MariaDb, Engine::Sqlite, Engine::Odbc}) {
+        if (engineWord(engine) == word) return engine;
     }
-    return sql::Dialect::Ansi;
+    return std::nullopt;
 }
 
 std::string_view environmentWord(Environment environment) {
@@ -105,8 +102,11 @@ void inheritFrom(const ConnectionProfile& from, ConnectionProfile& profile) {
 }
 
 std::string placeOf(const ConnectionProfile& profile) {
-    if (profile.engine == Engine::Sqlite) return std::filesystem::path(profile.database).filename().string();
-    if (profile.engine == Engine::Odbc) return profile.database;
+    switch (traitsOf(profile.engine).place) {
+        case PlaceKind::File: return std::filesystem::path(profile.database).filename().string();
+        case PlaceKind::Source: return profile.database;
+        case PlaceKind::Server: break;
+    }
     std::string place = profile.host.empty() ? "localhost" : profile.host;
     if (profile.port != 0) place += fmt::format(":{}", profile.port);
     return profile.database.empty() ? place : place + " · " + profile.database;

@@ -21,11 +21,14 @@ bool namesAFile(Engine engine, std::string_view property) {
 
 std::string whereItLeads(const ConnectionProfile& p) {
     const std::string user = p.user.empty() ? std::string() : fmt::format(" as {}", p.user);
-    switch (p.engine) {
-        case Engine::Sqlite: return fmt::format("opens the file {}", p.database);
-        case Engine::Odbc: return fmt::format("loads the ODBC driver that {} names, and connects{}", placeOf(p), user);
-        default: return fmt::format("connects to {}{}", placeOf(p), user);
+    switch (traitsOf(p.engine).place) {
+        case PlaceKind::File: return fmt::format("opens the file {}", p.database);
+        case PlaceKind::Source:
+            return fmt::format("loads the {} driver that {} names, and connects{}", engineName(p.engine), placeOf(p),
+                               user);
+        case PlaceKind::Server: break;
     }
+    return fmt::format("connects to {}{}", placeOf(p), user);
 }
 
 std::string passwordFrom(const ConnectionProfile& p) {

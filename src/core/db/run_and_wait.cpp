@@ -28,7 +28,7 @@ private:
 
 }  // namespace
 
-Result<data::ResultSetPtr> runAndWait(Session& session, std::string statement) {
+Result<data::ResultSetPtr> runAndWait(Session& session, sql::Statement statement) {
     const auto waiter = std::make_shared<Waiter>();
     session.execute({.statement = std::move(statement), .pageRows = std::nullopt}, waiter);
     return waiter->wait();

@@ -11,6 +11,6 @@ namespace pantry::db {
 /// statement without any.
 ///
 /// Threads: any but the session's own.
-Result<data::ResultSetPtr> runAndWait(Session& session, std::string statement);
+Result<data::ResultSetPtr> runAndWait(Session& session, sql::Statement statement);
 
 }  // namespace pantry::db

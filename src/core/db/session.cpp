@@ -300,16 +300,17 @@ RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Can
     return RunHandle(state);
 }
 
-RunHandle Session::loadCatalog(CatalogRequest request, std::function<void(Result<CatalogPtr>)> callback) {
-    return read<CatalogPtr>(
+RunHandle Session::loadCatalog(catalog::Request request, std::function<void(Result<catalog::CatalogPtr>)> callback) {
+    return read<catalog::CatalogPtr>(
         [request = std::move(request)](EngineLink& line, const base::Cancellation& cancellation) {
             return line.loadCatalog(request, cancellation);
         },
         std::move(callback));
 }
 
-RunHandle Session::readDefinition(ObjectName object, std::function<void(Result<Definition>)> callback) {
-    return read<Definition>(
+RunHandle Session::readDefinition(catalog::ObjectName object,
+                                  std::function<void(Result<catalog::Definition>)> callback) {
+    return read<catalog::Definition>(
         [object = std::move(object)](EngineLink& line, const base::Cancellation& cancellation) {
             return line.definition(object, cancellation);
         },
@@ -422,7 +423,7 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
                                                    placeOf(profile_), loss_.empty() ? "" : " ", loss_)});
         loss_.clear();
     }
-    if (observer != nullptr && tellsEncryption(profile_.engine) && !isOnThisMachine(profile_) &&
+    if (observer != nullptr && traitsOf(profile_.engine).tellsEncryption && !isOnThisMachine(profile_) &&
         link_->encryption().empty()) {
         observer->notice(
             {"WARNING", fmt::format("The connection to {} is not encrypted: everybody on the way can read and "
@@ -440,10 +441,9 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
 /// session or a transaction does not.
 Status Session::beginByHand(const RunRequest& request, RowSink& sink, const base::Cancellation& cancellation) {
     if (!commitsByHand_ || link_->state().transaction != TransactionState::None) return {};
-    const sql::Language language = languageOf(profile_.engine, link_->state());
-    const sql::PlainReading reading = sql::plainReadingOf(request.statement, language);
-    const auto kind = sql::kindOf(sql::lex(request.statement, language));
-    const auto effect = sql::effectOf(kind);
+    const sql::PlainReading& reading = request.statement.reading();
+    const auto kind = request.statement.kind();
+    const auto effect = request.statement.effect();
     const bool needsTransaction = kind == sql::StatementKind::Declare || kind == sql::StatementKind::Lock;
     const bool setsUp = effect == sql::StatementEffect::Transacts || effect == sql::StatementEffect::Configures;
     if (reading.isControl || (setsUp && !needsTransaction)) return {};
@@ -454,7 +454,7 @@ Status Session::beginByHand(const RunRequest& request, RowSink& sink, const base
         if (doubt->empty()) return {};
     }
     if (Status entered = link_->enter(Access::Beginning, cancellation); !entered) return entered;
-    auto begun = link_->run(beginTransaction(profile_.engine), {}, sink, cancellation);
+    auto begun = link_->run(traitsOf(profile_.engine).beginTransaction, {}, sink, cancellation);
     link_->leave(cancellation);
     return begun ? Status() : Status(begun.error());
 }
@@ -476,9 +476,8 @@ Result<std::optional<HeldBack>> Session::judge(const RunRequest& request, const 
 Access Session::accessFor(const RunRequest& request) const {
     const LineState line = link_->state();
     if (!request.guard.isLocked && !line.isReadOnly) return Access::AsIs;
-    const sql::Language language = languageOf(profile_.engine, line);
-    const sql::PlainReading reading = sql::plainReadingOf(request.statement, language);
-    const auto effect = sql::effectOf(sql::kindOf(sql::lex(request.statement, language)));
+    const sql::PlainReading& reading = request.statement.reading();
+    const auto effect = request.statement.effect();
     if (effect == sql::StatementEffect::Transacts) return reading.startsWriting ? Access::Beginning : Access::Changing;
     if (reading.isControl || (reading.isPlain() && reading.explainsChange)) return Access::Changing;
     if (!request.guard.isConfirmed) return Access::Reading;
@@ -508,16 +507,15 @@ Result<StatementResult> Session::runGuarded(const RunRequest& asked, RowSink& si
     link_->leave(cancellation);
     const bool isRefused = !result && result.error().kind == ErrorKind::ReadOnly && !request.guard.isConfirmed;
     if (isRefused && !request.guard.mustRead) {
-        const sql::Language language = languageOf(profile_.engine, link_->state());
-        summary.held = HeldBack{.reason = result.error().message,
-                                .countQuery = sql::riskOf(request.statement, language).countQuery,
-                                .wasRefused = true};
+        summary.held = HeldBack{
+            .reason = result.error().message, .countQuery = request.statement.risk().countQuery, .wasRefused = true};
     }
     return result;
 }
 
 /// Follows the transaction: when it began, and how much it has changed.
-void Session::noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result) {
+void Session::noteEnd(const RunSummary& summary, const sql::Statement& statement,
+                      const Result<StatementResult>& result) {
     lastUse_ = Clock::now();
     if (!link_ || !link_->isUsable()) {
         loss_ = lossOf(state_);
@@ -531,14 +529,13 @@ void Session::noteEnd(const RunSummary& summary, std::string_view statement, con
     if (!isOpen || !wasOpen) state_.openChanges = 0;
     if (isOpen && !wasOpen) state_.openSince = summary.startedAt;
     if (isOpen && result) {
-        const auto kind = sql::kindOf(sql::lex(statement, dialectOf(profile_.engine)));
-        const bool defines = sql::effectOf(kind) == sql::StatementEffect::Defines;
+        const bool defines = statement.defines();
         state_.openChanges += result->affectedRows.value_or(0) + (defines ? 1 : 0);
     }
     publish(state_);
 }
 
-void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer) {
+void Session::run(const std::shared_ptr<RunHandle::State>& state, RunRequest request, RunObserver& observer) {
     RunSummary summary{.startedAt = base::now()};
     if (request.batch && request.batch->isBroken) {
         summary.isBehindBroken = true;
@@ -546,7 +543,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
                                summary);
     }
     const auto fail = [&](Error error) {
-        error = sql::withoutSecrets(std::move(error), request.statement, dialectOf(profile_.engine));
+        error = sql::withoutSecrets(std::move(error), request.statement.text(), dialectOf(profile_.engine));
         if (request.batch) request.batch->isBroken = true;
         if (!loss_.empty() && error.kind == ErrorKind::Connection) {
             error.detail += (error.detail.empty() ? "" : " ") + std::exchange(loss_, {});
@@ -560,6 +557,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, const RunReque
     if (!opened) return fail(opened.error());
     if (isFresh) summary.ranOnConnect = profile_.onConnect;
     summary.serverVersion = (*opened)->serverVersion();
+    request.statement = request.statement.readAs(languageOf(profile_.engine, (*opened)->state()));
     {
         const base::Lock lock(state->mutex);
         state->link = *opened;

@@ -14,6 +14,7 @@
 #include "core/data/store/result_set.h"
 #include "core/db/driver.h"
 #include "core/db/guard.h"
+#include "core/sql/meaning/statement.h"
 
 namespace pantry::db {
 
@@ -85,7 +86,7 @@ struct RunBatch {
 };
 
 struct RunRequest {
-    std::string statement;
+    sql::Statement statement;
     ParameterValues parameters = {};
     /// Rows to read before pausing; nullopt reads to the end.
     std::optional<std::size_t> pageRows = 1000;
@@ -143,10 +144,10 @@ public:
     RunHandle execute(RunRequest request, std::shared_ptr<RunObserver> observer);
 
     /// Loads the catalog and calls back once; the handle can stop it.
-    RunHandle loadCatalog(CatalogRequest request, std::function<void(Result<CatalogPtr>)> callback);
+    RunHandle loadCatalog(catalog::Request request, std::function<void(Result<catalog::CatalogPtr>)> callback);
 
     /// Reads the statements that make an object and calls back once; the handle can stop it.
-    RunHandle readDefinition(ObjectName object, std::function<void(Result<Definition>)> callback);
+    RunHandle readDefinition(catalog::ObjectName object, std::function<void(Result<catalog::Definition>)> callback);
 
     /// Whether a change begins a transaction that stays open until somebody ends it. Holds from the next run on.
     void setCommitsByHand(bool byHand) { commitsByHand_ = byHand; }
@@ -172,12 +173,12 @@ private:
     [[nodiscard]] Access accessFor(const RunRequest& request) const;
     Result<StatementResult> runGuarded(const RunRequest& asked, RowSink& sink, RunSummary& summary,
                                        const base::Cancellation& cancellation);
-    void noteEnd(const RunSummary& summary, std::string_view statement, const Result<StatementResult>& result);
+    void noteEnd(const RunSummary& summary, const sql::Statement& statement, const Result<StatementResult>& result);
     [[nodiscard]] Result<ConnectionProfile> withSecrets() const;
     [[nodiscard]] std::string lossOf(const SessionState& state) const;
     void publish(const SessionState& state);
     void dropLine(RunHandle::State& state);
-    void run(const std::shared_ptr<RunHandle::State>& state, const RunRequest& request, RunObserver& observer);
+    void run(const std::shared_ptr<RunHandle::State>& state, RunRequest request, RunObserver& observer);
     template <class Value>
     RunHandle read(std::function<Result<Value>(EngineLink&, const base::Cancellation&)> work,
                    std::function<void(Result<Value>)> callback);

@@ -17,7 +17,7 @@ std::vector<std::string> sessionFacts(const ConnectionProfile& profile, const Se
         facts.push_back("as " + user + (session.line.role.empty() ? "" : ", role " + session.line.role));
     }
     if (!session.line.database.empty()) facts.push_back("database " + session.line.database);
-    if (session.isConnected && tellsEncryption(profile.engine)) {
+    if (session.isConnected && traitsOf(profile.engine).tellsEncryption) {
         facts.push_back(session.encryption.empty() ? "not encrypted" : "encrypted: " + session.encryption);
     }
     if (session.isConnected) facts.push_back("connected since " + base::localTime(session.connectedSince));

@@ -3,7 +3,6 @@
 #include <chrono>
 #include <string>
 #include <string_view>
-#include <vector>
 
 #include "core/db/profile.h"
 
@@ -11,10 +10,7 @@
 /// and learn them. Empty where the engine has no such thing.
 namespace pantry::db {
 
-[[nodiscard]] std::string beginTransaction(Engine engine);
-
-/// The isolation levels an engine knows, weakest first: read committed, …
-[[nodiscard]] std::vector<std::string_view> isolationLevels(Engine engine);
+/// One of those that the engine's traits name.
 [[nodiscard]] std::string setIsolation(Engine engine, std::string_view level);
 
 [[nodiscard]] std::string setReadOnly(Engine engine, bool isReadOnly);

@@ -9,11 +9,11 @@ using nlohmann::json;
 
 constexpr int kVersion = 1;
 
-db::CatalogChoices fromJson(const json& object) {
-    db::CatalogChoices choices;
+catalog::Choices fromJson(const json& object) {
+    catalog::Choices choices;
     for (const std::string& schema : textsIn(object, "hiddenSchemas")) choices.hiddenSchemas.insert(schema);
     for (const std::string& word : textsIn(object, "hiddenKinds")) {
-        if (const auto kind = db::kindFromName(word)) choices.hiddenKinds.insert(*kind);
+        if (const auto kind = catalog::kindFromName(word)) choices.hiddenKinds.insert(*kind);
     }
     const auto favourites = object.find("favourites");
     if (favourites != object.end() && favourites->is_array()) {
@@ -26,11 +26,11 @@ db::CatalogChoices fromJson(const json& object) {
     return choices;
 }
 
-json toJson(const db::CatalogChoices& choices) {
+json toJson(const catalog::Choices& choices) {
     json favourites = json::array();
     for (const auto& [schema, name] : choices.favourites) favourites.push_back({{"schema", schema}, {"name", name}});
     json kinds = json::array();
-    for (const db::ObjectKind kind : choices.hiddenKinds) kinds.push_back(db::kindName(kind));
+    for (const catalog::ObjectKind kind : choices.hiddenKinds) kinds.push_back(catalog::kindName(kind));
     return {{"hiddenSchemas", choices.hiddenSchemas},
             {"hiddenKinds", kinds},
             {"favourites", favourites},
@@ -52,7 +52,7 @@ Result<AllCatalogChoices> loadCatalogChoices(const std::filesystem::path& path) 
 }
 
 Status saveCatalogChoices(const std::filesystem::path& path, const std::string& place,
-                          const db::CatalogChoices& choices) {
+                          const catalog::Choices& choices) {
     const FileLock lock(path.string() + ".lock");
     if (!lock.status()) return lock.status();
     auto document = readJsonFile(path, kVersion);

@@ -23,32 +23,35 @@ void forEachIn(const json& object, const char* name, Take take) {
     }
 }
 
-std::optional<sql::RelationFact> relationFrom(const json& object) {
-    sql::RelationFact relation;
+std::optional<catalog::Relation> relationFrom(const json& object) {
+    catalog::Relation relation;
     relation.schema = memberOr<std::string>(object, "schema", "");
     relation.name = memberOr<std::string>(object, "name", "");
-    const auto kind = db::kindFromName(memberOr<std::string>(object, "kind", "table"));
-    if (kind && *kind > db::ObjectKind::VirtualTable) return std::nullopt;  // nothing to read from
-    relation.isView = kind && db::isViewKind(*kind);
+    const auto kind = catalog::kindFromName(memberOr<std::string>(object, "kind", "table"));
+    if (kind && *kind > catalog::ObjectKind::VirtualTable) return std::nullopt;  // nothing to read from
+    if (kind) relation.kind = *kind;
     if (const auto rows = object.find("rows"); rows != object.end() && rows->is_number()) {
         relation.rowEstimate = numberIn<std::int64_t>(*rows).value_or(0);
     }
     forEachIn(object, "columns", [&](const json& column) {
         relation.columns.push_back({memberOr<std::string>(column, "name", ""),
-                                    memberOr<std::string>(column, "type", ""), memberOr(column, "key", 0) > 0,
-                                    memberOr(column, "nullable", true)});
+                                    memberOr<std::string>(column, "type", ""), memberOr(column, "nullable", true),
+                                    memberOr(column, "key", 0)});
     });
     forEachIn(object, "foreignKeys", [&](const json& key) {
-        relation.foreignKeys.push_back({textsIn(key, "columns"), memberOr<std::string>(key, "schema", ""),
-                                        memberOr<std::string>(key, "table", ""), textsIn(key, "references")});
+        relation.foreignKeys.push_back({{},
+                                        textsIn(key, "columns"),
+                                        memberOr<std::string>(key, "schema", ""),
+                                        memberOr<std::string>(key, "table", ""),
+                                        textsIn(key, "references")});
     });
     return relation;
 }
 
 /// Schemas of the file, those first that servers look into without being told.
-std::vector<std::string> searchPathOf(const std::vector<sql::RelationFact>& relations) {
+std::vector<std::string> searchPathOf(const std::vector<catalog::Relation>& relations) {
     std::vector<std::string> path;
-    for (const sql::RelationFact& relation : relations) {
+    for (const catalog::Relation& relation : relations) {
         if (std::ranges::find(path, relation.schema) == path.end()) path.push_back(relation.schema);
     }
     std::stable_partition(path.begin(), path.end(), [](const std::string& s) { return s == "public" || s == "main"; });
@@ -57,7 +60,7 @@ std::vector<std::string> searchPathOf(const std::vector<sql::RelationFact>& rela
 
 }  // namespace
 
-Result<sql::CatalogViewPtr> readCatalogFile(const std::filesystem::path& path) {
+Result<catalog::View> readCatalogFile(const std::filesystem::path& path) {
     const auto text = base::readFile(path);
     if (!text) return text.error();
     const auto parsed = parseJson(*text);
@@ -67,13 +70,13 @@ Result<sql::CatalogViewPtr> readCatalogFile(const std::filesystem::path& path) {
                      .message = fmt::format("{} is not a catalog: it should be what pantry catalog --json writes.",
                                             path.string())};
     }
-    std::vector<sql::RelationFact> relations;
+    std::vector<catalog::Relation> relations;
     for (const json& element : document) {
         if (!element.is_object()) continue;
         if (auto relation = relationFrom(element)) relations.push_back(std::move(*relation));
     }
     std::vector<std::string> searchPath = searchPathOf(relations);
-    return sql::CatalogViewPtr(std::make_shared<const sql::CatalogView>(std::move(relations), std::move(searchPath)));
+    return catalog::View(std::move(relations), std::move(searchPath));
 }
 
 }  // namespace pantry::store

@@ -9,6 +9,6 @@ namespace pantry::store {
 
 /// Reads what `pantry catalog --json` wrote: the tables and columns of a database that is out of reach.
 /// Errors: InvalidInput with the place in the file, NotFound, Permission, Io.
-Result<sql::CatalogViewPtr> readCatalogFile(const std::filesystem::path& path);
+Result<catalog::View> readCatalogFile(const std::filesystem::path& path);
 
 }  // namespace pantry::store

@@ -9,6 +9,7 @@
 #include "core/db/address.h"
 #include "core/db/connecting.h"
 #include "core/db/driver_properties.h"
+#include "core/db/engine_traits.h"
 #include "core/store/json_file.h"
 #include "core/store/profile_json.h"
 
@@ -112,14 +113,15 @@ std::optional<Error> problemOf(const ConnectionProfile& profile, const std::vect
     if (profile.passwordSource == db::PasswordSource::Environment && profile.passwordVariable.empty()) {
         return problem("No variable is named for the password.", "Write its name, such as ORCHARD_PASSWORD.");
     }
-    if (profile.engine == db::Engine::Sqlite && profile.database.empty()) {
+    const db::PlaceKind place = db::traitsOf(profile.engine).place;
+    if (place == db::PlaceKind::File && profile.database.empty()) {
         return problem("The connection names no file.", "Choose the database file.");
     }
-    if (profile.engine == db::Engine::Odbc && profile.database.empty()) {
+    if (place == db::PlaceKind::Source && profile.database.empty()) {
         return problem("The connection names no data source.",
                        "Name one, or write DRIVER={name};… with the driver's own settings.");
     }
-    const auto pairs = profile.engine == db::Engine::Odbc ? db::parseAddress(profile.database) : Error{};
+    const auto pairs = place == db::PlaceKind::Source ? db::parseAddress(profile.database) : Error{};
     if (pairs && pairs->password) {
         return problem("The data source holds a password.",
                        "Take it out, and write it into the password's own field: nothing that is saved holds one.");
@@ -147,7 +149,8 @@ Result<ResolvedConnection> resolveConnection(std::string_view wanted, const std:
         auto address = db::parseAddress(wanted);
         if (!address) return address.error();
         address->profile.name = db::placeOf(address->profile);
-        const bool isHere = address->profile.engine != db::Engine::Odbc && db::isOnThisMachine(address->profile);
+        const bool isHere = db::traitsOf(address->profile.engine).place != db::PlaceKind::Source &&
+                            db::isOnThisMachine(address->profile);
         address->profile.environment = isHere ? db::Environment::Local : db::Environment::Live;
         address->profile.id = "address:" + db::addressOf(address->profile);
         return ResolvedConnection{std::move(address->profile), std::move(address->password)};

@@ -16,6 +16,7 @@
 #include "core/base/text.h"
 #include "core/db/address_parameters.h"
 #include "core/db/driver_properties.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::store {
 namespace {
@@ -111,9 +112,7 @@ bool leadsTheSameWay(const ConnectionProfile& a, const ConnectionProfile& b) {
     const auto hostOf = [](const ConnectionProfile& p) {
         return p.host.empty() || p.host == "127.0.0.1" || p.host.starts_with('/') ? std::string("localhost") : p.host;
     };
-    const auto port = [](const ConnectionProfile& p) {
-        return p.port != 0 ? p.port : p.engine == Engine::Postgres ? kPostgresPort : kMariaDbPort;
-    };
+    const auto port = [](const ConnectionProfile& p) { return p.port != 0 ? p.port : db::traitsOf(p.engine).port; };
     return a.engine == b.engine && hostOf(a) == hostOf(b) && port(a) == port(b);
 }
 

@@ -9,6 +9,8 @@
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/db/profile.h"
+#include "core/sql/meaning/secrets.h"
 #include "core/store/process_identity.h"
 
 namespace pantry::store {
@@ -268,9 +270,12 @@ Result<std::int64_t> Ledger::start(const RunStart& run, base::Moment when) {
         "status, process) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'running', ?)");
     if (!s) return s.error();
     sqlite3_bind_int64(s->get(), 1, base::toMicroseconds(when));
+    const auto engine = db::engineFromWord(run.engine);
+    const std::string statement =
+        sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
     int index = 2;
     for (const std::string* text : {&run.connectionId, &run.connectionName, &run.environment, &run.engine,
-                                    &run.database, &run.user, &run.sheet, &run.statement}) {
+                                    &run.database, &run.user, &run.sheet, &statement}) {
         bindText(*s, index++, *text);
     }
     bindText(*s, index, thisProcess());

@@ -24,7 +24,7 @@ struct RunStart {
     std::string engine;
     std::string database;
     std::string user;
-    std::string statement;  ///< without secrets: see sql::withoutSecrets
+    std::string statement;  ///< kept without its secrets: see sql::withoutSecrets
     std::string sheet;      ///< the sheet's title; empty from the command line
 };
 

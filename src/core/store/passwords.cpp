@@ -4,6 +4,7 @@
 
 #include "core/base/process_privacy.h"
 #include "core/db/driver_properties.h"
+#include "core/db/engine_traits.h"
 #include "core/store/engine_files.h"
 #include "core/store/keyring.h"
 
@@ -20,14 +21,12 @@ Result<std::optional<std::string>> fromEnvironment(const db::ConnectionProfile& 
 
 Result<std::optional<std::string>> fromEngineFile(const db::ConnectionProfile& profile) {
     if (auto password = EngineFiles::ofThisUser().passwordFor(profile)) return password;
-    if (profile.engine == db::Engine::Odbc)
-        return std::optional<std::string>();  // odbc.ini may hold one: the driver reads it
-    const bool isPostgres = profile.engine == db::Engine::Postgres;
-    return Error{
-        .kind = ErrorKind::NotFound,
-        .message = fmt::format("{} has no password for {}.", isPostgres ? "~/.pgpass" : "~/.my.cnf", profile.name),
-        .hint = isPostgres ? "Add a line host:port:database:user:password, with rights for nobody else."
-                           : "Add password=… to its section [client], with rights for nobody else."};
+    const db::EngineTraits& traits = db::traitsOf(profile.engine);
+    // Where the driver's own settings lead on, they may hold one, which the driver reads.
+    if (traits.passwordFile.empty()) return std::optional<std::string>();
+    return Error{.kind = ErrorKind::NotFound,
+                 .message = fmt::format("{} has no password for {}.", traits.passwordFile, profile.name),
+                 .hint = std::string(traits.passwordFileAdvice)};
 }
 
 Result<std::optional<std::string>> fromKeyring(const db::ConnectionProfile& profile) {
@@ -41,17 +40,14 @@ Result<std::optional<std::string>> fromKeyring(const db::ConnectionProfile& prof
 /// What the engine's own variable holds: nobody has to type what is there.
 std::optional<std::string> fromUsualVariable(const db::ConnectionProfile& profile) {
     if (db::isSecretOf(profile)) return std::nullopt;
-    switch (profile.engine) {
-        case db::Engine::Postgres: return base::environmentValue("PGPASSWORD");
-        case db::Engine::MariaDb: return base::environmentValue("MYSQL_PWD");
-        default: return std::nullopt;
-    }
+    const std::string variable(db::traitsOf(profile.engine).passwordVariable);
+    return variable.empty() ? std::nullopt : base::environmentValue(variable.c_str());
 }
 
 }  // namespace
 
 Result<std::optional<std::string>> findPassword(const db::ConnectionProfile& profile) {
-    if (profile.engine == db::Engine::Sqlite) return std::optional<std::string>();
+    if (db::isFile(profile.engine)) return std::optional<std::string>();
     switch (profile.passwordSource) {
         case db::PasswordSource::Ask: return fromUsualVariable(profile);
         case db::PasswordSource::Keyring: return fromKeyring(profile);

@@ -2,32 +2,32 @@
 
 #include <fmt/format.h>
 
-namespace pantry::db {
+namespace pantry::catalog {
 namespace {
 
 using testing::ElementsAre;
 
-CatalogRelation relation(const std::string& schema, const std::string& name, ObjectKind kind = ObjectKind::Table,
-                         std::vector<std::string> columns = {}) {
-    CatalogRelation r{.schema = schema, .name = name, .kind = kind};
+Relation relation(const std::string& schema, const std::string& name, ObjectKind kind = ObjectKind::Table,
+                  std::vector<std::string> columns = {}) {
+    Relation r{.schema = schema, .name = name, .kind = kind};
     for (std::string& c : columns) r.columns.push_back({.name = std::move(c)});
     return r;
 }
 
 Catalog catalog() {
-    CatalogSchema orchard{.name = "orchard", .isLoaded = true};
+    Schema orchard{.name = "orchard", .isLoaded = true};
     orchard.relations = {relation("orchard", "Plot"), relation("orchard", "plot", ObjectKind::Table, {"warden_id"}),
                          relation("orchard", "warden"), relation("orchard", "big_plot", ObjectKind::View)};
     orchard.objects = {{.schema = "orchard", .name = "ripe", .kind = ObjectKind::Function, .signature = "integer"}};
-    CatalogSchema attic{.name = "attic", .isLoaded = true};
+    Schema attic{.name = "attic", .isLoaded = true};
     attic.relations = {relation("attic", "box")};
-    return Catalog({.searchPath = {"orchard"}}, {std::make_shared<CatalogSchema>(std::move(orchard)),
-                                                 std::make_shared<CatalogSchema>(std::move(attic))});
+    return Catalog({.searchPath = {"orchard"}},
+                   {std::make_shared<Schema>(std::move(orchard)), std::make_shared<Schema>(std::move(attic))});
 }
 
-std::vector<std::string> words(const std::vector<CatalogRow>& rows) {
+std::vector<std::string> words(const std::vector<Row>& rows) {
     std::vector<std::string> out;
-    for (const CatalogRow& row : rows) {
+    for (const Row& row : rows) {
         out.push_back(row.isHeading()      ? fmt::format("[{}]", row.heading)
                       : row.column.empty() ? row.name().name
                                            : fmt::format("{}.{}", row.name().name, row.column));
@@ -41,7 +41,7 @@ TEST(CatalogListTest, EveryKindHasItsSection) {
 }
 
 TEST(CatalogListTest, FavouritesComeFirstAndStayInTheirSection) {
-    CatalogChoices choices;
+    Choices choices;
     choices.toggleFavourite("orchard", "warden");
     EXPECT_THAT(words(listCatalog(catalog(), "", choices)),
                 ElementsAre("[Favourites]", "warden", "[Tables]", "Plot", "plot", "warden", "box", "[Views]",
@@ -51,7 +51,7 @@ TEST(CatalogListTest, FavouritesComeFirstAndStayInTheirSection) {
 }
 
 TEST(CatalogListTest, HiddenSchemasAndKindsStayOut) {
-    CatalogChoices choices{.hiddenSchemas = {"attic"}, .hiddenKinds = {ObjectKind::Function, ObjectKind::View}};
+    Choices choices{.hiddenSchemas = {"attic"}, .hiddenKinds = {ObjectKind::Function, ObjectKind::View}};
     EXPECT_THAT(words(listCatalog(catalog(), "", choices)), ElementsAre("[Tables]", "Plot", "plot", "warden"));
 }
 
@@ -71,9 +71,9 @@ TEST(CatalogTest, NamesThatDifferInCaseAreDifferentTables) {
 
 TEST(CatalogTest, WhatWasReadBeforeStaysBesideWhatIsReadAnew) {
     const CatalogPtr known = std::make_shared<const Catalog>(catalog());
-    CatalogSchema fresh{.name = "attic", .isLoaded = true};
+    Schema fresh{.name = "attic", .isLoaded = true};
     fresh.relations = {relation("attic", "ladder")};
-    std::vector<CatalogSchema> read{{.name = "orchard"}, std::move(fresh), {.name = "cellar"}};
+    std::vector<Schema> read{{.name = "orchard"}, std::move(fresh), {.name = "cellar"}};
     const CatalogPtr merged = mergeCatalog({}, std::move(read), known);
     EXPECT_NE(merged->find("orchard", "warden"), nullptr);
     EXPECT_NE(merged->find("attic", "ladder"), nullptr);
@@ -83,7 +83,7 @@ TEST(CatalogTest, WhatWasReadBeforeStaysBesideWhatIsReadAnew) {
 }
 
 TEST(CatalogTest, WithVeryManySchemasOnlyTheSearchPathIsReadUnasked) {
-    std::vector<CatalogSchema> many;
+    std::vector<Schema> many;
     for (int i = 0; i < 200; ++i) many.push_back({.name = fmt::format("s{}", i)});
     EXPECT_THAT(schemasToRead({}, many, {"s7"}), ElementsAre("s7"));
     EXPECT_THAT(schemasToRead({.schemas = {"s9"}}, many, {"s7"}), ElementsAre("s9"));
@@ -92,4 +92,4 @@ TEST(CatalogTest, WithVeryManySchemasOnlyTheSearchPathIsReadUnasked) {
 }
 
 }  // namespace
-}  // namespace pantry::db
+}  // namespace pantry::catalog

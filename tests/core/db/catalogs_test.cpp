@@ -14,9 +14,9 @@ using test::Line;
 using testing::Contains;
 using testing::HasSubstr;
 
-Result<CatalogPtr> load(Line& line, CatalogRequest request = {}) {
-    std::promise<Result<CatalogPtr>> promise;
-    line->loadCatalog(std::move(request), [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+Result<catalog::CatalogPtr> load(Line& line, catalog::Request request = {}) {
+    std::promise<Result<catalog::CatalogPtr>> promise;
+    line->loadCatalog(std::move(request), [&](Result<catalog::CatalogPtr> c) { promise.set_value(std::move(c)); });
     return promise.get_future().get();
 }
 
@@ -31,7 +31,7 @@ void make(Line& line, std::initializer_list<const char*> statements) {
 /// everything.
 void expectPartsToTellTheWhole(Line& line, const std::string& schema, sql::Dialect dialect,
                                std::initializer_list<const char*> statements) {
-    CatalogPtr known = load(line, {.schemas = {schema}}).value();
+    catalog::CatalogPtr known = load(line, {.schemas = {schema}}).value();
     for (const char* sql : statements) {
         SCOPED_TRACE(sql);
         const auto error = line.run(sql)->error();
@@ -39,7 +39,7 @@ void expectPartsToTellTheWhole(Line& line, const std::string& schema, sql::Diale
         const auto changes = sql::catalogChanges(sql, sql::parseSingle(sql, dialect), schema);
         ASSERT_FALSE(changes.names.empty()) << "it is about relations only";
         known = load(line, {.schemas = changes.schemas, .known = known, .names = changes.names}).value();
-        const CatalogPtr whole = load(line, {.schemas = {schema}}).value();
+        const catalog::CatalogPtr whole = load(line, {.schemas = {schema}}).value();
         EXPECT_THAT(test::differences(*known, *whole), testing::IsEmpty());
     }
 }
@@ -70,13 +70,13 @@ protected:
 
 TEST_F(PostgresCatalogTest, HoldsEveryKindWithItsFacts) {
     Line line(profile());
-    const CatalogPtr catalog = load(line).value();
+    const catalog::CatalogPtr catalog = load(line).value();
     EXPECT_EQ(catalog->facts().database, "looked_at");
     EXPECT_THAT(catalog->facts().databases, Contains("looked_at"));
-    EXPECT_EQ(catalog->find("", "tally")->kind, ObjectKind::MaterializedView);
+    EXPECT_EQ(catalog->find("", "tally")->kind, catalog::ObjectKind::MaterializedView);
     EXPECT_EQ(catalog->find("attic", "box")->constraints.at(0).definition, "CHECK (weight > 0::numeric)");
     EXPECT_EQ(catalog->referencesTo(*catalog->find("attic", "box")).at(0).from, catalog->find("public", "plot"));
-    const CatalogObject* ripe = catalog->findObject("public", "ripe", "a integer, b text");
+    const catalog::Object* ripe = catalog->findObject("public", "ripe", "a integer, b text");
     ASSERT_NE(ripe, nullptr);
     EXPECT_EQ(ripe->detail, "date");
     EXPECT_EQ(catalog->findObject("public", "ripeness", "")->detail, "enum: hard, soft");
@@ -86,12 +86,12 @@ TEST_F(PostgresCatalogTest, HoldsEveryKindWithItsFacts) {
 
 TEST_F(PostgresCatalogTest, OneSchemaIsReadAndTheOthersStay) {
     Line line(profile());
-    const CatalogPtr before = load(line).value();
+    const catalog::CatalogPtr before = load(line).value();
     make(line, {"CREATE TABLE attic.trunk (n int)", "CREATE TABLE shed (n int)"});
-    const CatalogPtr after = load(line, {.schemas = {"attic"}, .known = before}).value();
+    const catalog::CatalogPtr after = load(line, {.schemas = {"attic"}, .known = before}).value();
     EXPECT_NE(after->find("attic", "trunk"), nullptr);
     EXPECT_EQ(after->find("public", "shed"), nullptr);
-    const CatalogPtr own = load(line, {.schemas = {"pg_catalog"}, .known = after}).value();
+    const catalog::CatalogPtr own = load(line, {.schemas = {"pg_catalog"}, .known = after}).value();
     EXPECT_NE(own->find("pg_catalog", "pg_class"), nullptr);
     EXPECT_NE(own->find("attic", "trunk"), nullptr);
 }
@@ -128,12 +128,12 @@ TEST_F(PostgresCatalogTest, APartThatCannotBeReadIsToldAndTheRestIsThere) {
 
 TEST_F(PostgresCatalogTest, WhatTheUserMayNotReadIsCountedAndShownWhenAskedFor) {
     Line line(profile("guest"));
-    const CatalogPtr catalog = load(line).value();
+    const catalog::CatalogPtr catalog = load(line).value();
     EXPECT_NE(catalog->find("public", "large"), nullptr);
     EXPECT_EQ(catalog->find("public", "plot"), nullptr);
     EXPECT_EQ(catalog->schema("public")->forbidden, 2U);
     EXPECT_THAT(catalog->schema("attic")->problem, HasSubstr("no right"));
-    const CatalogPtr all = load(line, {.withForbidden = true}).value();
+    const catalog::CatalogPtr all = load(line, {.withForbidden = true}).value();
     EXPECT_THAT(all->find("public", "plot")->problem, HasSubstr("no right"));
     EXPECT_NE(all->find("attic", "box"), nullptr);
 }
@@ -141,17 +141,18 @@ TEST_F(PostgresCatalogTest, WhatTheUserMayNotReadIsCountedAndShownWhenAskedFor) 
 TEST_F(PostgresCatalogTest, ReadingTellsHowFarItIsAndCanBeStopped) {
     Line line(profile());
     std::vector<std::string> parts;
-    std::promise<Result<CatalogPtr>> promise;
+    std::promise<Result<catalog::CatalogPtr>> promise;
     auto handle = std::make_shared<RunHandle>();
     std::promise<void> isHandleThere;
     auto there = isHandleThere.get_future().share();
-    CatalogRequest request;
+    catalog::Request request;
     request.progress = [&](std::string_view part, std::size_t, std::size_t) {
         parts.emplace_back(part);
         there.wait();
         if (part == "columns") handle->cancel();
     };
-    *handle = line->loadCatalog(std::move(request), [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    *handle =
+        line->loadCatalog(std::move(request), [&](Result<catalog::CatalogPtr> c) { promise.set_value(std::move(c)); });
     isHandleThere.set_value();
     const auto result = promise.get_future().get();
     ASSERT_FALSE(result);
@@ -169,15 +170,15 @@ TEST(MariaDbCatalogTest, HoldsEveryKindAndLoadsOtherDatabasesOnDemand) {
                 "CREATE FUNCTION twice(n int) RETURNS int DETERMINISTIC RETURN n * 2",
                 "CREATE PROCEDURE tidy(IN days int, OUT gone int) SET gone = days",
                 "CREATE EVENT nightly ON SCHEDULE EVERY 1 DAY DISABLE DO DELETE FROM jar WHERE grams < 0"});
-    const CatalogPtr catalog = load(line, {.schemas = {"looked_at"}}).value();
+    const catalog::CatalogPtr catalog = load(line, {.schemas = {"looked_at"}}).value();
     EXPECT_EQ(catalog->find("", "jar")->columns[0].defaultValue, "auto_increment");
     EXPECT_EQ(catalog->find("", "jar")->constraints.size(), 1U);
     EXPECT_NE(catalog->findObject("looked_at", "tidy", "days int(11), OUT gone int(11)"), nullptr);
     EXPECT_EQ(catalog->findObject("looked_at", "twice", "n int(11)")->detail, "int(11)");
     EXPECT_EQ(catalog->findObject("looked_at", "nightly", "")->detail, "every 1 day");
-    EXPECT_EQ(catalog->findObject("looked_at", "ticket", "")->kind, ObjectKind::Sequence);
+    EXPECT_EQ(catalog->findObject("looked_at", "ticket", "")->kind, catalog::ObjectKind::Sequence);
     EXPECT_FALSE(catalog->schema("information_schema")->isLoaded);
-    const CatalogPtr more = load(line, {.schemas = {"information_schema"}, .known = catalog}).value();
+    const catalog::CatalogPtr more = load(line, {.schemas = {"information_schema"}, .known = catalog}).value();
     EXPECT_NE(more->find("information_schema", "TABLES"), nullptr);
     EXPECT_NE(more->find("looked_at", "jar"), nullptr);
 }

@@ -14,41 +14,41 @@ using test::Line;
 
 /// Everything that is in a database, with the statements that make it.
 struct Described {
-    ObjectName name;
-    Definition definition;
+    catalog::ObjectName name;
+    catalog::Definition definition;
 };
 
-CatalogPtr catalogOf(Line& line) {
-    std::promise<Result<CatalogPtr>> promise;
-    line->loadCatalog({}, [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+catalog::CatalogPtr catalogOf(Line& line) {
+    std::promise<Result<catalog::CatalogPtr>> promise;
+    line->loadCatalog({}, [&](Result<catalog::CatalogPtr> c) { promise.set_value(std::move(c)); });
     auto catalog = promise.get_future().get();
     EXPECT_TRUE(catalog) << catalog.error().text();
-    return catalog.value_or(std::make_shared<const Catalog>());
+    return catalog.value_or(std::make_shared<const catalog::Catalog>());
 }
 
-Result<Definition> definitionOf(Line& line, const ObjectName& name) {
-    std::promise<Result<Definition>> promise;
-    line->readDefinition(name, [&](Result<Definition> d) { promise.set_value(std::move(d)); });
+Result<catalog::Definition> definitionOf(Line& line, const catalog::ObjectName& name) {
+    std::promise<Result<catalog::Definition>> promise;
+    line->readDefinition(name, [&](Result<catalog::Definition> d) { promise.set_value(std::move(d)); });
     return promise.get_future().get();
 }
 
 /// What a table's definition makes along with it is no object to make by itself.
-bool isMadeWithItsTable(const CatalogObject& object) {
-    return object.kind == ObjectKind::Sequence && object.detail.starts_with("of ");
+bool isMadeWithItsTable(const catalog::Object& object) {
+    return object.kind == catalog::ObjectKind::Sequence && object.detail.starts_with("of ");
 }
 
 std::vector<Described> describe(Line& line) {
-    std::vector<ObjectName> names;
-    const CatalogPtr catalog = catalogOf(line);
-    for (const CatalogSchemaPtr& schema : catalog->schemas()) {
+    std::vector<catalog::ObjectName> names;
+    const catalog::CatalogPtr catalog = catalogOf(line);
+    for (const catalog::SchemaPtr& schema : catalog->schemas()) {
         EXPECT_EQ(schema->problem, "");
-        for (const CatalogObject& o : schema->objects) {
+        for (const catalog::Object& o : schema->objects) {
             if (!isMadeWithItsTable(o)) names.push_back({o.kind, o.schema, o.name, o.signature});
         }
-        for (const CatalogRelation& r : schema->relations) names.push_back({r.kind, r.schema, r.name, {}});
+        for (const catalog::Relation& r : schema->relations) names.push_back({r.kind, r.schema, r.name, {}});
     }
     std::vector<Described> all;
-    for (const ObjectName& name : names) {
+    for (const catalog::ObjectName& name : names) {
         auto definition = definitionOf(line, name);
         EXPECT_TRUE(definition) << name.name << ": " << definition.error().text();
         if (definition) all.push_back({name, std::move(*definition)});
@@ -226,7 +226,7 @@ TEST(PostgresDefinitionsTest, WhatIsNotThereIsSaid) {
 TEST(PostgresDefinitionsTest, ReadingThemLeavesTheSearchPathAsItWas) {
     Line line(test::profileFor(test::sharedPostgres()));
     line.run("SET search_path TO pg_temp, public");
-    (void)definitionOf(line, {.kind = ObjectKind::View, .schema = "information_schema", .name = "tables"});
+    (void)definitionOf(line, {.kind = catalog::ObjectKind::View, .schema = "information_schema", .name = "tables"});
     EXPECT_THAT(line.rows("SHOW search_path"), testing::ElementsAre("pg_temp, public"));
 }
 

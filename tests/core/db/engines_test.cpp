@@ -355,11 +355,11 @@ TEST_P(EnginesTest, TheCatalogHoldsTablesKeysIndexesAndTriggers) {
         const auto run = line.run(sql);
         ASSERT_FALSE(run->error()) << sql << run->error()->text();
     }
-    std::promise<Result<CatalogPtr>> promise;
-    line->loadCatalog({}, [&](Result<CatalogPtr> loaded) { promise.set_value(std::move(loaded)); });
+    std::promise<Result<catalog::CatalogPtr>> promise;
+    line->loadCatalog({}, [&](Result<catalog::CatalogPtr> loaded) { promise.set_value(std::move(loaded)); });
     const auto catalog = promise.get_future().get();
     ASSERT_TRUE(catalog) << catalog.error().text();
-    const CatalogRelation* tree = (*catalog)->find("", "tree");
+    const catalog::Relation* tree = (*catalog)->find("", "tree");
     ASSERT_NE(tree, nullptr);
     EXPECT_EQ(tree->schema, isPostgres() ? "public" : "records");
     ASSERT_EQ(tree->columns.size(), 3U);
@@ -369,13 +369,13 @@ TEST_P(EnginesTest, TheCatalogHoldsTablesKeysIndexesAndTriggers) {
     EXPECT_EQ(tree->foreignKeys[0].relation, "garden");
     EXPECT_EQ(tree->foreignKeys[0].onDelete, "CASCADE");
     EXPECT_THAT(tree->foreignKeys[0].columns, ElementsAre("garden_id"));
-    const auto index = std::ranges::find(tree->indexes, "tree_height", &CatalogIndex::name);
+    const auto index = std::ranges::find(tree->indexes, "tree_height", &catalog::Index::name);
     ASSERT_NE(index, tree->indexes.end());
     EXPECT_TRUE(index->isUnique);
     EXPECT_THAT(index->columns, ElementsAre("height", "tree_id"));
-    const CatalogRelation* view = (*catalog)->find("", "tall_tree");
+    const catalog::Relation* view = (*catalog)->find("", "tall_tree");
     ASSERT_NE(view, nullptr);
-    EXPECT_EQ(view->kind, ObjectKind::View);
+    EXPECT_EQ(view->kind, catalog::ObjectKind::View);
     ASSERT_TRUE((*catalog)->find("", "garden")->columns[1].defaultValue);
 }
 

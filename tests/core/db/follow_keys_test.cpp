@@ -5,8 +5,8 @@
 namespace pantry::db {
 namespace {
 
-CatalogRelation plots() {
-    CatalogRelation plot{.schema = "public", .name = "plot"};
+catalog::Relation plots() {
+    catalog::Relation plot{.schema = "public", .name = "plot"};
     plot.columns = {{.name = "plot_id", .typeName = "integer", .keyPosition = 1},
                     {.name = "slope", .typeName = "text"},
                     {.name = "plot name", .typeName = "text", .isNullable = false}};
@@ -14,7 +14,7 @@ CatalogRelation plots() {
 }
 
 TEST(FollowKeysTest, ARowIsNamedByItsNameOrByWhatIsUnique) {
-    CatalogRelation plot = plots();
+    catalog::Relation plot = plots();
     EXPECT_EQ(labelColumnOf(plot), "plot name");
     plot.columns[2].name = "remark";
     plot.indexes = {{.name = "by_slope", .columns = {"slope"}, .isUnique = true}};

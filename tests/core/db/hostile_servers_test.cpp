@@ -124,7 +124,7 @@ TEST_P(HostileServersTest, AnExceptionEndsItsRunAndNoMore) {
     }
     std::promise<void> isRead;
     session.loadCatalog({.progress = [](std::string_view, std::size_t, std::size_t) { throw std::runtime_error("x"); }},
-                        [&](const Result<CatalogPtr>& catalog) {
+                        [&](const Result<catalog::CatalogPtr>& catalog) {
                             EXPECT_FALSE(catalog);
                             isRead.set_value();
                         });

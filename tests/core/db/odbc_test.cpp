@@ -135,12 +135,12 @@ TEST_P(OdbcTest, AnErrorIsTheServersWithoutTheDriversPrefixes) {
 TEST_P(OdbcTest, TheCatalogHasTablesColumnsAndKeys) {
     Line line(profile());
     fill(line);
-    std::promise<Result<CatalogPtr>> promise;
-    line->loadCatalog({}, [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    std::promise<Result<catalog::CatalogPtr>> promise;
+    line->loadCatalog({}, [&](Result<catalog::CatalogPtr> c) { promise.set_value(std::move(c)); });
     const auto catalog = promise.get_future().get();
     ASSERT_TRUE(catalog) << catalog.error().text();
     const auto& all = (*catalog)->relations();
-    const auto apple_harvest = std::ranges::find(all, "apple_harvest", &CatalogRelation::name);
+    const auto apple_harvest = std::ranges::find(all, "apple_harvest", &catalog::Relation::name);
     ASSERT_NE(apple_harvest, all.end());
     EXPECT_EQ((*apple_harvest)->column("harvest_id")->keyPosition, 1);
     ASSERT_EQ((*apple_harvest)->foreignKeys.size(), 1U);

@@ -9,31 +9,31 @@
 namespace pantry::db {
 namespace {
 
-Result<CatalogPtr> catalogOf(const ConnectionProfile& profile, CatalogRequest request = {}) {
+Result<catalog::CatalogPtr> catalogOf(const ConnectionProfile& profile, catalog::Request request = {}) {
     Session session(profile, std::nullopt);
-    std::promise<Result<CatalogPtr>> promise;
-    session.loadCatalog(std::move(request), [&](Result<CatalogPtr> c) { promise.set_value(std::move(c)); });
+    std::promise<Result<catalog::CatalogPtr>> promise;
+    session.loadCatalog(std::move(request), [&](Result<catalog::CatalogPtr> c) { promise.set_value(std::move(c)); });
     return promise.get_future().get();
 }
 
 class SqliteCatalogTest : public testing::Test {
 protected:
-    CatalogPtr load(const std::string& script) {
+    catalog::CatalogPtr load(const std::string& script) {
         test::runScript(folder_ / "a.db", script);
         return catalogOf(test::profileOf(folder_ / "a.db")).value();
     }
     std::string definitionOf(const std::string& name) {
         Session session(test::profileOf(folder_ / "a.db"), std::nullopt);
-        std::promise<Result<Definition>> promise;
+        std::promise<Result<catalog::Definition>> promise;
         session.readDefinition({.schema = "main", .name = name},
-                               [&](Result<Definition> d) { promise.set_value(std::move(d)); });
+                               [&](Result<catalog::Definition> d) { promise.set_value(std::move(d)); });
         return promise.get_future().get().value().whole();
     }
     test::TemporaryFolder folder_;
 };
 
 TEST_F(SqliteCatalogTest, WhatADefinitionChangedIsReadAloneAndTellsTheSame) {
-    CatalogPtr known = load(
+    catalog::CatalogPtr known = load(
         "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY, name TEXT); CREATE TABLE tree (t INTEGER REFERENCES plot);"
         "CREATE VIEW large AS SELECT name FROM plot; CREATE TRIGGER grown AFTER INSERT ON tree BEGIN SELECT 1; END");
     for (const char* sql :
@@ -57,7 +57,7 @@ TEST_F(SqliteCatalogTest, ReadsColumnsKeysAndDefaults) {
         "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY, name TEXT NOT NULL DEFAULT 'x', area DECIMAL(6, 2),"
         " twice GENERATED ALWAYS AS (area * 2));"
         "CREATE TABLE pair (a INTEGER, b INTEGER, PRIMARY KEY (b, a)) WITHOUT ROWID;");
-    const CatalogRelation* plot = catalog->find("main", "PLOT");
+    const catalog::Relation* plot = catalog->find("main", "PLOT");
     ASSERT_NE(plot, nullptr);
     ASSERT_EQ(plot->columns.size(), 4U);
     EXPECT_EQ(plot->columns[0].keyPosition, 1);
@@ -72,7 +72,7 @@ TEST_F(SqliteCatalogTest, ReadsForeignKeysInBothDirections) {
     const auto catalog = load(
         "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY);"
         "CREATE TABLE tree (id INTEGER PRIMARY KEY, plot INTEGER REFERENCES plot ON DELETE CASCADE);");
-    const CatalogRelation* tree = catalog->find("", "tree");
+    const catalog::Relation* tree = catalog->find("", "tree");
     ASSERT_EQ(tree->foreignKeys.size(), 1U);
     EXPECT_EQ(tree->foreignKeys[0].referencedColumns, std::vector<std::string>{"plot_id"});
     EXPECT_EQ(tree->foreignKeys[0].onDelete, "CASCADE");
@@ -86,12 +86,12 @@ TEST_F(SqliteCatalogTest, ReadsIndexesTriggersViewsAndDefinitions) {
     const auto catalog = load(
         "CREATE TABLE t (a, b); CREATE UNIQUE INDEX i ON t (b, lower(a)) WHERE a > 1;"
         "CREATE TRIGGER g AFTER DELETE ON t BEGIN SELECT 1; END; CREATE VIEW v AS SELECT a AS x FROM t;");
-    const CatalogRelation* t = catalog->find("", "t");
+    const catalog::Relation* t = catalog->find("", "t");
     ASSERT_EQ(t->indexes.size(), 1U);
     EXPECT_EQ(t->indexes[0].columns, (std::vector<std::string>{"b", "(expression)"}));
     EXPECT_TRUE(t->indexes[0].isUnique && t->indexes[0].isPartial);
     EXPECT_EQ(t->triggers.at(0).name, "g");
-    EXPECT_EQ(catalog->find("", "v")->kind, ObjectKind::View);
+    EXPECT_EQ(catalog->find("", "v")->kind, catalog::ObjectKind::View);
     EXPECT_EQ(catalog->find("", "v")->columns.at(0).name, "x");
     EXPECT_EQ(definitionOf("t"),
               "CREATE TABLE t (a, b);\nCREATE UNIQUE INDEX i ON t (b, lower(a)) WHERE a > 1;\n"
@@ -110,7 +110,7 @@ TEST_F(SqliteCatalogTest, DefinitionsMakeTheSameObjectsAgain) {
         "CREATE VIRTUAL TABLE words USING fts5(body);");
     std::vector<std::pair<std::string, std::string>> before;
     std::string script;
-    for (const CatalogRelation* r : catalog->relations()) {
+    for (const catalog::Relation* r : catalog->relations()) {
         if (r->name.starts_with("words_")) continue;  // the virtual table makes them itself
         before.emplace_back(r->name, definitionOf(r->name));
         script += before.back().second;

@@ -285,7 +285,7 @@ TEST(SqlPropertiesTest, SoundQueriesAreUnderstood) {
 }
 
 TEST(SqlPropertiesTest, CompletionAndFindingsTakeAnything) {
-    const CatalogView catalog({{.schema = "main", .name = "plot", .columns = {{"a", "integer"}}}}, {"main"});
+    const catalog::View catalog({{.schema = "main", .name = "plot", .columns = {{"a", "integer"}}}}, {"main"});
     EXPECT_TRUE(rc::check("no crash", [&] {
         const std::string text = *rc::gen::oneOf(looseSql(), soundSql(), soundDefinition());
         const Dialect dialect = *rc::gen::element(Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi);

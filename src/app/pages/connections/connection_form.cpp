@@ -441,7 +441,7 @@ db::ConnectionProfile ConnectionForm::edited() const {
     p.name = fromQt(nameField_->text().trimmed());
     p.group = fromQt(group_->currentText().trimmed());
     p.engine = chosenEngine();
-    if (p.engine == db::Engine::Sqlite) {
+    if (db::isFile(p.engine)) {
         p.database = fromQt(file_->text().trimmed());
     } else {
         server_->applyTo(p);
@@ -464,15 +464,11 @@ db::ConnectionProfile ConnectionForm::edited() const {
 db::Engine ConnectionForm::chosenEngine() const { return static_cast<db::Engine>(engine_->currentData().toInt()); }
 
 void ConnectionForm::showEngine() {
-    const bool isFile = chosenEngine() == db::Engine::Sqlite;
+    const bool isFile = db::isFile(chosenEngine());
     fileFields_->setVisible(isFile);
     server_->setVisible(!isFile);
     server_->setEngine(chosenEngine());
-    onConnect_->setPlaceholderText(isFile                               ? QStringLiteral("PRAGMA foreign_keys = ON;")
-                                   : chosenEngine() == db::Engine::Odbc ? QString()
-                                   : chosenEngine() == db::Engine::Postgres
-                                       ? QStringLiteral("SET TIME ZONE 'UTC';")
-                                       : QStringLiteral("SET time_zone = '+00:00';"));
+    onConnect_->setPlaceholderText(toQt(db::traitsOf(chosenEngine()).onConnectExample));
     if (chosenEngine() != profile_.engine) {
         db::ConnectionProfile other = profile_;
         other.engine = chosenEngine();
@@ -537,7 +533,7 @@ void ConnectionForm::takeAddress() {
     profile_.options = address->profile.options;
     showProperties(address->profile);
     engine_->setCurrentIndex(engine_->findData(static_cast<int>(address->profile.engine)));
-    if (address->profile.engine == db::Engine::Sqlite) {
+    if (db::isFile(address->profile.engine)) {
         file_->setText(toQt(address->profile.database));
     } else {
         // A password that stood in the address has its own field, and stays there while the rest is typed.
@@ -556,7 +552,7 @@ void ConnectionForm::takeAddress() {
     advice_->setText(advice);
     if (!nameField_->text().isEmpty() && nameField_->text() != suggestedName_) return;
     const db::ConnectionProfile& there = address->profile;
-    const bool isServer = there.engine != db::Engine::Sqlite && !there.database.empty();
+    const bool isServer = !db::isFile(there.engine) && !there.database.empty();
     suggestedName_ = isServer ? toQt(there.database) : toQt(db::placeOf(there)).section(QLatin1Char('.'), 0, 0);
     nameField_->setText(suggestedName_);
 }

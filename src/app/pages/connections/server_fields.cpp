@@ -8,6 +8,7 @@
 #include "app/base/text.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/explained_field.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::app {
 namespace {
@@ -113,20 +114,20 @@ QWidget* ServerFields::besideDatabase() {
     return box;
 }
 
-/// ODBC knows sources by their names; where they lead stands in the driver's own settings.
+/// A source is known by its name; where it leads stands in the driver's own settings.
 void ServerFields::setEngine(db::Engine engine) {
-    const bool isOdbc = engine == db::Engine::Odbc;
+    const bool isSource = db::traitsOf(engine).place == db::PlaceKind::Source;
     for (QWidget* input : {static_cast<QWidget*>(host_), static_cast<QWidget*>(port_), static_cast<QWidget*>(tls_),
                            static_cast<QWidget*>(ca_)}) {
-        input->parentWidget()->setVisible(!isOdbc);
+        input->parentWidget()->setVisible(!isSource);
     }
-    if (isOdbc) {
+    if (isSource) {
         databaseBox_->setWords(tr("Data source"),
                                tr("Its name in odbc.ini, or DRIVER={name}; and the driver's own settings."));
     } else {
         databaseBox_->setWords(tr("Database"), tr("The one to begin in; others can be chosen in the sheet."));
     }
-    database_->setPlaceholderText(isOdbc ? QStringLiteral("orchard") : QString());
+    database_->setPlaceholderText(isSource ? QStringLiteral("orchard") : QString());
 }
 
 void ServerFields::offerDatabases(const std::vector<std::string>& names) {

@@ -69,11 +69,11 @@ void ObjectPage::refresh() {
     clearLayout(layout_);
     definition_ = nullptr;
     const auto state = desk_.catalog(place_.connectionId, place_.database);
-    const db::ObjectName& wanted = place_.object;
-    const db::CatalogRelation* relation = state.catalog ? state.catalog->find(wanted.schema, wanted.name) : nullptr;
-    const db::CatalogObject* object =
+    const catalog::ObjectName& wanted = place_.object;
+    const catalog::Relation* relation = state.catalog ? state.catalog->find(wanted.schema, wanted.name) : nullptr;
+    const catalog::Object* object =
         state.catalog ? state.catalog->findObject(wanted.schema, wanted.name, wanted.signature) : nullptr;
-    if (relation != nullptr && wanted.kind <= db::ObjectKind::VirtualTable) {
+    if (relation != nullptr && wanted.kind <= catalog::ObjectKind::VirtualTable) {
         showRelation(*relation, *state.catalog);
     } else if (object != nullptr) {
         showObject(*object);
@@ -86,8 +86,8 @@ void ObjectPage::refresh() {
     layout_->addStretch();
 }
 
-void ObjectPage::showRelation(const db::CatalogRelation& relation, const db::Catalog& catalog) {
-    QString facts = toQt(db::kindName(relation.kind));
+void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::Catalog& catalog) {
+    QString facts = toQt(catalog::kindName(relation.kind));
     if (relation.rowEstimate) {
         facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
     }
@@ -106,15 +106,16 @@ void ObjectPage::showRelation(const db::CatalogRelation& relation, const db::Cat
     addDefinition(layout_);
 }
 
-void ObjectPage::showObject(const db::CatalogObject& object) {
-    layout_->addWidget(makeHeader(toQt(db::kindName(object.kind)), false));
+void ObjectPage::showObject(const catalog::Object& object) {
+    layout_->addWidget(makeHeader(toQt(catalog::kindName(object.kind)), false));
     if (!object.comment.empty()) addWrapped(layout_, toQt(object.comment), "quiet");
     if (!object.signature.empty()) {
         layout_->addWidget(makeLabel(tr("Parameters"), "section"));
         addWrapped(layout_, toQt(object.signature), "code");
     }
     if (!object.detail.empty()) {
-        const bool isRoutine = object.kind == db::ObjectKind::Function || object.kind == db::ObjectKind::Aggregate;
+        const bool isRoutine =
+            object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Aggregate;
         layout_->addWidget(makeLabel(isRoutine ? tr("Returns") : tr("What it is"), "section"));
         addWrapped(layout_, toQt(object.detail), "code");
     }
@@ -145,7 +146,7 @@ QWidget* ObjectPage::makeHeader(const QString& facts, bool hasRows) {
     return header;
 }
 
-QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
+QWidget* ObjectPage::makeColumns(const catalog::Relation& relation) {
     auto* table = new QTableWidget(static_cast<int>(relation.columns.size()), 5);
     table->setProperty("look", "onCard");
     table->setAccessibleName(tr("Columns"));
@@ -159,8 +160,8 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
     table->verticalHeader()->setDefaultSectionSize(Theme::px(kRowHeight));
     table->setItemDelegate(new GridDelegate(table));
     for (int i = 0; i < table->rowCount(); ++i) {
-        const db::CatalogColumn& c = relation.columns[static_cast<std::size_t>(i)];
-        const db::CatalogForeignKey* key = relation.foreignKeyOf(c.name);
+        const catalog::Column& c = relation.columns[static_cast<std::size_t>(i)];
+        const catalog::ForeignKey* key = relation.foreignKeyOf(c.name);
         table->setItem(i, 0, cellItem(toQt(c.name)));
         table->setItem(i, 1, cellItem(toQt(base::toLower(c.typeName)), "juniper"));
         table->setItem(i, 2,
@@ -179,7 +180,7 @@ QWidget* ObjectPage::makeColumns(const db::CatalogRelation& relation) {
 }
 
 /// Where its keys lead, and whose keys lead here; a click goes there.
-void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relation, const db::Catalog& catalog) {
+void ObjectPage::addKeys(QVBoxLayout* layout, const catalog::Relation& relation, const catalog::Catalog& catalog) {
     const auto link = [&](const QString& words, const std::string& schema, const std::string& target) {
         auto* row = new QHBoxLayout;
         auto* button = makeButton(words, "link", "objectLink", words);
@@ -207,7 +208,7 @@ void ObjectPage::addKeys(QVBoxLayout* layout, const db::CatalogRelation& relatio
     }
 }
 
-void ObjectPage::addFacts(QVBoxLayout* layout, const db::CatalogRelation& relation) {
+void ObjectPage::addFacts(QVBoxLayout* layout, const catalog::Relation& relation) {
     if (!relation.constraints.empty()) {
         layout->addWidget(makeLabel(tr("Constraints"), "section"));
         for (const auto& constraint : relation.constraints) {
@@ -245,7 +246,7 @@ void ObjectPage::addDefinition(QVBoxLayout* layout) {
     layout->addWidget(definition_);
     showDefinition(tr("Reading…"));
     desk_.readDefinition(place_.connectionId, place_.database, place_.object, definition_,
-                         [this](const Result<db::Definition>& definition) {
+                         [this](const Result<catalog::Definition>& definition) {
                              showDefinition(definition ? toQt(definition->whole()) : toQt(definition.error()));
                          });
 }

@@ -26,11 +26,11 @@ Q_SIGNALS:
 private:
     void refresh();
     QWidget* makeHeader(const QString& facts, bool hasRows);
-    void showRelation(const db::CatalogRelation& relation, const db::Catalog& catalog);
-    void showObject(const db::CatalogObject& object);
-    QWidget* makeColumns(const db::CatalogRelation& relation);
-    void addKeys(QVBoxLayout* layout, const db::CatalogRelation& relation, const db::Catalog& catalog);
-    void addFacts(QVBoxLayout* layout, const db::CatalogRelation& relation);
+    void showRelation(const catalog::Relation& relation, const catalog::Catalog& catalog);
+    void showObject(const catalog::Object& object);
+    QWidget* makeColumns(const catalog::Relation& relation);
+    void addKeys(QVBoxLayout* layout, const catalog::Relation& relation, const catalog::Catalog& catalog);
+    void addFacts(QVBoxLayout* layout, const catalog::Relation& relation);
     void addDefinition(QVBoxLayout* layout);
     void showDefinition(const QString& text);
 

@@ -13,6 +13,7 @@
 #include "app/look/widgets.h"
 #include "app/pages/sheet/session_menu.h"
 #include "core/db/connection_colours.h"
+#include "core/db/engine_traits.h"
 #include "core/db/session_facts.h"
 
 namespace pantry::app {
@@ -152,11 +153,12 @@ bool ContextBand::isLockShown() const {
 QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) const {
     const db::LineState& line = sheet_.sessionState().line;
     QStringList parts;
-    if (p.engine == db::Engine::Sqlite) {
+    if (db::isFile(p.engine)) {
         parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
     } else {
         const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
-        const bool isKnown = catalog && !catalog->facts().searchPath.empty() && p.engine == db::Engine::Postgres;
+        const bool isKnown =
+            catalog && !catalog->facts().searchPath.empty() && !db::traitsOf(p.engine).schemasAreDatabases;
         const std::string usual = isKnown ? catalog->facts().searchPath.front() : std::string();
         parts = {toQt(line.database.empty() ? p.database : line.database),
                  toQt(line.schema.empty() ? usual : line.schema)};

@@ -54,21 +54,10 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     layout->addSpacing(4);
     layout->addLayout(verbs);
     connect(&sheet_, &Sheet::heldChanged, this, &HeldPanel::refresh);
-    connect(run_, &QPushButton::clicked, &sheet_, &Sheet::confirmHeld);
+    connect(run_, &QPushButton::clicked, this, [this] { sheet_.confirmHeld(shownName_); });
     connect(leave_, &QPushButton::clicked, &sheet_, &Sheet::dismissHeld);
-    connect(name_, &QLineEdit::returnPressed, this, &HeldPanel::confirm);
+    connect(name_, &QLineEdit::returnPressed, this, [this] { sheet_.confirmHeld(fromQt(name_->text().trimmed())); });
     hide();
-}
-
-bool HeldPanel::isNamed() const {
-    const db::ConnectionProfile* p = sheet_.profile();
-    return p != nullptr && name_->text().trimmed() == toQt(p->name);
-}
-
-void HeldPanel::confirm() {
-    if (isNamed()) return sheet_.confirmHeld();
-    const db::ConnectionProfile* p = sheet_.profile();
-    if (p != nullptr) Q_EMIT sheet_.remarked(tr("To run it, type the connection's name: %1").arg(toQt(p->name)));
 }
 
 void HeldPanel::refresh() {
@@ -79,10 +68,11 @@ void HeldPanel::refresh() {
         ++asked_;
         return;
     }
+    shownName_ = p->name;
     const QString connection = toQt(p->name);
     const bool isLive = p->environment == db::Environment::Live;
     // Behind an error nothing need be confirmed: one goes on, or one does not.
-    const bool isOnlyAsked = held->why.reason.empty();
+    const bool isOnlyAsked = held->isOnlyAsked();
     name_->setVisible(!isOnlyAsked);
     setProperty("look", isOnlyAsked ? "asked" : "held");
     setLook(run_, isOnlyAsked ? "main" : "danger");
@@ -92,7 +82,7 @@ void HeldPanel::refresh() {
     title_->setText(isOnlyAsked ? tr("Continue after the error with the next statement?")
                     : isLive    ? tr("Held back on %1, a live connection").arg(connection)
                                 : tr("Held back on %1").arg(connection));
-    const std::string shown = base::oneLine(held->statement, kStatementShown);
+    const std::string shown = base::oneLine(held->statement.text(), kStatementShown);
     statement_->setText(toQt(shown));
     QStringList reasons;
     if (!held->afterWhat.empty()) reasons += toQt(held->afterWhat);

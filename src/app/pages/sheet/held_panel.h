@@ -23,8 +23,6 @@ protected:
 private:
     void refresh();
     void countRows();
-    void confirm();
-    [[nodiscard]] bool isNamed() const;
 
     Desk& desk_;
     Sheet& sheet_;
@@ -35,7 +33,8 @@ private:
     QLineEdit* name_;
     QPushButton* run_;
     QPushButton* leave_;
-    int asked_ = 0;  // which count is awaited
+    std::string shownName_;  // of the connection, as it stands on the button
+    int asked_ = 0;          // which count is awaited
 };
 
 }  // namespace pantry::app

@@ -3,6 +3,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/widgets.h"
+#include "core/db/engine_traits.h"
 #include "core/db/session_statements.h"
 
 namespace pantry::app {
@@ -65,11 +66,11 @@ private:
     void schemas() {
         const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
         if (!catalog || db::setSchema(engine_, "x").empty()) return;
-        const db::LineState& line = sheet_.sessionState().line;
-        const std::string& current = engine_ == db::Engine::MariaDb ? line.database : line.schema;
-        QMenu* menu = menu_->addMenu(engine_ == db::Engine::MariaDb ? QObject::tr("Database") : QObject::tr("Schema"));
+        const std::string& current = db::currentSchema(engine_, sheet_.sessionState().line);
+        QMenu* menu =
+            menu_->addMenu(db::traitsOf(engine_).schemasAreDatabases ? QObject::tr("Database") : QObject::tr("Schema"));
         std::size_t shown = 0;
-        for (const db::CatalogSchemaPtr& schema : catalog->schemas()) {
+        for (const catalog::SchemaPtr& schema : catalog->schemas()) {
             if (schema->isOwn || shown++ == kMostSchemas) continue;
             choice(menu, toQt(schema->name), schema->name == current, db::setSchema(engine_, schema->name));
         }
@@ -88,7 +89,7 @@ private:
     }
 
     void isolation() {
-        const auto levels = db::isolationLevels(engine_);
+        const auto levels = db::traitsOf(engine_).isolationLevels;
         if (levels.empty()) return;
         QMenu* menu = menu_->addMenu(QObject::tr("Isolation"));
         for (const std::string_view level : levels) {
@@ -108,8 +109,8 @@ private:
     void errors() {
         QMenu* menu = menu_->addMenu(QObject::tr("On error"));
         for (const auto& [value, words] :
-             {std::pair(Sheet::OnError::Stop, QObject::tr("Stop")), std::pair(Sheet::OnError::Ask, QObject::tr("Ask")),
-              std::pair(Sheet::OnError::GoOn, QObject::tr("Continue"))}) {
+             {std::pair(work::OnError::Stop, QObject::tr("Stop")), std::pair(work::OnError::Ask, QObject::tr("Ask")),
+              std::pair(work::OnError::GoOn, QObject::tr("Continue"))}) {
             QAction* action = menu->addAction(words);
             action->setCheckable(true);
             action->setChecked(sheet_.onError() == value);

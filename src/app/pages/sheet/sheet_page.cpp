@@ -136,7 +136,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
 void SheetPage::applySettings() { editor_->setTextSize(desk_.settings().textSize); }
 
 sql::Completion SheetPage::completionAt(std::size_t caret) const {
-    return sql::completeAt(sheet_->script(), caret, *sheet_->catalogView());
+    return sql::completeAt(sheet_->script(), caret, sheet_->catalogView());
 }
 
 /// A last statement without its terminator gets one: else the new one would become part of it.

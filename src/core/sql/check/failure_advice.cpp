@@ -29,7 +29,7 @@ bool isAboutUnknownName(const Error& error) {
            (std::ranges::any_of(kUnknownName, hasCode) || std::ranges::any_of(kUnknownNameWords, hasWords));
 }
 
-Error withAdvice(Error error, std::string_view statement, const Language& language, const CatalogView& catalog) {
+Error withAdvice(Error error, std::string_view statement, const Language& language, const catalog::View& catalog) {
     if (!isAboutUnknownName(error) || statement.size() > kLongestLookedAt) return error;
     CheckOptions options;
     options.catalog = &catalog;

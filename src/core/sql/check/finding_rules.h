@@ -153,7 +153,7 @@ private:
     std::string_view text_;
     const SyntaxTree& tree_;
     const CheckOptions& options_;
-    CatalogView nothing_;
+    catalog::View nothing_;
     ScopeFinder scope_;
     bool hasCatalog_;
     std::vector<Finding> findings_;

@@ -50,7 +50,7 @@ struct FindingRule {
 using DefinedNames = std::set<std::string, std::less<>>;
 
 struct CheckOptions {
-    const CatalogView* catalog = nullptr;    ///< what the database has; without it fewer rules apply
+    const catalog::View* catalog = nullptr;  ///< what the database has; without it fewer rules apply
     std::set<std::string, std::less<>> off;  ///< names of rules that stay silent
     std::int64_t manyRows = 100'000;         ///< a table with more should not be read without a condition
     DefinedNames definedInScript;            ///< tables, in small letters, that the script itself makes

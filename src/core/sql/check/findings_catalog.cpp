@@ -103,7 +103,8 @@ void StatementCheck::tableName(std::uint32_t node) {
     }
     if (options_.catalog->find(schema, parts.back()) != nullptr) return;
     std::vector<std::string> names;
-    for (const RelationFact& r : options_.catalog->relations()) {
+    for (const catalog::Relation* known : options_.catalog->relations()) {
+        const catalog::Relation& r = *known;
         const bool isReachable =
             schema.empty() ? options_.catalog->isOnSearchPath(r.schema) : base::equalsIgnoringCase(r.schema, schema);
         if (isReachable) names.push_back(r.name);
@@ -259,28 +260,28 @@ void StatementCheck::joinBesideKey(std::uint32_t join) {
     forEachInside(on, take);
     if (pairs.size() != 1) return;  // several conditions are thought about
     const Pair& pair = pairs.front();
-    const auto keyBetween = [&](const Resolution& from, const Resolution& to) -> const ForeignKeyFact* {
-        for (const ForeignKeyFact& key : from.relation->fact->foreignKeys) {
+    const auto keyBetween = [&](const Resolution& from, const Resolution& to) -> const catalog::ForeignKey* {
+        for (const catalog::ForeignKey& key : from.relation->fact->foreignKeys) {
             const bool pointsThere = base::equalsIgnoringCase(key.relation, to.relation->fact->name);
             if (pointsThere && key.columns.size() == 1 && !key.referencedColumns.empty()) return &key;
         }
         return nullptr;
     };
-    const auto uses = [&](const ForeignKeyFact& key, const Resolution& from, const Resolution& to) {
+    const auto uses = [&](const catalog::ForeignKey& key, const Resolution& from, const Resolution& to) {
         return base::equalsIgnoringCase(key.columns.front(), from.column->name) &&
                base::equalsIgnoringCase(key.referencedColumns.front(), to.column->name);
     };
-    const ForeignKeyFact* wanted = nullptr;
+    const catalog::ForeignKey* wanted = nullptr;
     const Resolution* from = nullptr;
     const Resolution* to = nullptr;
     for (const auto& [a, b] : {std::pair(&pair.left, &pair.right), std::pair(&pair.right, &pair.left)}) {
-        for (const ForeignKeyFact& key : a->relation->fact->foreignKeys) {
+        for (const catalog::ForeignKey& key : a->relation->fact->foreignKeys) {
             if (base::equalsIgnoringCase(key.relation, b->relation->fact->name) && key.columns.size() == 1 &&
                 !key.referencedColumns.empty() && uses(key, *a, *b)) {
                 return;
             }
         }
-        if (const ForeignKeyFact* key = keyBetween(*a, *b); key != nullptr && wanted == nullptr) {
+        if (const catalog::ForeignKey* key = keyBetween(*a, *b); key != nullptr && wanted == nullptr) {
             wanted = key;
             from = a;
             to = b;
@@ -288,8 +289,8 @@ void StatementCheck::joinBesideKey(std::uint32_t join) {
     }
     if (wanted == nullptr) return;
     // Two columns that point at the same third column belong together as well.
-    for (const ForeignKeyFact& a : pair.left.relation->fact->foreignKeys) {
-        for (const ForeignKeyFact& b : pair.right.relation->fact->foreignKeys) {
+    for (const catalog::ForeignKey& a : pair.left.relation->fact->foreignKeys) {
+        for (const catalog::ForeignKey& b : pair.right.relation->fact->foreignKeys) {
             if (base::equalsIgnoringCase(a.relation, b.relation) && a.columns.size() == 1 && b.columns.size() == 1 &&
                 base::equalsIgnoringCase(a.columns.front(), pair.left.column->name) &&
                 base::equalsIgnoringCase(b.columns.front(), pair.right.column->name)) {

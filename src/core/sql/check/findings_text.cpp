@@ -67,7 +67,7 @@ void StatementCheck::missingTerminator(const SyntaxError& error) {
 
 /// What was typed is kept as it was typed, in sheets and files; ledger and log hide what is found here.
 void StatementCheck::secretInText() {
-    for (const std::string& secret : secretsIn(text_, tree_.language)) {
+    for (const std::string& secret : secretsIn(text_, tree_.tokens, tree_.language)) {
         const std::size_t start = secret.empty() ? std::string_view::npos : text_.find(secret);
         if (start == std::string_view::npos) continue;
         const FindingRule& rule = findingRules()[static_cast<std::size_t>(Rule::SecretInText)];

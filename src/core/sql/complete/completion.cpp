@@ -62,7 +62,7 @@ constexpr std::string_view kExpressionWords[] = {"CASE", "WHEN", "NOT",   "NULL"
 /// The caret's surroundings, worked out once.
 class Completer {
 public:
-    Completer(const Script& script, std::size_t caret, const CatalogView& catalog, std::size_t maxItems)
+    Completer(const Script& script, std::size_t caret, const catalog::View& catalog, std::size_t maxItems)
         : script_(script),
           text_(script.text()),
           caret_(caret),
@@ -269,14 +269,15 @@ private:
             offer(quotedName(c.name, dialect_), CompletionKind::CommonTable, "common table", kRelatedBonus, c.name);
         }
         for (const auto& [score, relation] : bestRelations(isJoin)) {
-            const RelationFact& r = *relation;
+            const catalog::Relation& r = *relation;
             const std::string name = catalog_.isOnSearchPath(r.schema)
                                          ? quotedName(r.name, dialect_)
                                          : quotedName(r.schema, dialect_) + "." + quotedName(r.name, dialect_);
-            std::string detail = r.isView ? "view" : "table";
+            std::string detail = catalog::isViewKind(r.kind) ? "view" : "table";
             if (r.rowEstimate) detail += " · about " + base::counted(*r.rowEstimate, "row", "rows");
             if (isJoin && refersToVisible(r)) detail = "foreign key";
-            result_.items.push_back({name, r.isView ? CompletionKind::View : CompletionKind::Table, detail, score});
+            result_.items.push_back(
+                {name, catalog::isViewKind(r.kind) ? CompletionKind::View : CompletionKind::Table, detail, score});
         }
         for (const std::string& schema : catalog_.schemas()) {
             if (catalog_.schemas().size() > 1) offer(quotedName(schema, dialect_), CompletionKind::Schema, "schema", 0);
@@ -284,9 +285,10 @@ private:
     }
 
     /// The relations that fit best, scored before anything is written about them: a database may have thousands.
-    [[nodiscard]] std::vector<std::pair<int, const RelationFact*>> bestRelations(bool isJoin) const {
-        std::vector<std::pair<int, const RelationFact*>> scored;
-        for (const RelationFact& r : catalog_.relations()) {
+    [[nodiscard]] std::vector<std::pair<int, const catalog::Relation*>> bestRelations(bool isJoin) const {
+        std::vector<std::pair<int, const catalog::Relation*>> scored;
+        for (const catalog::Relation* known : catalog_.relations()) {
+            const catalog::Relation& r = *known;
             const auto score = base::fuzzyScore(result_.prefix, r.name);
             if (!score) continue;
             const int bonus = kRelationBonus + (isJoin && refersToVisible(r) ? kRelatedBonus : 0);
@@ -302,15 +304,15 @@ private:
     }
 
     /// Whether a foreign key leads from a relation of this query to `candidate`, or back.
-    [[nodiscard]] bool refersToVisible(const RelationFact& candidate) const {
+    [[nodiscard]] bool refersToVisible(const catalog::Relation& candidate) const {
         return std::ranges::any_of(relations_, [&](const ScopeRelation& visible) {
             if (visible.fact == nullptr || visible.fact == &candidate) return false;
             return pointsAt(*visible.fact, candidate) || pointsAt(candidate, *visible.fact);
         });
     }
 
-    static bool pointsAt(const RelationFact& from, const RelationFact& to) {
-        return std::ranges::any_of(from.foreignKeys, [&](const ForeignKeyFact& key) {
+    static bool pointsAt(const catalog::Relation& from, const catalog::Relation& to) {
+        return std::ranges::any_of(from.foreignKeys, [&](const catalog::ForeignKey& key) {
             return base::equalsIgnoringCase(key.relation, to.name);
         });
     }
@@ -336,7 +338,7 @@ private:
     }
 
     void offerKeys(const ScopeRelation& from, const ScopeRelation& to, bool fromIsJoined) {
-        for (const ForeignKeyFact& key : from.fact->foreignKeys) {
+        for (const catalog::ForeignKey& key : from.fact->foreignKeys) {
             if (!base::equalsIgnoringCase(key.relation, to.fact->name)) continue;
             std::string condition;
             for (std::size_t i = 0; i < key.columns.size() && i < key.referencedColumns.size(); ++i) {
@@ -425,10 +427,12 @@ private:
             break;
         }
         if (isKnown) return;
-        for (const RelationFact& r : catalog_.relations()) {
+        for (const catalog::Relation* known : catalog_.relations()) {
+            const catalog::Relation& r = *known;
             if (!base::equalsIgnoringCase(r.schema, name)) continue;
-            offer(quotedName(r.name, dialect_), r.isView ? CompletionKind::View : CompletionKind::Table,
-                  r.isView ? "view" : "table", kRelationBonus, r.name);
+            offer(quotedName(r.name, dialect_),
+                  catalog::isViewKind(r.kind) ? CompletionKind::View : CompletionKind::Table,
+                  catalog::isViewKind(r.kind) ? "view" : "table", kRelationBonus, r.name);
         }
     }
 
@@ -441,7 +445,7 @@ private:
     /// ON w.| : the whole condition that a foreign key suggests, the alias being typed already.
     void offerQualifiedKeys(const ScopeRelation& owner) {
         const auto keysBetween = [&](const ScopeRelation& from, const ScopeRelation& to, bool ownerIsFrom) {
-            for (const ForeignKeyFact& key : from.fact->foreignKeys) {
+            for (const catalog::ForeignKey& key : from.fact->foreignKeys) {
                 if (!base::equalsIgnoringCase(key.relation, to.fact->name)) continue;
                 if (key.columns.size() != 1 || key.referencedColumns.size() != 1) continue;
                 const std::string& own = ownerIsFrom ? key.columns[0] : key.referencedColumns[0];
@@ -469,7 +473,7 @@ private:
     std::string_view text_;
     std::size_t caret_;
     Language dialect_;
-    const CatalogView& catalog_;
+    const catalog::View& catalog_;
     std::size_t maxItems_;
     Completion result_;
     std::string_view statement_;
@@ -488,11 +492,11 @@ std::string_view completionKindName(CompletionKind kind) {
     return kNames[static_cast<std::size_t>(kind)];
 }
 
-Completion completeAt(const Script& script, std::size_t caret, const CatalogView& catalog, std::size_t maxItems) {
+Completion completeAt(const Script& script, std::size_t caret, const catalog::View& catalog, std::size_t maxItems) {
     return Completer(script, std::min(caret, script.text().size()), catalog, maxItems).complete();
 }
 
-Completion completeAt(std::string_view text, std::size_t caret, Language dialect, const CatalogView& catalog,
+Completion completeAt(std::string_view text, std::size_t caret, Language dialect, const catalog::View& catalog,
                       std::size_t maxItems) {
     Script script(dialect);
     script.setText(text);

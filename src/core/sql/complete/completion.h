@@ -35,10 +35,10 @@ class Script;
 /// What could stand at `caret` (bytes into `text`), best first: by the place in the statement, by what was typed,
 /// by foreign keys. Strings and comments offer nothing.
 [[nodiscard]] Completion completeAt(std::string_view text, std::size_t caret, Language dialect,
-                                    const CatalogView& catalog, std::size_t maxItems = 200);
+                                    const catalog::View& catalog, std::size_t maxItems = 200);
 
 /// The same for a text that has been read already.
-[[nodiscard]] Completion completeAt(const Script& script, std::size_t caret, const CatalogView& catalog,
+[[nodiscard]] Completion completeAt(const Script& script, std::size_t caret, const catalog::View& catalog,
                                     std::size_t maxItems = 200);
 
 }  // namespace pantry::sql

@@ -9,7 +9,8 @@
 
 #include "core/base/text.h"
 #include "core/sql/meaning/harmless_functions.h"
-#include "core/sql/syntax/parser.h"
+#include "core/sql/meaning/statement.h"
+#include "core/sql/syntax/splitter.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::sql {
@@ -86,12 +87,17 @@ constexpr std::string_view kNotKnown = "This statement is not known to be plain 
 
 class Reader {
 public:
-    Reader(std::string_view statement, const Language& language)
-        : text_(statement), language_(language), dialect_(language.dialect) {}
+    /// Lifetime: views the statement.
+    explicit Reader(const Statement& statement)
+        : statement_(statement),
+          text_(statement.text()),
+          language_(statement.language()),
+          dialect_(language_.dialect),
+          tree_(statement.tree()) {}
 
     PlainReading read() {
         if (text_.find('\0') != std::string_view::npos) return refuse("The statement holds a zero byte.");
-        const std::vector<Token> tokens = lex(text_, language_);
+        const std::vector<Token>& tokens = statement_.tokens();
         const std::vector<StatementSpan> spans = Splitter(text_, tokens, language_).split();
         if (spans.empty()) return out_;
         if (spans.size() > 1) return refuse("The text holds more than one statement for the server.");
@@ -102,7 +108,6 @@ public:
         if (std::ranges::any_of(tokens, [](const Token& t) { return t.kind == TokenKind::ExecutableComment; })) {
             return withExecutableComments(tokens);
         }
-        tree_ = parseSingle(text_, language_);
         text_ = text_.substr(spans.front().start, spans.front().length);
         if (tree_.hasErrors() || tree_.isBeyondWalking()) {
             return refuse("The statement cannot be read to its end, so what it does is not known." +
@@ -149,9 +154,9 @@ private:
             std::fill_n(with.begin() + token.end() - 2, 2, ' ');
             std::fill_n(without.begin() + token.start, token.length, ' ');
         }
-        PlainReading inside = Reader(with, language_).read();
+        PlainReading inside = Reader(Statement(std::move(with), language_)).read();
         if (isForAll || !inside.isPlain()) return inside;
-        PlainReading outside = Reader(without, language_).read();
+        PlainReading outside = Reader(Statement(std::move(without), language_)).read();
         if (!outside.isPlain()) return outside;
         for (CalledName& call : outside.calls) inside.calls.push_back(std::move(call));
         return inside;
@@ -645,10 +650,11 @@ private:
         }
     }
 
+    const Statement& statement_;
     std::string_view text_;
     Language language_;
     Dialect dialect_;
-    SyntaxTree tree_;
+    const SyntaxTree& tree_;
     std::vector<std::uint32_t> significant_;
     PlainReading out_;
 };
@@ -656,8 +662,10 @@ private:
 }  // namespace
 
 PlainReading plainReadingOf(std::string_view statement, const Language& language) {
-    return Reader(statement, language).read();
+    return plainReadingOf(Statement(std::string(statement), language));
 }
+
+PlainReading plainReadingOf(const Statement& statement) { return Reader(statement).read(); }
 
 std::vector<CalledName> withoutHarmless(const std::vector<CalledName>& calls, Dialect dialect) {
     if (dialect == Dialect::Postgres) return calls;

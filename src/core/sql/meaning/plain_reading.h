@@ -8,6 +8,8 @@
 
 namespace pantry::sql {
 
+class Statement;
+
 /// A name as a statement calls it: letters that the engine does not tell apart are lower, quotes are off.
 struct CalledName {
     std::string schema;  ///< empty where none is written
@@ -33,6 +35,8 @@ struct PlainReading {
 
 /// Looks at one statement; several in one text are none. The language must be the one that the session reads it in.
 [[nodiscard]] PlainReading plainReadingOf(std::string_view statement, const Language& language);
+/// Works it out; Statement::reading() keeps it.
+[[nodiscard]] PlainReading plainReadingOf(const Statement& statement);
 
 /// The functions among `calls` that the engine itself has and that are harmless are left out: what remains must be
 /// looked up, or is not known. For PostgreSQL nothing is left out, since anybody can define a better match.

@@ -6,7 +6,7 @@
 #include <array>
 
 #include "core/base/text.h"
-#include "core/sql/syntax/parser.h"
+#include "core/sql/meaning/statement.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::sql {
@@ -34,8 +34,9 @@ int weightOf(StatementEffect effect) {
 
 class RiskFinder {
 public:
-    RiskFinder(std::string_view statement, const Language& language)
-        : text_(statement), tree_(parseSingle(statement, language)), dialect_(language.dialect) {}
+    /// Lifetime: views the statement.
+    explicit RiskFinder(const Statement& statement)
+        : text_(statement.text()), tree_(statement.tree()), dialect_(statement.language().dialect) {}
 
     StatementRisk find() {
         wholeStatement();
@@ -239,7 +240,7 @@ private:
     }
 
     std::string_view text_;
-    SyntaxTree tree_;
+    const SyntaxTree& tree_;
     Dialect dialect_;
     StatementRisk risk_;
 };
@@ -247,16 +248,20 @@ private:
 }  // namespace
 
 StatementRisk riskOf(std::string_view statement, const Language& language) {
-    StatementRisk risk = RiskFinder(statement, language).find();
-    const auto tokens = lex(statement, language);
+    return riskOf(Statement(std::string(statement), language));
+}
+
+StatementRisk riskOf(const Statement& statement) {
+    StatementRisk risk = RiskFinder(statement).find();
+    const auto& tokens = statement.tokens();
     // A whole statement in an executable comment is a statement.
     const auto first = std::ranges::find_if(tokens, [](const Token& t) { return !t.isTrivia(); });
     if (first == tokens.end() || first->kind != TokenKind::ExecutableComment) return risk;
-    std::string_view inside = first->textIn(statement);
+    std::string_view inside = first->textIn(statement.text());
     inside = inside.substr(std::min(inside.size(), inside.find('!') + 1));
     inside = inside.substr(std::min(inside.find_first_not_of("0123456789"), inside.size()));
     if (inside.ends_with("*/")) inside.remove_suffix(2);
-    StatementRisk hidden = RiskFinder(inside, language).find();
+    StatementRisk hidden = RiskFinder(Statement(std::string(inside), statement.language())).find();
     return weightOf(hidden.effect) >= weightOf(risk.effect) ? hidden : risk;
 }
 

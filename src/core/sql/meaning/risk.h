@@ -8,6 +8,8 @@
 
 namespace pantry::sql {
 
+class Statement;
+
 /// What a statement would do to a database, looked at closely enough to decide whether it may run by accident.
 struct StatementRisk {
     StatementEffect effect = StatementEffect::Reads;  ///< the strongest of all its parts
@@ -19,5 +21,7 @@ struct StatementRisk {
 /// Every part counts: a DELETE within a common table, what EXPLAIN ANALYZE runs, SELECT … INTO. What a function that
 /// is called does cannot be known, but for a few of the engines' own.
 [[nodiscard]] StatementRisk riskOf(std::string_view statement, const Language& language);
+/// Works it out; Statement::risk() keeps it.
+[[nodiscard]] StatementRisk riskOf(const Statement& statement);
 
 }  // namespace pantry::sql

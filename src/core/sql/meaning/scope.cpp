@@ -35,7 +35,7 @@ bool holdsRelations(NodeKind kind) {
 
 }  // namespace
 
-ScopeFinder::ScopeFinder(std::string_view statement, const SyntaxTree& tree, const CatalogView& catalog)
+ScopeFinder::ScopeFinder(std::string_view statement, const SyntaxTree& tree, const catalog::View& catalog)
     : text_(statement), tree_(tree), catalog_(catalog) {}
 
 std::vector<std::string> ScopeFinder::nameParts(std::uint32_t node) const {
@@ -254,11 +254,11 @@ ScopeRelation ScopeFinder::named(std::uint32_t node, int depth) const {
             relation.columns = std::move(table.columns);
             relation.isKnown = table.isKnown;
         }
-    } else if (const RelationFact* fact = isFunction ? nullptr : catalog_.find(relation.schema, relation.name)) {
+    } else if (const catalog::Relation* fact = isFunction ? nullptr : catalog_.find(relation.schema, relation.name)) {
         relation.fact = fact;
         relation.isKnown = true;
-        for (const ColumnFact& c : fact->columns) {
-            relation.columns.push_back({c.name, c.type, c.isPrimaryKey, c.isNullable, false, fact, c.name});
+        for (const catalog::Column& c : fact->columns) {
+            relation.columns.push_back({c.name, c.typeName, c.keyPosition > 0, c.isNullable, false, fact, c.name});
         }
     }
     applyAlias(node, relation);

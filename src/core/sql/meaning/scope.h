@@ -17,9 +17,9 @@ struct ScopeColumn {
     std::string type;  ///< as the engine writes it; empty when not known
     bool isPrimaryKey = false;
     bool isNullable = true;
-    bool isMerged = false;                 ///< by USING or NATURAL into the column of that name before it
-    const RelationFact* origin = nullptr;  ///< the table or view whose column it is, through subqueries
-    std::string originColumn;              ///< its name there
+    bool isMerged = false;                      ///< by USING or NATURAL into the column of that name before it
+    const catalog::Relation* origin = nullptr;  ///< the table or view whose column it is, through subqueries
+    std::string originColumn;                   ///< its name there
 };
 
 /// A relation as a query sees it: a table, view, common table or subquery under the name it has there.
@@ -31,9 +31,9 @@ struct ScopeRelation {
     bool isKnown = false;  ///< all its columns are
     bool isCommonTable = false;
     std::vector<ScopeColumn> columns;
-    const RelationFact* fact = nullptr;  ///< where it is a table or view of the catalog
-    std::uint32_t node = Node::kNone;    ///< where it stands in the tree
-    int level = 0;                       ///< 0 in the query at hand, 1 in the one around it, …
+    const catalog::Relation* fact = nullptr;  ///< where it is a table or view of the catalog
+    std::uint32_t node = Node::kNone;         ///< where it stands in the tree
+    int level = 0;                            ///< 0 in the query at hand, 1 in the one around it, …
 };
 
 /// What a column's name means at its place.
@@ -61,7 +61,7 @@ struct Resolution {
 /// Threads:  one at a time; what was found is kept.
 class ScopeFinder {
 public:
-    ScopeFinder(std::string_view statement, const SyntaxTree& tree, const CatalogView& catalog);
+    ScopeFinder(std::string_view statement, const SyntaxTree& tree, const catalog::View& catalog);
 
     /// The relations visible at a token, nearest query first, in the order they are written.
     [[nodiscard]] const std::vector<ScopeRelation>& relationsAt(std::uint32_t token) const&;
@@ -109,7 +109,7 @@ private:
 
     std::string_view text_;
     const SyntaxTree& tree_;
-    const CatalogView& catalog_;
+    const catalog::View& catalog_;
     mutable std::unordered_map<std::uint32_t, std::vector<ScopeRelation>> known_;  // by the node that has them
     mutable std::unordered_map<std::uint32_t, std::vector<ScopeRelation>>
         visible_;  // by the part of a query they are visible in

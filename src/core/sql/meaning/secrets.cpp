@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <iterator>
+#include <unordered_set>
 #include <utility>
 
 #include "core/base/secret_text.h"
@@ -47,12 +48,25 @@ Quoted partsOf(std::string_view literal) {
     return {literal.substr(0, openEnd), literal.substr(openEnd, end - openEnd), literal.substr(end)};
 }
 
+/// Most words of a statement are keywords, and which of them name a secret is always the same.
+bool isSecretKeyword(Keyword keyword) {
+    static const std::unordered_set<Keyword> kSecret = [] {
+        std::unordered_set<Keyword> secret;
+        for (std::size_t k = 1; k < kKeywordCount; ++k) {
+            if (base::isSecretName(spellingOf(static_cast<Keyword>(k)))) secret.insert(static_cast<Keyword>(k));
+        }
+        return secret;
+    }();
+    return kSecret.contains(keyword);
+}
+
 class Hider {
 public:
     Hider(std::string_view statement, const Language& language) : text_(statement), language_(language) {}
 
-    std::string hide() {
-        for (const Token& token : lex(text_, language_)) take(token);
+    std::string hide() { return hide(lex(text_, language_)); }
+    std::string hide(std::span<const Token> tokens) {
+        for (const Token& token : tokens) take(token);
         return base::withoutAddressSecrets(out_);
     }
     [[nodiscard]] std::vector<std::string> takeSecrets() { return std::move(secrets_); }
@@ -108,7 +122,9 @@ private:
         } else if (inAttach_ && base::equalsIgnoringCase(piece, "key")) {
             isKeyDue_ = true;
         }
-        if (base::isSecretName(piece) || isAmong(kConnecting, piece)) hides_ = true;
+        const bool isSecret =
+            token.keyword != Keyword::None ? isSecretKeyword(token.keyword) : base::isSecretName(piece);
+        if (isSecret || isAmong(kConnecting, piece)) hides_ = true;
     }
 
     void hideToken(std::string_view piece) {
@@ -177,8 +193,12 @@ std::string withoutSecrets(std::string_view statement, Language dialect) {
 }
 
 std::vector<std::string> secretsIn(std::string_view statement, Language dialect) {
+    return secretsIn(statement, lex(statement, dialect), dialect);
+}
+
+std::vector<std::string> secretsIn(std::string_view statement, std::span<const Token> tokens, Language dialect) {
     Hider hider(statement, dialect);
-    (void)hider.hide();
+    (void)hider.hide(tokens);
     return hider.takeSecrets();
 }
 

@@ -1,11 +1,13 @@
 #pragma once
 
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "core/base/error.h"
 #include "core/sql/text/dialect.h"
+#include "core/sql/text/token.h"
 
 namespace pantry::sql {
 
@@ -16,6 +18,9 @@ namespace pantry::sql {
 
 /// What withoutSecrets() hides, without quotes.
 [[nodiscard]] std::vector<std::string> secretsIn(std::string_view statement, Language dialect);
+/// The same for a statement whose tokens are there already.
+[[nodiscard]] std::vector<std::string> secretsIn(std::string_view statement, std::span<const Token> tokens,
+                                                 Language dialect);
 
 /// An error about a statement, which servers quote pieces of, without its secrets.
 [[nodiscard]] Error withoutSecrets(Error error, std::string_view statement, Language dialect);

@@ -56,13 +56,16 @@ SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tok
 }
 
 SyntaxTree parseSingle(std::string_view text, Language dialect) {
-    const std::vector<Token> tokens = lex(text, dialect);
+    return parseFirst(text, lex(text, dialect), dialect);
+}
+
+SyntaxTree parseFirst(std::string_view text, std::span<const Token> tokens, Language dialect) {
     const std::vector<StatementSpan> spans = Splitter(text, tokens, dialect).split();
     if (spans.empty()) return parseStatement({}, {}, 0, StatementKind::Other, dialect);
     const StatementSpan& span = spans.front();
     return parseStatement(text.substr(span.start, span.length),
-                          std::span(tokens).subspan(span.firstToken, span.endToken - span.firstToken), span.start,
-                          span.kind, dialect);
+                          tokens.subspan(span.firstToken, span.endToken - span.firstToken), span.start, span.kind,
+                          dialect);
 }
 
 void Grammar::statement() {

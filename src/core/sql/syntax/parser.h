@@ -13,6 +13,9 @@ namespace pantry::sql {
 [[nodiscard]] SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
                                         StatementKind kind, Language dialect);
 
+/// Parses the first statement of a text whose tokens are there already.
+[[nodiscard]] SyntaxTree parseFirst(std::string_view text, std::span<const Token> tokens, Language dialect);
+
 /// Lexes and parses a text that holds one statement (anything after its terminator is left out).
 [[nodiscard]] SyntaxTree parseSingle(std::string_view text, Language dialect);
 

@@ -18,6 +18,13 @@ enum class Keyword : std::uint16_t {
 /// The keyword that `word` spells in any case, or Keyword::None.
 [[nodiscard]] Keyword keywordOf(std::string_view word);
 
+/// How many there are, with Keyword::None.
+inline constexpr std::size_t kKeywordCount = 0
+#define PANTRY_KEYWORD(enumerator, spelling, dialects) +1
+#include "core/sql/text/keywords.def"
+#undef PANTRY_KEYWORD
+                                             + 1;
+
 /// No keyword is longer.
 inline constexpr std::size_t kLongestKeyword = 20;
 

@@ -5,8 +5,8 @@
 namespace pantry::sql {
 namespace {
 
-const CatalogView& orchard() {
-    static const CatalogView view(
+const catalog::View& orchard() {
+    static const catalog::View view(
         {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer"}, {"name", "text"}}},
          {.schema = "kitchen", .name = "plot", .columns = {{"jar", "integer"}}}},
         {"main"});
@@ -52,7 +52,7 @@ TEST(FailureAdviceTest, TwoStatementsThatNothingPartsAreTold) {
 }
 
 TEST(CatalogViewTest, AnotherSearchPathMeansAnotherTableByTheSameName) {
-    const CatalogView kitchen = orchard().withSearchPath({"kitchen", "main"});
+    const catalog::View kitchen = orchard().withSearchPath({"kitchen", "main"});
     ASSERT_NE(kitchen.find("", "plot"), nullptr);
     EXPECT_EQ(kitchen.find("", "plot")->schema, "kitchen");
     EXPECT_EQ(orchard().find("", "plot")->schema, "main");

@@ -9,24 +9,24 @@ using testing::Contains;
 using testing::ElementsAre;
 using testing::IsEmpty;
 
-const CatalogView& orchard() {
-    static const CatalogView view(
+const catalog::View& orchard() {
+    static const catalog::View view(
         {{.schema = "public",
           .name = "plot",
-          .columns = {{"plot_id", "integer", true, false},
-                      {"name", "text", false, false},
+          .columns = {{"plot_id", "integer", false, 1},
+                      {"name", "text", false},
                       {"hectares", "numeric"},
                       {"opened_on", "date"}},
           .rowEstimate = 40},
          {.schema = "public",
           .name = "tree",
           .columns =
-              {{"tree_id", "integer", true, false}, {"plot_id", "integer"}, {"name", "text"}, {"planted_on", "date"}},
-          .foreignKeys = {{{"plot_id"}, "public", "plot", {"plot_id"}}},
+              {{"tree_id", "integer", false, 1}, {"plot_id", "integer"}, {"name", "text"}, {"planted_on", "date"}},
+          .foreignKeys = {{"", {"plot_id"}, "public", "plot", {"plot_id"}}},
           .rowEstimate = 12'000},
          {.schema = "public",
           .name = "reading",
-          .columns = {{"reading_id", "bigint", true, false}, {"value", "double precision"}},
+          .columns = {{"reading_id", "bigint", false, 1}, {"value", "double precision"}},
           .rowEstimate = 241'920}},
         {"public"});
     return view;

@@ -9,17 +9,17 @@ using test::marked;
 using testing::Contains;
 using testing::Not;
 
-CatalogView orchard() {
-    return CatalogView(
-        {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer", true}, {"name", "text"}}},
+catalog::View orchard() {
+    return catalog::View(
+        {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer", true, 1}, {"name", "text"}}},
          {.schema = "main",
           .name = "tree",
-          .columns = {{"tree_id", "integer", true}, {"plot_id", "integer"}},
-          .foreignKeys = {{{"plot_id"}, "main", "plot", {"plot_id"}}}},
+          .columns = {{"tree_id", "integer", true, 1}, {"plot_id", "integer"}},
+          .foreignKeys = {{"", {"plot_id"}, "main", "plot", {"plot_id"}}}},
          {.schema = "main",
           .name = "inspection",
-          .columns = {{"inspection_id", "integer", true}, {"tree_id", "integer"}, {"scab_score", "integer"}},
-          .foreignKeys = {{{"tree_id"}, "main", "tree", {"tree_id"}}},
+          .columns = {{"inspection_id", "integer", true, 1}, {"tree_id", "integer"}, {"scab_score", "integer"}},
+          .foreignKeys = {{"", {"tree_id"}, "main", "tree", {"tree_id"}}},
           .rowEstimate = 8412},
          {.schema = "main", .name = "order", .columns = {{"group", "text"}}},
          {.schema = "archive", .name = "old_plot", .columns = {{"plot_id", "integer"}}}},

@@ -8,10 +8,10 @@ namespace {
 
 using testing::ElementsAre;
 
-const CatalogView& catalog() {
-    static const CatalogView view(
-        {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer", true}, {"name", "text"}}},
-         {.schema = "main", .name = "tree", .columns = {{"tree_id", "integer", true}, {"plot_id", "integer"}}},
+const catalog::View& catalog() {
+    static const catalog::View view(
+        {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer", true, 1}, {"name", "text"}}},
+         {.schema = "main", .name = "tree", .columns = {{"tree_id", "integer", true, 1}, {"plot_id", "integer"}}},
          {.schema = "old", .name = "plot", .columns = {{"legacy", "text"}}}},
         {"main"});
     return view;

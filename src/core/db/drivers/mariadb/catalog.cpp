@@ -20,19 +20,22 @@ constexpr std::string_view kOwnSchemas = "('information_schema', 'performance_sc
 
 using Texts = std::vector<std::optional<std::string>>;
 
-ObjectKind relationKind(const std::string& tableType) {
-    if (tableType.find("VIEW") != std::string::npos) return ObjectKind::View;
-    return tableType == "SEQUENCE" ? ObjectKind::Sequence : ObjectKind::Table;
+catalog::ObjectKind relationKind(const std::string& tableType) {
+    if (tableType.find("VIEW") != std::string::npos) return catalog::ObjectKind::View;
+    return tableType == "SEQUENCE" ? catalog::ObjectKind::Sequence : catalog::ObjectKind::Table;
 }
 
 /// Reads the schemas that are wanted in nine queries, however much there is in them; only some of their relations in
 /// seven. The server shows only what the user may see.
 class CatalogReader {
 public:
-    CatalogReader(MariaDbLink& link, const CatalogRequest& request, const base::Cancellation& cancellation)
-        : link_(link), request_(request), cancellation_(cancellation), names_(namesToRead(request, Views::Follow)) {}
+    CatalogReader(MariaDbLink& link, const catalog::Request& request, const base::Cancellation& cancellation)
+        : link_(link),
+          request_(request),
+          cancellation_(cancellation),
+          names_(namesToRead(request, catalog::Views::Follow)) {}
 
-    Result<CatalogPtr> read(const std::string& serverVersion) {
+    Result<catalog::CatalogPtr> read(const std::string& serverVersion) {
         facts_.serverVersion = serverVersion;
         std::string problem;
         std::vector<CatalogPart> parts{
@@ -46,7 +49,7 @@ public:
             parts.push_back({"events", [this] { return events(); }});
         }
         if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
-        for (CatalogSchema& schema : schemas_) {
+        for (catalog::Schema& schema : schemas_) {
             if (schema.isLoaded) schema.problem = problem;
         }
         return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known, names_);
@@ -71,12 +74,12 @@ private:
         });
     }
 
-    CatalogRelation* find(const Texts& row) {
+    catalog::Relation* find(const Texts& row) {
         const auto found = index_.find(row[0].value_or("") + '\0' + row[1].value_or(""));
         if (found == index_.end()) return nullptr;
         return &schemas_[found->second.first].relations[found->second.second];
     }
-    CatalogSchema* schemaOf(const Texts& row) {
+    catalog::Schema* schemaOf(const Texts& row) {
         const auto found = schemaIndex_.find(row[0].value_or(""));
         return found == schemaIndex_.end() ? nullptr : &schemas_[found->second];
     }
@@ -110,15 +113,15 @@ private:
                         "AND ({} OR table_type = 'SEQUENCE') ORDER BY CAST(lower(table_name) AS BINARY), table_name",
                         wanted_, isNamed("table_name")),
             6, [this](const Texts& row) {
-                CatalogSchema* schema = schemaOf(row);
+                catalog::Schema* schema = schemaOf(row);
                 if (schema == nullptr) return;
-                const ObjectKind kind = relationKind(row[2].value_or(""));
-                if (kind == ObjectKind::Sequence) {
+                const catalog::ObjectKind kind = relationKind(row[2].value_or(""));
+                if (kind == catalog::ObjectKind::Sequence) {
                     schema->objects.push_back({.schema = schema->name, .name = row[1].value_or(""), .kind = kind});
                     return;
                 }
-                CatalogRelation relation{.schema = schema->name, .name = row[1].value_or(""), .kind = kind};
-                if (kind == ObjectKind::Table) {
+                catalog::Relation relation{.schema = schema->name, .name = row[1].value_or(""), .kind = kind};
+                if (kind == catalog::ObjectKind::Table) {
                     if (row[3]) relation.rowEstimate = std::atoll(row[3]->c_str());
                     if (row[5]) relation.sizeEstimate = std::atoll(row[5]->c_str());
                     relation.comment = row[4].value_or("");
@@ -137,9 +140,9 @@ private:
                         "WHERE table_schema IN ({}) AND {} ORDER BY table_schema, table_name, ordinal_position",
                         wanted_, isNamed("table_name")),
             9, [this](const Texts& row) {
-                CatalogRelation* relation = find(row);
+                catalog::Relation* relation = find(row);
                 if (relation == nullptr) return;
-                CatalogColumn column{.name = row[2].value_or(""), .typeName = row[3].value_or("")};
+                catalog::Column column{.name = row[2].value_or(""), .typeName = row[3].value_or("")};
                 column.isNullable = row[4] == "YES";
                 if (row[5] && *row[5] != "NULL") column.defaultValue = row[5];
                 if (row[8] == "auto_increment") column.defaultValue = "auto_increment";
@@ -161,7 +164,7 @@ private:
                         "ORDER BY k.table_schema, k.table_name, k.constraint_name, k.ordinal_position",
                         wanted_, isNamed("k.table_name")),
             9, [this](const Texts& row) {
-                CatalogRelation* relation = find(row);
+                catalog::Relation* relation = find(row);
                 if (relation == nullptr) return;
                 auto& keys = relation->foreignKeys;
                 if (keys.empty() || keys.back().name != row[2]) {
@@ -182,7 +185,7 @@ private:
                                    "AND {} ORDER BY constraint_schema, table_name, constraint_name",
                                    wanted_, isNamed("table_name")),
                        4, [this](const Texts& row) {
-                           if (CatalogRelation* relation = find(row)) {
+                           if (catalog::Relation* relation = find(row)) {
                                relation->constraints.push_back(
                                    {row[2].value_or(""), fmt::format("CHECK ({})", row[3].value_or(""))});
                            }
@@ -196,7 +199,7 @@ private:
                         "ORDER BY table_schema, table_name, index_name <> 'PRIMARY', index_name, seq_in_index",
                         wanted_, isNamed("table_name")),
             6, [this](const Texts& row) {
-                CatalogRelation* relation = find(row);
+                catalog::Relation* relation = find(row);
                 if (relation == nullptr) return;
                 auto& indexes = relation->indexes;
                 const std::string name = row[2].value_or("");
@@ -205,7 +208,7 @@ private:
                 }
                 indexes.back().columns.push_back(row[4].value_or("(expression)"));
                 if (name != "PRIMARY") return;
-                for (CatalogColumn& column : relation->columns) {
+                for (catalog::Column& column : relation->columns) {
                     if (column.name == row[4]) column.keyPosition = std::atoi(row[5].value_or("0").c_str());
                 }
             });
@@ -217,7 +220,7 @@ private:
                                    "WHERE trigger_schema IN ({}) AND {} ORDER BY trigger_name",
                                    wanted_, isNamed("event_object_table")),
                        6, [this](const Texts& row) {
-                           CatalogRelation* relation = find(row);
+                           catalog::Relation* relation = find(row);
                            if (relation == nullptr) return;
                            const auto part = [&](std::size_t i) { return row[i].value_or(""); };
                            relation->triggers.push_back(
@@ -245,15 +248,16 @@ private:
                         "FROM information_schema.routines WHERE routine_schema IN ({}) ORDER BY lower(routine_name)",
                         wanted_),
             5, [&](const Texts& row) {
-                CatalogSchema* schema = schemaOf(row);
+                catalog::Schema* schema = schemaOf(row);
                 if (schema == nullptr) return;
                 const bool isFunction = row[2] == "FUNCTION";
-                schema->objects.push_back({.schema = schema->name,
-                                           .name = row[1].value_or(""),
-                                           .kind = isFunction ? ObjectKind::Function : ObjectKind::Procedure,
-                                           .signature = parameters[schema->name + '\0' + row[1].value_or("")],
-                                           .detail = row[3].value_or(""),
-                                           .comment = row[4].value_or("")});
+                schema->objects.push_back(
+                    {.schema = schema->name,
+                     .name = row[1].value_or(""),
+                     .kind = isFunction ? catalog::ObjectKind::Function : catalog::ObjectKind::Procedure,
+                     .signature = parameters[schema->name + '\0' + row[1].value_or("")],
+                     .detail = row[3].value_or(""),
+                     .comment = row[4].value_or("")});
             });
     }
 
@@ -264,11 +268,11 @@ private:
                         "FROM information_schema.events WHERE event_schema IN ({}) ORDER BY lower(event_name)",
                         wanted_),
             4, [this](const Texts& row) {
-                CatalogSchema* schema = schemaOf(row);
+                catalog::Schema* schema = schemaOf(row);
                 if (schema == nullptr) return;
                 schema->objects.push_back({.schema = schema->name,
                                            .name = row[1].value_or(""),
-                                           .kind = ObjectKind::Event,
+                                           .kind = catalog::ObjectKind::Event,
                                            .detail = row[2].value_or(""),
                                            .comment = row[3].value_or("")});
             });
@@ -277,11 +281,11 @@ private:
     static std::string quoted(const std::string& name) { return sql::quotedName(name, sql::Dialect::MySql); }
 
     MariaDbLink& link_;
-    const CatalogRequest& request_;
+    const catalog::Request& request_;
     const base::Cancellation& cancellation_;
     std::vector<std::string> names_;  // of the relations to read; none: all of them
-    CatalogFacts facts_;
-    std::vector<CatalogSchema> schemas_;
+    catalog::Facts facts_;
+    std::vector<catalog::Schema> schemas_;
     std::string wanted_;                                        // names of the schemas to read, for IN
     std::unordered_map<std::string, std::size_t> schemaIndex_;  // of those to read
     std::unordered_map<std::string, std::pair<std::size_t, std::size_t>> index_;  // schema\0name: where it is
@@ -289,8 +293,8 @@ private:
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion, const CatalogRequest& request,
-                               const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion,
+                                        const catalog::Request& request, const base::Cancellation& cancellation) {
     return CatalogReader(link, request, cancellation).read(serverVersion);
 }
 

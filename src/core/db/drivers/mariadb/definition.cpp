@@ -15,13 +15,13 @@ struct Asking {
     int column;
 };
 
-Asking askingFor(ObjectKind kind) {
+Asking askingFor(catalog::ObjectKind kind) {
     switch (kind) {
-        case ObjectKind::View: return {"VIEW", 1};
-        case ObjectKind::Sequence: return {"SEQUENCE", 1};
-        case ObjectKind::Function: return {"FUNCTION", 2};
-        case ObjectKind::Procedure: return {"PROCEDURE", 2};
-        case ObjectKind::Event: return {"EVENT", 3};
+        case catalog::ObjectKind::View: return {"VIEW", 1};
+        case catalog::ObjectKind::Sequence: return {"SEQUENCE", 1};
+        case catalog::ObjectKind::Function: return {"FUNCTION", 2};
+        case catalog::ObjectKind::Procedure: return {"PROCEDURE", 2};
+        case catalog::ObjectKind::Event: return {"EVENT", 3};
         default: return {"TABLE", 1};
     }
 }
@@ -30,10 +30,10 @@ class Reader {
 public:
     explicit Reader(MariaDbLink& link) : link_(link) {}
 
-    Result<Definition> read(const ObjectName& object) {
+    Result<catalog::Definition> read(const catalog::ObjectName& object) {
         const auto [words, column] = askingFor(object.kind);
         if (Status status = add(words, column, object.schema, object.name); !status) return status.error();
-        if (object.kind == ObjectKind::Table) {
+        if (object.kind == catalog::ObjectKind::Table) {
             std::vector<std::string> triggers;
             const Status status = link_.ask(
                 fmt::format("SELECT trigger_name FROM information_schema.triggers WHERE event_object_schema = {} AND "
@@ -69,12 +69,13 @@ private:
     }
 
     MariaDbLink& link_;
-    Definition definition_;
+    catalog::Definition definition_;
 };
 
 }  // namespace
 
-Result<Definition> readDefinition(MariaDbLink& link, const ObjectName& object, const base::Cancellation&) {
+Result<catalog::Definition> readDefinition(MariaDbLink& link, const catalog::ObjectName& object,
+                                           const base::Cancellation&) {
     return Reader(link).read(object);
 }
 

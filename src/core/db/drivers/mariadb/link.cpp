@@ -1,4 +1,5 @@
 #include "core/db/drivers/mariadb/link.h"
+#include "core/db/guard.h"
 
 #include <mysql.h>
 
@@ -271,13 +272,12 @@ Error MariaDbLink::lost() const {
             .hint = "The next run connects again."};
 }
 
-Result<StatementResult> MariaDbLink::run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+Result<StatementResult> MariaDbLink::run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                          const base::Cancellation& cancellation) {
-    if (!isUsable()) {
-        return lost();
-    }
+    if (!isUsable()) return lost();
+    const sql::Statement statement = asked.readAs(languageOf(Engine::MariaDb, state_));
     auto bound = BoundStatement::make(
-        statement, sql::Dialect::MySql, parameters,
+        statement.text(), sql::Dialect::MySql, parameters,
         [this](const std::string&, const std::optional<std::string>& value) { return literal(value); });
     if (!bound) return bound.error();
     stopping_->begin(mysql_get_socket(connection_.get()), mysql_thread_id(connection_.get()));
@@ -294,13 +294,12 @@ Result<StatementResult> MariaDbLink::run(std::string_view statement, const Param
         if (!connection_) state_.transaction = TransactionState::None;
         return error;
     }
-    const auto tokens = sql::lex(statement, sql::Dialect::MySql);
-    if (sql::kindOf(tokens) == sql::StatementKind::Create &&
-        std::ranges::any_of(tokens, [](const sql::Token& t) { return t.is(sql::Keyword::Temporary); })) {
+    if (statement.kind() == sql::StatementKind::Create &&
+        std::ranges::any_of(statement.tokens(), [](const sql::Token& t) { return t.is(sql::Keyword::Temporary); })) {
         state_.hasTemporaryTables = true;
     }
     // The server counts rows for every statement, also where there are none to change.
-    const auto effect = sql::effectOf(sql::kindOf(tokens));
+    const auto effect = statement.effect();
     const bool changesRows = effect == sql::StatementEffect::Writes || effect == sql::StatementEffect::Unknown;
     if (!changesRows) result->affectedRows.reset();
     tellWarnings(sink);
@@ -398,11 +397,11 @@ void MariaDbLink::noteTransaction() {
 }
 
 /// Asks what holds on the line after a statement that may have changed it.
-void MariaDbLink::refreshState(std::string_view statement) {
+void MariaDbLink::refreshState(const sql::Statement& statement) {
     if (!connection_) return;
     noteTransaction();
-    const auto kind = sql::kindOf(sql::lex(statement, sql::Dialect::MySql));
-    const auto effect = sql::effectOf(kind);
+    const auto kind = statement.kind();
+    const auto effect = statement.effect();
     const bool mayChange = effect == sql::StatementEffect::Configures || effect == sql::StatementEffect::Transacts ||
                            effect == sql::StatementEffect::Unknown || kind == sql::StatementKind::Use;
     if (!mayChange) return;
@@ -429,12 +428,14 @@ void MariaDbLink::refreshState(std::string_view statement) {
     if (connection_) noteTransaction();
 }
 
-Result<CatalogPtr> MariaDbLink::loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> MariaDbLink::loadCatalog(const catalog::Request& request,
+                                                     const base::Cancellation& cancellation) {
     if (!isUsable()) return lost();
     return mariadb::loadCatalog(*this, serverVersion(), request, cancellation);
 }
 
-Result<Definition> MariaDbLink::definition(const ObjectName& object, const base::Cancellation& cancellation) {
+Result<catalog::Definition> MariaDbLink::definition(const catalog::ObjectName& object,
+                                                    const base::Cancellation& cancellation) {
     if (!isUsable()) return lost();
     return readDefinition(*this, object, cancellation);
 }

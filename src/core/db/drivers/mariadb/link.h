@@ -26,7 +26,7 @@ public:
     /// What every new line is set to. Errors: those of the server.
     Status prepare(const base::Cancellation& cancellation);
 
-    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
@@ -35,8 +35,10 @@ public:
     Status enter(Access access, const base::Cancellation& cancellation) override;
     void leave(const base::Cancellation& cancellation) override;
     Result<std::string> doubtAbout(const sql::PlainReading& reading, const base::Cancellation& cancellation) override;
-    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
-    Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
+    Result<catalog::CatalogPtr> loadCatalog(const catalog::Request& request,
+                                            const base::Cancellation& cancellation) override;
+    Result<catalog::Definition> definition(const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
     std::string encryption() const override;
@@ -53,7 +55,7 @@ private:
     Status readResults(Reading& reading, StatementResult& out);
     Status readRows(Reading& reading, MYSQL_RES* result, StatementResult& out);
     void tellWarnings(RowSink& sink);
-    void refreshState(std::string_view statement);
+    void refreshState(const sql::Statement& statement);
     void noteTransaction();
     Status setReads(bool reads);
     Result<std::vector<std::string>> viewDefinitions(const std::vector<sql::CalledName>& relations);
@@ -71,8 +73,9 @@ private:
     std::shared_ptr<Stopping> stopping_;  // shared with the threads that stop
 };
 
-Result<CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion, const CatalogRequest& request,
-                               const base::Cancellation& cancellation);
-Result<Definition> readDefinition(MariaDbLink& link, const ObjectName& object, const base::Cancellation& cancellation);
+Result<catalog::CatalogPtr> loadCatalog(MariaDbLink& link, const std::string& serverVersion,
+                                        const catalog::Request& request, const base::Cancellation& cancellation);
+Result<catalog::Definition> readDefinition(MariaDbLink& link, const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation);
 
 }  // namespace pantry::db::mariadb

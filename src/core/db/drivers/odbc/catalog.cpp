@@ -43,12 +43,12 @@ struct Place {
 /// three for each relation's keys.
 class CatalogReader {
 public:
-    CatalogReader(SQLHANDLE connection, Crossing crossing, const CatalogRequest& request,
+    CatalogReader(SQLHANDLE connection, Crossing crossing, const catalog::Request& request,
                   const base::Cancellation& cancellation)
         : connection_(connection), crossing_(crossing), request_(request), cancellation_(cancellation) {}
 
-    Result<CatalogPtr> read(const std::string& serverVersion) {
-        CatalogFacts facts{.serverVersion = serverVersion};
+    Result<catalog::CatalogPtr> read(const std::string& serverVersion) {
+        catalog::Facts facts{.serverVersion = serverVersion};
         std::string problem;
         const std::vector<CatalogPart> parts{
             {"tables", [this] { return relations(); }, true},
@@ -58,9 +58,9 @@ public:
         if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
         if (!remark_.empty()) problem += (problem.empty() ? "" : " ") + remark_;
         const std::string own = infoOf(connection_, SQL_DATABASE_NAME);
-        for (CatalogSchema& schema : schemas_) {
+        for (catalog::Schema& schema : schemas_) {
             schema.problem = problem;
-            std::ranges::sort(schema.relations, {}, [](const CatalogRelation& r) { return base::toLower(r.name); });
+            std::ranges::sort(schema.relations, {}, [](const catalog::Relation& r) { return base::toLower(r.name); });
             const bool isNear = schemas_.size() == 1 || schema.name == own || schema.name == "public";
             if (isNear) facts.searchPath.push_back(schema.name);
         }
@@ -97,19 +97,19 @@ private:
         return place.catalog.empty() ? std::string(kUnnamed) : place.catalog;
     }
 
-    CatalogSchema& schemaAt(const Place& place) {
+    catalog::Schema& schemaAt(const Place& place) {
         const std::string name = schemaName(place);
-        const auto found = std::ranges::find(schemas_, name, &CatalogSchema::name);
+        const auto found = std::ranges::find(schemas_, name, &catalog::Schema::name);
         if (found != schemas_.end()) return *found;
         const std::string lower = base::toLower(name);
         const bool isOwn = lower == "information_schema" || lower == "pg_catalog" || lower == "sys";
         schemas_.push_back({.name = name, .isOwn = isOwn, .isLoaded = true});
         return schemas_.back();
     }
-    CatalogRelation* find(const Place& place, const std::string& name) {
+    catalog::Relation* find(const Place& place, const std::string& name) {
         const auto found = index_.find({schemaName(place), name});
         if (found == index_.end()) return nullptr;
-        const auto schema = std::ranges::find(schemas_, found->first.first, &CatalogSchema::name);
+        const auto schema = std::ranges::find(schemas_, found->first.first, &catalog::Schema::name);
         return &schema->relations[found->second];
     }
     bool isWanted(const Place& place) const {
@@ -126,12 +126,12 @@ private:
                 const bool isSystem = type.find("SYSTEM") != std::string::npos;
                 const bool isView = type.find("VIEW") != std::string::npos;
                 if (isSystem || (!isView && type.find("TABLE") == std::string::npos) || !isWanted(place)) return;
-                CatalogSchema& schema = schemaAt(place);
+                catalog::Schema& schema = schemaAt(place);
                 index_[{schema.name, at(row, 2)}] = schema.relations.size();
                 places_[{schema.name, at(row, 2)}] = place;
                 schema.relations.push_back({.schema = schema.name,
                                             .name = at(row, 2),
-                                            .kind = isView ? ObjectKind::View : ObjectKind::Table,
+                                            .kind = isView ? catalog::ObjectKind::View : catalog::ObjectKind::Table,
                                             .comment = at(row, 4)});
             });
     }
@@ -143,9 +143,9 @@ private:
                 return SQLColumnsW(statement, nullptr, 0, nullptr, 0, any.data(), any.size(), any.data(), any.size());
             },
             [this](const Texts& row) {
-                CatalogRelation* relation = find({at(row, 0), at(row, 1)}, at(row, 2));
+                catalog::Relation* relation = find({at(row, 0), at(row, 1)}, at(row, 2));
                 if (relation == nullptr) return;
-                CatalogColumn column{.name = at(row, 3), .typeName = at(row, 5), .isNullable = at(row, 10) != "0"};
+                catalog::Column column{.name = at(row, 3), .typeName = at(row, 5), .isNullable = at(row, 10) != "0"};
                 if (!at(row, 12).empty()) column.defaultValue = at(row, 12);
                 column.comment = at(row, 11);
                 relation->columns.push_back(std::move(column));
@@ -158,14 +158,14 @@ private:
             return {};
         }
         for (const auto& [name, place] : places_) {
-            CatalogRelation* relation = find(place, name.second);
-            if (relation->kind != ObjectKind::Table) continue;
+            catalog::Relation* relation = find(place, name.second);
+            if (relation->kind != catalog::ObjectKind::Table) continue;
             if (Status status = keysOf(*relation, place); !status) return status;
         }
         return {};
     }
 
-    Status keysOf(CatalogRelation& relation, const Place& place) {
+    Status keysOf(catalog::Relation& relation, const Place& place) {
         Argument catalog(place.catalog);
         Argument schema(place.schema);
         Argument name(relation.name);
@@ -175,7 +175,7 @@ private:
                                        name.size());
             },
             [&](const Texts& row) {
-                const auto column = std::ranges::find(relation.columns, at(row, 3), &CatalogColumn::name);
+                const auto column = std::ranges::find(relation.columns, at(row, 3), &catalog::Column::name);
                 if (column != relation.columns.end()) column->keyPosition = std::atoi(at(row, 4).c_str());
             });
         if (!status) return status;
@@ -195,7 +195,7 @@ private:
     }
 
     /// Rows come key by key, column by column; a key's first column has the number 1.
-    static void addForeignKey(CatalogRelation& relation, const Texts& row) {
+    static void addForeignKey(catalog::Relation& relation, const Texts& row) {
         if (relation.foreignKeys.empty() || at(row, 8) == "1") {
             const Place target{at(row, 0), at(row, 1)};
             relation.foreignKeys.push_back({.name = at(row, 11), .schema = schemaName(target), .relation = at(row, 2)});
@@ -204,7 +204,7 @@ private:
         relation.foreignKeys.back().referencedColumns.push_back(at(row, 3));
     }
 
-    static void addIndex(CatalogRelation& relation, const Texts& row) {
+    static void addIndex(catalog::Relation& relation, const Texts& row) {
         const std::string& name = at(row, 5);
         if (name.empty()) {  // not an index, but a note about the table itself
             if (!at(row, 10).empty()) relation.rowEstimate = std::atoll(at(row, 10).c_str());
@@ -218,9 +218,9 @@ private:
 
     SQLHANDLE connection_;
     Crossing crossing_;
-    const CatalogRequest& request_;
+    const catalog::Request& request_;
     const base::Cancellation& cancellation_;
-    std::vector<CatalogSchema> schemas_;
+    std::vector<catalog::Schema> schemas_;
     std::map<std::pair<std::string, std::string>, std::size_t> index_;
     std::map<std::pair<std::string, std::string>, Place> places_;
     std::string remark_;
@@ -228,8 +228,8 @@ private:
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(SQLHANDLE connection, Crossing crossing, const std::string& serverVersion,
-                               const CatalogRequest& request, const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> loadCatalog(SQLHANDLE connection, Crossing crossing, const std::string& serverVersion,
+                                        const catalog::Request& request, const base::Cancellation& cancellation) {
     return CatalogReader(connection, crossing, request, cancellation).read(serverVersion);
 }
 

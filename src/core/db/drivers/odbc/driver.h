@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/db/driver.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::db {
 
@@ -10,6 +11,8 @@ namespace pantry::db {
 /// Left out: what ODBC does not know, such as databases of a server, routines' definitions, and places of errors.
 class OdbcDriver final : public Driver {
 public:
+    [[nodiscard]] static const EngineTraits& traits();
+
     Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
                                              const std::optional<std::string>& password,
                                              const base::Cancellation& cancellation) const override;

@@ -178,10 +178,12 @@ Status OdbcLink::end(bool isKept) {
     return {};
 }
 
-Result<StatementResult> OdbcLink::run(std::string_view text, const ParameterValues& parameters, RowSink& sink,
+Result<StatementResult> OdbcLink::run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                       const base::Cancellation& cancellation) {
-    const auto tokens = sql::lex(text, kDialect);
-    const sql::StatementKind kind = sql::kindOf(tokens);
+    const sql::Statement statement = asked.readAs(kDialect);
+    const std::string& text = statement.text();
+    const auto& tokens = statement.tokens();
+    const sql::StatementKind kind = statement.kind();
     const bool ends =
         kind == sql::StatementKind::Commit || (kind == sql::StatementKind::Rollback && !namesSavepoint(tokens, text));
     if (kind == sql::StatementKind::Begin || ends) {
@@ -189,7 +191,7 @@ Result<StatementResult> OdbcLink::run(std::string_view text, const ParameterValu
         return done ? Result<StatementResult>(StatementResult{}) : Result<StatementResult>(done.error());
     }
     const bool mustRead = access_ == Access::Reading || (isReadOnly_ && access_ != Access::Changing);
-    if (mustRead && !sql::plainReadingOf(text, kDialect).isPlain()) {
+    if (mustRead && !statement.reading().isPlain()) {
         return Error{.kind = ErrorKind::ReadOnly,
                      .message = "This connection is for reading only, and the statement may change something.",
                      .hint = "Take “reading only” off the connection, or use another one."};
@@ -200,33 +202,33 @@ Result<StatementResult> OdbcLink::run(std::string_view text, const ParameterValu
                                           return value ? sql::quotedString(*value, kDialect) : std::string("NULL");
                                       });
     if (!bound) return bound.error();
-    auto statement = makeStatement(connection_.get());
-    if (!statement) return statement.error();
-    const Running running(*this, statement->get());
-    SQLRETURN code = execute(statement->get(), bound->text(), crossing_);
+    auto prepared = makeStatement(connection_.get());
+    if (!prepared) return prepared.error();
+    const Running running(*this, prepared->get());
+    SQLRETURN code = execute(prepared->get(), bound->text(), crossing_);
     StatementResult result;
     // SQL_NO_DATA: a change that touched no row.
     while (code != SQL_NO_DATA || !result.affectedRows) {
         if (code != SQL_NO_DATA && !SQL_SUCCEEDED(code)) {
-            Error error = errorOf(SQL_HANDLE_STMT, statement->get());
+            Error error = errorOf(SQL_HANDLE_STMT, prepared->get());
             return cancellation.isRequested() ? stopped() : error;
         }
-        if (code == SQL_SUCCESS_WITH_INFO) tellNotices(statement->get(), sink);
+        if (code == SQL_SUCCESS_WITH_INFO) tellNotices(prepared->get(), sink);
         SQLSMALLINT columns = 0;
-        if (code != SQL_NO_DATA) SQLNumResultCols(statement->get(), &columns);
+        if (code != SQL_NO_DATA) SQLNumResultCols(prepared->get(), &columns);
         if (columns > 0) {
             result.hasRows = true;
-            auto isWhole = readResult(statement->get(), columns, sink, cancellation);
+            auto isWhole = readResult(prepared->get(), columns, sink, cancellation);
             if (!isWhole) return isWhole.error();
             result.isComplete = *isWhole;
             if (!*isWhole) return result;
-        } else if (sql::effectOf(kind) == sql::StatementEffect::Writes) {
+        } else if (statement.effect() == sql::StatementEffect::Writes) {
             SQLLEN rows = 0;
-            if (SQL_SUCCEEDED(SQLRowCount(statement->get(), &rows)) && rows >= 0)
+            if (SQL_SUCCEEDED(SQLRowCount(prepared->get(), &rows)) && rows >= 0)
                 result.affectedRows = result.affectedRows.value_or(0) + rows;
         }
         if (code == SQL_NO_DATA) break;
-        code = SQLMoreResults(statement->get());
+        code = SQLMoreResults(prepared->get());
         if (code == SQL_NO_DATA) break;
     }
     return result;
@@ -295,26 +297,28 @@ std::string OdbcLink::serverVersion() {
 
 std::string OdbcLink::remark() const { return isReadOnly_ ? "opened for reading only" : ""; }
 
-Result<CatalogPtr> OdbcLink::loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> OdbcLink::loadCatalog(const catalog::Request& request,
+                                                  const base::Cancellation& cancellation) {
     return odbc::loadCatalog(connection_.get(), crossing_, serverVersion(), request, cancellation);
 }
 
 /// ODBC has no statement for it: written from what the catalog functions tell.
-Result<Definition> OdbcLink::definition(const ObjectName& object, const base::Cancellation& cancellation) {
+Result<catalog::Definition> OdbcLink::definition(const catalog::ObjectName& object,
+                                                 const base::Cancellation& cancellation) {
     auto catalog = loadCatalog({.schemas = {object.schema}}, cancellation);
     if (!catalog) return catalog.error();
-    const CatalogRelation* relation = (*catalog)->find(object.schema, object.name);
+    const catalog::Relation* relation = (*catalog)->find(object.schema, object.name);
     if (relation == nullptr) {
         return Error{.kind = ErrorKind::NotFound, .message = fmt::format("There is no {} here.", object.name)};
     }
-    if (relation->kind != ObjectKind::Table) {
+    if (relation->kind != catalog::ObjectKind::Table) {
         return Error{
             .kind = ErrorKind::NotFound,
             .message = fmt::format("ODBC does not tell how the {} {} is made.", kindName(relation->kind), object.name)};
     }
     std::vector<std::string> lines;
     std::vector<std::pair<int, std::string>> key;
-    for (const CatalogColumn& column : relation->columns) {
+    for (const catalog::Column& column : relation->columns) {
         lines.push_back(fmt::format("    {} {}{}{}", sql::quotedName(column.name, kDialect), column.typeName,
                                     column.defaultValue ? " DEFAULT " + *column.defaultValue : "",
                                     column.isNullable ? "" : " NOT NULL"));
@@ -324,8 +328,8 @@ Result<Definition> OdbcLink::definition(const ObjectName& object, const base::Ca
     std::string names;
     for (const auto& [position, name] : key) names += (names.empty() ? "" : ", ") + name;
     if (!names.empty()) lines.push_back(fmt::format("    PRIMARY KEY ({})", names));
-    return Definition{.text = fmt::format("CREATE TABLE {} (\n{}\n);\n", sql::quotedName(relation->name, kDialect),
-                                          fmt::join(lines, ",\n"))};
+    return catalog::Definition{.text = fmt::format("CREATE TABLE {} (\n{}\n);\n",
+                                                   sql::quotedName(relation->name, kDialect), fmt::join(lines, ",\n"))};
 }
 
 }  // namespace pantry::db::odbc

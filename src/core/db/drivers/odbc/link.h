@@ -15,7 +15,7 @@ public:
     OdbcLink(EnvironmentHandle environment, ConnectionHandle connection, bool isReadOnly);
     ~OdbcLink() override;
 
-    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
@@ -27,8 +27,10 @@ public:
         return {};
     }
     void leave(const base::Cancellation& /*cancellation*/) override { access_ = Access::AsIs; }
-    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
-    Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
+    Result<catalog::CatalogPtr> loadCatalog(const catalog::Request& request,
+                                            const base::Cancellation& cancellation) override;
+    Result<catalog::Definition> definition(const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
 
@@ -52,7 +54,7 @@ private:
 };
 
 /// The catalog of a line, from the driver's own catalog functions.
-Result<CatalogPtr> loadCatalog(SQLHANDLE connection, Crossing crossing, const std::string& serverVersion,
-                               const CatalogRequest& request, const base::Cancellation& cancellation);
+Result<catalog::CatalogPtr> loadCatalog(SQLHANDLE connection, Crossing crossing, const std::string& serverVersion,
+                                        const catalog::Request& request, const base::Cancellation& cancellation);
 
 }  // namespace pantry::db::odbc

@@ -47,23 +47,23 @@ std::string actionWord(const std::string& letter) {
     return letter == "r" ? "RESTRICT" : "NO ACTION";
 }
 
-ObjectKind relationKind(const std::string& letter) {
-    if (letter == "v") return ObjectKind::View;
-    if (letter == "m") return ObjectKind::MaterializedView;
-    return letter == "f" ? ObjectKind::ForeignTable : ObjectKind::Table;
+catalog::ObjectKind relationKind(const std::string& letter) {
+    if (letter == "v") return catalog::ObjectKind::View;
+    if (letter == "m") return catalog::ObjectKind::MaterializedView;
+    return letter == "f" ? catalog::ObjectKind::ForeignTable : catalog::ObjectKind::Table;
 }
 
 /// Reads the schemas that are wanted in eleven queries, however much there is in them; only some of their relations in
 /// eight.
 class CatalogReader {
 public:
-    CatalogReader(PostgresLink& link, const CatalogRequest& request, const base::Cancellation& cancellation)
+    CatalogReader(PostgresLink& link, const catalog::Request& request, const base::Cancellation& cancellation)
         : link_(link),
           request_(request),
           cancellation_(cancellation),
-          names_(namesToRead(request, Views::Stay)) {}  // the engine keeps no view that does not work
+          names_(namesToRead(request, catalog::Views::Stay)) {}  // the engine keeps no view that does not work
 
-    Result<CatalogPtr> read(const std::string& serverVersion) {
+    Result<catalog::CatalogPtr> read(const std::string& serverVersion) {
         facts_.serverVersion = serverVersion;
         facts_.database = link_.state().database;
         std::string problem;
@@ -79,7 +79,7 @@ public:
             parts.push_back({"types", [this] { return types(); }});
         }
         if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
-        for (CatalogSchema& schema : schemas_) {
+        for (catalog::Schema& schema : schemas_) {
             if (schema.isLoaded && schema.problem.empty()) schema.problem = problem;
         }
         return mergeCatalog(std::move(facts_), std::move(schemas_), request_.known, names_);
@@ -113,12 +113,12 @@ private:
         return {};
     }
 
-    CatalogRelation* find(const std::string& oid) {
+    catalog::Relation* find(const std::string& oid) {
         const auto found = index_.find(oid);
         if (found == index_.end()) return nullptr;
         return &schemas_[found->second.first].relations[found->second.second];
     }
-    CatalogSchema& schemaOf(const std::string& oid) { return schemas_[schemaIndex_.at(oid)]; }
+    catalog::Schema& schemaOf(const std::string& oid) { return schemas_[schemaIndex_.at(oid)]; }
 
     Status databases() {
         return forEach(
@@ -137,7 +137,7 @@ private:
                                 "pg_catalog.array_position(pg_catalog.current_schemas(false), n.nspname), n.nspname",
                                 kOwnSchemas),
                     [&](const Row& row) {
-                        CatalogSchema schema{.name = row.text(1), .isOwn = row.flag(2)};
+                        catalog::Schema schema{.name = row.text(1), .isOwn = row.flag(2)};
                         if (!row.flag(3)) schema.problem = "You have no right to use this schema.";
                         if (!row.isNull(4)) facts_.searchPath.push_back(schema.name);
                         oids.push_back(row.text(0));
@@ -174,14 +174,14 @@ private:
             part, wanted_, isNamed());
         constexpr std::int64_t kPageBytes = 8192;
         return forEach(query, [this](const Row& row) {
-            CatalogSchema& schema = schemaOf(row.text(1));
+            catalog::Schema& schema = schemaOf(row.text(1));
             const bool isAllowed = row.flag(7);
             if (!isAllowed && !request_.withForbidden) {
                 ++schema.forbidden;
                 return;
             }
-            CatalogRelation relation{.schema = row.text(9), .name = row.text(2), .kind = relationKind(row.text(3))};
-            const bool hasRows = relation.kind != ObjectKind::View;
+            catalog::Relation relation{.schema = row.text(9), .name = row.text(2), .kind = relationKind(row.text(3))};
+            const bool hasRows = relation.kind != catalog::ObjectKind::View;
             if (hasRows && row.number(4) >= 0) {  // -1: never analysed
                 relation.rowEstimate = row.number(4);
                 relation.sizeEstimate = row.number(6) * kPageBytes;
@@ -208,9 +208,9 @@ private:
             "AND c.relnamespace IN ({}){} ORDER BY a.attrelid, a.attnum",
             generated, identity, wanted_, isRead("a.attrelid"));
         return forEach(query, [this](const Row& row) {
-            CatalogRelation* relation = find(row.text(0));
+            catalog::Relation* relation = find(row.text(0));
             if (relation == nullptr) return;
-            CatalogColumn column{.name = row.text(1), .typeName = row.text(2), .isNullable = !row.flag(3)};
+            catalog::Column column{.name = row.text(1), .typeName = row.text(2), .isNullable = !row.flag(3)};
             if (!row.isNull(4)) column.defaultValue = row.text(4);
             if (!row.text(8).empty()) column.defaultValue = row.text(8) == "a" ? "identity always" : "identity";
             column.isGenerated = row.flag(5);
@@ -235,7 +235,7 @@ private:
             columnNames("k.conkey", "k.conrelid"), columnNames("k.confkey", "k.confrelid"), wanted_,
             isRead("k.conrelid"));
         return forEach(query, [this](const Row& row) {
-            CatalogRelation* relation = find(row.text(0));
+            catalog::Relation* relation = find(row.text(0));
             if (relation == nullptr) return;
             relation->foreignKeys.push_back({.name = row.text(1),
                                              .columns = row.names(2),
@@ -253,7 +253,7 @@ private:
                                    "AND k.conrelid <> 0 AND k.connamespace IN ({}){} ORDER BY k.conrelid, k.conname",
                                    wanted_, isRead("k.conrelid")),
                        [this](const Row& row) {
-                           CatalogRelation* relation = find(row.text(0));
+                           catalog::Relation* relation = find(row.text(0));
                            if (relation != nullptr) relation->constraints.push_back({row.text(1), row.text(2)});
                        });
     }
@@ -269,7 +269,7 @@ private:
             "WHERE x.relnamespace IN ({}){} ORDER BY i.indrelid, x.relname",
             wanted_, isRead("i.indrelid"));
         return forEach(query, [this](const Row& row) {
-            CatalogRelation* relation = find(row.text(0));
+            catalog::Relation* relation = find(row.text(0));
             if (relation == nullptr) return;
             relation->indexes.push_back({.name = row.text(1),
                                          .columns = row.names(5),
@@ -285,14 +285,14 @@ private:
                                    "WHERE NOT t.tgisinternal AND c.relnamespace IN ({}){} ORDER BY t.tgrelid, t.tgname",
                                    wanted_, isRead("t.tgrelid")),
                        [this](const Row& row) {
-                           CatalogRelation* relation = find(row.text(0));
+                           catalog::Relation* relation = find(row.text(0));
                            if (relation != nullptr) relation->triggers.push_back({row.text(1), row.text(2)});
                        });
     }
 
-    Status objects(const std::string& query, const std::function<ObjectKind(const std::string&)>& kindOf) {
+    Status objects(const std::string& query, const std::function<catalog::ObjectKind(const std::string&)>& kindOf) {
         return forEach(query, [&](const Row& row) {
-            CatalogSchema& schema = schemaOf(row.text(0));
+            catalog::Schema& schema = schemaOf(row.text(0));
             schema.objects.push_back({.schema = schema.name,
                                       .name = row.text(1),
                                       .kind = kindOf(row.text(2)),
@@ -315,8 +315,8 @@ private:
                         "p.proname, 4",
                         kind, wanted_),
             [](const std::string& letter) {
-                if (letter == "a") return ObjectKind::Aggregate;
-                return letter == "p" ? ObjectKind::Procedure : ObjectKind::Function;
+                if (letter == "a") return catalog::ObjectKind::Aggregate;
+                return letter == "p" ? catalog::ObjectKind::Procedure : catalog::ObjectKind::Function;
             });
     }
 
@@ -333,7 +333,7 @@ private:
                 "(SELECT FROM pg_catalog.pg_depend d WHERE d.objid = c.oid AND d.deptype = 'i') "
                 "ORDER BY pg_catalog.lower(c.relname), c.relname",
                 wanted_),
-            [](const std::string&) { return ObjectKind::Sequence; });
+            [](const std::string&) { return catalog::ObjectKind::Sequence; });
     }
 
     Status types() {
@@ -348,15 +348,15 @@ private:
                 "WHERE t.typtype IN ('d', 'e', 'r', 'c') AND (t.typrelid = 0 OR c.relkind = 'c') "
                 "AND t.typnamespace IN ({}) ORDER BY pg_catalog.lower(t.typname), t.typname",
                 wanted_),
-            [](const std::string&) { return ObjectKind::Type; });
+            [](const std::string&) { return catalog::ObjectKind::Type; });
     }
 
     PostgresLink& link_;
-    const CatalogRequest& request_;
+    const catalog::Request& request_;
     const base::Cancellation& cancellation_;
     std::vector<std::string> names_;  // of the relations to read; none: all of them
-    CatalogFacts facts_;
-    std::vector<CatalogSchema> schemas_;
+    catalog::Facts facts_;
+    std::vector<catalog::Schema> schemas_;
     std::string wanted_;                                                          // oids of the schemas to read, for IN
     std::unordered_map<std::string, std::size_t> schemaIndex_;                    // by oid, of those to read
     std::unordered_map<std::string, std::pair<std::size_t, std::size_t>> index_;  // by oid: schema and relation in it
@@ -364,8 +364,8 @@ private:
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion, const CatalogRequest& request,
-                               const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion,
+                                        const catalog::Request& request, const base::Cancellation& cancellation) {
     return CatalogReader(link, request, cancellation).read(serverVersion);
 }
 

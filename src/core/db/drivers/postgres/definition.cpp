@@ -12,7 +12,7 @@ namespace {
 constexpr int kOldestVersion = 130000;
 constexpr int kFirstWithMultiranges = 140000;
 
-Error missing(const ObjectName& object) {
+Error missing(const catalog::ObjectName& object) {
     return {
         .kind = ErrorKind::NotFound,
         .message = fmt::format("There is no {} {} in schema {}.", kindName(object.kind), object.name, object.schema)};
@@ -21,7 +21,7 @@ Error missing(const ObjectName& object) {
 std::string literal(std::string_view text) { return sql::quotedString(text, sql::Dialect::Postgres); }
 
 /// The one text that a query gives.
-Result<std::string> oneText(DefinitionReader& reader, const std::string& query, const ObjectName& object) {
+Result<std::string> oneText(DefinitionReader& reader, const std::string& query, const catalog::ObjectName& object) {
     auto found = reader.texts(query);
     if (!found) return found.error();
     if (found->empty()) return missing(object);
@@ -166,7 +166,7 @@ SELECT 1, grantee, is_grantable, pg_catalog.format('GRANT %s ON {word} %s TO %s%
     return append(grants, out);
 }
 
-Result<Definition> routineDefinition(DefinitionReader& reader, const ObjectName& object) {
+Result<catalog::Definition> routineDefinition(DefinitionReader& reader, const catalog::ObjectName& object) {
     const auto oid = oneText(
         reader,
         fmt::format("SELECT p.oid FROM pg_catalog.pg_proc p JOIN pg_catalog.pg_namespace n ON n.oid = p.pronamespace "
@@ -176,7 +176,7 @@ Result<Definition> routineDefinition(DefinitionReader& reader, const ObjectName&
                     literal(object.schema), literal(object.name), literal(object.signature)),
         object);
     if (!oid) return oid.error();
-    const bool isAggregate = object.kind == ObjectKind::Aggregate;
+    const bool isAggregate = object.kind == catalog::ObjectKind::Aggregate;
     const auto name =
         oneText(reader,
                 fmt::format("SELECT pg_catalog.format('%I.%I(%s)', n.nspname, p.proname, COALESCE(NULLIF("
@@ -185,14 +185,14 @@ Result<Definition> routineDefinition(DefinitionReader& reader, const ObjectName&
                             isAggregate ? "'*'" : "''", *oid),
                 object);
     if (!name) return name.error();
-    Definition definition;
+    catalog::Definition definition;
     const std::string statement =
         isAggregate ? aggregateQuery(*oid)
                     : fmt::format("SELECT pg_catalog.rtrim(pg_catalog.pg_get_functiondef({}), E'\\n') || ';'", *oid);
     if (Status status = reader.append(statement, definition.text); !status) return status.error();
-    const std::string word = isAggregate                            ? "AGGREGATE"
-                             : object.kind == ObjectKind::Procedure ? "PROCEDURE"
-                                                                    : "FUNCTION";
+    const std::string word = isAggregate                                     ? "AGGREGATE"
+                             : object.kind == catalog::ObjectKind::Procedure ? "PROCEDURE"
+                                                                             : "FUNCTION";
     const DefinedObject defined{.oid = *oid, .name = *name, .word = word, .holder = "pg_proc"};
     if (Status status = reader.appendRights(defined, "proowner", "proacl", 'f', definition.text); !status) {
         return status.error();
@@ -200,7 +200,7 @@ Result<Definition> routineDefinition(DefinitionReader& reader, const ObjectName&
     return definition;
 }
 
-Result<Definition> typeDefinition(DefinitionReader& reader, const ObjectName& object) {
+Result<catalog::Definition> typeDefinition(DefinitionReader& reader, const catalog::ObjectName& object) {
     const auto where = fmt::format(
         "FROM pg_catalog.pg_type t JOIN pg_catalog.pg_namespace n ON n.oid = t.typnamespace WHERE n.nspname = {} "
         "AND t.typname = {}",
@@ -211,7 +211,7 @@ Result<Definition> typeDefinition(DefinitionReader& reader, const ObjectName& ob
     if (!letter) return letter.error();
     const auto name = oneText(reader, "SELECT pg_catalog.format('%I.%I', n.nspname, t.typname) " + where, object);
     if (!name) return name.error();
-    Definition definition;
+    catalog::Definition definition;
     if (Status status = reader.append(typeQuery(*oid, *letter, reader.version()), definition.text); !status)
         return status.error();
     const bool isDomain = *letter == "d";
@@ -240,8 +240,8 @@ JOIN pg_catalog.pg_description d ON d.objoid = a.attrelid AND d.objsubid = a.att
     return definition;
 }
 
-Result<Definition> readDefinition(PostgresLink& link, const ObjectName& object,
-                                  const base::Cancellation& cancellation) {
+Result<catalog::Definition> readDefinition(PostgresLink& link, const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation) {
     if (link.versionNumber() < kOldestVersion) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = "Definitions can be read from PostgreSQL 13 on.",
@@ -254,12 +254,12 @@ Result<Definition> readDefinition(PostgresLink& link, const ObjectName& object,
         return reader.texts(fmt::format("SELECT pg_catalog.set_config('search_path', {}, false)", literal(path)));
     };
     if (auto set = setPath("pg_catalog"); !set) return set.error();
-    Result<Definition> definition = [&] {
+    Result<catalog::Definition> definition = [&] {
         switch (object.kind) {
-            case ObjectKind::Function:
-            case ObjectKind::Procedure:
-            case ObjectKind::Aggregate: return routineDefinition(reader, object);
-            case ObjectKind::Type: return typeDefinition(reader, object);
+            case catalog::ObjectKind::Function:
+            case catalog::ObjectKind::Procedure:
+            case catalog::ObjectKind::Aggregate: return routineDefinition(reader, object);
+            case catalog::ObjectKind::Type: return typeDefinition(reader, object);
             default: return relationDefinition(reader, object);
         }
     }();

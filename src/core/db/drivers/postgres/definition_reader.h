@@ -45,10 +45,10 @@ private:
 };
 
 /// Of a table, a view or a sequence.
-Result<Definition> relationDefinition(DefinitionReader& reader, const ObjectName& object);
+Result<catalog::Definition> relationDefinition(DefinitionReader& reader, const catalog::ObjectName& object);
 /// Of a function, a procedure or an aggregate.
-Result<Definition> routineDefinition(DefinitionReader& reader, const ObjectName& object);
+Result<catalog::Definition> routineDefinition(DefinitionReader& reader, const catalog::ObjectName& object);
 /// Of an enum, a domain, a composite or a range type.
-Result<Definition> typeDefinition(DefinitionReader& reader, const ObjectName& object);
+Result<catalog::Definition> typeDefinition(DefinitionReader& reader, const catalog::ObjectName& object);
 
 }  // namespace pantry::db::postgres

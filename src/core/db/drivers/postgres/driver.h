@@ -1,12 +1,15 @@
 #pragma once
 
 #include "core/db/driver.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::db {
 
 /// PostgreSQL, and what speaks its protocol, through libpq.
 class PostgresDriver final : public Driver {
 public:
+    [[nodiscard]] static const EngineTraits& traits();
+
     Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
                                              const std::optional<std::string>& password,
                                              const base::Cancellation& cancellation) const override;

@@ -1,4 +1,5 @@
 #include "core/db/drivers/postgres/link.h"
+#include "core/db/guard.h"
 
 #include <libpq-fe.h>
 
@@ -168,7 +169,7 @@ Status PostgresLink::prepare(const base::Cancellation& cancellation) {
     if (profile_.isReadOnly) {
         if (Status done = setReadsByDefault(true, cancellation); !done) return done;
     }
-    refreshState("", cancellation);
+    refreshState({}, cancellation);
     return isUsable() ? Status() : lostLine(connection_.get(), profile_);
 }
 
@@ -425,9 +426,11 @@ Status PostgresLink::describe(const std::string& text, const base::Cancellation&
     return rows || connection_ ? Status() : Status(rows.error());  // without names the statement can run as well
 }
 
-Result<StatementResult> PostgresLink::run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+Result<StatementResult> PostgresLink::run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                           const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
+    const sql::Statement read = asked.readAs(languageOf(Engine::Postgres, state_));
+    const std::string_view statement = read.text();
     if (const std::size_t zero = statement.find('\0'); zero != std::string_view::npos) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = "The statement holds a zero byte, which PostgreSQL cannot take.",
@@ -436,7 +439,7 @@ Result<StatementResult> PostgresLink::run(std::string_view statement, const Para
     }
     isCancelling_ = false;
     wake_.reset();
-    const auto tokens = sql::lex(statement, sql::Dialect::Postgres);
+    const auto& tokens = read.tokens();
     // The data behind COPY … FROM STDIN are no part of what is sent as a statement.
     std::string_view command = statement;
     std::string data;
@@ -455,7 +458,7 @@ Result<StatementResult> PostgresLink::run(std::string_view statement, const Para
     Reading reading(sink, cancellation, *bound, transaction() == TransactionState::Open);
     reading.copyData = std::move(data);
     StatementResult out;
-    const sql::StatementKind kind = sql::kindOf(tokens);
+    const sql::StatementKind kind = read.kind();
     Status status;
     if (mayReturnRows(kind)) status = describe(bound->text(), cancellation);
     if (status && cancellation.isRequested()) status = stopped();  // what was not sent need not be stopped
@@ -468,7 +471,7 @@ Result<StatementResult> PostgresLink::run(std::string_view statement, const Para
         if (status && kind == sql::StatementKind::Create && makesTemporaryTable(tokens))
             state_.hasTemporaryTables = true;
         state_.transaction = transaction();
-        refreshState(statement, cancellation);
+        refreshState(read, cancellation);
     }
     if (!status) {
         Error error = status.error();
@@ -628,9 +631,9 @@ Status PostgresLink::copyIn(Reading& reading) {
 }
 
 /// Asks what holds on the line after a statement that may have changed it.
-void PostgresLink::refreshState(std::string_view statement, const base::Cancellation& cancellation) {
+void PostgresLink::refreshState(const sql::Statement& statement, const base::Cancellation& cancellation) {
     if (!connection_ || transaction() == TransactionState::Failed || cancellation.isRequested()) return;
-    const auto effect = sql::effectOf(sql::kindOf(sql::lex(statement, sql::Dialect::Postgres)));
+    const auto effect = statement.effect();
     const bool mayChange = effect == sql::StatementEffect::Configures || effect == sql::StatementEffect::Transacts ||
                            effect == sql::StatementEffect::Unknown;
     if (!mayChange) return;
@@ -638,7 +641,7 @@ void PostgresLink::refreshState(std::string_view statement, const base::Cancella
         // A query would take the transaction's snapshot, and what sets it up must come before: SHOW takes none.
         if (auto level = ask("SHOW transaction_isolation", cancellation); level && PQntuples(level->get()) == 1)
             state_.isolation = PQgetvalue(level->get(), 0, 0);
-        const auto kind = sql::kindOf(sql::lex(statement, sql::Dialect::Postgres));
+        const auto kind = statement.kind();
         if (kind == sql::StatementKind::Begin || kind == sql::StatementKind::Set) {
             state_.transaction = transaction();
             return;
@@ -676,13 +679,15 @@ LineState PostgresLink::state() const {
     return state;
 }
 
-Result<CatalogPtr> PostgresLink::loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> PostgresLink::loadCatalog(const catalog::Request& request,
+                                                      const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
     isCancelling_ = false;
     return postgres::loadCatalog(*this, serverVersion(), request, cancellation);
 }
 
-Result<Definition> PostgresLink::definition(const ObjectName& object, const base::Cancellation& cancellation) {
+Result<catalog::Definition> PostgresLink::definition(const catalog::ObjectName& object,
+                                                     const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
     isCancelling_ = false;
     return readDefinition(*this, object, cancellation);

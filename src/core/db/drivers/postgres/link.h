@@ -62,7 +62,7 @@ public:
     /// What every new line is set to. Errors: those of the server.
     Status prepare(const base::Cancellation& cancellation);
 
-    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
@@ -72,8 +72,10 @@ public:
     void leave(const base::Cancellation& cancellation) override;
     Result<std::string> doubtAbout(const sql::PlainReading& reading, const base::Cancellation& cancellation) override;
     void readNotices(RowSink& sink) override;
-    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override;
-    Result<Definition> definition(const ObjectName& object, const base::Cancellation& cancellation) override;
+    Result<catalog::CatalogPtr> loadCatalog(const catalog::Request& request,
+                                            const base::Cancellation& cancellation) override;
+    Result<catalog::Definition> definition(const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
     std::string encryption() const override;
@@ -98,7 +100,7 @@ private:
     Status copyOut(Reading& reading, StatementResult& out);
     Status copyIn(Reading& reading);
     Status discardRest(Reading& reading);
-    void refreshState(std::string_view statement, const base::Cancellation& cancellation);
+    void refreshState(const sql::Statement& statement, const base::Cancellation& cancellation);
     void takeNotifications(RowSink& sink);
     [[nodiscard]] TransactionState transaction() const;
     [[nodiscard]] bool readsByDefault() const;
@@ -132,8 +134,9 @@ private:
 enum class Decoding { Text, Integer, Boolean, Bytes };
 [[nodiscard]] Decoding decodingOf(Oid type);
 
-Result<CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion, const CatalogRequest& request,
-                               const base::Cancellation& cancellation);
-Result<Definition> readDefinition(PostgresLink& link, const ObjectName& object, const base::Cancellation& cancellation);
+Result<catalog::CatalogPtr> loadCatalog(PostgresLink& link, const std::string& serverVersion,
+                                        const catalog::Request& request, const base::Cancellation& cancellation);
+Result<catalog::Definition> readDefinition(PostgresLink& link, const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation);
 
 }  // namespace pantry::db::postgres

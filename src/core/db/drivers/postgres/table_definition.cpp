@@ -243,12 +243,12 @@ constexpr std::string_view kView =
     || CASE WHEN c.relkind = 'm' AND NOT c.relispopulated THEN E'\n  WITH NO DATA' ELSE '' END || ';'
 FROM pg_catalog.pg_class c WHERE c.oid = {oid})";
 
-std::string wordOf(ObjectKind kind) {
+std::string wordOf(catalog::ObjectKind kind) {
     switch (kind) {
-        case ObjectKind::View: return "VIEW";
-        case ObjectKind::MaterializedView: return "MATERIALIZED VIEW";
-        case ObjectKind::ForeignTable: return "FOREIGN TABLE";
-        case ObjectKind::Sequence: return "SEQUENCE";
+        case catalog::ObjectKind::View: return "VIEW";
+        case catalog::ObjectKind::MaterializedView: return "MATERIALIZED VIEW";
+        case catalog::ObjectKind::ForeignTable: return "FOREIGN TABLE";
+        case catalog::ObjectKind::Sequence: return "SEQUENCE";
         default: return "TABLE";
     }
 }
@@ -313,7 +313,7 @@ Status appendTableWithSequences(DefinitionReader& reader, const DefinedObject& t
 
 }  // namespace
 
-Result<Definition> relationDefinition(DefinitionReader& reader, const ObjectName& object) {
+Result<catalog::Definition> relationDefinition(DefinitionReader& reader, const catalog::ObjectName& object) {
     auto oid = reader.texts(
         fmt::format("SELECT c.oid FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
                     "WHERE n.nspname = {} AND c.relname = {} AND c.relkind IN ('r', 'p', 'v', 'm', 'f', 'S')",
@@ -325,12 +325,12 @@ Result<Definition> relationDefinition(DefinitionReader& reader, const ObjectName
     }
     auto relation = relationByOid(reader, oid->front(), wordOf(object.kind));
     if (!relation) return relation.error();
-    Definition definition;
+    catalog::Definition definition;
     Status status;
-    if (object.kind == ObjectKind::Sequence) {
+    if (object.kind == catalog::ObjectKind::Sequence) {
         status = appendSequence(reader, *relation, definition.text);
         if (status) status = reader.append(filled(kSequenceOwner, *relation), definition.links);
-        return status ? Result<Definition>(definition) : Result<Definition>(status.error());
+        return status ? Result<catalog::Definition>(definition) : Result<catalog::Definition>(status.error());
     }
     if (isViewKind(object.kind)) {
         status = reader.append(filled(kView, *relation), definition.text);
@@ -340,7 +340,7 @@ Result<Definition> relationDefinition(DefinitionReader& reader, const ObjectName
     }
     if (status) status = reader.append(filled(kRest, *relation), definition.text);
     if (status) status = reader.append(filled(kForeignKeys, *relation), definition.links);
-    return status ? Result<Definition>(definition) : Result<Definition>(status.error());
+    return status ? Result<catalog::Definition>(definition) : Result<catalog::Definition>(status.error());
 }
 
 }  // namespace pantry::db::postgres

@@ -31,7 +31,7 @@ public:
           isNamed_(isNamed(names)),
           cancellation_(cancellation) {}
 
-    Result<std::vector<CatalogRelation>> read() {
+    Result<std::vector<catalog::Relation>> read() {
         for (const auto step : {&SchemaReader::relations, &SchemaReader::columns, &SchemaReader::foreignKeys,
                                 &SchemaReader::indexes, &SchemaReader::estimates}) {
             if (cancellation_.isRequested()) return Error{.kind = ErrorKind::Cancelled, .message = "Stopped."};
@@ -59,7 +59,7 @@ private:
         }
     }
 
-    CatalogRelation* find(const std::string& name) {
+    catalog::Relation* find(const std::string& name) {
         const auto found = index_.find(base::toLower(name));
         return found == index_.end() ? nullptr : &relations_[found->second];
     }
@@ -74,27 +74,27 @@ private:
         return forEach(query, [this](Row row) {
             const std::string type = textAt(row, 0);
             if (type == "trigger") {
-                if (CatalogRelation* owner = find(textAt(row, 2))) {
+                if (catalog::Relation* owner = find(textAt(row, 2))) {
                     owner->triggers.push_back({textAt(row, 1), textAt(row, 3)});
                 }
                 return;
             }
-            CatalogRelation relation{.schema = schema_, .name = textAt(row, 1)};
+            catalog::Relation relation{.schema = schema_, .name = textAt(row, 1)};
             const std::string definition = textAt(row, 3);
             const bool isVirtual = base::startsWithIgnoringCase(definition, "create virtual");
             if (base::findIgnoringCase(definition, "without rowid") != std::string_view::npos) {
                 withoutRowId_.insert(relation.name);
             }
-            relation.kind = type == "view" ? ObjectKind::View
-                            : isVirtual    ? ObjectKind::VirtualTable
-                                           : ObjectKind::Table;
+            relation.kind = type == "view" ? catalog::ObjectKind::View
+                            : isVirtual    ? catalog::ObjectKind::VirtualTable
+                                           : catalog::ObjectKind::Table;
             index_.emplace(base::toLower(relation.name), relations_.size());
             relations_.push_back(std::move(relation));
         });
     }
 
     void takeColumn(Row row) {
-        CatalogRelation* relation = find(textAt(row, 0));
+        catalog::Relation* relation = find(textAt(row, 0));
         if (relation == nullptr) return;
         const int hidden = sqlite3_column_int(row, 6);
         if (hidden == 1) return;  // a virtual table's hidden column
@@ -119,8 +119,8 @@ private:
         const auto take = [this](Row row) { takeColumn(row); };
         if (Status status = forEach(columnQuery("m.type = 'table'"), take); !status) return status;
         if (forEach(columnQuery("m.type = 'view'"), take)) return {};
-        for (CatalogRelation& relation : relations_) {
-            if (relation.kind != ObjectKind::View) continue;
+        for (catalog::Relation& relation : relations_) {
+            if (relation.kind != catalog::ObjectKind::View) continue;
             relation.columns.clear();
             const std::string where =
                 "m.type = 'view' AND m.name = " + sql::quotedString(relation.name, sql::Dialect::Sqlite);
@@ -138,7 +138,7 @@ private:
         std::string lastTable;
         int lastId = -1;
         Status status = forEach(query, [&](Row row) {
-            CatalogRelation* relation = find(textAt(row, 0));
+            catalog::Relation* relation = find(textAt(row, 0));
             if (relation == nullptr) return;
             const int id = sqlite3_column_int(row, 1);
             if (textAt(row, 0) != lastTable || id != lastId) {
@@ -161,8 +161,8 @@ private:
 
     /// REFERENCES plot without columns means its primary key.
     void nameReferencedKeys() {
-        for (CatalogRelation& relation : relations_) {
-            for (CatalogForeignKey& key : relation.foreignKeys) {
+        for (catalog::Relation& relation : relations_) {
+            for (catalog::ForeignKey& key : relation.foreignKeys) {
                 if (std::ranges::none_of(key.referencedColumns, &std::string::empty)) continue;
                 const std::vector<std::string> primary = primaryKeyOf(key.relation);
                 for (std::size_t i = 0; i < std::min(primary.size(), key.referencedColumns.size()); ++i) {
@@ -175,14 +175,14 @@ private:
     /// Also of a table that is not read now.
     std::vector<std::string> primaryKeyOf(const std::string& name) {
         std::vector<std::string> columns;
-        const CatalogRelation* table = find(name);
+        const catalog::Relation* table = find(name);
         if (table == nullptr) {
             (void)forEach(fmt::format("SELECT name FROM pragma_table_xinfo({}, {}) WHERE pk > 0 ORDER BY pk",
                                       sql::quotedString(name, sql::Dialect::Sqlite), literal_),
                           [&](Row row) { columns.push_back(textAt(row, 0)); });
             return columns;
         }
-        for (const CatalogColumn& c : table->columns) {
+        for (const catalog::Column& c : table->columns) {
             if (c.keyPosition == 0) continue;
             const auto place = static_cast<std::size_t>(c.keyPosition);
             columns.resize(std::max(columns.size(), place));
@@ -198,7 +198,7 @@ private:
             "WHERE m.type = 'table' AND {2} ORDER BY m.rowid, l.seq, i.seqno",
             quoted_, literal_, isNamed_);
         return forEach(query, [this](Row row) {
-            CatalogRelation* relation = find(textAt(row, 0));
+            catalog::Relation* relation = find(textAt(row, 0));
             if (relation == nullptr) return;
             const std::string name = textAt(row, 1);
             if (relation->indexes.empty() || relation->indexes.back().name != name) {
@@ -224,13 +224,14 @@ private:
             const std::string query =
                 fmt::format("SELECT tbl, max(CAST(stat AS INTEGER)) FROM {}.sqlite_stat1 GROUP BY tbl", quoted_);
             (void)forEach(query, [this](Row row) {
-                if (CatalogRelation* relation = find(textAt(row, 0)))
+                if (catalog::Relation* relation = find(textAt(row, 0)))
                     relation->rowEstimate = sqlite3_column_int64(row, 1);
             });
         }
         std::string query;
-        for (const CatalogRelation& relation : relations_) {
-            if (relation.rowEstimate || relation.kind != ObjectKind::Table || withoutRowId_.contains(relation.name))
+        for (const catalog::Relation& relation : relations_) {
+            if (relation.rowEstimate || relation.kind != catalog::ObjectKind::Table ||
+                withoutRowId_.contains(relation.name))
                 continue;
             if (!query.empty()) query += " UNION ALL ";
             query += fmt::format("SELECT {}, (SELECT max(rowid) FROM {}.{})",
@@ -247,7 +248,8 @@ private:
     /// A table whose statistics cannot be had is shown without them; that is no failure.
     Status takeEstimates(const std::string& query) {
         (void)forEach(query, [this](Row row) {
-            if (CatalogRelation* relation = find(textAt(row, 0))) relation->rowEstimate = sqlite3_column_int64(row, 1);
+            if (catalog::Relation* relation = find(textAt(row, 0)))
+                relation->rowEstimate = sqlite3_column_int64(row, 1);
         });
         return {};
     }
@@ -260,7 +262,7 @@ private:
     std::string literal_;
     std::string isNamed_;  // the condition on m, a row of the schema table
     const base::Cancellation& cancellation_;
-    std::vector<CatalogRelation> relations_;
+    std::vector<catalog::Relation> relations_;
     std::unordered_map<std::string, std::size_t> index_;
     std::set<std::string> withoutRowId_;
     std::size_t inQuery_ = 0;
@@ -278,16 +280,16 @@ Result<std::vector<std::string>> schemaNames(sqlite3* db) {
 
 }  // namespace
 
-Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const CatalogRequest& request,
-                               const base::Cancellation& cancellation) {
+Result<catalog::CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const catalog::Request& request,
+                                        const base::Cancellation& cancellation) {
     auto names = schemaNames(db);
     if (!names) return names.error();
-    std::vector<CatalogSchema> schemas;
+    std::vector<catalog::Schema> schemas;
     for (const std::string& name : *names) schemas.push_back({.name = name});
     const std::vector<std::string> wanted = schemasToRead(request, schemas, *names);
-    const std::vector<std::string> relationNames = namesToRead(request, Views::Follow);
+    const std::vector<std::string> relationNames = namesToRead(request, catalog::Views::Follow);
     std::vector<CatalogPart> parts;
-    for (CatalogSchema& schema : schemas) {
+    for (catalog::Schema& schema : schemas) {
         if (std::ranges::find(wanted, schema.name) == wanted.end()) continue;
         parts.push_back({schema.name,
                          [&schema, db, &relationNames, &cancellation]() -> Status {
@@ -301,7 +303,7 @@ Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const Cat
     }
     std::string problem;
     if (Status status = readParts(parts, request, cancellation, problem); !status) return status.error();
-    for (CatalogSchema& schema : schemas) schema.problem = schema.relations.empty() ? problem : std::string();
+    for (catalog::Schema& schema : schemas) schema.problem = schema.relations.empty() ? problem : std::string();
     return mergeCatalog({.serverVersion = std::move(serverVersion), .searchPath = std::move(*names)},
                         std::move(schemas), request.known, relationNames);
 }

@@ -7,10 +7,10 @@
 namespace pantry::db::sqlite {
 
 /// Reads the catalog in a fixed number of queries per schema (main and attached databases).
-Result<CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const CatalogRequest& request,
-                               const base::Cancellation& cancellation);
+Result<catalog::CatalogPtr> loadCatalog(sqlite3* db, std::string serverVersion, const catalog::Request& request,
+                                        const base::Cancellation& cancellation);
 
 /// The statements that make an object, its indexes and triggers included. Errors: NotFound.
-Result<Definition> readDefinition(sqlite3* db, const ObjectName& object);
+Result<catalog::Definition> readDefinition(sqlite3* db, const catalog::ObjectName& object);
 
 }  // namespace pantry::db::sqlite

@@ -9,7 +9,7 @@
 namespace pantry::db::sqlite {
 
 /// The engine keeps the statements as they were given; what belongs to a table comes after it.
-Result<Definition> readDefinition(sqlite3* db, const ObjectName& object) {
+Result<catalog::Definition> readDefinition(sqlite3* db, const catalog::ObjectName& object) {
     const auto query = fmt::format(
         "SELECT sql FROM {}.sqlite_schema WHERE tbl_name = {} AND sql IS NOT NULL "
         "ORDER BY name <> tbl_name, type <> 'index', rowid",
@@ -17,7 +17,7 @@ Result<Definition> readDefinition(sqlite3* db, const ObjectName& object) {
         sql::quotedString(object.name, sql::Dialect::Sqlite));
     auto statement = prepare(db, query);
     if (!statement) return statement.error();
-    Definition definition;
+    catalog::Definition definition;
     int code = sqlite3_step(statement->get());
     for (; code == SQLITE_ROW; code = sqlite3_step(statement->get())) {
         definition.text += textAt(statement->get(), 0) + ";\n";

@@ -64,11 +64,11 @@ public:
         sqlite3_busy_handler(db_.get(), &SqliteLink::waitWhileBusy, this);
     }
 
-    Result<StatementResult> run(std::string_view statement, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                 const base::Cancellation& cancellation) override {
         running_ = &cancellation;
         const ProgressWatch watch(db_.get(), cancellation);
-        auto result = runPrepared(statement, parameters, sink, cancellation);
+        auto result = runPrepared(asked.readAs(sql::Dialect::Sqlite), parameters, sink, cancellation);
         running_ = nullptr;
         return result;
     }
@@ -96,7 +96,8 @@ public:
             .transaction = sqlite3_get_autocommit(db_.get()) == 0 ? TransactionState::Open : TransactionState::None};
     }
 
-    Result<CatalogPtr> loadCatalog(const CatalogRequest& request, const base::Cancellation& cancellation) override {
+    Result<catalog::CatalogPtr> loadCatalog(const catalog::Request& request,
+                                            const base::Cancellation& cancellation) override {
         running_ = &cancellation;
         const ProgressWatch watch(db_.get(), cancellation);
         auto catalog = sqlite::loadCatalog(db_.get(), serverVersion(), request, cancellation);
@@ -104,7 +105,7 @@ public:
         return catalog;
     }
 
-    Result<Definition> definition(const ObjectName& object, const base::Cancellation&) override {
+    Result<catalog::Definition> definition(const catalog::ObjectName& object, const base::Cancellation&) override {
         return sqlite::readDefinition(db_.get(), object);
     }
 
@@ -124,9 +125,10 @@ private:
         return 1;
     }
 
-    Result<StatementResult> runPrepared(std::string_view text, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> runPrepared(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
                                         const base::Cancellation& cancellation) {
-        if (const std::size_t zero = text.find('\0'); zero != std::string_view::npos) {
+        const std::string& text = asked.text();
+        if (const std::size_t zero = text.find('\0'); zero != std::string::npos) {
             return Error{.kind = ErrorKind::InvalidInput,
                          .message = "The statement holds a zero byte, behind which SQLite would not read on.",
                          .hint = "Take it out, or write the value as x'00'.",
@@ -136,7 +138,7 @@ private:
         if (!statement) return cancellation.isRequested() ? stopped() : statement.error();
         StatementResult result;
         if (statement->get() == nullptr) return result;  // only comments
-        const bool isPragma = sql::kindOf(sql::lex(text, sql::Dialect::Sqlite)) == sql::StatementKind::Pragma;
+        const bool isPragma = asked.kind() == sql::StatementKind::Pragma;
         if (access_ == Access::Reading && !isPragma && sqlite3_stmt_readonly(statement->get()) == 0) return refusal();
         if (Status status = bind(statement->get(), parameters, text); !status) return status.error();
         const auto changesBefore = sqlite3_total_changes64(db_.get());
@@ -148,8 +150,8 @@ private:
         if (!read && isQueryOnly_ && (sqlite3_errcode(db_.get()) & 0xff) == SQLITE_READONLY) return refusal();
         if (!read) return read.error();
         result.isComplete = *read;
-        if (sqlite3_stmt_readonly(statement->get()) == 0 && isRowChange(text)) {
-            if (sql::kindOf(sql::lex(text, sql::Dialect::Sqlite)) == sql::StatementKind::Insert) {
+        if (sqlite3_stmt_readonly(statement->get()) == 0 && asked.effect() == sql::StatementEffect::Writes) {
+            if (asked.kind() == sql::StatementKind::Insert) {
                 result.generatedKey = std::to_string(sqlite3_last_insert_rowid(db_.get()));
             }
             // Rows that triggers changed are left out: nobody who writes UPDATE expects to see them counted.
@@ -180,11 +182,6 @@ private:
         auto statement = sqlite::prepare(db_.get(), "PRAGMA query_only");
         if (!statement || sqlite3_step(statement->get()) != SQLITE_ROW) return;
         isQueryOnly_ = wantsReading_ = sqlite3_column_int(statement->get(), 0) != 0;
-    }
-
-    static bool isRowChange(std::string_view text) {
-        const auto tokens = sql::lex(text, sql::Dialect::Sqlite);
-        return sql::effectOf(sql::kindOf(tokens)) == sql::StatementEffect::Writes;
     }
 
     /// Every parameter must have a value: the engine would take a missing one for NULL and say nothing.

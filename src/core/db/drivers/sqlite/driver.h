@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/db/driver.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::db {
 
@@ -9,6 +10,8 @@ namespace pantry::db {
 /// Options: busy_wait_ms, how long to wait for a lock (5000).
 class SqliteDriver final : public Driver {
 public:
+    [[nodiscard]] static const EngineTraits& traits();
+
     Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
                                              const std::optional<std::string>& password,
                                              const base::Cancellation& cancellation) const override;

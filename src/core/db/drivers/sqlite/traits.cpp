@@ -1,0 +1,21 @@
+#include <fmt/format.h>
+
+#include "core/db/drivers/sqlite/driver.h"
+
+namespace pantry::db {
+namespace {
+
+constexpr EngineTraits kTraits{
+    .name = "SQLite",
+    .word = "sqlite",
+    .dialect = sql::Dialect::Sqlite,
+    .place = PlaceKind::File,
+    .onConnectExample = "PRAGMA foreign_keys = ON;",
+    .setReadOnly = [](bool isReadOnly) { return fmt::format("PRAGMA query_only = {}", isReadOnly ? "ON" : "OFF"); },
+};
+
+}  // namespace
+
+const EngineTraits& SqliteDriver::traits() { return kTraits; }
+
+}  // namespace pantry::db

@@ -1,0 +1,32 @@
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+
+#include "core/base/error.h"
+#include "core/db/profile.h"
+#include "core/db/session.h"
+#include "core/sql/meaning/statement.h"
+#include "core/store/ledger.h"
+
+/// What the ledger keeps of a run: the same for sheets, exports and the command line.
+namespace pantry::work {
+
+/// When it begins. `sheet`: the title of the sheet it runs for; may be empty.
+[[nodiscard]] store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Statement& statement,
+                                          const std::string& sheet = {});
+
+/// How far a run has come.
+struct RunOutcome {
+    db::RunSummary summary = {};
+    std::optional<std::int64_t> rows = {};  ///< that were read; none for a statement without a result
+    std::optional<Error> error = {};
+    bool isPartial = false;  ///< more rows are there than were read
+};
+
+/// When it has ended or paused. A paused run counts as well done so far, and is completed again when it goes on; a part
+/// that was enough is no failure.
+[[nodiscard]] store::RunEnd endRecord(const RunOutcome& outcome);
+
+}  // namespace pantry::work
