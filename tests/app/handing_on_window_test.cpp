@@ -136,7 +136,7 @@ TEST_F(HandingOnTest, EveryFormatIsWrittenFromAFilteredSelection) {
     openExportOf(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
     data::ViewRequest request;
     request.filter.conditions = {{.column = 0, .test = data::Test::AtMost, .values = {"5"}}};
-    model()->card()->requestView(request);
+    model()->source()->requestView(request);
     EVENTUALLY(model()->rowCount() == 5);
     for (const int row : {1, 3}) {
         pane()->grid()->selectionModel()->select(model()->index(row, 0), QItemSelectionModel::Select);
@@ -275,7 +275,7 @@ TEST_F(HandingOnTest, TwoResultsAreComparedAndTheDifferencesAreACard) {
     EXPECT_EQ(keys->item(0)->checkState(), Qt::Checked) << "plot_id tells rows apart";
     EXPECT_EQ(find<QComboBox>(resultName::kCompareBefore)->currentIndex(), 0);
     click(resultName::kCompareStart);
-    EVENTUALLY(pane()->card()->isComparison());
+    EVENTUALLY(pane()->source()->isComparison());
     const int rows = static_cast<int>(window_->currentSheet()->sheet().cards()[0]->rowCount());
     EXPECT_EQ(model()->rowCount(), 2 * rows);
     EXPECT_EQ(cellText(0, 0), QStringLiteral("before"));

@@ -50,14 +50,14 @@ TEST_F(ResultsWindowTest, TicksOnTheCommonestValuesChooseRows) {
     const QString chosen = common->item(0)->text().section(QLatin1Char(' '), -1);
     common->item(0)->setCheckState(Qt::Checked);
     QTest::mouseClick(window_->findChild<QPushButton*>(QLatin1String(resultName::kFilterApply)), Qt::LeftButton);
-    EVENTUALLY(model()->card()->view()->rowCount() < model()->card()->rowCount());
+    EVENTUALLY(model()->source()->view()->rowCount() < model()->source()->rowCount());
     for (int row = 0; row < std::min(model()->rowCount(), 20); ++row) EXPECT_EQ(cellText(row, 1), chosen);
 }
 
 TEST_F(ResultsWindowTest, RowsThatScrollIntoSightHaveTheNamesOfTheirKeysToo) {
     run(QStringLiteral("SELECT inspection_id, warden_id FROM inspection ORDER BY warden_id"));
     click(objectName::kAllRowsButton);
-    EVENTUALLY(model()->card()->state() == Card::State::Done);
+    EVENTUALLY(model()->source()->state() == Card::State::Done);
     const int last = model()->rowCount() - 1;
     const auto label = [&](int row) { return model()->index(row, 1).data(GridModel::LabelRole).toString(); };
     EVENTUALLY(!label(0).isEmpty());
@@ -84,7 +84,7 @@ TEST_F(ResultsWindowTest, ATypedConditionColoursItsCells) {
     EXPECT_FALSE(isColoured(0));
     EXPECT_TRUE(isColoured(2));
     EXPECT_FALSE(isColoured(3));
-    EXPECT_EQ(model()->card()->view()->rowCount(), model()->card()->rowCount()) << "no row is gone";
+    EXPECT_EQ(model()->source()->view()->rowCount(), model()->source()->rowCount()) << "no row is gone";
 }
 
 TEST_F(ResultsWindowTest, FormsChangeWhatIsSeenAndNotWhatIsCopied) {
@@ -187,7 +187,7 @@ TEST_F(ResultsWindowTest, AnOrderOfAPartSaysSoAndTheServerOrdersAllWhenAsked) {
     QTest::mouseClick(pane()->grid()->horizontalHeader()->viewport(), Qt::LeftButton, {}, QPoint(20, 10));
     EVENTUALLY(find(objectName::kPartStrip) != nullptr);
     click(objectName::kSortOnServer);
-    EVENTUALLY(model()->card()->number() == 2 && isOver(1));
+    EVENTUALLY(model()->source()->mark() == QStringLiteral("2") && isOver(1));
     EXPECT_THAT(editorText(), testing::HasSubstr("SELECT tree_id FROM tree ORDER BY tree_id;"));
     EVENTUALLY(model()->rowCount() == 50);
     EXPECT_EQ(data::toText(model()->cell(0, 0)), "1");
@@ -216,8 +216,9 @@ TEST_F(ResultsWindowTest, ANumberThatFindsNoRoomIsNeverShownAsAnotherOne) {
     const int narrow = grid->columnWidth(0);
     pane()->grid()->scrollToBottom();
     EVENTUALLY(grid->columnWidth(0) > narrow && fits(399));
-    EXPECT_TRUE(desk_->gridChoices(store::gridKey("orchard", model()->card()->statement().text(), sql::Dialect::Sqlite))
-                    .columns.empty())
+    EXPECT_TRUE(
+        desk_->gridChoices(store::gridKey("orchard", model()->source()->statement().text(), sql::Dialect::Sqlite))
+            .columns.empty())
         << "nobody has sized it by hand";
 }
 
@@ -227,7 +228,7 @@ TEST_F(ResultsWindowTest, APartSaysSoAndIsCountedWhenAsked) {
     EXPECT_THAT(find<QLabel>(objectName::kResultSummary)->text().toStdString(), testing::HasSubstr("First 50 rows"));
     click(resultName::kCountAll);
     EVENTUALLY(find<QLabel>(objectName::kResultSummary)->text().contains(QStringLiteral("of 1")));
-    EXPECT_GT(*model()->card()->countOfAll(), 1000);
+    EXPECT_GT(*model()->source()->countOfAll(), 1000);
 }
 
 TEST_F(ResultsWindowTest, CardsArePinnedNamedMovedAndRunAgainByKeys) {

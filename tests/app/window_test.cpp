@@ -299,7 +299,7 @@ TEST_F(WindowTest, RunAllStopsAtTheFirstMistake) {
     EXPECT_EQ(card(0)->state(), Card::State::Done);
     EXPECT_EQ(card(1)->state(), Card::State::Failed);
     EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 2U) << "what was not run has no card";
-    EVENTUALLY(window_->currentSheet()->result()->card() == card(1));
+    EVENTUALLY(window_->currentSheet()->result()->source() == card(1));
     const auto kept = [this] {
         desk_->flush();
         auto ledger = store::Ledger::open(home().ledgerFile());

@@ -160,7 +160,7 @@ void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) 
     shownColumn_ = column;
     dialect_ = dialect;
     const bool isThere =
-        model != nullptr && model->card() != nullptr && row >= 0 && column >= 0 && row < model->rowCount();
+        model != nullptr && model->source() != nullptr && row >= 0 && column >= 0 && row < model->rowCount();
     value_->setVisible(isThere);
     tree_->hide();
     find_->hide();
@@ -176,7 +176,7 @@ void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) 
         facts_->setText(tr("Choose a cell, and its value stands here in full, with its row below."));
         return;
     }
-    const auto& info = model->card()->result()->columns()[static_cast<std::size_t>(column)];
+    const auto& info = model->source()->result()->columns()[static_cast<std::size_t>(column)];
     place_->setText(tr("row %1").arg(row + 1));
     columnName_->setText(toQt(info.name));
     showValue(model->cell(row, column), info.type);
@@ -198,11 +198,11 @@ void CloseUp::showValue(const data::Cell& cell, data::ColumnType type) {
     if (cell.bytes.size() <= kShort) return put(valueText(cell, type));
     facts_->setText(tr("reading…"));
     value_->clear();
-    const data::ResultSetPtr held = model_->card()->result();
+    const data::ResultSetPtr held = model_->source()->result();
     inBackground(
         this, [cell, type, held] { return valueText(cell, type); },
-        [put, held, card = QPointer<Card>(model_->card()), this](const ValueText& v) {
-            if (card && model_ != nullptr && model_->card() == card) put(v);
+        [put, held, card = QPointer<ResultSource>(model_->source()), this](const ValueText& v) {
+            if (card && model_ != nullptr && model_->source() == card) put(v);
         });
 }
 
@@ -243,7 +243,7 @@ void CloseUp::fitValue(const QString& text) {
 
 void CloseUp::showRow(int row, int column) {
     row_->clear();
-    const auto& columns = model_->card()->result()->columns();
+    const auto& columns = model_->source()->result()->columns();
     const int shown = std::min<int>(static_cast<int>(columns.size()), kColumnsShown);
     for (int c = 0; c < shown; ++c) addFact(columns[static_cast<std::size_t>(c)], model_->cell(row, c));
     if (column < shown) row_->setCurrentRow(column);

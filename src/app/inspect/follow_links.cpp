@@ -16,7 +16,7 @@ constexpr std::size_t kShownValue = 24;  // bytes of a key's value
 std::optional<std::vector<std::optional<std::string>>> valuesOf(const GridModel& model, int row,
                                                                 const catalog::Relation& relation,
                                                                 const std::vector<std::string>& columns) {
-    const auto& shown = model.card()->result()->columns();
+    const auto& shown = model.source()->result()->columns();
     std::vector<std::optional<std::string>> values;
     for (const std::string& wanted : columns) {
         std::optional<std::string> value;

@@ -60,12 +60,12 @@ void ColumnMenu::addOrder() {
     };
     add(tr("Order by it, smallest first"), false, false);
     add(tr("Order by it, largest first"), true, false);
-    if (model_->card() != nullptr && !model_->card()->viewRequest().order.empty()) {
+    if (model_->source() != nullptr && !model_->source()->viewRequest().order.empty()) {
         add(tr("Then by it, smallest first"), false, true);
         add(tr("Then by it, largest first"), true, true);
         QAction* nulls = addAction(tr("Nulls first"));
         nulls->setCheckable(true);
-        nulls->setChecked(model_->card()->viewRequest().areNullsFirst);
+        nulls->setChecked(model_->source()->viewRequest().areNullsFirst);
         connect(nulls, &QAction::toggled, this, &ColumnMenu::nullsFirstWanted);
     }
     addSeparator();
@@ -84,7 +84,7 @@ void ColumnMenu::changeFormat(const data::CellFormat& format) {
 }
 
 void ColumnMenu::addForms() {
-    const data::ColumnType type = model_->card()->result()->columns()[static_cast<std::size_t>(column_)].type;
+    const data::ColumnType type = model_->source()->result()->columns()[static_cast<std::size_t>(column_)].type;
     const auto forms = data::formsFor(type);
     if (forms.size() < 2) return;
     const data::CellFormat now = model_->look()->choiceOf(column_).format;
@@ -126,7 +126,7 @@ void ColumnMenu::addColours() {
     const std::string key = model_->look()->keyOf(column_);
     const int row = grid_->currentIndex().isValid() ? grid_->currentIndex().row() : 0;
     const data::Cell cell = row < model_->rowCount() ? model_->cell(row, column_) : data::Cell{};
-    const data::Column& column = model_->card()->result()->columns()[static_cast<std::size_t>(column_)];
+    const data::Column& column = model_->source()->result()->columns()[static_cast<std::size_t>(column_)];
     const bool isMeasured = data::valueOrderOf(column) == data::ValueOrder::Number ||
                             cell.kind == data::CellKind::Integer || cell.kind == data::CellKind::Real;
     const auto offer = [&](const QString& words, data::Test test, const std::vector<std::string>& values,

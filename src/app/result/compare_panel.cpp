@@ -45,18 +45,16 @@ QString outcomeOf(const data::Comparison& found, const std::vector<data::ColumnP
 }
 
 /// Two runs of one sheet are told apart by their numbers, others by where they ran.
-QString titleOf(const Card& before, const Card& after) {
-    if (before.parent() == after.parent())
-        return ComparePanel::tr("%1 beside %2").arg(before.number()).arg(after.number());
+QString titleOf(const ResultSource& before, const ResultSource& after) {
+    if (before.parent() == after.parent()) return ComparePanel::tr("%1 beside %2").arg(before.mark(), after.mark());
     return ComparePanel::tr("%1 beside %2").arg(before.place(), after.place());
 }
 
 }  // namespace
 
-ComparePanel::ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> cards, QWidget* parent)
+ComparePanel::ComparePanel(std::function<std::vector<ResultSource*>()> sources, QWidget* parent)
     : QFrame(parent),
-      sheet_(sheet),
-      cards_(std::move(cards)),
+      sources_(std::move(sources)),
       before_(new QComboBox(this)),
       after_(new QComboBox(this)),
       words_(makeLabel({}, "quiet", this)),
@@ -125,12 +123,12 @@ ComparePanel::~ComparePanel() {
     stop();
 }
 
-void ComparePanel::open(Card* card, const std::vector<std::size_t>& primaryKey) {
+void ComparePanel::open(ResultSource* source, const std::vector<std::size_t>& primaryKey) {
     if (!isRunning_) {
-        keyed_ = card;
+        keyed_ = source;
         primaryKey_ = primaryKey;
         state_->clear();
-        offerCards(card);
+        offerSources(source);
         noteCards();
     }
     refresh();
@@ -139,17 +137,17 @@ void ComparePanel::open(Card* card, const std::vector<std::size_t>& primaryKey) 
 }
 
 /// The one before this one is what most people mean.
-void ComparePanel::offerCards(Card* after) {
+void ComparePanel::offerSources(ResultSource* after) {
     offered_.clear();
-    for (Card* card : cards_()) offered_.emplace_back(card);
+    for (ResultSource* source : sources_()) offered_.emplace_back(source);
     before_->clear();
     after_->clear();
     int current = -1;
     int earlier = -1;
     for (int i = 0; i < static_cast<int>(offered_.size()); ++i) {
-        const Card* one = offered_[static_cast<std::size_t>(i)];
+        const ResultSource* one = offered_[static_cast<std::size_t>(i)];
         const QString words =
-            tr("%1  %2, %3 · %4").arg(one->number()).arg(one->title(), countedRows(one->rowCount()), one->place());
+            tr("%1  %2, %3 · %4").arg(one->mark(), one->title(), countedRows(one->rowCount()), one->place());
         before_->addItem(words);
         after_->addItem(words);
         if (one == after) current = i;
@@ -160,7 +158,7 @@ void ComparePanel::offerCards(Card* after) {
     before_->setCurrentIndex(earlier);
 }
 
-Card* ComparePanel::cardIn(const QComboBox* box) const {
+ResultSource* ComparePanel::sourceIn(const QComboBox* box) const {
     const int index = box->currentIndex();
     return index < 0 ? nullptr : offered_[static_cast<std::size_t>(index)].data();
 }
@@ -175,8 +173,8 @@ void ComparePanel::swap() {
 void ComparePanel::noteCards() {
     keys_->clear();
     match_ = {};
-    const Card* before = cardIn(before_);
-    const Card* after = cardIn(after_);
+    const ResultSource* before = sourceIn(before_);
+    const ResultSource* after = sourceIn(after_);
     if (before != nullptr && after != nullptr && before != after && before->result() && after->result()) {
         match_ = data::matchColumns(before->result()->columns(), after->result()->columns());
         proposeKeys();
@@ -186,8 +184,8 @@ void ComparePanel::noteCards() {
 
 /// The pairs that hold the primary key; empty unless all of it is in both results.
 std::vector<std::size_t> ComparePanel::keysOfTable() const {
-    const bool isAfter = cardIn(after_) == keyed_;
-    if (keyed_ == nullptr || (!isAfter && cardIn(before_) != keyed_)) return {};
+    const bool isAfter = sourceIn(after_) == keyed_;
+    if (keyed_ == nullptr || (!isAfter && sourceIn(before_) != keyed_)) return {};
     std::vector<std::size_t> keys;
     for (std::size_t i = 0; i < match_.pairs.size(); ++i) {
         const std::size_t column = isAfter ? match_.pairs[i].after : match_.pairs[i].before;
@@ -204,7 +202,7 @@ void ComparePanel::proposeKeys() {
     proposal_ = base::Cancellation();
     inBackground(
         this,
-        [before = *cardIn(before_)->view(), after = *cardIn(after_)->view(), pairs = match_.pairs,
+        [before = *sourceIn(before_)->view(), after = *sourceIn(after_)->view(), pairs = match_.pairs,
          cancellation = proposal_] { return data::proposedKeys(before, after, pairs, cancellation); },
         [this, cancellation = proposal_](const std::optional<std::vector<std::size_t>>& proposed) {
             if (proposed && !cancellation.isRequested()) showKeys(*proposed);
@@ -212,7 +210,7 @@ void ComparePanel::proposeKeys() {
 }
 
 void ComparePanel::showKeys(const std::vector<std::size_t>& proposed) {
-    const Card* before = cardIn(before_);
+    const ResultSource* before = sourceIn(before_);
     if (before == nullptr || !before->result()) return;
     keys_->clear();
     for (std::size_t i = 0; i < match_.pairs.size(); ++i) {
@@ -232,8 +230,8 @@ std::vector<std::size_t> ComparePanel::keys() const {
 }
 
 QString ComparePanel::columnWords() const {
-    const Card* before = cardIn(before_);
-    const Card* after = cardIn(after_);
+    const ResultSource* before = sourceIn(before_);
+    const ResultSource* after = sourceIn(after_);
     if (offered_.size() < 2) return tr("There is only one result with rows. Run another statement first.");
     if (before == nullptr || after == nullptr || !before->result() || !after->result()) {
         return tr("A result is gone; choose another.");
@@ -256,16 +254,15 @@ QString ComparePanel::columnWords() const {
 QString ComparePanel::partWords() const {
     QString words;
     for (const QComboBox* box : {before_, after_}) {
-        const Card* card = cardIn(box);
-        if (card == nullptr || !card->result() || card->view() == nullptr) continue;
-        const bool isNarrowed = card->view()->rowCount() != card->rowCount();
-        if (card->hasMore()) {
+        const ResultSource* source = sourceIn(box);
+        if (source == nullptr || !source->result() || source->view() == nullptr) continue;
+        const bool isNarrowed = source->view()->rowCount() != source->rowCount();
+        if (source->hasMore()) {
             words +=
-                tr(" Of result %1 only the first %2 are here.").arg(card->number()).arg(countedRows(card->rowCount()));
+                tr(" Of result %1 only the first %2 are here.").arg(source->mark(), countedRows(source->rowCount()));
         } else if (isNarrowed) {
             words += tr(" Of result %1 the %2 go that its filter shows.")
-                         .arg(card->number())
-                         .arg(countedRows(card->view()->rowCount()));
+                         .arg(source->mark(), countedRows(source->view()->rowCount()));
         }
     }
     return words;
@@ -284,8 +281,8 @@ void ComparePanel::refresh() {
 }
 
 void ComparePanel::start() {
-    const Card* before = cardIn(before_);
-    const Card* after = cardIn(after_);
+    const ResultSource* before = sourceIn(before_);
+    const ResultSource* after = sourceIn(after_);
     if (isRunning_ || match_.pairs.empty() || before == nullptr || after == nullptr || before->view() == nullptr ||
         after->view() == nullptr) {
         return refresh();
@@ -323,15 +320,15 @@ void ComparePanel::stop() { cancellation_.request(); }
 
 void ComparePanel::finish(const std::optional<data::Comparison>& comparison, const data::ResultSetPtr& rows) {
     isRunning_ = false;
-    const Card* before = cardIn(before_);
-    const Card* after = cardIn(after_);
+    const ResultSource* before = sourceIn(before_);
+    const ResultSource* after = sourceIn(after_);
     if (!comparison || !rows) {
         state_->setText(tr("Stopped."));
     } else if (before == nullptr || after == nullptr || !before->result()) {
         state_->setText(tr("A result is gone; choose another."));
     } else {
         QString words = outcomeOf(*comparison, match_.pairs, before->result()->columns());
-        sheet_.addComparison(titleOf(*before, *after), rows, words);
+        Q_EMIT compared(titleOf(*before, *after), rows, words);
         words[0] = words[0].toUpper();
         if (comparison->repeatedKeys > 0) {
             words += tr(". %1 share their key with an earlier one; such are compared in their order")

@@ -11,29 +11,31 @@
 #include <functional>
 #include <vector>
 
-#include "app/sheet/sheet.h"
+#include "app/source/result_source.h"
 #include "core/data/view/comparison.h"
 
 namespace pantry::app {
 
 /// Lays two results beside each other: chooses the other one, and the columns by which rows belong together; the
-/// differences become a card of their own.
+/// differences become a source of their own.
 class ComparePanel : public QFrame {
     Q_OBJECT
 
 public:
-    /// `cards` gives the cards with rows of all sheets, this sheet's first.
-    ComparePanel(Sheet& sheet, std::function<std::vector<Card*>()> cards, QWidget* parent = nullptr);
+    /// `sources` gives the results with rows that are open, those beside this one first.
+    explicit ComparePanel(std::function<std::vector<ResultSource*>()> sources, QWidget* parent = nullptr);
     ~ComparePanel() override;
 
-    /// `primaryKey`: the columns of the card that are the key of their table, as far as that is known.
-    void open(Card* card, const std::vector<std::size_t>& primaryKey);
+    /// `primaryKey`: the columns of the source that are the key of their table, as far as that is known.
+    void open(ResultSource* source, const std::vector<std::size_t>& primaryKey);
 
 Q_SIGNALS:
+    /// The differences are there, with a title for them and words that sum them up.
+    void compared(const QString& title, const data::ResultSetPtr& differences, const QString& words);
     void closeRequested();
 
 private:
-    void offerCards(Card* after);
+    void offerSources(ResultSource* after);
     void noteCards();
     void showKeys(const std::vector<std::size_t>& proposed);
     void proposeKeys();
@@ -43,14 +45,13 @@ private:
     void stop();
     void finish(const std::optional<data::Comparison>& comparison, const data::ResultSetPtr& rows);
     void refresh();
-    [[nodiscard]] Card* cardIn(const QComboBox* box) const;
+    [[nodiscard]] ResultSource* sourceIn(const QComboBox* box) const;
     [[nodiscard]] std::vector<std::size_t> keys() const;
     [[nodiscard]] QString columnWords() const;
     [[nodiscard]] QString partWords() const;
 
-    Sheet& sheet_;
-    std::function<std::vector<Card*>()> cards_;
-    std::vector<QPointer<Card>> offered_;
+    std::function<std::vector<ResultSource*>()> sources_;
+    std::vector<QPointer<ResultSource>> offered_;
     data::ColumnMatch match_;
     QComboBox* before_;
     QComboBox* after_;
@@ -64,7 +65,7 @@ private:
     bool isRunning_ = false;
     base::Cancellation cancellation_;
     base::Cancellation proposal_;
-    QPointer<Card> keyed_;  // the card whose key is known
+    QPointer<ResultSource> keyed_;  // the source whose key is known
     std::vector<std::size_t> primaryKey_;
 };
 

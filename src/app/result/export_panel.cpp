@@ -17,7 +17,7 @@
 #include "app/base/text.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "app/sheet/run_bridge.h"
+#include "app/source/run_bridge.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/sql/meaning/plain_reading.h"
@@ -42,12 +42,11 @@ QString grouped(std::size_t count) { return toQt(base::grouped(static_cast<std::
 
 }  // namespace
 
-ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* parent)
+ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
     : QFrame(parent),
       desk_(desk),
-      sheet_(sheet),
       grid_(std::move(grid)),
-      source_(makeLabel({}, "quiet", this)),
+      from_(makeLabel({}, "quiet", this)),
       rows_(new QComboBox(this)),
       ownLine_(new QCheckBox(tr("Use the sheet's connection"), this)),
       format_(new QComboBox(this)),
@@ -103,7 +102,7 @@ ExportPanel::ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* par
 
 void ExportPanel::makeLayout() {
     Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
-    source_->setWordWrap(true);
+    from_->setWordWrap(true);
     state_->setWordWrap(true);
     file_->setProperty("look", "code");
     table_->setProperty("look", "code");
@@ -150,7 +149,7 @@ void ExportPanel::makeLayout() {
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);
     layout->addLayout(top);
-    layout->addWidget(source_);
+    layout->addWidget(from_);
     layout->addWidget(rows_);
     layout->addLayout(targetRow);
     layout->addWidget(file_);
@@ -211,17 +210,17 @@ ExportPanel::~ExportPanel() {
 
 // ---- What is offered ----
 
-void ExportPanel::open(Card* card) {
+void ExportPanel::open(ResultSource* source) {
     if (!isRunning_) {
         state_->clear();
         isRowsChosen_ = false;
         isFileNamed_ = false;
         offered_.clear();
-        card_ = card;
+        source_ = source;
         show();
-        adopt(card);
-        ownLine_->setChecked(sheet_.sessionState().line.transaction != db::TransactionState::None ||
-                             sheet_.sessionState().line.hasTemporaryTables);
+        adopt(source);
+        const db::LineState line = source->line();
+        ownLine_->setChecked(line.transaction != db::TransactionState::None || line.hasTemporaryTables);
     }
     refresh();
     show();
@@ -230,14 +229,14 @@ void ExportPanel::open(Card* card) {
 }
 
 /// The result that goes is this one now; where it goes to stays when somebody has said so.
-void ExportPanel::adopt(Card* card) {
-    if (card->view() == nullptr) return refresh();
-    const bool isOther = offered_ != card;
-    offered_ = card;
+void ExportPanel::adopt(ResultSource* source) {
+    if (source->view() == nullptr) return refresh();
+    const bool isOther = offered_ != source;
+    offered_ = source;
     QStringList names;
-    for (const data::Column& column : card->result()->columns()) names += toQt(column.name);
+    for (const data::Column& column : source->result()->columns()) names += toQt(column.name);
     if (isOther) {
-        QString stem = card->title();
+        QString stem = source->title();
         stem.replace(QRegularExpression(QStringLiteral("[^\\w-]+")), QStringLiteral("-"));
         table_->setText(stem.left(40));
         if (!isFileNamed_) offerFile();
@@ -249,22 +248,22 @@ void ExportPanel::adopt(Card* card) {
     fileTimer_.start();
 }
 
-void ExportPanel::setCard(Card* card) {
-    if (isRunning_ || !isVisible() || card == nullptr || card == card_) return;
-    card_ = card;
+void ExportPanel::setSource(ResultSource* source) {
+    if (isRunning_ || !isVisible() || source == nullptr || source == source_) return;
+    source_ = source;
     isRowsChosen_ = false;
     isStartDue_ = false;
     state_->clear();
-    adopt(card);
+    adopt(source);
 }
 
 void ExportPanel::noteRows() {
-    if (isRunning_ || !isVisible() || card_ == nullptr) return;
-    if (offered_ != card_ || card_->view() == nullptr) return adopt(card_);
+    if (isRunning_ || !isVisible() || source_ == nullptr) return;
+    if (offered_ != source_ || source_->view() == nullptr) return adopt(source_);
     const QString before = rows_->currentText();
-    if (grid_.shownColumns() != shownColumns_) return adopt(card_);
+    if (grid_.shownColumns() != shownColumns_) return adopt(source_);
     offerRows();
-    if (isStartDue_ && !card_->isArranging()) {
+    if (isStartDue_ && !source_->isArranging()) {
         isStartDue_ = false;
         return beginWriting();
     }
@@ -297,7 +296,7 @@ void ExportPanel::offerFile() {
 }
 
 /// All rows are here already.
-bool ExportPanel::isWholeHere() const { return card_ != nullptr && !card_->hasMore() && !card_->isGoingOn(); }
+bool ExportPanel::isWholeHere() const { return source_ != nullptr && !source_->hasMore() && !source_->isGoingOn(); }
 
 /// Until somebody chooses, what the grid shows goes; of a result that is not narrowed, all its rows.
 ExportPanel::Rows ExportPanel::rowsOffered(bool isNarrowed) const {
@@ -307,9 +306,9 @@ ExportPanel::Rows ExportPanel::rowsOffered(bool isNarrowed) const {
 void ExportPanel::offerRows() {
     const Rows before = rows_->count() > 0 ? rows() : Rows::Shown;
     const std::size_t selected = grid_.selectedRows().size();
-    const std::size_t shown = card_->view()->rowCount();
-    const bool isNarrowed = shown != card_->rowCount();
-    const bool isOrdered = !card_->viewRequest().order.empty();
+    const std::size_t shown = source_->view()->rowCount();
+    const bool isNarrowed = shown != source_->rowCount();
+    const bool isOrdered = !source_->viewRequest().order.empty();
     const QSignalBlocker blocker(rows_);
     rows_->clear();
     const auto offer = [this](const QString& words, Rows which) { rows_->addItem(words, static_cast<int>(which)); };
@@ -318,14 +317,14 @@ void ExportPanel::offerRows() {
               Rows::FromServer);
     }
     if (isNarrowed) {
-        offer(tr("%1 of %2, as filtered").arg(grouped(shown), countedRows(card_->rowCount())), Rows::Shown);
+        offer(tr("%1 of %2, as filtered").arg(grouped(shown), countedRows(source_->rowCount())), Rows::Shown);
     } else if (isWholeHere()) {
         offer(isOrdered ? tr("All %1, as sorted").arg(countedRows(shown)) : tr("All %1").arg(countedRows(shown)),
               Rows::Shown);
     } else {
         offer(tr("The %1 that are here").arg(countedRows(shown)), Rows::Shown);
     }
-    if (isNarrowed) offer(tr("All %1 that are here").arg(countedRows(card_->rowCount())), Rows::Fetched);
+    if (isNarrowed) offer(tr("All %1 that are here").arg(countedRows(source_->rowCount())), Rows::Fetched);
     if (selected > 1) offer(tr("The %1 selected").arg(countedRows(selected)), Rows::Selected);
     const int same = isRowsChosen_ ? rows_->findData(static_cast<int>(before)) : -1;
     isRowsChosen_ = same >= 0;
@@ -335,7 +334,7 @@ void ExportPanel::offerRows() {
 
 void ExportPanel::refresh() {
     const bool isAtVerbs = start_->hasFocus() || stop_->hasFocus();  // before one of them is disabled or goes
-    const bool isReady = card_ != nullptr && card_->view() != nullptr && offered_ == card_;
+    const bool isReady = source_ != nullptr && source_->view() != nullptr && offered_ == source_;
     start_->setEnabled(!isRunning_ && isReady && !columns_->columns().empty());
     for (QWidget* widget : {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
                             static_cast<QWidget*>(format_), static_cast<QWidget*>(target_),
@@ -351,21 +350,21 @@ void ExportPanel::refresh() {
     choose_->setVisible(target() == Target::File);
     const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;
     ownLine_->setVisible(isFromServer);
-    if (card_ == nullptr) return source_->setText(tr("Choose a result first."));
+    if (source_ == nullptr) return from_->setText(tr("Choose a result first."));
     if (!isReady) {
         const QSignalBlocker blocker(rows_);  // nobody has chosen anything
         rows_->clear();
-        return source_->setText(tr("Result %1, %2, has no rows yet.").arg(card_->number()).arg(card_->title()));
+        return from_->setText(tr("Result %1, %2, has no rows yet.").arg(source_->mark(), source_->title()));
     }
-    QString words = tr("Result %1, %2.").arg(card_->number()).arg(card_->title());
+    QString words = tr("Result %1, %2.").arg(source_->mark(), source_->title());
     if (isFromServer) {
-        if (card_->countOfAll()) {
-            words += tr(" There are %1 in all.").arg(countedRows(static_cast<std::size_t>(*card_->countOfAll())));
+        if (source_->countOfAll()) {
+            words += tr(" There are %1 in all.").arg(countedRows(static_cast<std::size_t>(*source_->countOfAll())));
         }
         words += tr(" %1 are here so far; the statement runs once more, and its rows stream from the server.")
-                     .arg(countedRows(card_->rowCount()));
+                     .arg(countedRows(source_->rowCount()));
     }
-    source_->setText(words);
+    from_->setText(words);
 }
 
 QString ExportPanel::ending() const {
@@ -395,7 +394,7 @@ void ExportPanel::noteFormat() {
 exchange::ExportChoices ExportPanel::choices() const {
     exchange::ExportChoices choices = form_->choices();
     choices.columns = columns_->columns();
-    choices.forms.insert.dialect = form_->dialect().value_or(sheet_.dialect());
+    choices.forms.insert.dialect = form_->dialect().value_or(source_->language().dialect);
     choices.forms.insert.table = table_->text().isEmpty() ? "rows" : fromQt(table_->text());
     choices.forms.title = table_->text().isEmpty() ? "Rows" : fromQt(table_->text());
     if (target() != Target::File) {
@@ -409,7 +408,7 @@ exchange::ExportChoices ExportPanel::choices() const {
 void ExportPanel::showPreview() {
     constexpr std::size_t kRows = 4;
     constexpr std::size_t kMostBytes = 4000;
-    if (card_ == nullptr || card_->view() == nullptr || !isVisible()) return preview_->clear();
+    if (source_ == nullptr || source_->view() == nullptr || !isVisible()) return preview_->clear();
     const exchange::ExportChoices told = choices();
     if (!exchange::isText(told.format)) {
         return preview_->setPlainText(
@@ -417,11 +416,11 @@ void ExportPanel::showPreview() {
     }
     std::vector<std::size_t> positions = rows() == Rows::Selected ? grid_.selectedRows() : std::vector<std::size_t>();
     if (positions.empty()) {
-        positions.resize(std::min(kRows, card_->view()->rowCount()));
+        positions.resize(std::min(kRows, source_->view()->rowCount()));
         std::iota(positions.begin(), positions.end(), std::size_t{0});
     }
     positions.resize(std::min(positions.size(), kRows));
-    const std::string text = exchange::rowsAs(told.format, told.forms, *card_->view(), positions, told.columns);
+    const std::string text = exchange::rowsAs(told.format, told.forms, *source_->view(), positions, told.columns);
     preview_->setPlainText(toQt(base::prefixOf(text, kMostBytes)));
 }
 
@@ -497,7 +496,7 @@ void ExportPanel::start() {
     if (isRunning_ || !start_->isEnabled()) return;
     grid_.settle();
     setLook(state_, "small");
-    if (card_->isArranging()) {
+    if (source_->isArranging()) {
         isStartDue_ = true;
         return state_->setText(tr("The rows are being arranged; they are written then."));
     }
@@ -528,7 +527,7 @@ void ExportPanel::beginWriting() {
 }
 
 void ExportPanel::write() {
-    if (card_ == nullptr || card_->view() == nullptr) {
+    if (source_ == nullptr || source_->view() == nullptr) {
         isRunning_ = false;
         return refresh();
     }
@@ -548,7 +547,7 @@ void ExportPanel::write() {
 }
 
 void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out) {
-    const data::ResultView view = rows() == Rows::Fetched ? data::ResultView(card_->result()) : *card_->view();
+    const data::ResultView view = rows() == Rows::Fetched ? data::ResultView(source_->result()) : *source_->view();
     const std::vector<std::size_t> positions =
         rows() == Rows::Selected ? grid_.selectedRows() : std::vector<std::size_t>();
     total_ = positions.empty() ? view.rowCount() : positions.size();
@@ -565,46 +564,29 @@ void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out)
 void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& out) {
     total_ = 0;
     progress_->setRange(0, 0);
-    if (!sheet_.isFromHere(card_)) {
-        return end(out,
-                   Error{.message = fromQt(tr("This result came from %1.").arg(card_->place())),
-                         .hint = "Its sheet is elsewhere now. Go back there to export all rows of the statement."});
-    }
-    if (!card_->statement().reading().isPlain()) {
-        return end(out, Error{.message = "The statement may change something, so it is not run again for an export.",
-                              .hint = "Read all rows first, then export them."});
-    }
+    if (const auto why = source_->whyNotAgain()) return end(out, *why);
     auto bridge = RunBridge::make();
     connect(bridge.get(), &RunBridge::runFailed, this, [this, out](const Error& error) { end(out, error); });
     connect(bridge.get(), &RunBridge::runFinished, this, [this, out] {
         inBackground(
             this, [out] { return out->finish(); }, [this, out](const Status& status) { end(out, status); });
     });
-    const auto handle = stream(std::make_shared<exchange::ExportConsumer>(out), bridge);
-    if (!handle) {
+    auto again =
+        source_->runAgain({.pageRows = std::nullopt, .consumer = std::make_shared<exchange::ExportConsumer>(out)},
+                          bridge, ownLine_->isChecked());
+    if (!again) {
         return end(out, Error{.message = "The sheet's connection is not free.",
                               .hint = "Wait for what runs there, or export on another connection."});
     }
-    handle_ = *handle;
+    handle_ = again->handle;
+    session_ = std::move(again->session);
     noteInLedger();
-}
-
-/// Runs the statement once more, its rows going to the consumer; nothing when no line can be had.
-std::optional<db::RunHandle> ExportPanel::stream(const std::shared_ptr<db::ChunkConsumer>& consumer,
-                                                 const std::shared_ptr<db::RunObserver>& observer) {
-    db::RunRequest request{.statement = card_->statement(), .pageRows = std::nullopt, .consumer = consumer};
-    if (ownLine_->isChecked()) return sheet_.runBeside(std::move(request), observer);
-    session_ = sheet_.anotherSession();
-    if (!session_) return std::nullopt;
-    request.guard = db::onlyReading();
-    return session_->execute(std::move(request), observer);
 }
 
 /// The statement runs once more, and so the ledger has it once more.
 void ExportPanel::noteInLedger() {
     ledgerId_ = std::make_shared<std::int64_t>(0);
-    desk_.ledgerStart(sheet_.ledgerWords(card_->statement()), base::now(),
-                      [id = ledgerId_](std::int64_t given) { *id = given; });
+    desk_.ledgerStart(source_->record(), base::now(), [id = ledgerId_](std::int64_t given) { *id = given; });
 }
 
 void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) {

@@ -14,9 +14,10 @@
 #include <functional>
 #include <memory>
 
+#include "app/desk/desk.h"
 #include "app/result/export_columns.h"
 #include "app/result/export_form.h"
-#include "app/sheet/sheet.h"
+#include "app/source/result_source.h"
 #include "core/exchange/row_export.h"
 
 namespace pantry::app {
@@ -35,12 +36,12 @@ class ExportPanel : public QFrame {
     Q_OBJECT
 
 public:
-    ExportPanel(Desk& desk, Sheet& sheet, GridWishes grid, QWidget* parent = nullptr);
+    ExportPanel(Desk& desk, GridWishes grid, QWidget* parent = nullptr);
     ~ExportPanel() override;
 
-    void open(Card* card);
-    /// Follows the chosen card while no export runs.
-    void setCard(Card* card);
+    void open(ResultSource* source);
+    /// Follows the chosen source while no export runs.
+    void setSource(ResultSource* source);
     /// The rows of the grid, or what is selected of them, changed: what is offered follows, and is told.
     void noteRows();
 
@@ -55,7 +56,7 @@ private:
     void makeLayout();
     void connectParts();
     void chooseFile();
-    void adopt(Card* card);
+    void adopt(ResultSource* source);
     void noteFile();
     [[nodiscard]] Rows rowsOffered(bool isNarrowed) const;
     void offerFile();
@@ -69,8 +70,6 @@ private:
     void write();
     void startFromView(const std::shared_ptr<exchange::RowExport>& out);
     void startFromServer(const std::shared_ptr<exchange::RowExport>& out);
-    [[nodiscard]] std::optional<db::RunHandle> stream(const std::shared_ptr<db::ChunkConsumer>& consumer,
-                                                      const std::shared_ptr<db::RunObserver>& observer);
     void stop();
     void end(const std::shared_ptr<exchange::RowExport>& out, const Status& status);
     void noteInLedger();
@@ -89,10 +88,9 @@ private:
     [[nodiscard]] QString path() const;
 
     Desk& desk_;
-    Sheet& sheet_;
     GridWishes grid_;
-    QPointer<Card> card_;
-    QLabel* source_;
+    QPointer<ResultSource> source_;
+    QLabel* from_;
     QComboBox* rows_;
     QCheckBox* ownLine_;
     QComboBox* format_;
@@ -120,14 +118,14 @@ private:
     bool isRowsChosen_ = false;                       // by somebody; until then the choice follows the grid
     bool isFileNamed_ = false;                        // by somebody; until then the name follows the result
     bool isStartDue_ = false;                         // when the rows are arranged
-    QPointer<Card> offered_;                          // whose rows are offered now
+    QPointer<ResultSource> offered_;                  // whose rows are offered now
     std::vector<std::pair<int, bool>> shownColumns_;  // as they were when they were offered
     QTimer fileTimer_;
     std::shared_ptr<exchange::RowExport> output_;
     const exchange::TextTarget* text_ = nullptr;  // output_'s, when it goes to no file
     QElapsedTimer since_;
     base::Cancellation cancellation_;
-    std::unique_ptr<db::Session> session_;  // an export from the server has a line of its own, unless told otherwise
+    std::shared_ptr<db::Session> session_;  // an export from the server has a line of its own, unless told otherwise
     db::RunHandle handle_;
     std::size_t total_ = 0;
     std::shared_ptr<std::int64_t> ledgerId_;  // of an export from the server; 0 until the ledger has told

@@ -102,8 +102,8 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
 
 /// Bars of a distribution, or shares of the commonest values; the share of nulls at the right, in tomato.
 void GridHeader::paintShape(QPainter* painter, const QRect& rect, const GridModel& grid, int section) {
-    if (grid.card() == nullptr || section >= static_cast<int>(grid.card()->shapes().size())) return;
-    const data::ColumnShape& shape = grid.card()->shapes()[static_cast<std::size_t>(section)];
+    if (grid.source() == nullptr || section >= static_cast<int>(grid.source()->shapes().size())) return;
+    const data::ColumnShape& shape = grid.source()->shapes()[static_cast<std::size_t>(section)];
     const Theme& theme = Theme::current();
     QRectF area(rect.left() + kPadding, rect.bottom() - kShapeHeight - 3, rect.width() - 2 * kPadding, kShapeHeight);
     if (area.width() < 12) return;

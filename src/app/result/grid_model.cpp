@@ -38,18 +38,18 @@ GridModel::GridModel(QObject* parent) : QAbstractTableModel(parent), look_(new R
     });
 }
 
-void GridModel::setCard(Card* card) {
+void GridModel::setSource(ResultSource* source) {
     for (const auto& connection : connections_) disconnect(connection);
     connections_.clear();
-    card_ = card;
-    if (card_ != nullptr) {
-        connections_ << connect(card_, &Card::resultArrived, this, &GridModel::reset)
-                     << connect(card_, &Card::viewChanged, this, &GridModel::reset)
-                     << connect(card_, &Card::rowsArrived, this, &GridModel::noteRows)
-                     << connect(card_, &Card::shapesChanged, this,
+    source_ = source;
+    if (source_ != nullptr) {
+        connections_ << connect(source_, &ResultSource::resultArrived, this, &GridModel::reset)
+                     << connect(source_, &ResultSource::viewChanged, this, &GridModel::reset)
+                     << connect(source_, &ResultSource::rowsArrived, this, &GridModel::noteRows)
+                     << connect(source_, &ResultSource::shapesChanged, this,
                                 [this] { Q_EMIT headerDataChanged(Qt::Horizontal, 0, std::max(0, columnCount() - 1)); })
-                     << connect(card_, &QObject::destroyed, this, [this] {
-                            card_ = nullptr;
+                     << connect(source_, &QObject::destroyed, this, [this] {
+                            source_ = nullptr;
                             reset();
                         });
     }
@@ -58,7 +58,7 @@ void GridModel::setCard(Card* card) {
 
 void GridModel::reset() {
     beginResetModel();
-    if (card_ != nullptr && card_->result()) look_->setColumns(card_->result()->columns());
+    if (source_ != nullptr && source_->result()) look_->setColumns(source_->result()->columns());
     rows_ = std::min(rowsThere(), kMostRowsInAStep);
     endResetModel();
     if (rows_ < rowsThere()) QTimer::singleShot(0, this, &GridModel::grow);
@@ -68,14 +68,14 @@ void GridModel::reset() {
 /// them only when they have become twice as many, or when somebody scrolls to its end: it keeps a place for each row,
 /// and adding to very many takes its time.
 void GridModel::noteRows() {
-    const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
+    const data::ResultView* view = source_ != nullptr ? source_->view() : nullptr;
     if (view == nullptr) return;
     if (!view->isWhole()) {
-        if (!card_->isGoingOn() && view->sourceRowCount() != card_->rowCount())
-            card_->requestView(card_->viewRequest());
+        if (!source_->isGoingOn() && view->sourceRowCount() != source_->rowCount())
+            source_->requestView(source_->viewRequest());
         return;
     }
-    const bool isWaited = card_->isGoingOn() && rows_ >= kMostRowsInAStep && rowsThere() / 2 < rows_;
+    const bool isWaited = source_->isGoingOn() && rows_ >= kMostRowsInAStep && rowsThere() / 2 < rows_;
     if (!isWaited) grow();
 }
 
@@ -93,7 +93,7 @@ void GridModel::grow() {
 }
 
 int GridModel::rowsThere() const {
-    const data::ResultView* view = card_ != nullptr ? card_->view() : nullptr;
+    const data::ResultView* view = source_ != nullptr ? source_->view() : nullptr;
     return view == nullptr ? 0
                            : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
 }
@@ -111,17 +111,17 @@ void GridModel::growTo(int row) {
 int GridModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : rows_; }
 
 int GridModel::columnCount(const QModelIndex& parent) const {
-    if (parent.isValid() || card_ == nullptr || !card_->result()) return 0;
-    return static_cast<int>(card_->result()->columns().size());
+    if (parent.isValid() || source_ == nullptr || !source_->result()) return 0;
+    return static_cast<int>(source_->result()->columns().size());
 }
 
 data::Cell GridModel::cell(int row, int column) const {
-    const data::ResultView* view = card_->view();
+    const data::ResultView* view = source_->view();
     return view->result()->cell(view->rowAt(static_cast<std::size_t>(row)), static_cast<std::size_t>(column));
 }
 
 bool GridModel::isRightAligned(int column) const {
-    const auto& info = card_->result()->columns()[static_cast<std::size_t>(column)];
+    const auto& info = source_->result()->columns()[static_cast<std::size_t>(column)];
     if (info.type != data::ColumnType::Unknown) return data::isNumeric(info.type);
     // An expression has no declared type: its first values tell.
     for (int row = 0; row < std::min(rows_, 20); ++row) {
@@ -134,8 +134,8 @@ bool GridModel::isRightAligned(int column) const {
 /// Rows that came and went, and cells that changed, have the colours that things going well, badly and to be looked at
 /// have everywhere.
 QColor GridModel::comparedGround(const QModelIndex& index) const {
-    const auto row = card_->view()->rowAt(static_cast<std::size_t>(index.row()));
-    const data::ResultSet& result = *card_->result();
+    const auto row = source_->view()->rowAt(static_cast<std::size_t>(index.row()));
+    const data::ResultSet& result = *source_->result();
     const std::string_view change = result.cell(row, data::kChangeColumn).bytes;
     const bool isOneSided = change == data::kAddedWord || change == data::kRemovedWord;
     if (!isOneSided && !data::isChangedCell(result, row, static_cast<std::size_t>(index.column()))) return {};
@@ -147,13 +147,13 @@ QColor GridModel::comparedGround(const QModelIndex& index) const {
 }
 
 QVariant GridModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= rows_ || card_ == nullptr) return {};
+    if (!index.isValid() || index.row() >= rows_ || source_ == nullptr) return {};
     const data::Cell c = cell(index.row(), index.column());
-    const auto type = card_->result()->columns()[static_cast<std::size_t>(index.column())].type;
+    const auto type = source_->result()->columns()[static_cast<std::size_t>(index.column())].type;
     switch (role) {
         case Qt::DisplayRole: return withMissingGlyphsNamed(look_->text(c, index.column()));
         case GroundRole: {
-            const QColor ground = card_->isComparison() ? comparedGround(index) : QColor();
+            const QColor ground = source_->isComparison() ? comparedGround(index) : QColor();
             return ground.isValid() ? ground : look_->ground(c, index.column());
         }
         case LabelRole: return look_->label(c, index.column());
@@ -189,8 +189,8 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
         if (role == Qt::TextAlignmentRole) return static_cast<int>(Qt::AlignVCenter | Qt::AlignRight);
         return {};
     }
-    if (card_ == nullptr || !card_->result() || section >= columnCount()) return {};
-    const auto& column = card_->result()->columns()[static_cast<std::size_t>(section)];
+    if (source_ == nullptr || !source_->result() || section >= columnCount()) return {};
+    const auto& column = source_->result()->columns()[static_cast<std::size_t>(section)];
     switch (role) {
         case Qt::DisplayRole: return toQt(column.name);
         case TypeNameRole: return toQt(column.typeName);
@@ -214,7 +214,7 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
             return tip + tr("\nClick to order by it; with Shift as a further key");
         }
         case SortRole: {
-            const auto& order = card_->viewRequest().order;
+            const auto& order = source_->viewRequest().order;
             for (std::size_t i = 0; i < order.size(); ++i) {
                 if (order[i].column != static_cast<std::size_t>(section)) continue;
                 const QString arrow = order[i].isDescending ? QStringLiteral("↓") : QStringLiteral("↑");

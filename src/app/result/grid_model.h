@@ -4,11 +4,11 @@
 #include <QColor>
 
 #include "app/result/result_look.h"
-#include "app/sheet/card.h"
+#include "app/source/result_source.h"
 
 namespace pantry::app {
 
-/// A card's rows for a table view: translates cells into roles, holds none itself.
+/// A source's rows for a table view: translates cells into roles, holds none itself.
 class GridModel : public QAbstractTableModel {
     Q_OBJECT
 
@@ -18,8 +18,8 @@ public:
     /// How its cells look; the model's own.
     [[nodiscard]] ResultLook* look() const { return look_; }
 
-    void setCard(Card* card);
-    [[nodiscard]] Card* card() const { return card_; }
+    void setSource(ResultSource* source);
+    [[nodiscard]] ResultSource* source() const { return source_; }
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;
@@ -53,7 +53,7 @@ private:
     void grow();
     [[nodiscard]] int rowsThere() const;
 
-    Card* card_ = nullptr;
+    ResultSource* source_ = nullptr;
     ResultLook* look_;
     int rows_ = 0;
     bool isGrowing_ = false;  // whoever hears of new rows may ask for more of them

@@ -70,16 +70,17 @@ void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
     if (keys.empty() || p == nullptr) return;
     const std::string query = db::labelQuery(*fact.target, fact.key->referencedColumns[0], label,
                                              {keys.begin(), keys.end()}, db::dialectOf(p->engine));
-    desk_.readRows(connectionId_, database_, query, kMostKeys, this,
-                   [this, column, result = QPointer<Card>(model_->card())](const Result<data::ResultSetPtr>& rows) {
-                       if (!rows || !*rows || model_->card() != result) return;
-                       QHash<QByteArray, QString>& labels = labels_[column];
-                       for (std::size_t i = 0; i < (*rows)->rowCount(); ++i) {
-                           labels.insert(QByteArray::fromStdString(data::toText((*rows)->cell(i, 0))),
-                                         toQt(base::oneLine(data::toText((*rows)->cell(i, 1)), 60)));
-                       }
-                       look_->setLabels(column, labels);
-                   });
+    desk_.readRows(
+        connectionId_, database_, query, kMostKeys, this,
+        [this, column, result = QPointer<ResultSource>(model_->source())](const Result<data::ResultSetPtr>& rows) {
+            if (!rows || !*rows || model_->source() != result) return;
+            QHash<QByteArray, QString>& labels = labels_[column];
+            for (std::size_t i = 0; i < (*rows)->rowCount(); ++i) {
+                labels.insert(QByteArray::fromStdString(data::toText((*rows)->cell(i, 0))),
+                              toQt(base::oneLine(data::toText((*rows)->cell(i, 1)), 60)));
+            }
+            look_->setLabels(column, labels);
+        });
 }
 
 }  // namespace pantry::app

@@ -42,19 +42,19 @@ void MessagesView::resizeEvent(QResizeEvent* event) {
     showAll_->move(width() - showAll_->width() - 3 * kMargin, kMargin);
 }
 
-void MessagesView::show(const Card* card) {
-    if (card != card_) showsAll_ = false;
-    card_ = card;
+void MessagesView::show(const ResultSource* source) {
+    if (source != source_) showsAll_ = false;
+    source_ = source;
     refresh();
 }
 
 /// As much of a text as there is room for; in lines that can be laid out quickly, when it is all to be shown.
 QString MessagesView::shown(const std::string& text) {
     constexpr std::size_t kLineBytes = 1000;
-    const std::size_t most = std::min(room_, showsAll_ ? room_ : Card::kShownBytes);
+    const std::size_t most = std::min(room_, showsAll_ ? room_ : ResultSource::kShownBytes);
     const std::string_view part = base::prefixOf(text, most);
     room_ -= part.size();
-    if (part.size() == text.size() && text.size() <= Card::kShownBytes) return toQt(text);
+    if (part.size() == text.size() && text.size() <= ResultSource::kShownBytes) return toQt(text);
     QString out;
     for (std::string_view rest = part; !rest.empty();) {
         const std::string_view line = base::prefixOf(rest, kLineBytes);
@@ -70,24 +70,24 @@ QString MessagesView::shown(const std::string& text) {
 void MessagesView::refresh() {
     constexpr std::size_t kMostBytes = 256 * 1024;
     constexpr std::size_t kMostBytesInAll = 8 << 20;
-    const Card* card = card_;
+    const ResultSource* source = source_;
     hasCut_ = false;
     room_ = showsAll_ ? kMostBytesInAll : kMostBytes;
-    if (card == nullptr) {
+    if (source == nullptr) {
         showAll_->hide();
         return clear();
     }
     QStringList lines;
-    lines += timed(card->startedAt(), tr("began on %1").arg(card->place()));
-    for (const Card::Message& message : card->messages()) {
+    lines += timed(source->startedAt(), tr("began on %1").arg(source->place()));
+    for (const ResultSource::Message& message : source->messages()) {
         QString words =
             toQt(base::toLower(message.notice.severity)) + QStringLiteral(": ") + shown(message.notice.message);
         if (!message.notice.code.empty())
             words += QStringLiteral("  [") + toQt(message.notice.code) + QStringLiteral("]");
         lines += timed(message.when, words);
     }
-    if (!card->isGoingOn()) {
-        const db::RunSummary& summary = card->summary();
+    if (!source->isGoingOn()) {
+        const db::RunSummary& summary = source->summary();
         if (summary.noticesLeftOut > 0) {
             lines +=
                 tr("%1 more were not kept")
@@ -99,11 +99,11 @@ void MessagesView::refresh() {
                     .arg(toQt(base::counted(static_cast<std::int64_t>(summary.resultsLeftOut), "result", "results")));
         }
         const base::Moment end =
-            card->startedAt() + std::chrono::duration_cast<base::Moment::duration>(summary.totalTime);
-        const bool isFailed = card->wholeError().has_value() && card->state() == Card::State::Failed;
-        lines += timed(end, isFailed ? shown(card->wholeError()->message) : card->outcomeWords());
-        if (card->wholeError()) {
-            const Error& error = *card->wholeError();
+            source->startedAt() + std::chrono::duration_cast<base::Moment::duration>(summary.totalTime);
+        const bool isFailed = source->wholeError().has_value() && source->state() == ResultSource::State::Failed;
+        lines += timed(end, isFailed ? shown(source->wholeError()->message) : source->outcomeWords());
+        if (source->wholeError()) {
+            const Error& error = *source->wholeError();
             const auto add = [&](const QString& what, const std::string& text) {
                 if (!text.empty())
                     lines += QStringLiteral("              ") + what + QStringLiteral(": ") + shown(text);

@@ -4,7 +4,7 @@
 #include <QPointer>
 #include <QPushButton>
 
-#include "app/sheet/card.h"
+#include "app/source/result_source.h"
 
 namespace pantry::app {
 
@@ -16,7 +16,7 @@ class MessagesView : public QPlainTextEdit {
 public:
     explicit MessagesView(QWidget* parent = nullptr);
 
-    void show(const Card* card);
+    void show(const ResultSource* source);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -26,7 +26,7 @@ private:
     [[nodiscard]] QString shown(const std::string& text);
 
     QPushButton* showAll_;
-    QPointer<const Card> card_;
+    QPointer<const ResultSource> source_;
     bool showsAll_ = false;
     bool hasCut_ = false;
     std::size_t room_ = 0;  // bytes that may still be shown

@@ -30,21 +30,21 @@ PartStrip::PartStrip(QWidget* parent)
     hide();
 }
 
-void PartStrip::show(const Card* card, const sql::Language& language) {
-    const bool isPart = card != nullptr && card->result() && card->hasMore();
-    const data::ViewRequest request = isPart ? card->viewRequest() : data::ViewRequest{};
+void PartStrip::show(const ResultSource* source) {
+    const bool isPart = source != nullptr && source->result() && source->hasMore();
+    const data::ViewRequest request = isPart ? source->viewRequest() : data::ViewRequest{};
     const bool isNarrowed = !request.filter.conditions.empty() || !request.filterText.empty();
     setVisible(isPart && (isNarrowed || !request.order.empty()));
     if (isHidden()) return;
-    const QString rows = toQt(base::counted(static_cast<std::int64_t>(card->rowCount()), "row", "rows"));
+    const QString rows = toQt(base::counted(static_cast<std::int64_t>(source->rowCount()), "row", "rows"));
     words_->setText(request.order.empty() ? tr("Filtered are only the first %1, which are here.").arg(rows)
                     : isNarrowed          ? tr("Sorted and filtered are only the first %1, which are here.").arg(rows)
                                           : tr("Sorted are only the first %1, which are here.").arg(rows));
     std::vector<std::string> names;
-    for (const data::Column& column : card->result()->columns()) names.push_back(column.name);
+    for (const data::Column& column : source->result()->columns()) names.push_back(column.name);
     std::vector<sql::OrderWish> order;
     for (const data::SortKey& key : request.order) order.push_back({key.column, key.isDescending});
-    const auto statement = sql::orderedQuery(card->statement().text(), language, names, order);
+    const auto statement = sql::orderedQuery(source->statement().text(), source->language(), names, order);
     sortOnServer_->setVisible(statement.has_value());
     statement_ = toQt(statement.value_or(""));
     sortOnServer_->setToolTip(tr("Writes this below in the sheet and runs it:\n\n%1").arg(statement_));

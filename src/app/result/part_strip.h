@@ -4,7 +4,7 @@
 #include <QLabel>
 #include <QPushButton>
 
-#include "app/sheet/card.h"
+#include "app/source/result_source.h"
 #include "core/sql/text/dialect.h"
 
 namespace pantry::app {
@@ -17,8 +17,8 @@ class PartStrip : public QFrame {
 public:
     explicit PartStrip(QWidget* parent = nullptr);
 
-    /// For a card, nullptr for none; `language` is that of its statement.
-    void show(const Card* card, const sql::Language& language);
+    /// For a source, nullptr for none; `language` is that of its statement.
+    void show(const ResultSource* source);
 
 Q_SIGNALS:
     void allRowsWanted();

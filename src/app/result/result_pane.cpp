@@ -57,10 +57,9 @@ std::vector<std::size_t> primaryKeyIn(const GridModel& model) {
 
 }  // namespace
 
-ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
+ResultPane::ResultPane(Desk& desk, QWidget* parent)
     : QFrame(parent),
       desk_(desk),
-      sheet_(sheet),
       model_(new GridModel(this)),
       look_(model_->look()),
       labels_(new KeyLabels(desk, model_, look_, this)),
@@ -91,11 +90,11 @@ ResultPane::ResultPane(Desk& desk, Sheet& sheet, QWidget* parent)
       message_(makeLabel({}, "quiet", this)),
       notices_(makeLabel({}, "notices", this)),
       side_(new ResultSide(
-          desk, sheet,
+          desk,
           {.selectedRows = [this] { return selectedRange().rows; },
            .shownColumns = [this] { return grid_->columnsAsShown(); },
            .settle = [this] { applyFilterText(); }},
-          [this] { return comparableCards_ ? comparableCards_() : std::vector<Card*>(); }, this)) {
+          [this] { return comparable_ ? comparable_() : std::vector<ResultSource*>(); }, this)) {
     name(this, objectName::kResultPane, tr("Result"));
     message_->setAlignment(Qt::AlignCenter);
     message_->setWordWrap(true);
@@ -174,15 +173,9 @@ void ResultPane::connectParts() {
         noteNewRows();
         refresh();
     });
-    connect(&sheet_, &Sheet::cardChanged, this, [this](Card* changed) {
-        if (changed != card()) return;
-        if (!changed->isGoingOn() && changed->rowCount() == 0) askWhyEmpty();
-        if (!changed->isGoingOn()) noteNewRows();
-        refresh();
-        if (view_ == View::Messages || !changed->isGoingOn()) fillView();
-    });
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
-        if (card() != nullptr && card()->connectionId() == id && look_->facts().catalog() == nullptr) refreshFacts();
+        if (source() != nullptr && source()->connectionId() == id && look_->facts().catalog() == nullptr)
+            refreshFacts();
     });
     connect(&desk_, &Desk::settingsChanged, this, &ResultPane::applySettings);
     connect(filterBar_, &FilterBar::filterChanged, this, &ResultPane::setFilter);
@@ -224,11 +217,11 @@ ColumnsPanel* ResultPane::columnsPanel() {
 /// What was typed to filter by holds now, also when typing has not rested yet.
 void ResultPane::applyFilterText() {
     filterTimer_.stop();
-    if (card() == nullptr) return;
-    data::ViewRequest request = card()->viewRequest();
+    if (source() == nullptr) return;
+    data::ViewRequest request = source()->viewRequest();
     if (request.filterText == fromQt(filter_->text())) return;
     request.filterText = fromQt(filter_->text());
-    card()->requestView(request);
+    source()->requestView(request);
     refresh();
 }
 
@@ -246,9 +239,9 @@ QWidget* ResultPane::makeBar() {
     bar_->add(allRows_);
     bar_->add(countAll_);
     connect(allRows_, &QPushButton::clicked, this, [this] {
-        if (card() == nullptr) return;
+        if (source() == nullptr) return;
         grid_->setFocus();  // the button is about to go
-        sheet_.fetchAll(card());
+        source()->fetchAll();
     });
     connect(countAll_, &QPushButton::clicked, this, [this] {
         grid_->setFocus();
@@ -332,23 +325,35 @@ QMenu* ResultPane::makeCopyMenu(QWidget* parent) {
     return menu;
 }
 
-void ResultPane::setCard(Card* card) {
-    if (card != nullptr && card == model_->card()) return refresh();
+void ResultPane::setSource(ResultSource* source) {
+    if (source != nullptr && source == model_->source()) return refresh();
     isFitted_ = false;
     isLabelled_ = false;
     whyEmpty_.clear();
     const QSignalBlocker blocker(filter_);
-    filter_->setText(card != nullptr ? toQt(card->viewRequest().filterText) : QString());
-    if (card != nullptr && card->result()) desk_.noteResultUse(card->result());
+    filter_->setText(source != nullptr ? toQt(source->viewRequest().filterText) : QString());
+    if (source != nullptr && source->result()) desk_.noteResultUse(source->result());
     look_->forget();
-    model_->setCard(card);
-    side_->setCard(card);
+    if (model_->source() != nullptr) disconnect(model_->source(), &ResultSource::progressed, this, nullptr);
+    if (source != nullptr) connect(source, &ResultSource::progressed, this, &ResultPane::noteProgress);
+    model_->setSource(source);
+    side_->setSource(source);
     refresh();
+}
+
+/// It has come a step further.
+void ResultPane::noteProgress() {
+    ResultSource* c = source();
+    if (c == nullptr) return;
+    if (!c->isGoingOn() && c->rowCount() == 0) askWhyEmpty();
+    if (!c->isGoingOn()) noteNewRows();
+    refresh();
+    if (view_ == View::Messages || !c->isGoingOn()) fillView();
 }
 
 /// Once there are rows, the columns take their widths, and keys their names.
 void ResultPane::noteNewRows() {
-    Card* c = card();
+    ResultSource* c = source();
     if (c == nullptr || !c->result() || model_->columnCount() == 0) {
         isFitted_ = false;
         isLabelled_ = false;
@@ -366,8 +371,8 @@ void ResultPane::noteNewRows() {
 }
 
 void ResultPane::loadChoices() {
-    const Card* c = card();
-    gridKey_ = store::gridKey(fromQt(c->connectionId()), c->statement().text(), sheet_.dialect());
+    const ResultSource* c = source();
+    gridKey_ = store::gridKey(fromQt(c->connectionId()), c->statement().text(), c->language());
     look_->setChoices(desk_.gridChoices(gridKey_));
     grid_->applyChoices();
     for (int column = 0; column < model_->columnCount(); ++column) {
@@ -379,7 +384,7 @@ void ResultPane::loadChoices() {
 }
 
 void ResultPane::storeChoices(const data::GridChoices& choices) {
-    if (card() == nullptr || !isFitted_) return;
+    if (source() == nullptr || !isFitted_) return;
     const bool isLabelChange = [&] {
         for (int column = 0; column < model_->columnCount(); ++column) {
             const auto found = choices.columns.find(look_->keyOf(column));
@@ -391,14 +396,14 @@ void ResultPane::storeChoices(const data::GridChoices& choices) {
     look_->setChoices(choices);
     desk_.changeGridChoices(gridKey_, choices);
     refresh();
-    if (isLabelChange) labels_->read(card()->connectionId(), card()->origin().database);
+    if (isLabelChange) labels_->read(source()->connectionId(), source()->origin().database);
 }
 
 void ResultPane::refreshFacts() {
-    if (card() == nullptr || !card()->result()) return;
-    look_->setFacts(ColumnFacts(desk_.catalog(card()->connectionId(), card()->origin().database).catalog,
-                                card()->result()->columns()));
-    labels_->read(card()->connectionId(), card()->origin().database);
+    if (source() == nullptr || !source()->result()) return;
+    look_->setFacts(ColumnFacts(desk_.catalog(source()->connectionId(), source()->origin().database).catalog,
+                                source()->result()->columns()));
+    labels_->read(source()->connectionId(), source()->origin().database);
 }
 
 std::vector<std::size_t> ResultPane::shownColumns() const {
@@ -418,7 +423,7 @@ void ResultPane::showView(View view) {
 
 /// Fills the page that shows; the grid follows its model by itself.
 void ResultPane::fillView() {
-    const Card* c = card();
+    const ResultSource* c = source();
     if (view_ == View::Messages) return messages_->show(c);
     if (c == nullptr || c->view() == nullptr || model_->rowCount() == 0) return;
     switch (view_) {
@@ -431,10 +436,10 @@ void ResultPane::fillView() {
 }
 
 QString ResultPane::emptyWords() const {
-    const Card* c = model_->card();
+    const ResultSource* c = model_->source();
     if (c == nullptr) return tr("Results appear here. Ctrl+Return runs the statement at the cursor.");
-    if (c->state() == Card::State::Failed) return toQt(*c->error());
-    if (c->state() == Card::State::Stopped && !c->result()) return toQt(*c->error());
+    if (c->state() == ResultSource::State::Failed) return toQt(*c->error());
+    if (c->state() == ResultSource::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");
     if (c->result() && c->rowCount() == 0) {
         if (c->isComparison()) return tr("The two results are the same: %1.").arg(c->outcomeWords());
@@ -455,9 +460,9 @@ QString ResultPane::emptyWords() const {
 
 /// Whether an empty result comes of an empty table or of a condition: the server knows.
 void ResultPane::askWhyEmpty() {
-    Card* c = card();
-    if (c == nullptr || !c->result() || c->state() != Card::State::Done) return;
-    const auto from = sql::readFrom(c->statement().text(), sheet_.dialect());
+    ResultSource* c = source();
+    if (c == nullptr || !c->result() || c->state() != ResultSource::State::Done) return;
+    const auto from = sql::readFrom(c->statement().text(), c->language());
     whyEmpty_.clear();
     if (!from) return;
     const QString table = toQt(from->table);
@@ -466,8 +471,8 @@ void ResultPane::askWhyEmpty() {
         return;
     }
     desk_.readRows(c->connectionId(), c->origin().database, "SELECT 1 FROM " + from->table, 1, this,
-                   [this, table, guard = QPointer<Card>(c)](const Result<data::ResultSetPtr>& rows) {
-                       if (!rows || !*rows || guard != card()) return;
+                   [this, table, guard = QPointer<ResultSource>(c)](const Result<data::ResultSetPtr>& rows) {
+                       if (!rows || !*rows || guard != source()) return;
                        whyEmpty_ = (*rows)->rowCount() == 0
                                        ? tr("No row came: %1 is empty.").arg(table)
                                        : tr("%1 has rows, but none matched the conditions.").arg(table);
@@ -476,7 +481,7 @@ void ResultPane::askWhyEmpty() {
 }
 
 QString ResultPane::summaryWords() const {
-    const Card* c = model_->card();
+    const ResultSource* c = model_->source();
     if (c == nullptr) return {};
     if (!c->result()) return {};  // its page says it
     QString words = c->outcomeWords();
@@ -501,7 +506,7 @@ QString ResultPane::summaryWords() const {
 }
 
 void ResultPane::refreshPage() {
-    const Card* c = model_->card();
+    const ResultSource* c = model_->source();
     const bool hasRows = c != nullptr && model_->rowCount() > 0;
     QWidget* page = grid_;
     switch (view_) {
@@ -522,14 +527,14 @@ void ResultPane::refreshPage() {
 }
 
 void ResultPane::refresh() {
-    const Card* c = model_->card();
+    const ResultSource* c = model_->source();
     const bool hasRows = c != nullptr && model_->rowCount() > 0;
     const bool hasResult = c != nullptr && c->result() != nullptr;
-    setLook(message_, c != nullptr && c->state() == Card::State::Failed && !hasRows ? "bad" : "quiet");
+    setLook(message_, c != nullptr && c->state() == ResultSource::State::Failed && !hasRows ? "bad" : "quiet");
     message_->setText(emptyWords());
     refreshNotices();
     refreshPage();
-    part_->show(c, sheet_.script().language());
+    part_->show(c);
     const bool isPartTold = !part_->isHidden();
     bar_->setWanted(allRows_, c != nullptr && c->hasMore() && !isPartTold);
     bar_->setWanted(countAll_, c != nullptr && c->hasMore() && !c->countOfAll());
@@ -554,7 +559,7 @@ void ResultPane::refresh() {
 /// The last lines of what the server said; the view Messages has all of them with their times.
 void ResultPane::refreshNotices() {
     constexpr std::size_t kMostLines = 3;
-    const Card* c = model_->card();
+    const ResultSource* c = model_->source();
     const std::size_t count = c == nullptr ? 0 : c->messages().size();
     notices_->setVisible(count > 0 && view_ != View::Messages);
     if (count == 0) return;
@@ -572,7 +577,7 @@ void ResultPane::refreshNotices() {
 
 /// How many rows the statement has in all, counted by the server.
 void ResultPane::countAll() {
-    Card* c = card();
+    ResultSource* c = source();
     if (c == nullptr) return;
     if (!c->statement().reading().isPlain()) {
         return Q_EMIT selectionSummed(tr("Counting would run a statement again that may change something."));
@@ -581,7 +586,7 @@ void ResultPane::countAll() {
     while (statement.ends_with(';')) statement.pop_back();
     Q_EMIT selectionSummed(tr("Counting…"));
     desk_.countRows(c->connectionId(), c->origin().database, "SELECT count(*) FROM (\n" + statement + "\n) AS counted",
-                    this, [this, guard = QPointer<Card>(c)](const Result<std::int64_t>& rows) {
+                    this, [this, guard = QPointer<ResultSource>(c)](const Result<std::int64_t>& rows) {
                         if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
                         if (guard) guard->setCountOfAll(*rows);
                         Q_EMIT selectionSummed({});
@@ -604,7 +609,7 @@ void ResultPane::zoom(int steps) {
 }
 
 void ResultPane::openFind() {
-    if (card() == nullptr || model_->rowCount() == 0) return;
+    if (source() == nullptr || model_->rowCount() == 0) return;
     showView(View::Grid);
     bar_->setWanted(find_, true);
     find_->setFocus();
@@ -612,24 +617,24 @@ void ResultPane::openFind() {
 }
 
 void ResultPane::openColumns() {
-    if (card() == nullptr || !card()->result()) return;
+    if (source() == nullptr || !source()->result()) return;
     QStringList names;
-    for (const data::Column& column : card()->result()->columns()) names += toQt(column.name);
+    for (const data::Column& column : source()->result()->columns()) names += toQt(column.name);
     const QPoint below = columns_->mapToGlobal(QPoint(0, columns_->height()));
     columnsPanel()->open(grid_->columnsAsShown(), names, below);
 }
 
 void ResultPane::openCompare() {
-    if (card() == nullptr || card()->view() == nullptr) {
+    if (source() == nullptr || source()->view() == nullptr) {
         return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
     }
-    side_->openCompare(card(), primaryKeyIn(*model_));
+    side_->openCompare(source(), primaryKeyIn(*model_));
 }
 
 void ResultPane::openExport() {
-    if (card() == nullptr || !card()->result())
+    if (source() == nullptr || !source()->result())
         return Q_EMIT selectionSummed(tr("Run a statement that returns rows first."));
-    side_->openExport(card());
+    side_->openExport(source());
 }
 
 bool ResultPane::eventFilter(QObject* watched, QEvent* event) {

@@ -8,6 +8,7 @@
 #include <QStackedWidget>
 #include <QTimer>
 
+#include "app/desk/desk.h"
 #include "app/look/tool_row.h"
 #include "app/result/columns_panel.h"
 #include "app/result/filter_bar.h"
@@ -21,7 +22,7 @@
 #include "app/result/record_view.h"
 #include "app/result/result_side.h"
 #include "app/result/text_view.h"
-#include "app/sheet/sheet.h"
+#include "app/source/result_source.h"
 #include "core/data/view/cell_sums.h"
 #include "core/data/view/text_search.h"
 #include "core/exchange/clipboard_text.h"
@@ -29,17 +30,17 @@
 
 namespace pantry::app {
 
-/// The chosen card in one of its views, what there is to say about it, conditions, find, copy and export.
+/// The chosen source in one of its views, what there is to say about it, conditions, find, copy and export.
 class ResultPane : public QFrame {
     Q_OBJECT
 
 public:
     enum class View { Grid, Record, Text, Json, Profile, Messages };
 
-    ResultPane(Desk& desk, Sheet& sheet, QWidget* parent = nullptr);
+    explicit ResultPane(Desk& desk, QWidget* parent = nullptr);
 
-    void setCard(Card* card);
-    [[nodiscard]] Card* card() const { return model_->card(); }
+    void setSource(ResultSource* source);
+    [[nodiscard]] ResultSource* source() const { return model_->source(); }
     [[nodiscard]] GridModel* model() const { return model_; }
     [[nodiscard]] GridView* grid() const { return grid_; }
     [[nodiscard]] View view() const { return view_; }
@@ -56,7 +57,7 @@ public:
     void openExport();
     void openCompare();
     /// Where the results come from that one can be compared with.
-    void setComparableCards(std::function<std::vector<Card*>()> cards) { comparableCards_ = std::move(cards); }
+    void setComparable(std::function<std::vector<ResultSource*>()> sources) { comparable_ = std::move(sources); }
     void openFind();
     void openColumns();
     /// Asks for a condition on the column that has the focus.
@@ -66,7 +67,7 @@ public:
     void freezeHere();
     void applySettings();
     /// The panels that stand beside the rows; whoever has a better place for them takes them there.
-    [[nodiscard]] QWidget* side() const { return side_; }
+    [[nodiscard]] ResultSide* side() const { return side_; }
 
 Q_SIGNALS:
     /// A statement that is to be written into the sheet and run.
@@ -94,6 +95,7 @@ private:
     void refreshPage();
     void refreshNotices();
     void noteNewRows();
+    void noteProgress();
     void loadChoices();
     void storeChoices(const data::GridChoices& choices);
     void refreshFacts();
@@ -127,7 +129,6 @@ private:
     [[nodiscard]] exchange::CellRange selectedRange() const;
 
     Desk& desk_;
-    Sheet& sheet_;
     GridModel* model_;
     ResultLook* look_;  // of the model
     KeyLabels* labels_;
@@ -157,7 +158,7 @@ private:
     QLabel* message_;
     QLabel* notices_;
     ResultSide* side_;
-    std::function<std::vector<Card*>()> comparableCards_;
+    std::function<std::vector<ResultSource*>()> comparable_;
     QTimer filterTimer_;
     QTimer sumTimer_;
     QTimer progressTimer_;  // while rows are arranged or looked through

@@ -28,8 +28,8 @@ constexpr std::int64_t kManyCells = 5'000'000;  // copied only when asked for tw
 
 /// A click on a heading: up, down, then the server's order again.
 void ResultPane::sortBy(int column, bool adds) {
-    if (card() == nullptr) return;
-    data::ViewRequest request = card()->viewRequest();
+    if (source() == nullptr) return;
+    data::ViewRequest request = source()->viewRequest();
     const auto wanted = static_cast<std::size_t>(column);
     const auto found = std::ranges::find(request.order, wanted, &data::SortKey::column);
     const bool isThere = found != request.order.end();
@@ -37,41 +37,42 @@ void ResultPane::sortBy(int column, bool adds) {
     if (!adds) request.order.clear();
     if (adds && isThere) request.order.erase(found);
     if (!wasDescending) request.order.push_back({wanted, isThere});
-    card()->requestView(request);
+    source()->requestView(request);
     refresh();
 }
 
 void ResultPane::orderBy(int column, bool isDescending, bool adds) {
-    if (card() == nullptr) return;
-    data::ViewRequest request = card()->viewRequest();
+    if (source() == nullptr) return;
+    data::ViewRequest request = source()->viewRequest();
     const auto wanted = static_cast<std::size_t>(column);
     if (!adds) request.order.clear();
     std::erase_if(request.order, [&](const data::SortKey& key) { return key.column == wanted; });
     request.order.push_back({wanted, isDescending});
-    card()->requestView(request);
+    source()->requestView(request);
     refresh();
 }
 
 void ResultPane::sortHere(bool isDescending) {
-    if (card() == nullptr || model_->columnCount() == 0) return;
+    if (source() == nullptr || model_->columnCount() == 0) return;
     orderBy(std::max(0, grid_->currentIndex().column()), isDescending, false);
 }
 
 void ResultPane::freezeHere() {
-    if (card() != nullptr && model_->columnCount() > 0) grid_->freezeUpTo(std::max(0, grid_->currentIndex().column()));
+    if (source() != nullptr && model_->columnCount() > 0)
+        grid_->freezeUpTo(std::max(0, grid_->currentIndex().column()));
 }
 
 void ResultPane::setFilter(const data::Filter& filter) {
-    if (card() == nullptr) return;
-    data::ViewRequest request = card()->viewRequest();
+    if (source() == nullptr) return;
+    data::ViewRequest request = source()->viewRequest();
     request.filter = filter;
-    card()->requestView(request);
+    source()->requestView(request);
     refresh();
 }
 
 void ResultPane::addCondition(const data::Condition& condition) {
-    if (card() == nullptr) return;
-    data::Filter filter = card()->viewRequest().filter;
+    if (source() == nullptr) return;
+    data::Filter filter = source()->viewRequest().filter;
     const auto index = static_cast<std::size_t>(changedCondition_);
     if (changedCondition_ >= 0 && index < filter.conditions.size()) {
         filter.conditions[index] = condition;
@@ -92,36 +93,36 @@ void ResultPane::addColour(const data::Condition& condition, const QString& colo
 }
 
 void ResultPane::changeCondition(int index) {
-    if (card() == nullptr) return;
+    if (source() == nullptr) return;
     changedCondition_ = index;
-    openFilterFor(card()->viewRequest().filter.conditions[static_cast<std::size_t>(index)]);
+    openFilterFor(source()->viewRequest().filter.conditions[static_cast<std::size_t>(index)]);
 }
 
 void ResultPane::openFilter() {
-    if (card() == nullptr || !card()->result() || model_->columnCount() == 0) return;
+    if (source() == nullptr || !source()->result() || model_->columnCount() == 0) return;
     changedCondition_ = -1;
     const auto column = static_cast<std::size_t>(std::max(0, grid_->currentIndex().column()));
-    openFilterFor({.column = column, .test = data::testsFor(card()->result()->columns()[column]).front()});
+    openFilterFor({.column = column, .test = data::testsFor(source()->result()->columns()[column]).front()});
 }
 
 void ResultPane::openFilterFor(const data::Condition& condition) {
     const int column = static_cast<int>(condition.column);
     const QPoint at(grid_->columnViewportPosition(column) + grid_->verticalHeader()->width(),
                     grid_->horizontalHeader()->height());
-    filterPanel()->open(*card()->view(), condition, grid_->mapToGlobal(QPoint(std::max(0, at.x()), at.y())));
+    filterPanel()->open(*source()->view(), condition, grid_->mapToGlobal(QPoint(std::max(0, at.x()), at.y())));
 }
 
 void ResultPane::openColumnMenu(int column, const QPoint& at) {
-    if (card() == nullptr || !card()->result()) return;
+    if (source() == nullptr || !source()->result()) return;
     auto* menu = new ColumnMenu(model_, grid_, column, this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     connect(menu, &ColumnMenu::sortWanted, this, &ResultPane::orderBy);
     connect(menu, &ColumnMenu::choicesChanged, this, &ResultPane::storeChoices);
     connect(menu, &ColumnMenu::rangeWanted, this, &ResultPane::readRange);
     connect(menu, &ColumnMenu::nullsFirstWanted, this, [this](bool areFirst) {
-        data::ViewRequest request = this->card()->viewRequest();
+        data::ViewRequest request = this->source()->viewRequest();
         request.areNullsFirst = areFirst;
-        this->card()->requestView(request);
+        this->source()->requestView(request);
     });
     connect(menu, &ColumnMenu::filterWanted, this, [this](int wanted) {
         grid_->setCurrentIndex(model_->index(std::max(0, grid_->currentIndex().row()), wanted));
@@ -132,14 +133,14 @@ void ResultPane::openColumnMenu(int column, const QPoint& at) {
 
 /// The smallest and the largest number of a column, for a scale of colours.
 void ResultPane::readRange(int column) {
-    if (card() == nullptr || card()->view() == nullptr) return;
+    if (source() == nullptr || source()->view() == nullptr) return;
     inBackground(
         this,
-        [view = data::ResultView(card()->result()), column] {
+        [view = data::ResultView(source()->result()), column] {
             return data::profileColumn(view, static_cast<std::size_t>(column), {});
         },
-        [this, column, result = card()->result()](const std::optional<data::ColumnProfile>& profile) {
-            if (!profile || card() == nullptr || card()->result() != result) return;
+        [this, column, result = source()->result()](const std::optional<data::ColumnProfile>& profile) {
+            if (!profile || source() == nullptr || source()->result() != result) return;
             const auto low = data::doubleIn(profile->minimum);
             const auto high = data::doubleIn(profile->maximum);
             if (low && high) look_->setRange(column, *low, *high);
@@ -150,7 +151,7 @@ void ResultPane::readRange(int column) {
 
 /// Looks through everything once for a text, and then only steps from hit to hit.
 void ResultPane::find(bool forward) {
-    if (card() == nullptr || card()->view() == nullptr || find_->text().isEmpty()) return forgetHits();
+    if (source() == nullptr || source()->view() == nullptr || find_->text().isEmpty()) return forgetHits();
     const std::string text = fromQt(find_->text());
     if (hits_ && hits_->text == text) return stepToHit(forward);
     findCancellation_.request();
@@ -159,7 +160,7 @@ void ResultPane::find(bool forward) {
     progressTimer_.start();
     inBackground(
         this,
-        [view = *card()->view(), text, cancellation = findCancellation_, progress = *findProgress_] {
+        [view = *source()->view(), text, cancellation = findCancellation_, progress = *findProgress_] {
             return data::searchCells(view, text, cancellation, progress);
         },
         [this, forward, cancellation = findCancellation_](std::optional<data::SearchHits> hits) {
@@ -198,7 +199,7 @@ void ResultPane::stepToHit(bool forward) {
 
 /// Long work tells how far it is; the timer rests as soon as there is none.
 void ResultPane::showProgress() {
-    const bool isArranging = card() != nullptr && card()->isArranging();
+    const bool isArranging = source() != nullptr && source()->isArranging();
     if (isArranging) summary_->setText(summaryWords());
     if (findProgress_)
         Q_EMIT selectionSummed(
@@ -224,15 +225,15 @@ exchange::CellRange ResultPane::selectedRange() const {
 }
 
 void ResultPane::copyAs(exchange::Format format) {
-    if (card() == nullptr || card()->view() == nullptr) return;
+    if (source() == nullptr || source()->view() == nullptr) return;
     exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
     exchange::FormatChoices choices;
-    choices.insert = {.dialect = sheet_.dialect(), .table = fromQt(card()->title())};
+    choices.insert = {.dialect = source()->language().dialect, .table = fromQt(source()->title())};
     const auto rows = static_cast<std::int64_t>(range.rows.size());
     inBackground(
         this,
-        [view = *card()->view(), range = std::move(range), format, choices] {
+        [view = *source()->view(), range = std::move(range), format, choices] {
             return toQt(exchange::rowsAs(format, choices, view, range.rows, range.columns));
         },
         [this, rows, format](const QString& text) {
@@ -245,7 +246,7 @@ void ResultPane::copyAs(exchange::Format format) {
 
 void ResultPane::copyAsShown() {
     constexpr std::size_t kMostCells = 200'000;  // made on the window's thread
-    if (card() == nullptr || card()->view() == nullptr) return;
+    if (source() == nullptr || source()->view() == nullptr) return;
     const exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
     if (range.rows.size() * range.columns.size() > kMostCells) {
@@ -266,22 +267,22 @@ void ResultPane::copyAsShown() {
 }
 
 void ResultPane::copyInList() {
-    if (card() == nullptr || card()->view() == nullptr) return;
+    if (source() == nullptr || source()->view() == nullptr) return;
     const exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
     QApplication::clipboard()->setText(
-        toQt(exchange::inListOf(*card()->view(), range.rows, range.columns.front(), sheet_.dialect())));
+        toQt(exchange::inListOf(*source()->view(), range.rows, range.columns.front(), source()->language().dialect)));
     Q_EMIT selectionSummed(tr("Copied the values of one column as a list"));
 }
 
 void ResultPane::copyValues() {
-    if (card() == nullptr || card()->view() == nullptr) return;
+    if (source() == nullptr || source()->view() == nullptr) return;
     exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
     const auto rows = static_cast<std::int64_t>(range.rows.size());
     inBackground(
         this,
-        [view = *card()->view(), range = std::move(range), dialect = sheet_.dialect()] {
+        [view = *source()->view(), range = std::move(range), dialect = source()->language().dialect] {
             return toQt(exchange::valuesListOf(view, range.rows, range.columns, dialect));
         },
         [this, rows](const QString& text) {
@@ -291,18 +292,18 @@ void ResultPane::copyValues() {
 }
 
 void ResultPane::copyColumnNames() {
-    if (card() == nullptr || !card()->result()) return;
+    if (source() == nullptr || !source()->result()) return;
     const exchange::CellRange range = selectedRange();
     QStringList names;
     for (const std::size_t column : range.columns.empty() ? shownColumns() : range.columns) {
-        names += toQt(sql::quotedName(card()->result()->columns()[column].name, sheet_.dialect()));
+        names += toQt(sql::quotedName(source()->result()->columns()[column].name, source()->language().dialect));
     }
     QApplication::clipboard()->setText(names.join(QStringLiteral(", ")));
     Q_EMIT selectionSummed(tr("Copied the names of %1").arg(toQt(base::counted(names.size(), "column", "columns"))));
 }
 
 void ResultPane::copySelection(bool hasHeadings) {
-    if (card() == nullptr || card()->view() == nullptr) return;
+    if (source() == nullptr || source()->view() == nullptr) return;
     exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
     const auto cells = static_cast<std::int64_t>(range.cellCount());
@@ -315,7 +316,7 @@ void ResultPane::copySelection(bool hasHeadings) {
     if (cells > kManyCells / 10) Q_EMIT selectionSummed(tr("Copying…"));
     inBackground(
         this,
-        [view = *card()->view(), range = std::move(range), hasHeadings] {
+        [view = *source()->view(), range = std::move(range), hasHeadings] {
             return toQt(exchange::clipboardText(view, range, hasHeadings));
         },
         [this, cells](const QString& text) {
@@ -325,12 +326,12 @@ void ResultPane::copySelection(bool hasHeadings) {
 }
 
 void ResultPane::sumSelection() {
-    if (card() == nullptr || card()->view() == nullptr) return Q_EMIT selectionSummed({});
+    if (source() == nullptr || source()->view() == nullptr) return Q_EMIT selectionSummed({});
     sumCancellation_.request();
     sumCancellation_ = base::Cancellation();
     inBackground(
         this,
-        [view = *card()->view(), blocks = selectedBlocks(), cancellation = sumCancellation_] {
+        [view = *source()->view(), blocks = selectedBlocks(), cancellation = sumCancellation_] {
             return data::sumCells(view, blocks, cancellation);
         },
         [this](const std::optional<data::CellSums>& sums) {
@@ -340,11 +341,11 @@ void ResultPane::sumSelection() {
 
 /// Scrolling on is the wish for more rows.
 void ResultPane::fetchWhenNearEnd() {
-    if (card() == nullptr || card()->state() != Card::State::Paused || !card()->view()->isWhole()) return;
+    if (source() == nullptr || source()->state() != ResultSource::State::Paused || !source()->view()->isWhole()) return;
     const int lastShown = grid_->rowAt(grid_->viewport()->height() - 1);
     if (lastShown >= 0 && lastShown < model_->rowCount() - kRowsBeforeEnd) return;
     if (grid_->verticalScrollBar()->value() == 0) return;
-    sheet_.fetchMore(card());
+    source()->fetchMore();
 }
 
 void ResultPane::showCellMenu(const QPoint& at) {

@@ -6,33 +6,34 @@
 
 namespace pantry::app {
 
-ResultSide::ResultSide(Desk& desk, Sheet& sheet, GridWishes grid, std::function<std::vector<Card*>()> cards,
+ResultSide::ResultSide(Desk& desk, GridWishes grid, std::function<std::vector<ResultSource*>()> sources,
                        QWidget* parent)
-    : QWidget(parent), desk_(desk), sheet_(sheet), grid_(std::move(grid)), cards_(std::move(cards)) {
+    : QWidget(parent), desk_(desk), grid_(std::move(grid)), sources_(std::move(sources)) {
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
 }
 
-void ResultSide::openExport(Card* card) {
+void ResultSide::openExport(ResultSource* source) {
     if (compare_ != nullptr) compare_->hide();
     if (export_ == nullptr) {
-        export_ = new ExportPanel(desk_, sheet_, grid_, this);
+        export_ = new ExportPanel(desk_, grid_, this);
         layout()->addWidget(export_);
         connect(export_, &ExportPanel::sheetWanted, this, &ResultSide::sheetWanted);
         connect(export_, &ExportPanel::closeRequested, this, [this] { closePanel(export_); });
     }
-    export_->open(card);
+    export_->open(source);
 }
 
-void ResultSide::openCompare(Card* card, const std::vector<std::size_t>& primaryKey) {
+void ResultSide::openCompare(ResultSource* source, const std::vector<std::size_t>& primaryKey) {
     if (export_ != nullptr) export_->hide();
     if (compare_ == nullptr) {
-        compare_ = new ComparePanel(sheet_, cards_, this);
+        compare_ = new ComparePanel(sources_, this);
+        connect(compare_, &ComparePanel::compared, this, &ResultSide::compared);
         layout()->addWidget(compare_);
         connect(compare_, &ComparePanel::closeRequested, this, [this] { closePanel(compare_); });
     }
-    compare_->open(card, primaryKey);
+    compare_->open(source, primaryKey);
 }
 
 /// First the focus, then the panel: a panel that takes the focus with it gives it to whatever is next in the window.
@@ -48,8 +49,8 @@ void ResultSide::keyPressEvent(QKeyEvent* event) {
     }
 }
 
-void ResultSide::setCard(Card* card) {
-    if (export_ != nullptr) export_->setCard(card);
+void ResultSide::setSource(ResultSource* source) {
+    if (export_ != nullptr) export_->setSource(source);
 }
 
 void ResultSide::noteRows() {

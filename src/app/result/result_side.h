@@ -3,6 +3,7 @@
 #include <QPointer>
 #include <QWidget>
 
+#include "app/desk/desk.h"
 #include "app/result/compare_panel.h"
 #include "app/result/export_panel.h"
 
@@ -14,16 +15,17 @@ class ResultSide : public QWidget {
     Q_OBJECT
 
 public:
-    /// `cards`: see ComparePanel.
-    ResultSide(Desk& desk, Sheet& sheet, GridWishes grid, std::function<std::vector<Card*>()> cards, QWidget* parent);
+    /// `sources`: see ComparePanel.
+    ResultSide(Desk& desk, GridWishes grid, std::function<std::vector<ResultSource*>()> sources, QWidget* parent);
 
-    void openExport(Card* card);
-    void openCompare(Card* card, const std::vector<std::size_t>& primaryKey);
+    void openExport(ResultSource* source);
+    void openCompare(ResultSource* source, const std::vector<std::size_t>& primaryKey);
     // What is open follows the grid.
-    void setCard(Card* card);
+    void setSource(ResultSource* source);
     void noteRows();
 
 Q_SIGNALS:
+    void compared(const QString& title, const data::ResultSetPtr& differences, const QString& words);
     void sheetWanted(const QString& title, const QString& text);
     /// A panel is about to close; what was being looked at may take the focus.
     void left();
@@ -34,9 +36,8 @@ protected:
 private:
     void closePanel(QWidget* panel);
     Desk& desk_;
-    Sheet& sheet_;
     GridWishes grid_;
-    std::function<std::vector<Card*>()> cards_;
+    std::function<std::vector<ResultSource*>()> sources_;
     ExportPanel* export_ = nullptr;
     ComparePanel* compare_ = nullptr;
 };

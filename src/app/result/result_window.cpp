@@ -10,8 +10,8 @@
 
 namespace pantry::app {
 
-ResultWindow::ResultWindow(Desk& desk, Sheet& sheet, Card* card)
-    : sheet_(&sheet), card_(card), wasPinned_(card->isPinned()), pane_(new ResultPane(desk, sheet, this)) {
+ResultWindow::ResultWindow(Desk& desk, ResultSource* source)
+    : source_(source), wasPinned_(source->isPinned()), pane_(new ResultPane(desk, this)) {
     name(this, "resultWindow", tr("A result in a window of its own"));
     setAttribute(Qt::WA_DeleteOnClose);
     Theme::current().dress(this);
@@ -22,24 +22,26 @@ ResultWindow::ResultWindow(Desk& desk, Sheet& sheet, Card* card)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(new OriginBand(desk, card->connectionId(), card->place(), this));
+    layout->addWidget(new OriginBand(desk, source->connectionId(), source->place(), this));
     layout->addWidget(pane_, 1);
     layout->addWidget(sums);
     connect(pane_, &ResultPane::selectionSummed, sums, &QLabel::setText);
-    connect(card, &QObject::destroyed, this, &QWidget::close);
-    connect(card, &Card::changed, this, &ResultWindow::refreshTitle);
-    sheet.setPinned(card, true);
-    pane_->setCard(card);
+    connect(source, &QObject::destroyed, this, &QWidget::close);
+    connect(source, &ResultSource::changed, this, &ResultWindow::refreshTitle);
+    source->setPinned(true);
+    pane_->setSource(source);
     refreshTitle();
     pane_->grid()->setFocus();
 }
 
 ResultWindow::~ResultWindow() {
-    if (card_ && sheet_ && !wasPinned_) sheet_->setPinned(card_, false);
+    if (source_ && !wasPinned_) source_->setPinned(false);
 }
 
 void ResultWindow::refreshTitle() {
-    if (card_) setWindowTitle(tr("%1 · %2 — %3").arg(card_->number()).arg(card_->title(), card_->place()));
+    if (!source_) return;
+    const QString mark = source_->mark().isEmpty() ? QString() : source_->mark() + QStringLiteral(" · ");
+    setWindowTitle(tr("%1%2 — %3").arg(mark, source_->title(), source_->place()));
 }
 
 }  // namespace pantry::app

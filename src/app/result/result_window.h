@@ -3,16 +3,17 @@
 #include <QPointer>
 #include <QWidget>
 
+#include "app/desk/desk.h"
 #include "app/result/result_pane.h"
 
 namespace pantry::app {
 
-/// One card in a window of its own. The card is pinned meanwhile, and the window goes when the card does.
+/// One source in a window of its own. The source is pinned meanwhile, and the window goes when the source does.
 class ResultWindow : public QWidget {
     Q_OBJECT
 
 public:
-    ResultWindow(Desk& desk, Sheet& sheet, Card* card);
+    ResultWindow(Desk& desk, ResultSource* source);
     ~ResultWindow() override;
 
     [[nodiscard]] ResultPane* pane() const { return pane_; }
@@ -20,8 +21,7 @@ public:
 private:
     void refreshTitle();
 
-    QPointer<Sheet> sheet_;
-    QPointer<Card> card_;
+    QPointer<ResultSource> source_;
     bool wasPinned_;
     ResultPane* pane_;
 };

@@ -1,202 +1,58 @@
 #include "app/sheet/card.h"
 
-#include "app/base/background.h"
-#include "app/base/natural_order.h"
+#include <utility>
+
 #include "app/base/text.h"
-#include "core/base/text.h"
-#include "core/base/utf8.h"
+#include "app/sheet/sheet.h"
 
 namespace pantry::app {
 
-Card::Card(int number, QString title, sql::Statement statement, QObject* parent)
-    : QObject(parent), number_(number), title_(std::move(title)), statement_(std::move(statement)) {}
-
-QString Card::timeWords() const { return toQt(base::readable(summary_.totalTime)); }
-
-QString Card::outcomeWords() const {
-    if (isComparison_) return comparisonWords_;
-    const auto rows = toQt(base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows"));
-    switch (state_) {
-        case State::Waiting: return tr("waiting");
-        case State::Running:
-            return (result_ ? tr("%1 so far").arg(rows) : tr("running")) +
-                   (elapsed().isEmpty() ? QString() : QStringLiteral(" · ") + elapsed());
-        case State::Paused:
-        case State::Partial: return tr("first %1").arg(rows);
-        case State::Failed: return error_ ? toQt(error_->message) : tr("failed");
-        case State::Stopped:
-            return result_                         ? tr("stopped after %1").arg(rows)
-                   : error_->message == "Stopped." ? tr("stopped")
-                                                   : tr("not run");
-        case State::Done: break;
-    }
-    if (result_) return rows;
-    if (!summary_.result.generatedKey.empty() && summary_.result.affectedRows == 1) {
-        return tr("1 row added, key %1").arg(toQt(summary_.result.generatedKey));
-    }
-    if (summary_.result.affectedRows)
-        return tr("%1 changed").arg(toQt(base::counted(*summary_.result.affectedRows, "row", "rows")));
-    return tr("done");
-}
-
-QString Card::elapsed() const {
-    const auto elapsed = std::chrono::duration_cast<std::chrono::seconds>(base::now() - startedAt_);
-    if (state_ != State::Running || elapsed < std::chrono::seconds(1)) return {};
-    return toQt(base::readable(std::chrono::microseconds(elapsed)));
-}
-
-QString Card::outcome() const {
-    const bool hasTime =
-        !isComparison_ && (state_ == State::Done || state_ == State::Partial || state_ == State::Paused);
-    return hasTime ? outcomeWords() + QStringLiteral(" · ") + timeWords() : outcomeWords();
-}
-
-void Card::rename(const QString& title) {
-    title_ = title;
-    Q_EMIT changed();
-}
-
-void Card::becomeComparison(const data::ResultSetPtr& differences, const QString& words) {
-    isComparison_ = true;
-    comparisonWords_ = words;
-    state_ = State::Done;
-    noteResult(differences);
-    noteRows();
-    workOutShapes();
-}
+Card::Card(int number, QString title, sql::Statement statement, Sheet& sheet)
+    : ResultSource(std::move(title), std::move(statement), &sheet), sheet_(sheet), number_(number) {}
 
 void Card::setPinned(bool isPinned) {
-    isPinned_ = isPinned;
-    Q_EMIT changed();
+    ResultSource::setPinned(isPinned);
+    sheet_.notePinned(*this);
 }
 
-void Card::setPlace(const work::Origin& origin, const QString& place) {
-    origin_ = origin;
-    place_ = place;
+void Card::fetchMore() { sheet_.fetchMore(this); }
+void Card::fetchAll() { sheet_.fetchAll(this); }
+
+std::optional<Error> Card::whyNotAgain() const {
+    if (isComparison()) return ResultSource::whyNotAgain();
+    if (!sheet_.isFromHere(this)) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = fromQt(tr("This result came from %1.").arg(place())),
+                     .hint = "Its sheet is elsewhere now. Go back there to export all rows of the statement."};
+    }
+    if (!statement().reading().isPlain()) {
+        return Error{.kind = ErrorKind::InvalidInput,
+                     .message = "The statement may change something, so it is not run again for an export.",
+                     .hint = "Read all rows first, then export them."};
+    }
+    return std::nullopt;
 }
 
-void Card::setCountOfAll(std::int64_t rows) {
-    countOfAll_ = rows;
-    Q_EMIT changed();
+std::optional<ResultSource::Again> Card::runAgain(db::RunRequest request, std::shared_ptr<db::RunObserver> observer,
+                                                  bool isWhereItRan) const {
+    request.statement = statement();
+    if (isWhereItRan) {
+        auto beside = sheet_.runBeside(std::move(request), std::move(observer));
+        return beside ? std::optional(Again{*beside, nullptr}) : std::nullopt;
+    }
+    std::shared_ptr<db::Session> session = sheet_.anotherSession();
+    if (!session) return std::nullopt;
+    request.guard = db::onlyReading();
+    return Again{session->execute(std::move(request), std::move(observer)), session};
 }
+
+db::LineState Card::line() const { return sheet_.sessionState().line; }
+
+store::RunStart Card::record() const { return sheet_.ledgerWords(statement()); }
 
 void Card::beginAnew() {
-    viewCancellation_.request();
-    shapeCancellation_.request();
-    state_ = State::Waiting;
-    result_.reset();
-    view_.reset();
-    shapes_.clear();
-    error_.reset();
-    messages_.clear();
-    countOfAll_.reset();
-    summary_ = {};
-    startedAt_ = base::now();
     ledgerId = 0;
-    Q_EMIT resultArrived();
-    Q_EMIT changed();
-}
-
-void Card::noteStarted() {
-    state_ = State::Running;
-    startedAt_ = base::now();
-    Q_EMIT changed();
-}
-
-void Card::noteResult(const data::ResultSetPtr& result) {
-    result_ = result;
-    view_.emplace(result);
-    Q_EMIT resultArrived();
-    const bool isArranged = !viewRequest_.order.empty() || !viewRequest_.filter.conditions.empty();
-    if (isArranged) viewRequest_ = {};  // what was chosen for an earlier run may not fit these columns
-}
-
-void Card::noteNotices(const std::vector<db::Notice>& notices) {
-    for (const db::Notice& notice : notices) messages_.push_back({base::now(), notice});
-    Q_EMIT changed();
-}
-
-void Card::noteNextResult() {
-    state_ = State::Done;
-    summary_.totalTime = std::chrono::duration_cast<std::chrono::microseconds>(base::now() - startedAt_);
-    noteRows();
-    workOutShapes();
-}
-
-void Card::noteRows() {
-    Q_EMIT rowsArrived();
-    Q_EMIT changed();
-}
-
-void Card::notePaused() {
-    state_ = State::Paused;
-    summary_.totalTime = std::chrono::duration_cast<std::chrono::microseconds>(base::now() - startedAt_);
-    noteRows();
-    workOutShapes();
-}
-
-void Card::noteResumed() {
-    state_ = State::Running;
-    Q_EMIT changed();
-}
-
-void Card::noteFinished(const db::RunSummary& summary) {
-    if (origin_.schema.empty()) origin_.schema = summary.session.line.schema;
-    summary_ = summary;
-    state_ = summary.result.isComplete ? State::Done : State::Partial;
-    noteRows();
-    workOutShapes();
-}
-
-void Card::noteFailed(const Error& error, const db::RunSummary& summary) {
-    summary_ = summary;
-    wholeError_ = error;
-    error_ = error;
-    for (std::string* part : {&error_->message, &error_->hint, &error_->detail}) {
-        if (part->size() > kShownBytes) *part = std::string(base::prefixOf(*part, kShownBytes)) + "…";
-    }
-    state_ = error.kind == ErrorKind::Cancelled ? State::Stopped : State::Failed;
-    noteRows();
-}
-
-/// Never in the way: in the background, anew whenever more rows have come to rest.
-void Card::workOutShapes() {
-    if (!result_ || result_->rowCount() == 0) return;
-    constexpr std::size_t kMostColumns = 200;
-    shapeCancellation_.request();
-    shapeCancellation_ = base::Cancellation();
-    inBackground(
-        this,
-        [result = result_, cancellation = shapeCancellation_] {
-            return data::shapesOf(*result, kMostColumns, cancellation);
-        },
-        [this](std::optional<std::vector<data::ColumnShape>> shapes) {
-            if (!shapes) return;
-            shapes_ = std::move(*shapes);
-            Q_EMIT shapesChanged();
-        });
-}
-
-void Card::requestView(const data::ViewRequest& request) {
-    if (!result_) return;
-    viewRequest_ = request;
-    viewCancellation_.request();
-    viewCancellation_ = base::Cancellation();
-    viewProgress_ = base::Progress();
-    ++arranging_;
-    Q_EMIT changed();
-    inBackground(
-        this,
-        [result = result_, request, cancellation = viewCancellation_, progress = viewProgress_] {
-            return data::ResultView::make(result, request, cancellation, naturalOrder(), progress);
-        },
-        [this, request](std::optional<data::ResultView> view) {
-            --arranging_;
-            Q_EMIT changed();
-            if (!view || !(request == viewRequest_)) return;
-            view_ = std::move(view);
-            Q_EMIT viewChanged();
-        });
+    ResultSource::beginAnew();
 }
 
 }  // namespace pantry::app

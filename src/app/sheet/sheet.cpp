@@ -10,7 +10,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
-#include "app/sheet/run_bridge.h"
+#include "app/source/run_bridge.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/db/connection_colours.h"
@@ -56,6 +56,7 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     helpersTimer_.setSingleShot(true);
     helpersTimer_.setInterval(kLookAgainMs);
     connect(&helpersTimer_, &QTimer::timeout, this, &Sheet::lookWhetherHelpersCan);
+    connect(this, &Sheet::cardChanged, this, [](Card* card) { Q_EMIT card->progressed(); });
     readText();
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
@@ -451,7 +452,7 @@ db::Session* Sheet::session() {
 }
 
 void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
-    auto* card = new Card(nextNumber_++, title, {}, this);
+    auto* card = new Card(nextNumber_++, title, {std::string(), languageNow()}, *this);
     card->setPlace(originNow(), tr("two results"));
     cards_.push_back(card);
     Q_EMIT cardAdded(card);
@@ -494,9 +495,8 @@ work::Origin Sheet::originNow() const {
     return origin;
 }
 
-void Sheet::setPinned(Card* card, bool isPinned) {
-    card->setPinned(isPinned);
-    if (card->result()) desk_.pinResult(card->result(), isPinned);
+void Sheet::notePinned(const Card& card) {
+    if (card.result()) desk_.pinResult(card.result(), card.isPinned());
 }
 
 void Sheet::moveCard(Card* card, int by) {
@@ -528,7 +528,7 @@ Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card*
         return nullptr;
     }
     const sql::Statement& statement = next.statement;
-    auto* card = into != nullptr ? into : new Card(nextNumber_++, toQt(statement.title()), statement, this);
+    auto* card = into != nullptr ? into : new Card(nextNumber_++, toQt(statement.title()), statement, *this);
     card->setPlace(originNow(), placeWords());
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card, next.batch);
@@ -662,7 +662,7 @@ void Sheet::refreshCatalog(const Card* card) {
 /// A card for the next result of a statement.
 Card* Sheet::addResultCard(Card* before) {
     before->noteNextResult();
-    auto* card = new Card(nextNumber_++, before->title(), before->statement(), this);
+    auto* card = new Card(nextNumber_++, before->title(), before->statement(), *this);
     card->setPlace(before->origin(), before->place());
     card->handle = before->handle;
     card->noteStarted();

@@ -128,7 +128,7 @@ public:
     /// Runs the statement of a card again, and its rows take the place of those that are there.
     void rerun(Card* card);
     /// A pinned card stays when others make room, its rows in memory.
-    void setPinned(Card* card, bool isPinned);
+    void notePinned(const Card& card);
     void moveCard(Card* card, int by);
 
     /// The card of a statement as it stands now; nullptr when it was changed or never ran.

@@ -296,7 +296,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     connect(page->result(), &ResultPane::selectionSummed, selection_, &QLabel::setText);
     connect(page->result(), &ResultPane::cellFocused, this,
             [this, page](int row, int column) { followCell(page, row, column); });
-    page->result()->setComparableCards([this, page] { return comparableCards(page); });
+    page->result()->setComparable([this, page] { return comparableResults(page); });
     connect(page->result(), &ResultPane::sheetWanted, this, [this](const QString& title, const QString& text) {
         SheetPage* fresh = openSheetLikeThis(fromQt(text));
         if (fresh != nullptr) fresh->sheet().setTitle(title);
@@ -307,10 +307,10 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
 }
 
 /// Results of all sheets, those of one sheet first.
-std::vector<Card*> MainWindow::comparableCards(SheetPage* first) const {
+std::vector<ResultSource*> MainWindow::comparableResults(SheetPage* first) const {
     std::vector<SheetPage*> inOrder = sheets();
     std::stable_partition(inOrder.begin(), inOrder.end(), [first](const SheetPage* page) { return page == first; });
-    std::vector<Card*> cards;
+    std::vector<ResultSource*> cards;
     for (SheetPage* page : inOrder) {
         for (Card* card : page->sheet().cards()) {
             const bool isComparable = card->view() != nullptr && !card->isGoingOn() && !card->isComparison();
@@ -572,7 +572,7 @@ void MainWindow::followCell(SheetPage* page, int row, int column) {
 void MainWindow::follow(const FollowLink& link) {
     constexpr std::size_t kMostRows = 50;
     const SheetPage* page = currentSheet();
-    const Card* card = page != nullptr ? page->result()->card() : nullptr;
+    const ResultSource* card = page != nullptr ? page->result()->source() : nullptr;
     if (card == nullptr) return;
     desk_.readRows(card->connectionId(), card->origin().database, link.query, kMostRows, this,
                    [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); });
@@ -587,7 +587,7 @@ void MainWindow::refreshStatus() {
         return times_->clear();
     }
     closeUp_->setPlace(page->facts());
-    const Card* card = page->result()->card();
+    const Card* card = page->tray()->current();
     if (card != nullptr && card->ledgerId > 0) {
         kept_->setText(tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))));
     } else {

@@ -69,7 +69,7 @@ private:
     SheetPage* openNewSheet(store::SheetState state, const base::SharedText& text);
     void restoreSheets();
     void reopenSheet();
-    [[nodiscard]] std::vector<Card*> comparableCards(SheetPage* first) const;
+    [[nodiscard]] std::vector<ResultSource*> comparableResults(SheetPage* first) const;
     SheetPage* addSheet(store::SheetState state, bool isInFront);
     int addPage(QWidget* page, const QString& title);
     void closePage(int index);

@@ -138,7 +138,7 @@ void MainWindow::makeMenus() {
               onResult([](ResultPane& r) { r.openFind(); }));
     addAction(result, tr("All rows"), {}, [this] {
         SheetPage* page = currentSheet();
-        if (page != nullptr && page->result()->card() != nullptr) page->sheet().fetchAll(page->result()->card());
+        if (page != nullptr && page->result()->source() != nullptr) page->result()->source()->fetchAll();
     });
     addAction(result, tr("Columns: go to, show, hide"), QKeySequence(tr("Ctrl+G")),
               onResult([](ResultPane& r) { r.openColumns(); }));

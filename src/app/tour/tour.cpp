@@ -236,16 +236,16 @@ void Tour::addSteps() {
                              {.column = "scab_score", .test = data::Test::AtMost, .values = {"1"}, .colour = "sage"}};
             Q_EMIT pane->grid()->choicesChanged(choices);
             pane->grid()->applyChoices();
-            data::ViewRequest request = pane->card()->viewRequest();
+            data::ViewRequest request = pane->source()->viewRequest();
             request.order = {{static_cast<std::size_t>(column("visited_on")), true}};
             request.filter.conditions = {
                 {static_cast<std::size_t>(column("scab_score")), data::Test::OneOf, true, {"2", "3"}},
                 {static_cast<std::size_t>(column("remark")), data::Test::IsNull, true, {}}};
-            pane->card()->requestView(request);
+            pane->source()->requestView(request);
         },
         [this] {
             ResultPane* pane = window_.currentSheet()->result();
-            if (pane->card()->view()->isWhole() || pane->model()->rowCount() == 0) return false;
+            if (pane->source()->view()->isWhole() || pane->model()->rowCount() == 0) return false;
             const int warden = pane->model()->look()->columnOf("warden_id");
             if (pane->grid()->currentIndex().column() != warden) {
                 pane->grid()->setCurrentIndex(pane->model()->index(1, warden));
@@ -358,10 +358,10 @@ void Tour::compareSteps() {
                       [this] {
                           if (find<QListWidget>(resultName::kCompareKeys)->count() == 0) return false;
                           QPushButton* start = find<QPushButton>(resultName::kCompareStart);
-                          if (start->isEnabled() && !window_.currentSheet()->result()->card()->isComparison()) {
+                          if (start->isEnabled() && !window_.currentSheet()->result()->source()->isComparison()) {
                               start->click();
                           }
-                          return window_.currentSheet()->result()->card()->isComparison();
+                          return window_.currentSheet()->result()->source()->isComparison();
                       },
                       QStringLiteral("comparison")});
     steps_.push_back(

@@ -25,7 +25,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       held_(new HeldPanel(desk, *sheet, this)),
       editor_(new SqlEditor(this)),
       tray_(new Tray(*sheet, this)),
-      result_(new ResultPane(desk, *sheet, this)),
+      result_(new ResultPane(desk, this)),
       splitter_(new QSplitter(Qt::Vertical, this)),
       lower_(new QWidget(this)) {
     sheet_->setParent(this);
@@ -58,6 +58,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     body->addWidget(splitter_, 1);
     body->addWidget(result_->side());
     layout->addLayout(body, 1);
+    connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
     connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
         appendStatement(fromQt(statement));
         runAtCaret();
@@ -96,7 +97,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
     connect(tray_, &Tray::rowsWanted, this, [this] { result_->grid()->setFocus(Qt::TabFocusReason); });
     connect(tray_, &Tray::windowWanted, this, [this](Card* card) {
-        auto* window = new ResultWindow(desk_, *sheet_, card);
+        auto* window = new ResultWindow(desk_, card);
         connect(this, &QObject::destroyed, window, &QWidget::close);
         window->show();
     });
@@ -239,7 +240,7 @@ void SheetPage::giveRoomOnce() {
 void SheetPage::showCard(Card* card) {
     lower_->show();
     if (card != nullptr) giveRoomOnce();
-    result_->setCard(card);
+    result_->setSource(card);
     refreshMarks();
 }
 

@@ -8,8 +8,8 @@
 #include "app/pages/sheet/context_band.h"
 #include "app/pages/sheet/held_panel.h"
 #include "app/pages/sheet/transaction_strip.h"
+#include "app/pages/sheet/tray.h"
 #include "app/result/result_pane.h"
-#include "app/result/tray.h"
 #include "app/sheet/sheet.h"
 #include "core/sql/layout/formatter.h"
 

@@ -1,4 +1,4 @@
-#include "app/sheet/run_bridge.h"
+#include "app/source/run_bridge.h"
 
 #include <QTimer>
 

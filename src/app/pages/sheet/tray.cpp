@@ -1,4 +1,4 @@
-#include "app/result/tray.h"
+#include "app/pages/sheet/tray.h"
 
 #include <QAbstractButton>
 #include <QKeyEvent>
@@ -170,7 +170,7 @@ void Tray::openMenu(Card* card, const QPoint& at) {
     const auto add = [&](const QString& words, std::function<void()> act) {
         connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
     };
-    add(card->isPinned() ? tr("Unpin\tP") : tr("Pin\tP"), [this, card] { sheet_.setPinned(card, !card->isPinned()); });
+    add(card->isPinned() ? tr("Unpin\tP") : tr("Pin\tP"), [this, card] { card->setPinned(!card->isPinned()); });
     add(tr("Rename…\tF2"), [this, card] { rename(card); });
     add(tr("Run again into this card\tR"), [this, card] { sheet_.rerun(card); });
     add(tr("In a window of its own\tW"), [this, card] { Q_EMIT windowWanted(card); });
@@ -230,7 +230,7 @@ bool Tray::eventFilter(QObject* watched, QEvent* event) {
         choose(card);
         Q_EMIT rowsWanted();
     } else if (key->key() == Qt::Key_P) {
-        sheet_.setPinned(card, !card->isPinned());
+        card->setPinned(!card->isPinned());
     } else if (key->key() == Qt::Key_F2) {
         rename(card);
     } else if (key->key() == Qt::Key_R) {
