@@ -3,6 +3,7 @@
 #include <QIcon>
 #include <QMimeData>
 
+#include "app/command/command.h"
 #include "app/base/text.h"
 #include "app/catalog/row_delegate.h"
 #include "core/base/text.h"
@@ -101,7 +102,7 @@ QVariant CatalogModel::objectData(const catalog::Row& row, int role) const {
             if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
             const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
             if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
-            return words + tr("\nReturn opens its details, Ctrl+Return shows its first rows");
+            return words + tr("\nReturn opens its details, %1 shows its first rows").arg(keyText("catalog.firstRows"));
         }
         default: return {};
     }

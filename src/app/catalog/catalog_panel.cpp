@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/catalog/place_menu.h"
@@ -338,7 +339,7 @@ void CatalogPanel::showMenu(const QPoint& at) {
     const catalog::ObjectName object = row->name();
     connect(menu->addAction(tr("Open details\tReturn")), &QAction::triggered, this, &CatalogPanel::openCurrent);
     if (row->relation != nullptr) {
-        connect(menu->addAction(tr("First rows\tCtrl+Return")), &QAction::triggered, this, &CatalogPanel::showRows);
+        connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("First rows"), keyText("catalog.firstRows"))), &QAction::triggered, this, &CatalogPanel::showRows);
     }
     connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
             [this, object] { Q_EMIT nameRequested(toQt(model_->nameInStatement(object))); });

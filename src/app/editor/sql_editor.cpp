@@ -13,6 +13,7 @@
 #include <map>
 #include <optional>
 
+#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/editor/completion_popup.h"
@@ -783,7 +784,7 @@ private:
     [[nodiscard]] static StatementMark noteOf(const TextHint& hint) {
         return {.mood = StatementMark::Mood::Stopped,
                 .words = hint.message,
-                .after = hint.mend ? SqlEditor::tr("  Alt+Return mends it") : QString()};
+                .after = hint.mend ? SqlEditor::tr("  %1 mends it").arg(keyText("editor.mend")) : QString()};
     }
     void paintHints(QPainter& painter) {
         for (const TextHint& hint : hints) {

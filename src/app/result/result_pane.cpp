@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
@@ -74,7 +75,7 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
       filter_(new QLineEdit(this)),
       find_(new QLineEdit(this)),
       columns_(makeButton(tr("Columns ▾"), "plain", resultName::kColumnsButton,
-                          tr("Go to a column, show and hide columns (Ctrl+G)"), this)),
+                          commandTip("result.columns"), this)),
       copy_(makeButton(tr("Copy ▾"), "plain", objectName::kCopyButton, tr("Copy the selected cells"), this)),
       export_(makeButton(tr("Export…"), "plain", objectName::kExportButton, tr("Write this result to a file"), this)),
       compare_(makeButton(tr("Compare…"), "plain", resultName::kCompareButton, tr("Lay this result beside another one"),
@@ -295,10 +296,10 @@ void ResultPane::addTools() {
     const auto offer = [this](const QString& words, void (ResultPane::*act)()) {
         return [this, words, act](QMenu* menu) { connect(menu->addAction(words), &QAction::triggered, this, act); };
     };
-    bar_->addFoldable(columns_, 3, offer(tr("Columns…\tCtrl+G"), &ResultPane::openColumns));
+    bar_->addFoldable(columns_, 3, offer(QStringLiteral("%1\t%2").arg(tr("Columns…"), keyText("result.columns")), &ResultPane::openColumns));
     bar_->addFoldable(copy_, 2, [this](QMenu* menu) { menu->addMenu(makeCopyMenu(menu)); });
-    bar_->addFoldable(compare_, 1, offer(tr("Compare…\tCtrl+Shift+E"), &ResultPane::openCompare));
-    bar_->addFoldable(export_, 5, offer(tr("Export…\tCtrl+E"), &ResultPane::openExport));
+    bar_->addFoldable(compare_, 1, offer(QStringLiteral("%1\t%2").arg(tr("Compare…"), keyText("result.compare")), &ResultPane::openCompare));
+    bar_->addFoldable(export_, 5, offer(menuText("result.export"), &ResultPane::openExport));
     connect(filter_, &QLineEdit::textChanged, &filterTimer_, qOverload<>(&QTimer::start));
     connect(export_, &QPushButton::clicked, this, &ResultPane::openExport);
     connect(compare_, &QPushButton::clicked, this, &ResultPane::openCompare);
@@ -308,8 +309,8 @@ void ResultPane::addTools() {
 
 QMenu* ResultPane::makeCopyMenu(QWidget* parent) {
     auto* menu = new QMenu(tr("Copy"), parent);
-    connect(menu->addAction(tr("Copy cells\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
-    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
+    connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("Copy cells"), keyText("rows.copy"))), &QAction::triggered, this, [this] { copySelection(false); });
+    connect(menu->addAction(menuText("result.copyWithHeadings")), &QAction::triggered, this,
             [this] { copySelection(true); });
     connect(menu->addAction(tr("Cells as they are shown")), &QAction::triggered, this, &ResultPane::copyAsShown);
     menu->addSeparator();
@@ -437,7 +438,7 @@ void ResultPane::fillView() {
 
 QString ResultPane::emptyWords() const {
     const ResultSource* c = model_->source();
-    if (c == nullptr) return tr("Results appear here. Ctrl+Return runs the statement at the cursor.");
+    if (c == nullptr) return tr("Results appear here. %1 runs the statement at the cursor.").arg(keyText("run.statement"));
     if (c->state() == ResultSource::State::Failed) return toQt(*c->error());
     if (c->state() == ResultSource::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");

@@ -6,6 +6,7 @@
 #include <QScrollBar>
 #include <algorithm>
 
+#include "app/command/command.h"
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/result/column_menu.h"
@@ -352,8 +353,8 @@ void ResultPane::showCellMenu(const QPoint& at) {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const QModelIndex index = grid_->indexAt(at);
-    connect(menu->addAction(tr("Copy\tCtrl+C")), &QAction::triggered, this, [this] { copySelection(false); });
-    connect(menu->addAction(tr("Copy with headings\tCtrl+Shift+C")), &QAction::triggered, this,
+    connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("Copy"), keyText("rows.copy"))), &QAction::triggered, this, [this] { copySelection(false); });
+    connect(menu->addAction(menuText("result.copyWithHeadings")), &QAction::triggered, this,
             [this] { copySelection(true); });
     menu->addSeparator();
     if (index.isValid()) {
@@ -376,7 +377,7 @@ void ResultPane::showCellMenu(const QPoint& at) {
         connect(menu->addAction(tr("As a record\tReturn")), &QAction::triggered, this,
                 [this] { showView(View::Record); });
     }
-    connect(menu->addAction(tr("Export…\tCtrl+E")), &QAction::triggered, this, &ResultPane::openExport);
+    connect(menu->addAction(menuText("result.export")), &QAction::triggered, this, &ResultPane::openExport);
     menu->popup(grid_->viewport()->mapToGlobal(at));
 }
 

@@ -10,6 +10,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/command/command.h"
 #include "app/look/input_guards.h"
 #include "app/look/pick_list.h"
 #include "app/look/theme.h"
@@ -146,7 +147,7 @@ void MainWindow::makeMiddle() {
     pages_ = new QStackedWidget(middle);
     connections_ = new ConnectionsPage(desk_, pages_);
     auto* fresh = makeButton(QStringLiteral("+"), "plain", "newSheet", tr("New sheet"), middle);
-    fresh->setToolTip(tr("New sheet (Ctrl+T)"));
+    fresh->setToolTip(commandTip("sheet.new"));
     fresh->setFixedWidth(30);
     notice_ = makeFrame("notice", middle);
     name(notice_, objectName::kNotice, tr("Notice"));
@@ -165,7 +166,7 @@ void MainWindow::makeMiddle() {
     auto* before = makeButton(QStringLiteral("‹"), "away", objectName::kTabsBefore, tr("Show the tabs before"), middle);
     auto* behind = makeButton(QStringLiteral("›"), "away", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
     auto* all = makeButton(QStringLiteral("▾"), "away", objectName::kTabsAll, tr("All open pages"), middle);
-    all->setToolTip(tr("All open pages (Ctrl+Shift+P)"));
+    all->setToolTip(commandTip("page.all"));
     for (QPushButton* button : {before, behind, all}) {
         button->setFixedWidth(26);
         button->setFocusPolicy(Qt::NoFocus);
@@ -421,7 +422,8 @@ void MainWindow::refreshTab(SheetPage* page) {
     if (file.state()) tip += QStringLiteral("\n") + toQt(file.state()->path);
     if (page->sheet().isPassing())
         tip += QStringLiteral("\n") + tr("In passing: the next table's rows take its place, until you write in it");
-    if (file.isUnsaved()) tip += QStringLiteral("\n") + tr("Not saved since it was changed (Ctrl+S)");
+    if (file.isUnsaved())
+        tip += QStringLiteral("\n") + tr("Not saved since it was changed (%1)").arg(keyText("sheet.save"));
     tabs_->setTabToolTip(index, tip);
     tabs_->setPassing(index, page->sheet().isPassing());
     tabs_->update();
@@ -509,7 +511,7 @@ void MainWindow::closePage(int index) {
     tabs_->removeTab(index);
     if (auto* sheet = qobject_cast<SheetPage*>(page)) {
         sheet->sheet().close();
-        say(tr("Closed %1. Ctrl+Shift+T brings it back.").arg(sheet->sheet().title()));
+        say(tr("Closed %1. %2 brings it back.").arg(sheet->sheet().title(), keyText("sheet.reopen")));
     }
     if (page == connections_) {
         connections_->setParent(this);

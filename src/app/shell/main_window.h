@@ -8,8 +8,12 @@
 #include <QStackedWidget>
 #include <QTabBar>
 #include <QTimer>
+#include <functional>
+#include <map>
+#include <string_view>
 
 #include "app/catalog/catalog_panel.h"
+#include "app/command/command.h"
 #include "app/desk/desk.h"
 #include "app/inspect/close_up.h"
 #include "app/ledger/ledger_panel.h"
@@ -64,7 +68,17 @@ private:
     void makeMiddle();
     void makeStatusLine();
     void makeMenus();
-    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
+    void bind(std::string_view id, std::function<void()> act);
+    void bindCommands();
+    void bindWindowCommands();
+    void bindSheetCommands();
+    void bindResultCommands();
+    void bindViewCommands();
+    void runCommand(std::string_view id);
+    [[nodiscard]] QString whyNot(CommandPlace place) const;
+    void greyWhatCannotRun(QMenu* menu, bool isShown);
+    void addReachButton();
+    void goAlongPages(int step);
     SheetPage* sheetOn(const QString& connectionId, const std::string& database = {});
     SheetPage* openNewSheet(store::SheetState state, const base::SharedText& text);
     void restoreSheets();
@@ -116,7 +130,7 @@ private:
     QLabel* selection_;
     QLabel* caret_;
     QLabel* times_;
-    QList<QAction*> actions_;
+    std::map<std::string_view, std::function<void()>> acts_;  // by the id of a command
     int nextSheetNumber_ = 1;
     QElapsedTimer lastEscape_;
 };

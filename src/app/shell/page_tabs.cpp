@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "app/base/object_names.h"
+#include "app/command/command.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 
@@ -93,7 +94,7 @@ void PageTabs::tabInserted(int index) {
     close->setText(QStringLiteral("×"));
     close->setAutoRaise(true);
     close->setFocusPolicy(Qt::NoFocus);
-    close->setToolTip(tr("Close (Ctrl+W)"));
+    close->setToolTip(commandTip("page.close"));
     close->setStyleSheet(QStringLiteral("QToolButton { border: 0; background: transparent; padding: 0 2px; }"));
     connect(close, &QToolButton::clicked, this, [this, close] {
         for (int i = 0; i < count(); ++i) {

@@ -6,6 +6,7 @@
 #include <QResizeEvent>
 #include <algorithm>
 
+#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/pick_list.h"
@@ -54,10 +55,10 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     lock_->setToolTip(
         tr("The database itself refuses changes on this connection. A confirmation opens it for one statement."));
     Theme::fit(this, [this] { setFixedHeight(Theme::px(42)); });
-    run_->setToolTip(tr("Run the statement at the cursor, or the selection (Ctrl+Return)"));
-    runAll_->setToolTip(tr("Run every statement of the sheet (Ctrl+Shift+Return)"));
-    stop_->setToolTip(tr("Stop what runs (Ctrl+.)"));
-    format_->setToolTip(tr("Format the sheet; no token changes (Ctrl+Alt+F)"));
+    run_->setToolTip(commandTip("run.statement"));
+    runAll_->setToolTip(commandTip("run.all"));
+    stop_->setToolTip(commandTip("run.stop"));
+    format_->setToolTip(commandTip("sheet.format"));
     connection_->setToolTip(tr("Choose another connection"));
     name(elapsed_, objectName::kBandElapsed, tr("For how long it runs"));
     row_->setObjectName(QStringLiteral("plainBox"));
@@ -67,12 +68,12 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     row_->add(lock_);
     row_->add(run_);
     row_->addFoldable(runAll_, kFoldRunAll, [this](QMenu* menu) {
-        connect(menu->addAction(tr("Run all\tCtrl+Shift+Return")), &QAction::triggered, this,
+        connect(menu->addAction(menuText("run.all")), &QAction::triggered, this,
                 &ContextBand::runAllRequested);
     });
     row_->add(stop_);
     row_->addFoldable(format_, kFoldFormat, [this](QMenu* menu) {
-        connect(menu->addAction(tr("Format\tCtrl+Alt+F")), &QAction::triggered, this, &ContextBand::formatRequested);
+        connect(menu->addAction(menuText("sheet.format")), &QAction::triggered, this, &ContextBand::formatRequested);
     });
     row_->addElastic(elapsed_);
     row_->addStretch();
@@ -118,7 +119,7 @@ void ContextBand::refresh() {
         connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
         place_->setText(placeWords(*p, widestPlace) + QStringLiteral(" ▾"));
         place_->setToolTip(facts() + QStringLiteral("\n\n") +
-                           tr("Click: schema, commits and limits of this sheet (Ctrl+Alt+D)"));
+                           tr("Click: schema, commits and limits of this sheet (%1)").arg(keyText("sheet.session")));
     }
 }
 

@@ -1,0 +1,222 @@
+// Every command of the window, one entry each. A new one is an entry here, and what it does in
+// MainWindow::bindCommands().
+#include "app/command/command_table.h"
+
+#include <QCoreApplication>
+#include <initializer_list>
+
+namespace pantry::app {
+namespace {
+
+using enum CommandPlace;
+
+QString words(const char* text) { return QCoreApplication::translate("Command", text); }
+
+QList<QKeySequence> keys(std::initializer_list<const char*> texts) {
+    QList<QKeySequence> all;
+    for (const char* text : texts) all << QKeySequence(QLatin1String(text), QKeySequence::PortableText);
+    return all;
+}
+
+/// Gathers the commands of one menu.
+class Menu {
+public:
+    Menu(std::vector<Command>& all, const char* title)
+        : all_(all), title_(title == nullptr ? QString() : words(title)) {}
+
+    Command& add(std::string_view id, const char* text, const char* help, std::initializer_list<const char*> given = {},
+                 CommandPlace place = Window, const char* also = "") {
+        all_.push_back({.id = id,
+                        .menu = title_,
+                        .text = words(text),
+                        .help = words(help),
+                        .keys = keys(given),
+                        .place = place,
+                        .also = words(also)});
+        return all_.back();
+    }
+    Command& addSetting(std::string_view id, const char* text, const char* help,
+                        std::initializer_list<const char*> given = {}, const char* also = "") {
+        Command& one = add(id, text, help, given, Window, also);
+        one.isSetting = true;
+        return one;
+    }
+    /// What the widget that has the focus does by itself.
+    Command& addOfWidget(std::string_view id, CommandPlace place, const char* help,
+                         std::initializer_list<const char*> given, const char* shownKeys = "") {
+        Command& one = add(id, help, help, given, place);
+        one.isOfWidget = true;
+        one.shownKeys = words(shownKeys);
+        return one;
+    }
+
+private:
+    std::vector<Command>& all_;
+    QString title_;
+};
+
+void addPantry(std::vector<Command>& all) {
+    Menu menu(all, "&Pantry");
+    menu.add("window.reach", "Reach for…", "Find tables, sheets, runs, actions and settings", {"Ctrl+J"});
+    menu.addSetting("theme.daylight", "Daylight theme", "Dark letters on light ground", {},
+                    "light day white bright settings preferences colours");
+    menu.addSetting("theme.lamplight", "Lamplight theme", "Light letters on dark ground", {},
+                    "dark night black settings preferences colours");
+    menu.add("window.quit", "Quit", "Close the window; everything that was typed stays", {"Ctrl+Q"}, Window,
+             "exit close")
+        .beginsGroup = true;
+}
+
+void addConnection(std::vector<Command>& all) {
+    Menu menu(all, "&Connection");
+    menu.add("connections.show", "All connections", "See, change and try the connections", {"Ctrl+Shift+O"}, Window,
+             "servers databases manage");
+    menu.add("connections.new", "New connection…", "Fill in where a database is", {}, Window,
+             "add server database connect");
+    menu.add("connections.group", "New group", "A heading for connections that belong together");
+    menu.add("connections.template", "New template…", "Settings that several connections begin with");
+    menu.add("connections.import", "Import connections…", "Bring in what another machine exported");
+    menu.add("connections.export", "Export connections…", "Write connections into a file, without their passwords");
+    menu.add("catalog.refresh", "Refresh the catalog", "Read anew what the database holds", {"F5"}, Window,
+             "reload reread schema")
+        .beginsGroup = true;
+    menu.add("sheet.connection", "Connection of this sheet…", "Choose where this sheet's statements run",
+             {"Ctrl+Alt+C"}, Sheet);
+    menu.add("sheet.session", "Database, schema, session…", "Schema, commits and limits of this sheet", {"Ctrl+Alt+D"},
+             Sheet);
+    menu.add("catalog.find", "Find in the catalog", "Find a table, view, routine or column", {"Ctrl+Shift+F"}, Window,
+             "search table column");
+}
+
+void addSheet(std::vector<Command>& all) {
+    Menu menu(all, "&Sheet");
+    menu.add("sheet.new", "New sheet", "New sheet where the one in front is", {"Ctrl+T"}, Window,
+             "tab editor query connect");
+    menu.add("sheet.open", "Open a file…", "Open a file with SQL, a database or exported connections", {"Ctrl+O"},
+             Window, "load script sql");
+    menu.add("sheet.save", "Save", "Save the sheet in its file", {"Ctrl+S"}, Sheet);
+    menu.add("sheet.saveAs", "Save as…", "Save the sheet in another file", {"Ctrl+Shift+S"}, Sheet);
+    menu.add("sheet.reopen", "Reopen the sheet closed last", "Bring back the sheet that was closed last",
+             {"Ctrl+Shift+T"});
+    menu.add("page.close", "Close", "Close", {"Ctrl+W"}, Window, "tab page");
+    menu.add("editor.complete", "Complete", "Offer what can stand at the cursor", {"Ctrl+Space"}, Sheet).beginsGroup =
+        true;
+    menu.add("editor.mend", "Mend what is marked", "Mend the mark at the cursor", {"Alt+Return"}, Sheet);
+    menu.add("sheet.format", "Format", "Format the sheet; no token changes", {"Ctrl+Alt+F"}, Sheet,
+             "beautify pretty indent tidy");
+    menu.add("editor.comment", "Comment", "Make comments of the lines, or statements of the comments", {"Ctrl+/"},
+             Sheet);
+}
+
+void addRun(std::vector<Command>& all) {
+    Menu menu(all, "&Run");
+    menu.add("run.statement", "Run statement or selection", "Run the statement at the cursor, or the selection",
+             {"Ctrl+Return"}, Sheet, "execute query");
+    menu.add("run.all", "Run all", "Run every statement of the sheet", {"Ctrl+Shift+Return"}, Sheet, "execute query");
+    menu.add("run.stop", "Stop", "Stop what runs", {"Ctrl+."}, Sheet, "cancel abort kill interrupt");
+    menu.add("transaction.commit", "Commit", "Keep the changes of the open transaction", {"Ctrl+Alt+M"}, Transaction)
+        .beginsGroup = true;
+    menu.add("transaction.rollback", "Roll back", "Undo the changes of the open transaction", {"Ctrl+Alt+Z"},
+             Transaction, "undo transaction rollback");
+    menu.add("transaction.manual", "Manual commit", "Changes wait until somebody commits them", {}, Sheet);
+}
+
+void addResult(std::vector<Command>& all) {
+    Menu menu(all, "R&esult");
+    menu.add("result.export", "Export…", "Write the rows into a file, the clipboard or a sheet", {"Ctrl+E"}, Result,
+             "csv excel xlsx json xml html insert download save result write");
+    menu.add("result.compare", "Compare with another result…", "See what two results do not share", {"Ctrl+Shift+E"},
+             Result, "diff difference changes");
+    menu.add("result.copy", "Copy cells", "Copy the chosen cells", {}, Result);
+    menu.add("result.copyWithHeadings", "Copy with headings", "Copy the chosen cells with the columns' names",
+             {"Ctrl+Shift+C"}, Result);
+    menu.add("result.find", "Find in the rows", "Find a text in the rows", {"Ctrl+F"}, Result, "search grid");
+    menu.add("result.allRows", "All rows", "Read all rows of this result", {}, Result, "fetch everything");
+    menu.add("result.columns", "Columns: go to, show, hide", "Go to a column, show and hide columns", {"Ctrl+G"},
+             Result, "hide show freeze pin unfreeze");
+    menu.add("result.filter", "Show or colour rows where…", "Show or colour only rows that fit a condition",
+             {"Ctrl+Shift+R"}, Result, "filter where condition highlight format");
+    menu.add("result.sortAscending", "Sort ascending by this column", "Order the rows by the column of the cursor", {},
+             Result, "order arrange");
+    menu.add("result.sortDescending", "Sort descending by this column", "The same, the largest first", {}, Result,
+             "order arrange");
+    menu.add("result.freeze", "Freeze columns up to here", "Keep these columns in sight", {}, Result,
+             "hide show pin fix lock left");
+    menu.add("result.grid", "Result as: Grid", "Rows and columns", {"Ctrl+Alt+1"}, Result).beginsGroup = true;
+    menu.add("result.record", "Result as: Record", "One row, its columns below each other", {"Ctrl+Alt+2"}, Result);
+    menu.add("result.text", "Result as: Text", "The rows as text", {"Ctrl+Alt+3"}, Result);
+    menu.add("result.json", "Result as: JSON", "The rows as JSON", {"Ctrl+Alt+4"}, Result);
+    menu.add("result.profile", "Result as: Profile", "What each column holds", {"Ctrl+Alt+5"}, Result);
+    menu.add("result.messages", "Result as: Messages", "What the server said", {"Ctrl+Alt+6"}, Result);
+    menu.addSetting("setting.shade", "Shade every other row", "Shade every other row of the grid", {},
+                    "stripes zebra banding settings");
+}
+
+void addView(std::vector<Command>& all) {
+    Menu menu(all, "&View");
+    menu.addSetting("view.leftColumn", "Left column", "Catalog and ledger, shown or away", {"Ctrl+B"},
+                    "sidebar panel hide settings");
+    menu.addSetting("view.closeUp", "Close-up", "The cell at the cursor in full, shown or away", {"F4"},
+                    "detail inspector value panel settings");
+    menu.add("view.catalog", "Catalog", "What the database holds", {"Ctrl+Shift+1"}, Window,
+             "schema tables browse objects structure");
+    menu.add("view.ledger", "Ledger", "What was run", {"Ctrl+Shift+2"}, Window, "history past log recent runs queries");
+    menu.add("view.beside", "Result beside the editor", "The result at the right of the text, or below it",
+             {"Ctrl+Shift+B"}, Sheet);
+    menu.add("view.result", "Result away or back", "The whole page for the text, or the result again", {}, Sheet)
+        .shownKeys = words("Esc Esc");
+    menu.add("view.nextPart", "Next part of the window", "Go on to the next part of the window", {"F6"});
+    menu.add("page.next", "Next page", "Go to the page at the right", {"Ctrl+Tab"});
+    menu.add("page.previous", "Previous page", "Go to the page at the left",
+             {"Ctrl+Shift+Tab", "Ctrl+Shift+Backtab", "Ctrl+Backtab"});
+    menu.add("page.all", "All pages…", "All open pages", {"Ctrl+Shift+P"});
+    menu.addSetting("view.larger", "Larger", "Larger text everywhere", {"Ctrl++", "Ctrl+="},
+                    "font size zoom in bigger text settings")
+        .beginsGroup = true;
+    menu.addSetting("view.smaller", "Smaller", "Smaller text everywhere", {"Ctrl+-"},
+                    "font size zoom out text settings");
+    menu.add("view.usualSize", "Usual size", "The text as large as it is at first", {"Ctrl+0"}, Window,
+             "font zoom reset text settings");
+    Menu help(all, "&Help");
+    help.add("help.keys", "Keys", "All keys", {"F1"}, Window, "shortcuts keyboard hotkeys help");
+}
+
+void addThoseWithoutAMenu(std::vector<Command>& all) {
+    Menu none(all, nullptr);
+    for (int number = 1; number <= 9; ++number) {
+        static constexpr std::string_view kIds[] = {"card.1", "card.2", "card.3", "card.4", "card.5",
+                                                    "card.6", "card.7", "card.8", "card.9"};
+        Command& one = none.add(kIds[number - 1], "Card of the tray", "Card of the tray", {}, Sheet);
+        one.keys = {QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_0 + number))};
+        one.shownKeys = number == 1 ? words("Alt+1 … Alt+9") : QString();
+    }
+    none.add("window.menus", "Menus", "Menus; Alt and a letter opens one", {"F10"});
+    none.addOfWidget("card.move", Card, "go along the tray, move the card", {"Alt+Left", "Alt+Right"},
+                     "←, →, Alt+←, Alt+→");
+    none.addOfWidget("card.change", Card, "pin, rename, run again into it, own window, remove",
+                     {"P", "F2", "R", "W", "Del"}, "P, F2, R, W, Delete");
+    none.addOfWidget("rows.size", Rows, "larger and smaller cells", {"Ctrl++", "Ctrl+-"}, "Ctrl+Plus, Ctrl+Minus");
+    none.addOfWidget("rows.choose", Rows, "choose the column, the row", {"Ctrl+Space", "Shift+Space"},
+                     "Ctrl+Space, Shift+Space");
+    none.addOfWidget("rows.copy", Rows, "copy the chosen cells", {"Ctrl+C"});
+    none.addOfWidget("record.move", Record, "the row before, the next one", {"PgUp", "PgDown"}, "Page Up, Page Down");
+    none.addOfWidget("catalog.findHere", Catalog, "find", {"/"});
+    none.addOfWidget("catalog.firstRows", Catalog, "first rows of what is chosen", {"Ctrl+Return"});
+    none.addOfWidget("list.open", List, "open what is chosen", {"Return"});
+}
+
+}  // namespace
+
+std::vector<Command> makeCommands() {
+    std::vector<Command> all;
+    addPantry(all);
+    addConnection(all);
+    addSheet(all);
+    addRun(all);
+    addResult(all);
+    addView(all);
+    addThoseWithoutAMenu(all);
+    return all;
+}
+
+}  // namespace pantry::app
