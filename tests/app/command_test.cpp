@@ -34,7 +34,7 @@ TEST(CommandTest, EachHasWordsForPeople) {
         EXPECT_FALSE(one.text.isEmpty()) << one.id;
         EXPECT_FALSE(one.help.isEmpty()) << one.id;
         EXPECT_FALSE(one.help.endsWith(QLatin1Char('.'))) << one.id;
-        if (one.isOfWidget) EXPECT_FALSE(placeWords(one.place).isEmpty()) << one.id;
+        EXPECT_TRUE(!one.isOfWidget || !placeWords(one.place).isEmpty()) << one.id;
     }
     EXPECT_EQ(commandTip("run.statement"),
               QStringLiteral("Run the statement at the cursor, or the selection (Ctrl+Return)"));
@@ -69,9 +69,9 @@ TEST_F(CommandWindowTest, WhatCannotRunSaysWhy) {
     openSheet();
     EVENTUALLY(window_->currentSheet() != nullptr);
     action("transaction.commit")->trigger();
-    EXPECT_EQ(find<QLabel>(objectName::kStatusRemark)->text(), QStringLiteral("No transaction is open in this sheet."));
+    EXPECT_EQ(find<QLabel>(objectName::kStatusSelection)->text(), QStringLiteral("No transaction is open in this sheet."));
     action("result.export")->trigger();
-    EXPECT_EQ(find<QLabel>(objectName::kStatusRemark)->text(), QStringLiteral("There is no result here yet."));
+    EXPECT_EQ(find<QLabel>(objectName::kStatusSelection)->text(), QStringLiteral("There is no result here yet."));
     window_->showConnections();
     for (const Command& one : commands()) {  // none of them may need what is not there
         const bool isOfSheet = one.place == CommandPlace::Sheet || one.place == CommandPlace::Result ||
@@ -79,7 +79,7 @@ TEST_F(CommandWindowTest, WhatCannotRunSaysWhy) {
         if (isOfSheet && !one.isOfWidget) action(one.id)->trigger();
     }
     action("run.all")->trigger();
-    EXPECT_EQ(find<QLabel>(objectName::kStatusRemark)->text(), QStringLiteral("Open a sheet first."));
+    EXPECT_EQ(find<QLabel>(objectName::kStatusSelection)->text(), QStringLiteral("Open a sheet first."));
 }
 
 TEST_F(CommandWindowTest, AMenuGreysWhatCannotRunWhileItShows) {
@@ -105,7 +105,7 @@ TEST_F(CommandWindowTest, ThePageOfKeysTellsEveryKey) {
     for (int row = 0; row < table->rowCount(); ++row) told.insert(table->item(row, 0)->text());
     for (const Command& one : commands()) {
         const bool isOneOfMany = one.id.starts_with("card.") && !one.isOfWidget && one.id != "card.1";
-        if (!keyText(one.id).isEmpty() && !isOneOfMany) EXPECT_TRUE(told.contains(keyText(one.id))) << one.id;
+        EXPECT_TRUE(keyText(one.id).isEmpty() || isOneOfMany || told.contains(keyText(one.id))) << one.id;
     }
 }
 

@@ -5,11 +5,11 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/catalog/place_menu.h"
 #include "app/catalog/row_delegate.h"
+#include "app/command/command.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/db/connection_colours.h"
@@ -90,7 +90,7 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     layout->addLayout(placeRow);
     layout->addWidget(makeParts(), 1);
     connect(fold_, &QPushButton::clicked, this, [this] {
-        desk_.changeSettings([](auto& s) { s.isConnectionListFolded = !s.isConnectionListFolded; });
+        desk_.changeWindowState([](auto& s) { s.isConnectionListFolded = !s.isConnectionListFolded; });
         fillConnections();
     });
     connect(sheetPlace_, &QPushButton::clicked, this, [this] { choosePlace(sheetConnection_, sheetDatabase_); });
@@ -134,10 +134,10 @@ QWidget* CatalogPanel::makeParts() {
     parts_->setStretchFactor(0, 1);
     parts_->setStretchFactor(1, 0);
     parts_->setChildrenCollapsible(false);
-    const int height = desk_.settings().objectCardHeight;
+    const int height = desk_.windowState().objectCardHeight;
     parts_->setSizes({1000, height});
     connect(parts_, &QSplitter::splitterMoved, this,
-            [this] { desk_.changeSettings([this](auto& s) { s.objectCardHeight = parts_->sizes()[1]; }); });
+            [this] { desk_.changeWindowState([this](auto& s) { s.objectCardHeight = parts_->sizes()[1]; }); });
     return parts_;
 }
 
@@ -164,7 +164,7 @@ void CatalogPanel::showSheetPlace() {
 
 /// Folded, only the chosen connection stays, and the objects have the room.
 void CatalogPanel::foldConnections() {
-    const bool isFolded = desk_.settings().isConnectionListFolded && desk_.profiles().size() > 1;
+    const bool isFolded = desk_.windowState().isConnectionListFolded && desk_.profiles().size() > 1;
     fold_->setVisible(desk_.profiles().size() > 1);
     fold_->setText(tr("Connections · %1 %2").arg(desk_.profiles().size()).arg(isFolded ? tr("▸") : tr("▾")));
     int height = 4;
@@ -339,7 +339,8 @@ void CatalogPanel::showMenu(const QPoint& at) {
     const catalog::ObjectName object = row->name();
     connect(menu->addAction(tr("Open details\tReturn")), &QAction::triggered, this, &CatalogPanel::openCurrent);
     if (row->relation != nullptr) {
-        connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("First rows"), keyText("catalog.firstRows"))), &QAction::triggered, this, &CatalogPanel::showRows);
+        connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("First rows"), keyText("catalog.firstRows"))),
+                &QAction::triggered, this, &CatalogPanel::showRows);
     }
     connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
             [this, object] { Q_EMIT nameRequested(toQt(model_->nameInStatement(object))); });

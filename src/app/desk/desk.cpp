@@ -38,6 +38,10 @@ Desk::Desk(store::Home home, QObject* parent)
     retryTimer_.setInterval(kRetryMs);
     connect(&retryTimer_, &QTimer::timeout, this, [this] { sheetKeeper_->retry(); });
     retryTimer_.start();
+    constexpr int kKeepWindowStateMs = 1000;
+    windowStateTimer_.setSingleShot(true);
+    windowStateTimer_.setInterval(kKeepWindowStateMs);
+    connect(&windowStateTimer_, &QTimer::timeout, this, &Desk::keepWindowState);
 }
 
 Desk::~Desk() {
@@ -48,6 +52,7 @@ Desk::~Desk() {
 }
 
 void Desk::flush() {
+    keepWindowState();
     ledgerWorker_ = std::make_unique<base::SerialWorker>();  // the old ones finish what they have first
     fileWorker_ = std::make_unique<base::SerialWorker>();
     sheetKeeper_->flush();
@@ -65,6 +70,11 @@ void Desk::open() {
         if (settings->notice) raise(*settings->notice);
     } else {
         raise(settings.error());
+    }
+    if (auto state = store::loadWindowState(home_.windowFile(), home_.settingsFile())) {
+        windowState_ = keptWindowState_ = *state;
+    } else {
+        raise(state.error());
     }
     budget_ = std::make_shared<data::ResultBudget>(settings_.resultMegabytes << 20, home_.state);
     if (auto presets = store::loadExportPresets(home_.exportsFile())) exportPresets_ = std::move(*presets);
@@ -519,6 +529,20 @@ void Desk::changeSettings(const std::function<void(store::Settings&)>& change) {
         if (!status) raise(status.error());
     });
     Q_EMIT settingsChanged();
+}
+
+void Desk::changeWindowState(const std::function<void(store::WindowState&)>& change) {
+    change(windowState_);
+    if (windowState_ != keptWindowState_ && !windowStateTimer_.isActive()) windowStateTimer_.start();
+}
+
+void Desk::keepWindowState() {
+    windowStateTimer_.stop();
+    if (windowState_ == keptWindowState_) return;
+    fileWorker_->post([this, file = home_.windowFile(), state = windowState_, before = keptWindowState_] {
+        if (const Status status = store::saveWindowState(file, state, before); !status) raise(status.error());
+    });
+    keptWindowState_ = windowState_;
 }
 
 // ---- Ledger ----

@@ -27,6 +27,7 @@
 #include "core/store/ledger.h"
 #include "core/store/settings.h"
 #include "core/store/sheet_keeper.h"
+#include "core/store/window_state.h"
 
 namespace pantry::app {
 
@@ -128,6 +129,11 @@ public:
     [[nodiscard]] const store::Settings& settings() const { return settings_; }
     void changeSettings(const std::function<void(store::Settings&)>& change);
 
+    // How the window was left
+    [[nodiscard]] const store::WindowState& windowState() const { return windowState_; }
+    /// Changes and keeps it, within a second: dragging changes it at every step.
+    void changeWindowState(const std::function<void(store::WindowState&)>& change);
+
     // Results
     /// Counts a result among those that share the memory for results.
     void keepResult(const data::ResultSetPtr& result, bool isPinned);
@@ -187,6 +193,7 @@ Q_SIGNALS:
 
 private:
     void watchFiles();
+    void keepWindowState();
     void reloadFiles();
     void takeConnections(store::ConnectionList list);
     void forgetRemoved();
@@ -204,6 +211,9 @@ private:
     std::optional<db::ConnectionProfile> lastRemoved_;
     std::string removedBefore_;  // the id that came after it
     store::Settings settings_;
+    store::WindowState windowState_;
+    store::WindowState keptWindowState_;  // as the file has it
+    QTimer windowStateTimer_;
     std::shared_ptr<data::ResultBudget> budget_;  // also of the thread that moves results
     bool isBudgetLooked_ = false;                 // somebody looks now whether it is kept
     store::AllGridChoices gridChoices_;

@@ -61,10 +61,10 @@ MainWindow::MainWindow(Desk& desk)
     columns_->setChildrenCollapsible(false);
     columns_->setHandleWidth(1);
     columns_->setStretchFactor(1, 1);
-    const auto& s = desk_.settings();
+    const auto& s = desk_.windowState();
     columns_->setSizes({s.leftColumnWidth, 1280 - s.leftColumnWidth - s.closeUpWidth, s.closeUpWidth});
     connect(columns_, &QSplitter::splitterMoved, this, [this] {
-        desk_.changeSettings([this](auto& settings) {
+        desk_.changeWindowState([this](auto& settings) {
             const auto sizes = columns_->sizes();
             if (sizes[0] > 0) settings.leftColumnWidth = sizes[0];
             if (sizes[2] > 0) settings.closeUpWidth = sizes[2];
@@ -433,9 +433,9 @@ void MainWindow::choosePage(int index) {
     if (index < 0 || index >= pages_->count()) return;
     pages_->setCurrentIndex(index);
     SheetPage* page = currentSheet();
-    closeUp_->setVisible(page != nullptr && desk_.settings().isCloseUpShown);
+    closeUp_->setVisible(page != nullptr && desk_.windowState().isCloseUpShown);
     const bool isConnections = pages_->currentWidget() == connections_;
-    leftColumn_->setVisible(desk_.settings().isLeftColumnShown && !isConnections);
+    leftColumn_->setVisible(desk_.windowState().isLeftColumnShown && !isConnections);
     if (page != nullptr) {
         catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
         catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
@@ -562,7 +562,7 @@ void MainWindow::showLeftPage(int page) {
     ledgerTab_->setChecked(page == 1);
     if (!leftColumn_->isVisible() && isVisible()) {
         leftColumn_->show();
-        desk_.changeSettings([](auto& s) { s.isLeftColumnShown = true; });
+        desk_.changeWindowState([](auto& s) { s.isLeftColumnShown = true; });
     }
 }
 

@@ -137,11 +137,11 @@ void MainWindow::bindResultCommands() {
 void MainWindow::bindViewCommands() {
     bind("view.leftColumn", [this] {
         leftColumn_->setVisible(!leftColumn_->isVisible());
-        desk_.changeSettings([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
+        desk_.changeWindowState([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
     });
     bind("view.closeUp", [this] {
-        desk_.changeSettings([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
-        closeUp_->setVisible(currentSheet() != nullptr && desk_.settings().isCloseUpShown);
+        desk_.changeWindowState([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
+        closeUp_->setVisible(currentSheet() != nullptr && desk_.windowState().isCloseUpShown);
     });
     bind("view.catalog", [this] { showLeftPage(0); });
     bind("view.ledger", [this] {

@@ -17,6 +17,7 @@ struct Home {
     [[nodiscard]] std::filesystem::path catalogChoicesFile() const { return config / "catalog.json"; }
     [[nodiscard]] std::filesystem::path gridChoicesFile() const { return config / "grids.json"; }
     [[nodiscard]] std::filesystem::path exportsFile() const { return config / "exports.json"; }
+    [[nodiscard]] std::filesystem::path windowFile() const { return config / "window.json"; }
     [[nodiscard]] std::filesystem::path settingsFile() const { return config / "settings.json"; }
     [[nodiscard]] std::filesystem::path ledgerFile() const { return data / "ledger.db"; }
     [[nodiscard]] std::filesystem::path sheetsFolder() const { return data / "sheets"; }

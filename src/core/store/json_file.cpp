@@ -130,6 +130,21 @@ Status writeJsonFile(const fs::path& path, const nlohmann::json& content) {
     }
 }
 
+Status changeJsonMembers(const fs::path& path, int version, const nlohmann::json& before, const nlohmann::json& wanted,
+                         std::span<const char* const> gone) {
+    const FileLock lock(path.string() + ".lock");
+    if (!lock.status()) return lock.status();
+    auto document = readJsonFile(path, version);
+    if (!document) return document.error();
+    nlohmann::json& object = document->content;
+    object["version"] = version;
+    for (const char* name : gone) object.erase(name);
+    for (const auto& [name, value] : wanted.items()) {
+        if (!object.contains(name) || !before.contains(name) || value != before[name]) object[name] = value;
+    }
+    return writeJsonFile(path, object);
+}
+
 FileLock::FileLock(const fs::path& path)
     : descriptor_(::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC | O_NONBLOCK | O_NOFOLLOW, 0600)) {
     if (descriptor_ < 0) {

@@ -3,6 +3,7 @@
 #include <filesystem>
 #include <nlohmann/json.hpp>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <type_traits>
@@ -30,6 +31,12 @@ Result<JsonDocument> readJsonFile(const std::filesystem::path& path, int version
 
 /// Indented, so that people can read and compare it.
 Status writeJsonFile(const std::filesystem::path& path, const nlohmann::json& content);
+
+/// Changes members of a JSON file: those of `wanted` that differ from `before`, or that the file does not have. What
+/// else is in it stays, but for members that are named as `gone`. Other processes wait meanwhile. Errors: as of reading
+/// and writing.
+Status changeJsonMembers(const std::filesystem::path& path, int version, const nlohmann::json& before,
+                         const nlohmann::json& wanted, std::span<const char* const> gone = {});
 
 /// A value as a whole number of that type; nothing when it is none or does not fit.
 template <class T>

@@ -1,21 +1,41 @@
 #include "core/store/settings.h"
 
-#include <algorithm>
-
-#include "core/sql/layout/format_choice.h"
 #include "core/store/json_file.h"
+#include "core/store/setting_table.h"
 
 namespace pantry::store {
 namespace {
 
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+/// 2: how the window was left has a file of its own, and went out of this one.
+constexpr int kVersion = 2;
+constexpr auto kMovedAway = std::to_array<const char*>({"leftColumn", "closeUp", "leftColumnWidth", "closeUpWidth",
+                                                        "objectCardHeight", "connectionsFolded", "editorShare"});
 
-template <class T>
-T within(const json& object, const char* name, T fallback, T low, T high) {
-    const T value = memberOr(object, name, fallback);
-    return value < low || value > high ? fallback : value;
+/// A member as a value of the setting's kind; nothing when it is missing or of another kind.
+std::optional<SettingValue> valueIn(const json& object, const SettingDescriptor& setting) {
+    const auto found = object.find(setting.id);
+    if (found == object.end()) return std::nullopt;
+    const SettingValue fallback = setting.get(Settings());
+    if (std::holds_alternative<bool>(fallback) && found->is_boolean()) return found->get<bool>();
+    if (std::holds_alternative<std::int64_t>(fallback)) {
+        const auto number = numberIn<std::int64_t>(*found);
+        return number ? std::optional<SettingValue>(*number) : std::nullopt;
+    }
+    if (std::holds_alternative<std::string>(fallback) && found->is_string()) return found->get<std::string>();
+    if (std::holds_alternative<std::vector<std::string>>(fallback)) {
+        return textsIn(object, std::string(setting.id).c_str());
+    }
+    return std::nullopt;
+}
+
+json toJson(const Settings& settings) {
+    json object;
+    for (const SettingDescriptor& setting : settingTable()) {
+        std::visit([&](const auto& value) { object[std::string(setting.id)] = value; }, setting.get(settings));
+    }
+    return object;
 }
 
 }  // namespace
@@ -23,76 +43,20 @@ T within(const json& object, const char* name, T fallback, T low, T high) {
 Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
     auto document = readJsonFile(path, kVersion);
     if (!document) return document.error();
-    const json& object = document->content;
-    const Settings defaults;
-    Settings s;
-    s.theme = memberOr(object, "theme", defaults.theme);
-    s.textSize = within(object, "textSize", defaults.textSize, 6, 40);
-    s.idleMinutes = within<int>(object, "idleMinutes", defaults.idleMinutes, 1, 100'000);
-    s.gridTextSize = within(object, "gridTextSize", s.textSize, 6, 40);
-    s.isGridShaded = memberOr(object, "gridShaded", defaults.isGridShaded);
-    s.resultMegabytes = within<std::uint64_t>(object, "resultMegabytes", defaults.resultMegabytes, 1, 1'000'000);
-    s.pageRows = within<std::size_t>(object, "pageRows", defaults.pageRows, 10, 1'000'000);
-    s.format.width = within<std::size_t>(object, "formatWidth", defaults.format.width, 40, 400);
-    s.format.indentWidth = within<std::size_t>(object, "formatIndent", defaults.format.indentWidth, 1, 16);
-    for (const sql::FormatChoice& choice : sql::formatChoices()) {
-        sql::choose(s.format, choice, memberOr<std::string>(object, choice.setting.data(), ""));
+    Settings settings;
+    for (const SettingDescriptor& setting : settingTable()) {
+        const auto value = valueIn(document->content, setting);
+        if (value && setting.isAllowed(*value)) {
+            setting.set(settings, *value);
+        } else if (const SettingDescriptor* like = settingNamed(setting.likeWhenMissing)) {
+            setting.set(settings, like->get(settings));
+        }
     }
-    s.findingsOff = textsIn(object, "findingsOff");
-    s.manyRows = within<std::int64_t>(object, "findingsManyRows", defaults.manyRows, 0, std::int64_t{1} << 50);
-    s.isLeftColumnShown = memberOr(object, "leftColumn", defaults.isLeftColumnShown);
-    s.isCloseUpShown = memberOr(object, "closeUp", defaults.isCloseUpShown);
-    s.leftColumnWidth = within(object, "leftColumnWidth", defaults.leftColumnWidth, 160, 800);
-    s.closeUpWidth = within(object, "closeUpWidth", defaults.closeUpWidth, 160, 900);
-    s.objectCardHeight = within(object, "objectCardHeight", defaults.objectCardHeight, 60, 2000);
-    s.isConnectionListFolded = memberOr(object, "connectionsFolded", defaults.isConnectionListFolded);
-    s.editorShare = within(object, "editorShare", defaults.editorShare, 10, 90);
-    return LoadedSettings{s, std::move(document->setAside)};
+    return LoadedSettings{settings, std::move(document->setAside)};
 }
-
-namespace {
-
-json toJson(const Settings& s) {
-    json object;
-    object["theme"] = s.theme;
-    object["textSize"] = s.textSize;
-    object["idleMinutes"] = s.idleMinutes;
-    object["gridTextSize"] = s.gridTextSize;
-    object["gridShaded"] = s.isGridShaded;
-    object["resultMegabytes"] = s.resultMegabytes;
-    object["pageRows"] = s.pageRows;
-    object["formatWidth"] = s.format.width;
-    object["formatIndent"] = s.format.indentWidth;
-    for (const sql::FormatChoice& choice : sql::formatChoices()) {
-        object[std::string(choice.setting)] = choice.words[choice.get(s.format)];
-    }
-    object["findingsOff"] = s.findingsOff;
-    object["findingsManyRows"] = s.manyRows;
-    object["leftColumn"] = s.isLeftColumnShown;
-    object["closeUp"] = s.isCloseUpShown;
-    object["leftColumnWidth"] = s.leftColumnWidth;
-    object["closeUpWidth"] = s.closeUpWidth;
-    object["objectCardHeight"] = s.objectCardHeight;
-    object["connectionsFolded"] = s.isConnectionListFolded;
-    object["editorShare"] = s.editorShare;
-    return object;
-}
-
-}  // namespace
 
 Status saveSettings(const std::filesystem::path& path, const Settings& settings, const Settings& before) {
-    const FileLock lock(path.string() + ".lock");
-    if (!lock.status()) return lock.status();
-    auto document = readJsonFile(path, kVersion);
-    if (!document) return document.error();
-    json& object = document->content;
-    object["version"] = kVersion;
-    const json old = toJson(before);
-    const json wanted = toJson(settings);
-    for (const auto& [name, value] : wanted.items()) {
-        if (value != old[name] || !object.contains(name)) object[name] = value;
-    }
-    return writeJsonFile(path, object);
+    return changeJsonMembers(path, kVersion, toJson(before), toJson(settings), kMovedAway);
 }
 
 }  // namespace pantry::store

@@ -10,7 +10,8 @@
 
 namespace pantry::store {
 
-/// What a user has set to taste.
+/// What a user has set to taste; see settingTable() for words, bounds and defaults. How the window was left is no
+/// setting: see WindowState.
 struct Settings {
     std::string theme = "daylight";        ///< name of a theme file
     int textSize = 10;                     ///< of the editor, in points
@@ -22,13 +23,6 @@ struct Settings {
     sql::FormatOptions format;
     std::vector<std::string> findingsOff;  ///< rules that stay silent
     std::int64_t manyRows = 100'000;       ///< a table with more is not read whole without a finding
-    bool isLeftColumnShown = true;
-    bool isCloseUpShown = true;
-    int leftColumnWidth = 252;  ///< in pixels
-    int closeUpWidth = 246;
-    int objectCardHeight = 150;           ///< in pixels
-    bool isConnectionListFolded = false;  ///< in the left column, to the chosen one
-    int editorShare = 45;                 ///< of the height between editor and result, in per cent
     friend bool operator==(const Settings&, const Settings&) = default;
 };
 

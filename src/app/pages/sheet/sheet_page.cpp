@@ -39,7 +39,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     splitter_->addWidget(lower_);
     splitter_->setChildrenCollapsible(false);
     splitter_->setHandleWidth(1);
-    const int share = desk_.settings().editorShare;
+    const int share = desk_.windowState().editorShare;
     splitter_->setSizes({share * 10, (100 - share) * 10});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -124,7 +124,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
         const auto sizes = splitter_->sizes();
         const int sum = sizes[0] + sizes[1];
         hasGivenRoom_ = true;
-        if (sum > 0 && !isBeside()) desk_.changeSettings([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
+        if (sum > 0 && !isBeside()) desk_.changeWindowState([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
     desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
     connect(&desk_, &Desk::begun, this, [this](const QString& connectionId) {
