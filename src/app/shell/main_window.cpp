@@ -12,12 +12,9 @@
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/look/input_guards.h"
-#include "app/look/pick_list.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "app/shell/page_tabs.h"
 #include "core/base/text.h"
-#include "core/db/connection_colours.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::app {
@@ -48,7 +45,7 @@ MainWindow::MainWindow(Desk& desk)
     guardInput(this);
     makeMiddle();
     columns_->addWidget(leftColumn_);
-    columns_->insertWidget(1, pages_->parentWidget());
+    columns_->insertWidget(1, middle_);
     columns_->addWidget(closeUp_);
     connect(closeUp_, &CloseUp::columnChosen, this, [this](int column) {
         if (SheetPage* page = currentSheet()) page->result()->grid()->goToColumn(column);
@@ -76,19 +73,8 @@ MainWindow::MainWindow(Desk& desk)
     makeMenus();
     connect(reach_, &Reach::textChanged, this, &MainWindow::reachIntoLedger);
     connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);
-    connect(&desk_, &Desk::profilesChanged, this, [this] {
-        for (SheetPage* page : sheets()) refreshTab(page);
-        refreshStatus();
-    });
-    connect(&Theme::current(), &Theme::changed, this, [this] {
-        for (int i = 0; i < pages_->count(); ++i) {
-            if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) {
-                refreshTab(page);
-            } else {
-                tabs_->setTabData(i, Theme::current().colour("card"));
-            }
-        }
-    });
+    connect(&desk_, &Desk::profilesChanged, this, &MainWindow::refreshStatus);
+    connect(&Theme::current(), &Theme::changed, host_, &PageHost::refresh);
     leftColumn_->setVisible(s.isLeftColumnShown);
     applyTextSize();
     connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyTextSize);
@@ -139,68 +125,21 @@ void MainWindow::makeLeftColumn() {
 }
 
 void MainWindow::makeMiddle() {
-    auto* middle = new QWidget(this);
+    middle_ = new QWidget(this);
     // What is in it folds and gives way; so nothing there moves the columns beside it.
     constexpr int kLeastMiddle = 536;
-    middle->setMinimumWidth(kLeastMiddle);
-    tabs_ = new PageTabs(middle);
-    pages_ = new QStackedWidget(middle);
-    connections_ = new ConnectionsPage(desk_, pages_);
-    auto* fresh = makeButton(QStringLiteral("+"), "plain", "newSheet", tr("New sheet"), middle);
-    fresh->setToolTip(commandTip("sheet.new"));
-    fresh->setFixedWidth(30);
-    notice_ = makeFrame("notice", middle);
-    name(notice_, objectName::kNotice, tr("Notice"));
-    noticeText_ = makeLabel({}, "", notice_);
-    noticeText_->setWordWrap(true);
-    auto* understood = makeButton(tr("Understood"), "", "noticeClose", tr("Close the notice"), notice_);
-    auto* noticeRow = new QHBoxLayout(notice_);
-    noticeRow->setContentsMargins(12, 6, 8, 6);
-    noticeRow->addWidget(noticeText_, 1);
-    noticeRow->addWidget(understood);
-    notice_->hide();
-    connect(understood, &QPushButton::clicked, notice_, &QWidget::hide);
-    auto* tabRow = new QHBoxLayout;
-    tabRow->setContentsMargins(10, 0, 10, 0);
-    tabRow->setSpacing(2);
-    auto* before = makeButton(QStringLiteral("‹"), "away", objectName::kTabsBefore, tr("Show the tabs before"), middle);
-    auto* behind = makeButton(QStringLiteral("›"), "away", objectName::kTabsBehind, tr("Show the tabs behind"), middle);
-    auto* all = makeButton(QStringLiteral("▾"), "away", objectName::kTabsAll, tr("All open pages"), middle);
-    all->setToolTip(commandTip("page.all"));
-    for (QPushButton* button : {before, behind, all}) {
-        button->setFixedWidth(26);
-        button->setFocusPolicy(Qt::NoFocus);
-        button->hide();
-    }
-    tabRow->addWidget(tabs_);
-    tabRow->addWidget(before);
-    tabRow->addWidget(behind);
-    tabRow->addWidget(all);
-    tabRow->addWidget(fresh);
-    tabRow->addStretch();
-    connect(tabs_, &PageTabs::overflowed, this, [before, behind, all](bool isOverflow) {
-        for (QPushButton* button : {before, behind, all}) button->setVisible(isOverflow);
-    });
-    connect(before, &QPushButton::clicked, tabs_, [this] { tabs_->scrollBy(-1); });
-    connect(behind, &QPushButton::clicked, tabs_, [this] { tabs_->scrollBy(1); });
-    connect(all, &QPushButton::clicked, this, &MainWindow::pageList);
-    connect(tabs_, &QTabBar::tabBarDoubleClicked, this, &MainWindow::renamePage);
-    auto* layout = new QVBoxLayout(middle);
+    middle_->setMinimumWidth(kLeastMiddle);
+    host_ = new PageHost(middle_);
+    connections_ = new ConnectionsPage(desk_, host_);
+    notice_ = new NoticeStrip(middle_);
+    auto* layout = new QVBoxLayout(middle_);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(notice_);
-    layout->addLayout(tabRow);
-    layout->addWidget(pages_, 1);
-    connect(fresh, &QPushButton::clicked, this, [this] { openSheetLikeThis(); });
-    connect(tabs_, &QTabBar::currentChanged, this, &MainWindow::choosePage);
-    connect(tabs_, &QTabBar::tabCloseRequested, this, &MainWindow::closePage);
-    connect(tabs_, &QTabBar::tabMoved, this, [this](int from, int to) {
-        QWidget* page = pages_->widget(from);
-        pages_->removeWidget(page);
-        pages_->insertWidget(to, page);
-        pages_->setCurrentIndex(tabs_->currentIndex());
-        keepPositions();
-    });
+    layout->addWidget(host_, 1);
+    connect(host_, &PageHost::newPageRequested, this, [this] { openSheetLikeThis(); });
+    connect(host_, &PageHost::chosen, this, &MainWindow::followPage);
+    connect(host_, &PageHost::closeRequested, this, &MainWindow::closePage);
     connect(connections_, &ConnectionsPage::sheetRequested, this, [this](const QString& id) { openSheet(id); });
     connect(connections_, &ConnectionsPage::fileRequested, this, &MainWindow::openFile);
     connect(connections_, &ConnectionsPage::sheetWithTextRequested, this,
@@ -215,31 +154,39 @@ void MainWindow::makeMiddle() {
 
 void MainWindow::makeStatusLine() {
     kept_ = makeLabel({}, "");
-    selection_ = makeLabel({}, "");
+    auto* said = makeLabel({}, "");
+    status_ = new StatusText(said, this);
     caret_ = makeLabel({}, "");
     times_ = makeLabel({}, "");
     name(kept_, objectName::kStatusKept, tr("Where the last run was kept"));
-    name(selection_, objectName::kStatusSelection, tr("What the selected cells add up to"));
+    name(said, objectName::kStatusSelection, tr("What has happened, and what the selected cells add up to"));
     name(caret_, objectName::kStatusCaret, tr("Place of the cursor"));
     name(times_, objectName::kStatusTimes, tr("Time at the server and here"));
     statusBar()->setSizeGripEnabled(false);
     statusBar()->addWidget(kept_);
-    statusBar()->addWidget(selection_, 1);
+    statusBar()->addWidget(said, 1);
     statusBar()->addPermanentWidget(caret_);
     statusBar()->addPermanentWidget(times_);
 }
 
 // ---- Pages ----
 
-std::vector<SheetPage*> MainWindow::sheets() const {
-    std::vector<SheetPage*> all;
-    for (int i = 0; i < pages_->count(); ++i) {
-        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i))) all.push_back(page);
-    }
-    return all;
+/// The page of this kind that is meant; nullptr when it is of another kind. Pages are told apart by who made them.
+template <class Kind>
+Kind* amongThem(const std::vector<Kind*>& all, const Page* page) {
+    const auto found = std::ranges::find_if(all, [page](const Kind* one) { return one == page; });
+    return found == all.end() ? nullptr : *found;
 }
 
-SheetPage* MainWindow::currentSheet() const { return qobject_cast<SheetPage*>(pages_->currentWidget()); }
+std::vector<SheetPage*> MainWindow::sheets() const {
+    std::vector<SheetPage*> inOrder;
+    for (const Page* page : host_->pages()) {
+        if (SheetPage* sheet = amongThem(sheetPages_, page)) inOrder.push_back(sheet);
+    }
+    return inOrder;
+}
+
+SheetPage* MainWindow::currentSheet() const { return amongThem(sheetPages_, host_->current()); }
 
 /// A sheet on a connection, brought to the front: the one that is there already, else the last one, else a new one.
 SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& database) {
@@ -249,7 +196,7 @@ SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& d
     if (isOnIt(currentSheet())) return currentSheet();
     const std::vector<SheetPage*> all = sheets();
     if (const auto last = std::ranges::find_if(all.rbegin(), all.rend(), isOnIt); last != all.rend()) {
-        tabs_->setCurrentIndex(pages_->indexOf(*last));
+        host_->bringToFront(*last);
         return *last;
     }
     store::SheetState state;
@@ -259,8 +206,8 @@ SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& d
 }
 
 QString MainWindow::connectionInFront() const {
-    if (const SheetPage* page = currentSheet()) return page->sheet().connectionId();
-    if (const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget())) return page->place().connectionId;
+    const auto place = host_->current() != nullptr ? host_->current()->place() : std::nullopt;
+    if (place) return place->connectionId;
     return catalog_->connectionId();
 }
 
@@ -272,29 +219,25 @@ void MainWindow::restoreSheets() {
         if (isCurrent || front == nullptr) front = page;
     }
     if (front == nullptr) return showConnections();
-    tabs_->setCurrentIndex(pages_->indexOf(front));
-    choosePage(tabs_->currentIndex());
+    host_->bringToFront(front);
+    followPage();
     front->editor()->setFocus();
 }
 
 SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
-    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), pages_);
-    const int index = addPage(page, page->sheet().title());
-    refreshTab(page);
-    connect(&page->sheet(), &Sheet::titleChanged, this, [this, page] { refreshTab(page); });
+    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), host_);
+    sheetPages_.push_back(page);
+    host_->add(page, false);
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
-        refreshTab(page);
         if (page != currentSheet()) return;
         catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
         catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
-    connect(&page->sheet(), &Sheet::elapsedChanged, this, [this, page] { noteElapsed(page); });
-    connect(&page->sheet(), &Sheet::runningChanged, this, [this, page] { noteElapsed(page); });
     connect(page, &SheetPage::remarked, this, &MainWindow::say);
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
     connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
-    connect(page->result(), &ResultPane::selectionSummed, selection_, &QLabel::setText);
+    connect(page->result(), &ResultPane::selectionSummed, status_, &StatusText::setFacts);
     connect(page->result(), &ResultPane::cellFocused, this,
             [this, page](int row, int column) { followCell(page, row, column); });
     page->result()->setComparable([this, page] { return comparableResults(page); });
@@ -302,8 +245,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
         SheetPage* fresh = openSheetLikeThis(fromQt(text));
         if (fresh != nullptr) fresh->sheet().setTitle(title);
     });
-    connect(&desk_, &Desk::settingsChanged, page, &SheetPage::applySettings);
-    if (isInFront) tabs_->setCurrentIndex(index);
+    if (isInFront) host_->bringToFront(page);
     return page;
 }
 
@@ -331,8 +273,8 @@ SheetPage* MainWindow::openSheetLikeThis(const base::SharedText& text) {
     if (SheetPage* page = currentSheet()) return openNewSheet(page->sheet().likeThis(), text);
     store::SheetState state;
     state.connectionId = fromQt(connectionInFront());
-    const auto* page = qobject_cast<ObjectPage*>(pages_->currentWidget());
-    state.database = page != nullptr ? page->place().database : catalog_->database();
+    const auto place = host_->current() != nullptr ? host_->current()->place() : std::nullopt;
+    state.database = place ? place->database : catalog_->database();
     return openNewSheet(std::move(state), text);
 }
 
@@ -340,7 +282,7 @@ SheetPage* MainWindow::openNewSheet(store::SheetState state, const base::SharedT
     state.id = db::makeProfileId();
     desk_.beginWith(toQt(state.connectionId));
     std::vector<QString> titles;
-    for (int i = 0; i < tabs_->count(); ++i) titles.push_back(tabs_->tabText(i));
+    for (const Page* page : host_->pages()) titles.push_back(page->title());
     QString title;
     do {
         title = tr("Sheet %1").arg(nextSheetNumber_++);
@@ -349,7 +291,7 @@ SheetPage* MainWindow::openNewSheet(store::SheetState state, const base::SharedT
     state.text = text;
     state.caret = state.text.size();
     SheetPage* page = addSheet(std::move(state), true);
-    choosePage(tabs_->currentIndex());
+    followPage();
     page->sheet().keepNow();
     page->editor()->setFocus();
     const auto* p = page->sheet().profile();
@@ -362,7 +304,7 @@ void MainWindow::reopenSheet() {
         if (!state) return say(tr("No closed sheet is kept."));
         desk_.beginWith(toQt(state->connectionId));
         SheetPage* page = addSheet(std::move(*state), true);
-        choosePage(tabs_->currentIndex());
+        followPage();
         page->editor()->setFocus();
     });
 }
@@ -375,156 +317,67 @@ void MainWindow::openObject(const ObjectPlace& wanted) {
         relation != nullptr && place.object.kind <= catalog::ObjectKind::VirtualTable) {
         place.object = {.kind = relation->kind, .schema = relation->schema, .name = relation->name};
     }
-    for (int i = 0; i < pages_->count(); ++i) {
-        const auto* page = qobject_cast<ObjectPage*>(pages_->widget(i));
-        if (page != nullptr && page->place() == place) return tabs_->setCurrentIndex(i);
-    }
+    const auto open =
+        std::ranges::find_if(objectPages_, [&](const ObjectPage* page) { return page->object() == place; });
+    if (open != objectPages_.end()) return host_->bringToFront(*open);
     catalog_->choosePlace(place.connectionId, place.database);
     catalog_->chooseObject(place.object);
-    auto* page = new ObjectPage(desk_, place, pages_);
+    auto* page = new ObjectPage(desk_, place, host_);
     connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
     connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
-    const int index = addPage(page, toQt(place.object.name));
-    tabs_->setTabIcon(index, iconOf(place.object.kind));
-    tabs_->setTabData(index, Theme::current().colour("card"));
-    tabs_->setCurrentIndex(index);
+    objectPages_.push_back(page);
+    host_->add(page, true);
     page->setFocus();
 }
 
 void MainWindow::showConnections() {
-    int index = pages_->indexOf(connections_);
-    if (index < 0) {
-        index = addPage(connections_, tr("Connections"));
-        tabs_->setTabIcon(index, colourDot(Theme::current().colour("quiet")));
-        tabs_->setTabData(index, Theme::current().colour("card"));
+    if (host_->holds(connections_)) {
+        host_->bringToFront(connections_);
+    } else {
+        host_->add(connections_, true);
     }
-    tabs_->setCurrentIndex(index);
-    choosePage(index);
+    followPage();
 }
 
-int MainWindow::addPage(QWidget* page, const QString& title) {
-    pages_->addWidget(page);
-    return tabs_->addTab(title);
-}
-
-void MainWindow::refreshTab(SheetPage* page) {
-    const int index = pages_->indexOf(page);
-    if (index < 0) return;
-    const auto* p = page->sheet().profile();
-    const Theme& theme = Theme::current();
-    const QColor colour = p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
-    const SheetFile& file = page->sheet().file();
-    tabs_->setTabText(index, page->sheet().title() + (file.isUnsaved() ? QStringLiteral(" •") : QString()));
-    tabs_->updateGeometry();
-    tabs_->setTabIcon(index, colourDot(colour));
-    tabs_->setTabData(index, theme.tinted(colour, 0.16));
-    QString tip = p != nullptr ? tr("%1 on %2").arg(page->sheet().title(), toQt(p->name)) : page->sheet().title();
-    if (file.state()) tip += QStringLiteral("\n") + toQt(file.state()->path);
-    if (page->sheet().isPassing())
-        tip += QStringLiteral("\n") + tr("In passing: the next table's rows take its place, until you write in it");
-    if (file.isUnsaved())
-        tip += QStringLiteral("\n") + tr("Not saved since it was changed (%1)").arg(keyText("sheet.save"));
-    tabs_->setTabToolTip(index, tip);
-    tabs_->setPassing(index, page->sheet().isPassing());
-    tabs_->update();
-}
-
-void MainWindow::choosePage(int index) {
-    if (index < 0 || index >= pages_->count()) return;
-    pages_->setCurrentIndex(index);
-    SheetPage* page = currentSheet();
-    closeUp_->setVisible(page != nullptr && desk_.windowState().isCloseUpShown);
-    const bool isConnections = pages_->currentWidget() == connections_;
-    leftColumn_->setVisible(desk_.windowState().isLeftColumnShown && !isConnections);
-    if (page != nullptr) {
-        catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
-        catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
-        ledger_->setConnection(page->sheet().connectionId());
-        const QModelIndex current = page->result()->grid()->currentIndex();
-        followCell(page, current.row(), current.column());
+/// What stands beside a page follows the one in front.
+void MainWindow::followPage() {
+    const Page* page = host_->current();
+    if (page == nullptr) return;
+    closeUp_->setVisible(page->hasCloseUp() && desk_.windowState().isCloseUpShown);
+    leftColumn_->setVisible(page->hasLeftColumn() && desk_.windowState().isLeftColumnShown);
+    if (SheetPage* sheet = currentSheet()) {
+        catalog_->choosePlace(sheet->sheet().connectionId(), sheet->sheet().database());
+        catalog_->noteSheet(sheet->sheet().connectionId(), sheet->sheet().database());
+        ledger_->setConnection(sheet->sheet().connectionId());
+        const QModelIndex current = sheet->result()->grid()->currentIndex();
+        followCell(sheet, current.row(), current.column());
+    } else {
+        catalog_->noteSheet({}, {});
     }
-    if (page == nullptr) catalog_->noteSheet({}, {});
-    selection_->clear();
-    keepPositions();
+    status_->setFacts({});
     refreshStatus();
 }
 
-/// All pages by name, for when there are more tabs than room.
-void MainWindow::pageList() {
-    std::vector<PickList::Choice> choices;
-    for (int i = 0; i < pages_->count(); ++i) {
-        const auto* page = qobject_cast<SheetPage*>(pages_->widget(i));
-        const auto* p = page != nullptr ? page->sheet().profile() : nullptr;
-        choices.push_back({.text = tabs_->tabText(i),
-                           .detail = p != nullptr ? toQt(p->name) : QString(),
-                           .icon = tabs_->tabIcon(i),
-                           .isCurrent = i == pages_->currentIndex(),
-                           .act = [this, page = QPointer<QWidget>(pages_->widget(i))] {
-                               if (page) tabs_->setCurrentIndex(pages_->indexOf(page));
-                               if (page) page->setFocus();
-                           }});
-    }
-    auto* list = new PickList(std::move(choices), tr("Open pages"), this);
-    list->openAt(tabs_->mapToGlobal(QPoint(std::max(0, tabs_->width() - list->width()), tabs_->height())));
+void MainWindow::closeCurrentPage() {
+    if (host_->current() != nullptr) closePage(host_->current());
 }
 
-/// A sheet's name is typed where it stands.
-void MainWindow::renamePage(int index) {
-    auto* page = qobject_cast<SheetPage*>(index < 0 ? nullptr : pages_->widget(index));
-    if (page == nullptr) return;
-    auto* edit = new QLineEdit(page->sheet().title(), tabs_);
-    name(edit, objectName::kTabName, tr("Name of the sheet"));
-    edit->setGeometry(tabs_->tabRect(index).adjusted(28, 6, -6, -4));
-    edit->selectAll();
-    edit->show();
-    edit->setFocus();
-    connect(edit, &QLineEdit::editingFinished, this, [edit, guard = QPointer<SheetPage>(page)] {
-        const QString typed = edit->text().trimmed();
-        edit->hide();
-        edit->deleteLater();
-        if (!guard) return;
-        if (!typed.isEmpty()) guard->sheet().setTitle(typed);
-        guard->editor()->setFocus();
-    });
-}
-
-/// For how long something has been running, in the place of the tab's ×, so that no tab moves.
-void MainWindow::noteElapsed(SheetPage* page) {
-    tabs_->setElapsed(pages_->indexOf(page), page->sheet().elapsedWords());
-}
-
-void MainWindow::keepPositions() {
-    for (int i = 0; i < pages_->count(); ++i) {
-        if (auto* page = qobject_cast<SheetPage*>(pages_->widget(i)))
-            page->sheet().setPosition(i, i == pages_->currentIndex());
-    }
-}
-
-void MainWindow::closePage(int index) {
-    if (index < 0 || index >= pages_->count()) return;
-    QWidget* page = pages_->widget(index);
-    if (page == connections_ && pages_->count() == 1) return;
-    if (auto* leaving = qobject_cast<SheetPage*>(page); leaving != nullptr) {
+void MainWindow::closePage(Page* page) {
+    if (page == connections_ && host_->count() == 1) return;
+    if (SheetPage* leaving = amongThem(sheetPages_, page)) {
         if (!mayLeave({leaving}) || !askUnsaved(leaving)) return;
     }
-    pages_->removeWidget(page);
-    tabs_->removeTab(index);
-    if (auto* sheet = qobject_cast<SheetPage*>(page)) {
-        sheet->sheet().close();
-        say(tr("Closed %1. %2 brings it back.").arg(sheet->sheet().title(), keyText("sheet.reopen")));
-    }
-    if (page == connections_) {
-        connections_->setParent(this);
-        connections_->hide();
+    host_->remove(page);
+    std::erase_if(sheetPages_, [page](const SheetPage* one) { return one == page; });
+    std::erase_if(objectPages_, [page](const ObjectPage* one) { return one == page; });
+    const QString words = page->leave();
+    if (page->isKept()) {
+        page->setParent(this);
+        page->hide();
     } else {
         page->deleteLater();
     }
-    const QString words = selection_->text();
-    if (pages_->count() == 0) {
-        showConnections();
-    } else {
-        choosePage(tabs_->currentIndex());
-    }
+    host_->count() == 0 ? showConnections() : followPage();
     say(words);
 }
 
@@ -545,7 +398,7 @@ SheetPage* MainWindow::passingSheet(const ObjectPlace& place) {
         const bool isIt = sheet.isPassing() && !sheet.isRunning() && sheet.connectionId() == place.connectionId &&
                           sheet.database() == place.database;
         if (!isIt) continue;
-        tabs_->setCurrentIndex(pages_->indexOf(page));
+        host_->bringToFront(page);
         return page;
     }
     store::SheetState state;
@@ -609,19 +462,9 @@ void MainWindow::refreshStatus() {
 }
 
 /// What was said stays until something else is said, and not for long: later it would be taken for what is so.
-void MainWindow::say(const QString& text) {
-    constexpr int kStaysMs = 15'000;
-    selection_->setText(text);
-    if (text.isEmpty()) return;
-    QTimer::singleShot(kStaysMs, this, [this, text] {
-        if (selection_->text() == text) selection_->clear();
-    });
-}
+void MainWindow::say(const QString& text) { status_->say(text); }
 
-void MainWindow::raiseNotice(const QString& text) {
-    noticeText_->setText(notice_->isVisible() ? noticeText_->text() + QStringLiteral("\n") + text : text);
-    notice_->show();
-}
+void MainWindow::raiseNotice(const QString& text) { notice_->add(text); }
 
 void MainWindow::chooseTheme(const QString& name) {
     Theme::current().choose(name);
@@ -650,7 +493,7 @@ void MainWindow::applyTextSize() {
 /// Left column, editor, tray and grid, close-up, and round again.
 void MainWindow::goToNextPart() {
     SheetPage* page = currentSheet();
-    if (page == nullptr) return pages_->currentWidget()->setFocus();
+    if (page == nullptr) return host_->current()->setFocus();
     std::vector<QWidget*> parts;
     if (leftColumn_->isVisible()) parts.push_back(leftPages_->currentWidget()->findChild<QLineEdit*>());
     parts.push_back(page->editor());

@@ -3,10 +3,10 @@
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QMainWindow>
+#include <QPointer>
 #include <QPushButton>
 #include <QSplitter>
 #include <QStackedWidget>
-#include <QTabBar>
 #include <QTimer>
 #include <functional>
 #include <map>
@@ -20,8 +20,11 @@
 #include "app/pages/connections/connections_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
-#include "app/shell/page_tabs.h"
+#include "app/shell/keys_page.h"
+#include "app/shell/notice_strip.h"
+#include "app/shell/page_host.h"
 #include "app/shell/reach.h"
+#include "app/shell/status_text.h"
 
 namespace pantry::app {
 
@@ -40,7 +43,7 @@ public:
     /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
     void showConnections();
-    void closeCurrentPage() { closePage(tabs_->currentIndex()); }
+    void closeCurrentPage();
     void chooseTheme(const QString& name);
     /// Puts everything that was typed on disk now, and asks nothing: the program is about to be ended.
     void keepEverything();
@@ -78,19 +81,15 @@ private:
     [[nodiscard]] QString whyNot(CommandPlace place) const;
     void greyWhatCannotRun(QMenu* menu, bool isShown);
     void addReachButton();
-    void goAlongPages(int step);
     SheetPage* sheetOn(const QString& connectionId, const std::string& database = {});
     SheetPage* openNewSheet(store::SheetState state, const base::SharedText& text);
     void restoreSheets();
     void reopenSheet();
     [[nodiscard]] std::vector<ResultSource*> comparableResults(SheetPage* first) const;
     SheetPage* addSheet(store::SheetState state, bool isInFront);
-    int addPage(QWidget* page, const QString& title);
-    void closePage(int index);
+    void closePage(Page* page);
     bool mayLeave(const std::vector<const SheetPage*>& pages);
-    void choosePage(int index);
-    void refreshTab(SheetPage* page);
-    void keepPositions();
+    void followPage();
     void showLeftPage(int page);
     void say(const QString& text);
     void raiseNotice(const QString& text);
@@ -103,9 +102,6 @@ private:
     void changeTextSize(int step);
     void applyTextSize();
     void showKeys();
-    void pageList();
-    void renamePage(int index);
-    void noteElapsed(SheetPage* page);
     [[nodiscard]] std::vector<Reachable> everything();
     void reachIntoLedger(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
@@ -119,15 +115,17 @@ private:
     CatalogPanel* catalog_;
     QHash<QString, base::Moment> lastUse_;  // by connection
     LedgerPanel* ledger_;
-    PageTabs* tabs_;
-    QStackedWidget* pages_;
+    QWidget* middle_;
+    PageHost* host_;
+    std::vector<SheetPage*> sheetPages_;    // of the host
+    std::vector<ObjectPage*> objectPages_;  // of the host
+    QPointer<KeysPage> keys_;
     ConnectionsPage* connections_;
     CloseUp* closeUp_;
     Reach* reach_;
-    QFrame* notice_;
-    QLabel* noticeText_;
+    NoticeStrip* notice_;
     QLabel* kept_;
-    QLabel* selection_;
+    StatusText* status_;
     QLabel* caret_;
     QLabel* times_;
     std::map<std::string_view, std::function<void()>> acts_;  // by the id of a command

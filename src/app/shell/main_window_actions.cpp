@@ -91,7 +91,7 @@ void MainWindow::bindSheetCommands() {
     bind("sheet.save", [this] { saveSheet(false); });
     bind("sheet.saveAs", [this] { saveSheet(true); });
     bind("sheet.reopen", [this] { reopenSheet(); });
-    bind("page.close", [this] { closePage(tabs_->currentIndex()); });
+    bind("page.close", [this] { closeCurrentPage(); });
     bind("editor.complete", [this] { currentSheet()->editor()->complete(); });
     bind("editor.mend", onSheet(&SheetPage::mend));
     bind("sheet.format", onSheet(&SheetPage::format));
@@ -151,18 +151,13 @@ void MainWindow::bindViewCommands() {
     bind("view.beside", [this] { currentSheet()->showBeside(!currentSheet()->isBeside()); });
     bind("view.result", [this] { currentSheet()->toggleResult(); });
     bind("view.nextPart", [this] { goToNextPart(); });
-    bind("page.next", [this] { goAlongPages(1); });
-    bind("page.previous", [this] { goAlongPages(-1); });
-    bind("page.all", [this] { pageList(); });
+    bind("page.next", [this] { host_->goAlong(1); });
+    bind("page.previous", [this] { host_->goAlong(-1); });
+    bind("page.all", [this] { host_->openList(); });
     bind("view.larger", [this] { changeTextSize(1); });
     bind("view.smaller", [this] { changeTextSize(-1); });
     bind("view.usualSize", [this] { changeTextSize(0); });
     qApp->installEventFilter(this);
-}
-
-void MainWindow::goAlongPages(int step) {
-    const int count = tabs_->count();
-    if (count > 0) tabs_->setCurrentIndex((tabs_->currentIndex() + step + count) % count);
 }
 
 void MainWindow::makeMenus() {

@@ -1,4 +1,4 @@
-// What a main window does with files: MainWindow's third file, by theme.
+// What a main window does with files: MainWindow's fourth file, by theme.
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -30,7 +30,7 @@ bool isDatabaseFile(const std::string& path) {
 
 void MainWindow::openFile(const QString& path) {
     const QString file = QFileInfo(path).absoluteFilePath();
-    if (SheetPage* open = sheetOfFile(file)) return tabs_->setCurrentIndex(pages_->indexOf(open));
+    if (SheetPage* open = sheetOfFile(file)) return host_->bringToFront(open);
     inBackground(
         this,
         [path = fromQt(file)]() -> Result<std::optional<store::OpenedText>> {
@@ -137,7 +137,7 @@ bool MainWindow::askUnsaved(SheetPage* page) {
     if (question.clickedButton() == drop) return true;
     if (question.clickedButton() != save) return false;
     file.save([this, guard = QPointer<SheetPage>(page)](bool isSaved) {
-        if (isSaved && guard) closePage(pages_->indexOf(guard));
+        if (isSaved && guard) closePage(guard);
     });
     return false;
 }

@@ -1,6 +1,5 @@
-// What Reach finds, and the page of keys: MainWindow's third file, by theme.
-#include <QHeaderView>
-#include <QTableWidget>
+// What Reach finds: MainWindow's third file, by theme.
+#include <QPointer>
 #include <algorithm>
 
 #include "app/base/text.h"
@@ -41,11 +40,11 @@ std::vector<db::ConnectionProfile> MainWindow::profilesByUse() const {
 
 std::vector<Reachable> MainWindow::everything() {
     std::vector<Reachable> all;
-    for (int i = 0; i < pages_->count(); ++i) {
-        const QPointer<QWidget> page = pages_->widget(i);
-        all.push_back({tabs_->tabText(i), tr("sheet"), tr("open"), [this, page] {
-                           if (page) tabs_->setCurrentIndex(pages_->indexOf(page));
-                           if (page) page->setFocus();
+    for (Page* page : host_->pages()) {
+        all.push_back({page->title(), tr("sheet"), tr("open"), [this, guard = QPointer<Page>(page)] {
+                           if (!guard) return;
+                           host_->bringToFront(guard);
+                           guard->setFocus();
                        }});
     }
     const std::vector<db::ConnectionProfile> profiles = profilesByUse();
@@ -101,36 +100,8 @@ void MainWindow::reachIntoLedger(const QString& text) {
 }
 
 void MainWindow::showKeys() {
-    for (int i = 0; i < pages_->count(); ++i) {
-        if (pages_->widget(i)->objectName() == QLatin1String("keysPage")) return tabs_->setCurrentIndex(i);
-    }
-    auto* table = new QTableWidget(0, 2);
-    name(table, "keysPage", tr("Keys"));
-    table->setProperty("look", "onCard");
-    table->setHorizontalHeaderLabels({tr("Key"), tr("What it does")});
-    table->horizontalHeader()->setStretchLastSection(true);
-    table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table->verticalHeader()->hide();
-    table->setShowGrid(false);
-    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    const auto add = [table](const QString& key, const QString& words) {
-        const int row = table->rowCount();
-        table->insertRow(row);
-        table->setItem(row, 0, new QTableWidgetItem(key));
-        table->setItem(row, 1, new QTableWidgetItem(words));
-    };
-    for (const Command& one : commands()) {
-        const QString key = keyText(one.id);
-        if (key.isEmpty() || (one.id.starts_with("card.") && !one.isOfWidget && one.id != "card.1")) continue;
-        const QString where = placeWords(one.place);
-        add(key, where.isEmpty() ? one.isOfWidget || one.menu.isEmpty() ? one.help : one.text
-                                 : QStringLiteral("%1: %2").arg(where, one.help));
-    }
-    table->setColumnWidth(0, 190);
-    const int index = addPage(table, tr("Keys"));
-    tabs_->setTabIcon(index, colourDot(Theme::current().colour("juniper")));
-    tabs_->setTabData(index, Theme::current().colour("card"));
-    tabs_->setCurrentIndex(index);
+    if (!keys_) host_->add(keys_ = new KeysPage, false);
+    host_->bringToFront(keys_);
 }
 
 }  // namespace pantry::app

@@ -11,17 +11,6 @@
 
 namespace pantry::app {
 
-QIcon colourDot(const QColor& colour) {
-    QPixmap pixmap(20, 20);
-    pixmap.fill(Qt::transparent);
-    QPainter painter(&pixmap);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(colour);
-    painter.drawRoundedRect(QRectF(4, 4, 12, 12), 3, 3);
-    return QIcon(pixmap);
-}
-
 PageTabs::PageTabs(QWidget* parent) : QTabBar(parent) {
     name(this, objectName::kSheetTabs, tr("Open pages"));
     setDrawBase(false);

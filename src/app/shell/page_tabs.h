@@ -1,6 +1,5 @@
 #pragma once
 
-#include <QIcon>
 #include <QTabBar>
 
 namespace pantry::app {
@@ -37,8 +36,5 @@ private:
 
     bool isOverflow_ = false;
 };
-
-/// A small square in a connection's colour.
-[[nodiscard]] QIcon colourDot(const QColor& colour);
 
 }  // namespace pantry::app

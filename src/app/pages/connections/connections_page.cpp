@@ -29,8 +29,10 @@ constexpr int kSides = 26;  // beside the cards
 
 }  // namespace
 
+QIcon ConnectionsPage::icon() const { return colourDot(Theme::current().colour("quiet")); }
+
 ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
-    : QWidget(parent),
+    : Page(parent),
       desk_(desk),
       find_(new QLineEdit),
       new_(makeButton(tr("New connection"), "main", objectName::kNewConnection, tr("New connection"))),

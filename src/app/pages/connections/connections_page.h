@@ -10,6 +10,7 @@
 #include <QWidget>
 
 #include "app/desk/desk.h"
+#include "app/page/page.h"
 #include "app/pages/connections/connection_card.h"
 #include "app/pages/connections/connection_form.h"
 #include "app/pages/connections/start_page.h"
@@ -18,11 +19,16 @@
 namespace pantry::app {
 
 /// The first screen: connections as cards in their groups, and the form of the chosen one.
-class ConnectionsPage : public QWidget {
+class ConnectionsPage : public Page {
     Q_OBJECT
 
 public:
     explicit ConnectionsPage(Desk& desk, QWidget* parent = nullptr);
+
+    [[nodiscard]] QString title() const override { return tr("Connections"); }
+    [[nodiscard]] QIcon icon() const override;
+    [[nodiscard]] bool hasLeftColumn() const override { return false; }
+    [[nodiscard]] bool isKept() const override { return true; }
 
     void makeNew();
     void markDrafts();

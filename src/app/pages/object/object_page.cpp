@@ -8,6 +8,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/catalog/catalog_model.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/grid_delegate.h"
@@ -45,8 +46,11 @@ void addWrapped(QVBoxLayout* layout, const QString& text, const char* look) {
 
 }  // namespace
 
+QString ObjectPage::title() const { return toQt(place_.object.name); }
+QIcon ObjectPage::icon() const { return iconOf(place_.object.kind); }
+
 ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
-    : QWidget(parent), desk_(desk), place_(std::move(place)) {
+    : Page(parent), desk_(desk), place_(std::move(place)) {
     name(this, objectName::kObjectPage, tr("Story of %1").arg(toQt(place_.object.name)));
     auto* inner = new QWidget;
     layout_ = new QVBoxLayout(inner);

@@ -2,22 +2,28 @@
 
 #include <QPlainTextEdit>
 #include <QVBoxLayout>
-#include <QWidget>
 
 #include "app/base/object_place.h"
 #include "app/desk/desk.h"
+#include "app/page/page.h"
 
 namespace pantry::app {
 
 /// The whole story of an object of the catalog, as a page in the middle: columns, keys, who refers to it, constraints,
 /// indexes, triggers, definition.
-class ObjectPage : public QWidget {
+class ObjectPage : public Page {
     Q_OBJECT
 
 public:
     ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent = nullptr);
 
-    [[nodiscard]] const ObjectPlace& place() const { return place_; }
+    [[nodiscard]] const ObjectPlace& object() const { return place_; }
+
+    [[nodiscard]] QString title() const override;
+    [[nodiscard]] QIcon icon() const override;
+    [[nodiscard]] std::optional<PagePlace> place() const override {
+        return PagePlace{place_.connectionId, place_.database};
+    }
 
 Q_SIGNALS:
     void rowsRequested(const pantry::app::ObjectPlace& place);

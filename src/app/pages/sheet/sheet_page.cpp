@@ -5,6 +5,8 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/command/command.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/sheet/file_strip.h"
 #include "app/pages/sheet/large_text_strip.h"
@@ -17,7 +19,7 @@
 namespace pantry::app {
 
 SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
-    : QWidget(parent),
+    : Page(parent),
       desk_(desk),
       sheet_(sheet),
       band_(new ContextBand(desk, *sheet, this)),
@@ -58,6 +60,12 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     body->addWidget(splitter_, 1);
     body->addWidget(result_->side());
     layout->addLayout(body, 1);
+    connect(sheet_, &Sheet::titleChanged, this, &Page::changed);
+    connect(sheet_, &Sheet::connectionChanged, this, &Page::changed);
+    connect(&desk_, &Desk::profilesChanged, this, &Page::changed);
+    connect(sheet_, &Sheet::elapsedChanged, this, &Page::elapsedChanged);
+    connect(sheet_, &Sheet::runningChanged, this, &Page::elapsedChanged);
+    connect(&desk_, &Desk::settingsChanged, this, &SheetPage::applySettings);
     connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
     connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
         appendStatement(fromQt(statement));
@@ -132,6 +140,37 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     });
     applySettings();
     refreshMarks();
+}
+
+// ---- As a page ----
+
+QColor SheetPage::colour() const { return sheet_->colourOf(sheet_->connectionId()); }
+
+QString SheetPage::title() const {
+    return sheet_->title() + (sheet_->file().isUnsaved() ? QStringLiteral(" •") : QString());
+}
+
+QColor SheetPage::tabColour() const { return Theme::current().tinted(colour(), 0.16); }
+
+QString SheetPage::detail() const {
+    const db::ConnectionProfile* p = sheet_->profile();
+    return p != nullptr ? toQt(p->name) : QString();
+}
+
+QString SheetPage::tip() const {
+    const SheetFile& file = sheet_->file();
+    QString tip = sheet_->profile() != nullptr ? tr("%1 on %2").arg(sheet_->title(), detail()) : sheet_->title();
+    if (file.state()) tip += QStringLiteral("\n") + toQt(file.state()->path);
+    if (sheet_->isPassing())
+        tip += QStringLiteral("\n") + tr("In passing: the next table's rows take its place, until you write in it");
+    if (file.isUnsaved())
+        tip += QStringLiteral("\n") + tr("Not saved since it was changed (%1)").arg(keyText("sheet.save"));
+    return tip;
+}
+
+QString SheetPage::leave() {
+    sheet_->close();
+    return tr("Closed %1. %2 brings it back.").arg(sheet_->title(), keyText("sheet.reopen"));
 }
 
 void SheetPage::applySettings() { editor_->setTextSize(desk_.settings().textSize); }

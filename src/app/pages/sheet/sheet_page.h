@@ -2,9 +2,9 @@
 
 #include <QSplitter>
 #include <QTimer>
-#include <QWidget>
 
 #include "app/editor/sql_editor.h"
+#include "app/page/page.h"
 #include "app/pages/sheet/context_band.h"
 #include "app/pages/sheet/held_panel.h"
 #include "app/pages/sheet/transaction_strip.h"
@@ -16,7 +16,7 @@
 namespace pantry::app {
 
 /// A sheet as people see it: band, editor, tray and result.
-class SheetPage : public QWidget {
+class SheetPage : public Page {
     Q_OBJECT
 
 public:
@@ -26,6 +26,23 @@ public:
     [[nodiscard]] SqlEditor* editor() const { return editor_; }
     [[nodiscard]] ResultPane* result() const { return result_; }
     [[nodiscard]] Tray* tray() const { return tray_; }
+
+    [[nodiscard]] QString title() const override;
+    [[nodiscard]] QIcon icon() const override { return colourDot(colour()); }
+    [[nodiscard]] QColor tabColour() const override;
+    [[nodiscard]] QString tip() const override;
+    [[nodiscard]] QString detail() const override;
+    [[nodiscard]] QString elapsed() const override { return sheet_->elapsedWords(); }
+    [[nodiscard]] bool isPassing() const override { return sheet_->isPassing(); }
+    [[nodiscard]] std::optional<PagePlace> place() const override {
+        return PagePlace{sheet_->connectionId(), sheet_->database()};
+    }
+    [[nodiscard]] bool hasCloseUp() const override { return true; }
+    [[nodiscard]] std::optional<QString> editableName() const override { return sheet_->title(); }
+    void setName(const QString& name) override { sheet_->setTitle(name); }
+    void enter() override { editor_->setFocus(); }
+    void notePosition(int position, bool isCurrent) override { sheet_->setPosition(position, isCurrent); }
+    QString leave() override;
 
     /// Puts a statement below the others, ended by a terminator, and the caret into it.
     void appendStatement(const std::string& statement);
@@ -50,6 +67,7 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
+    [[nodiscard]] QColor colour() const;
     void formatSelection(const std::string& text, std::size_t length);
     void tellUnread(const std::vector<sql::UnreadStatement>& unread);
     void refreshMarks();

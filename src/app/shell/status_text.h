@@ -1,0 +1,35 @@
+#pragma once
+
+#include <QLabel>
+#include <QObject>
+#include <QString>
+#include <QTimer>
+
+namespace pantry::app {
+
+/// The place of the status line that several have something to say in: remarks about what has happened, which stay for
+/// a while, and facts that hold as long as they hold. The newest shows; nobody's silence takes away what another said.
+///
+/// Threads: the window's thread.
+class StatusText : public QObject {
+    Q_OBJECT
+
+public:
+    /// Lifetime: the label outlives it.
+    explicit StatusText(QLabel* label, QObject* parent = nullptr);
+
+    /// Something has happened. It stays for fifteen seconds, or until something newer is there.
+    void say(const QString& remark);
+    /// What holds now, such as the sum of the chosen cells; empty for nothing.
+    void setFacts(const QString& facts);
+
+private:
+    void show();
+
+    QLabel* label_;
+    QString remark_;
+    QString facts_;
+    QTimer timer_;
+};
+
+}  // namespace pantry::app

@@ -1,0 +1,140 @@
+#include "app/shell/page_host.h"
+
+#include "app/base/text.h"
+#include "app/shell/notice_strip.h"
+#include "app/shell/status_text.h"
+#include "app/window_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+/// A page that tells what the test wants it to tell.
+class BasketPage : public Page {
+public:
+    explicit BasketPage(QString title) : words(std::move(title)) {}
+    [[nodiscard]] QString title() const override { return words; }
+    [[nodiscard]] QIcon icon() const override { return colourDot(Qt::red); }
+    [[nodiscard]] QString elapsed() const override { return running; }
+    [[nodiscard]] std::optional<QString> editableName() const override { return words; }
+    void setName(const QString& name) override {
+        words = name;
+        Q_EMIT changed();
+    }
+    void notePosition(int at, bool isInFront) override {
+        position = at;
+        isCurrent = isInFront;
+    }
+    QString words;
+    QString running;
+    int position = -1;
+    bool isCurrent = false;
+};
+
+class PageHostTest : public testing::Test {
+protected:
+    PageHostTest() {
+        for (const char* title : {"apples", "pears", "plums"}) {
+            pages_.push_back(new BasketPage(QLatin1String(title)));
+            host_.add(pages_.back(), true);
+        }
+        host_.resize(800, 400);
+        host_.show();
+        tabs_ = host_.findChild<QTabBar*>(QLatin1String(objectName::kSheetTabs));
+        QObject::connect(&host_, &PageHost::chosen, &host_, [this](Page* page) { chosen_ = page; });
+    }
+    PageHost host_;
+    std::vector<BasketPage*> pages_;
+    QTabBar* tabs_ = nullptr;
+    Page* chosen_ = nullptr;
+};
+
+TEST_F(PageHostTest, TheTabInFrontShowsItsPage) {
+    EXPECT_EQ(host_.current(), pages_[2]);
+    host_.bringToFront(pages_[0]);
+    EXPECT_EQ(host_.current(), pages_[0]);
+    EXPECT_EQ(chosen_, pages_[0]);
+    EXPECT_TRUE(pages_[0]->isCurrent);
+    EXPECT_FALSE(pages_[2]->isCurrent);
+    host_.goAlong(-1);
+    EXPECT_EQ(host_.current(), pages_[2]) << "round the end";
+    BasketPage stranger(QStringLiteral("quinces"));
+    host_.bringToFront(&stranger);
+    EXPECT_EQ(host_.current(), pages_[2]) << "not one of ours";
+}
+
+TEST_F(PageHostTest, AMovedTabTakesItsPageAlong) {
+    tabs_->moveTab(0, 2);
+    EXPECT_EQ(host_.pages(), (std::vector<Page*>{pages_[1], pages_[2], pages_[0]}));
+    EXPECT_EQ(pages_[0]->position, 2);
+    EXPECT_EQ(pages_[1]->position, 0);
+}
+
+TEST_F(PageHostTest, TheTabFollowsWhatThePageTells) {
+    pages_[1]->setName(QStringLiteral("quinces"));
+    EXPECT_EQ(tabs_->tabText(1), QStringLiteral("quinces"));
+    pages_[1]->running = QStringLiteral("3 s");
+    Q_EMIT pages_[1]->elapsedChanged();
+    EXPECT_THAT(fromQt(tabs_->accessibleTabName(1)), testing::HasSubstr("running for 3 s"));
+}
+
+TEST_F(PageHostTest, WhatIsRemovedIsTheCallersAgain) {
+    Page* asked = nullptr;
+    QObject::connect(&host_, &PageHost::closeRequested, &host_, [&](Page* page) { asked = page; });
+    Q_EMIT tabs_->tabCloseRequested(1);
+    EXPECT_EQ(asked, pages_[1]);
+    EXPECT_EQ(host_.count(), 3) << "the host only asks";
+    host_.remove(pages_[1]);
+    EXPECT_EQ(host_.count(), 2);
+    EXPECT_EQ(tabs_->count(), 2);
+    EXPECT_FALSE(host_.holds(pages_[1]));
+    pages_[1]->setName(QStringLiteral("gone"));
+    EXPECT_EQ(tabs_->tabText(1), QStringLiteral("plums"));
+    delete pages_[1];
+}
+
+TEST_F(PageHostTest, ANameIsTypedWhereItStands) {
+    Q_EMIT tabs_->tabBarDoubleClicked(0);
+    auto* edit = host_.findChild<QLineEdit*>(QLatin1String(objectName::kTabName));
+    ASSERT_NE(edit, nullptr);
+    EXPECT_EQ(edit->text(), QStringLiteral("apples"));
+    edit->setText(QStringLiteral("  windfalls "));
+    QTest::keyClick(edit, Qt::Key_Return);
+    EXPECT_EQ(pages_[0]->words, QStringLiteral("windfalls"));
+    EXPECT_EQ(tabs_->tabText(0), QStringLiteral("windfalls"));
+}
+
+TEST(StatusTextTest, NobodysSilenceTakesAwayWhatAnotherSaid) {
+    QLabel label;
+    StatusText status(&label);
+    status.setFacts(QStringLiteral("3 cells, sum 12"));
+    EXPECT_EQ(label.text(), QStringLiteral("3 cells, sum 12"));
+    status.say(QStringLiteral("Closed Sheet 1."));
+    EXPECT_EQ(label.text(), QStringLiteral("Closed Sheet 1."));
+    status.setFacts({});  // another page is in front
+    EXPECT_EQ(label.text(), QStringLiteral("Closed Sheet 1."));
+    status.say({});
+    EXPECT_EQ(label.text(), QStringLiteral("Closed Sheet 1."));
+    status.setFacts(QStringLiteral("1 cell"));
+    EXPECT_EQ(label.text(), QStringLiteral("1 cell")) << "the newest shows";
+}
+
+TEST(NoticeStripTest, NoticesQueueAndNoneIsLost) {
+    NoticeStrip strip;
+    EXPECT_TRUE(strip.isHidden());
+    strip.add(QStringLiteral("settings.json was kept aside."));
+    strip.add(QStringLiteral("The ledger cannot be written."));
+    strip.add(QStringLiteral("The ledger cannot be written."));
+    auto* text = strip.findChild<QLabel*>();
+    auto* understood = strip.findChild<QPushButton*>(QStringLiteral("noticeClose"));
+    EXPECT_FALSE(strip.isHidden());
+    EXPECT_EQ(text->text(), QStringLiteral("settings.json was kept aside."));
+    EXPECT_EQ(understood->text(), QStringLiteral("Understood, 1 more"));
+    understood->click();
+    EXPECT_EQ(text->text(), QStringLiteral("The ledger cannot be written."));
+    EXPECT_EQ(understood->text(), QStringLiteral("Understood"));
+    understood->click();
+    EXPECT_TRUE(strip.isHidden());
+}
+
+}  // namespace
+}  // namespace pantry::app
