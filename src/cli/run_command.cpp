@@ -302,7 +302,7 @@ private:
     Error advised(const std::string& statement, const Error& complaint) {
         const sql::Dialect dialect = db::dialectOf(profile_.engine);
         const Error error = sql::withTextAdvice(complaint, statement, dialect);
-        if (!sql::isAboutUnknownName(error)) return error;
+        if (error.kind != ErrorKind::UnknownName) return error;
         const auto catalog = loadCatalogOf(session_);
         return catalog ? sql::withAdvice(error, statement, dialect, catalog::View(*catalog)) : error;
     }

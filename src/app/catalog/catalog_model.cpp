@@ -3,11 +3,11 @@
 #include <QIcon>
 #include <QMimeData>
 
-#include "app/command/command.h"
 #include "app/base/text.h"
 #include "app/catalog/row_delegate.h"
+#include "app/command/command.h"
 #include "core/base/text.h"
-#include "core/sql/text/lexer.h"
+#include "core/sql/write/names.h"
 
 namespace pantry::app {
 
@@ -114,8 +114,7 @@ bool CatalogModel::needsSchema(const std::string& schema) const {
 }
 
 std::string CatalogModel::nameInStatement(const catalog::ObjectName& object) const {
-    const std::string name = sql::quotedName(object.name, dialect_);
-    return needsSchema(object.schema) ? sql::quotedName(object.schema, dialect_) + "." + name : name;
+    return sql::qualifiedName(needsSchema(object.schema) ? object.schema : std::string(), object.name, dialect_);
 }
 
 QStringList CatalogModel::mimeTypes() const { return {QStringLiteral("text/plain")}; }

@@ -5,7 +5,7 @@
 
 #include "app/base/text.h"
 #include "core/base/text.h"
-#include "core/db/follow_keys.h"
+#include "core/sql/write/key_queries.h"
 
 namespace pantry::app {
 namespace {
@@ -64,6 +64,7 @@ std::vector<FollowLink> followLinks(const GridModel& model, int row, sql::Dialec
     std::vector<FollowLink> links;
     const catalog::CatalogPtr& catalog = model.look()->facts().catalog();
     if (!catalog || row < 0 || row >= model.rowCount()) return links;
+    const catalog::View view(catalog);
     for (const catalog::Relation* origin : originsOf(model)) {
         for (const catalog::ForeignKey& key : origin->foreignKeys) {
             const auto* target = catalog->find(key.schema.empty() ? origin->schema : key.schema, key.relation);
@@ -72,7 +73,7 @@ std::vector<FollowLink> followLinks(const GridModel& model, int row, sql::Dialec
             const QString label = labelOf(model, row, key);
             links.push_back({QObject::tr("%1 %2").arg(toQt(target->name), shownKey(*values)) +
                                  (label.isEmpty() ? QString() : QStringLiteral(" · ") + label),
-                             db::rowsQuery(*target, key.referencedColumns, *values, dialect, false)});
+                             sql::rowsQuery(*target, key.referencedColumns, *values, view, dialect)});
         }
     }
     for (const catalog::Relation* origin : originsOf(model)) {
@@ -81,7 +82,7 @@ std::vector<FollowLink> followLinks(const GridModel& model, int row, sql::Dialec
             if (!values) continue;
             links.push_back({QObject::tr("%1 · %2 %3")
                                  .arg(toQt(reference.from->name), toQt(reference.key->columns[0]), shownKey(*values)),
-                             db::rowsQuery(*reference.from, reference.key->columns, *values, dialect, false), false});
+                             sql::rowsQuery(*reference.from, reference.key->columns, *values, view, dialect), false});
         }
     }
     return links;

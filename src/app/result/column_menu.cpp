@@ -6,7 +6,7 @@
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
 #include "app/result/rule_colours.h"
-#include "core/db/follow_keys.h"
+#include "core/sql/write/key_queries.h"
 
 namespace pantry::app {
 namespace {
@@ -179,7 +179,7 @@ void ColumnMenu::addLabels() {
             });
         });
     };
-    const std::string usual = db::labelColumnOf(*fact.target);
+    const std::string usual = sql::labelColumnOf(*fact.target);
     offer(usual.empty() ? tr("what is found by itself") : tr("what is found by itself: %1").arg(toQt(usual)), {});
     for (const catalog::Column& column : fact.target->columns) offer(toQt(column.name), column.name);
     offer(tr("nothing"), "-");

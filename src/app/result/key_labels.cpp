@@ -4,7 +4,7 @@
 
 #include "app/base/text.h"
 #include "core/base/text.h"
-#include "core/db/follow_keys.h"
+#include "core/sql/write/key_queries.h"
 
 namespace pantry::app {
 namespace {
@@ -53,7 +53,7 @@ void KeyLabels::readRows(int firstRow, int lastRow) {
 void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
     const ColumnFacts::Fact& fact = look_->facts().of(column);
     const std::string chosen = look_->choiceOf(column).labelColumn;
-    const std::string label = chosen.empty() ? db::labelColumnOf(*fact.target) : chosen;
+    const std::string label = chosen.empty() ? sql::labelColumnOf(*fact.target) : chosen;
     if (label.empty() || fact.key->referencedColumns.empty()) return;
     std::set<std::string> keys;
     QSet<QByteArray>& asked = asked_[column];
@@ -68,8 +68,9 @@ void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
     }
     const db::ConnectionProfile* p = desk_.profile(connectionId_);
     if (keys.empty() || p == nullptr) return;
-    const std::string query = db::labelQuery(*fact.target, fact.key->referencedColumns[0], label,
-                                             {keys.begin(), keys.end()}, db::dialectOf(p->engine));
+    const std::string query =
+        sql::labelQuery(*fact.target, fact.key->referencedColumns[0], label, {keys.begin(), keys.end()},
+                        catalog::View(model_->look()->facts().catalog()), db::dialectOf(p->engine));
     desk_.readRows(
         connectionId_, database_, query, kMostKeys, this,
         [this, column, result = QPointer<ResultSource>(model_->source())](const Result<data::ResultSetPtr>& rows) {

@@ -8,9 +8,9 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/command/command.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
@@ -18,6 +18,7 @@
 #include "core/sql/meaning/plain_reading.h"
 #include "core/sql/meaning/read_from.h"
 #include "core/sql/text/lexer.h"
+#include "core/sql/write/read_queries.h"
 
 namespace pantry::app {
 namespace {
@@ -27,17 +28,6 @@ constexpr int kProgressMs = 100;
 constexpr int kSumRestMs = 60;
 constexpr int kSmallestText = 6;
 constexpr int kLargestText = 40;
-
-struct ViewWord {
-    const char* objectName;
-    const char* word;
-};
-constexpr ViewWord kViews[] = {{resultName::kViewGrid, QT_TRANSLATE_NOOP("ResultPane", "Grid")},
-                               {resultName::kViewRecord, QT_TRANSLATE_NOOP("ResultPane", "Record")},
-                               {resultName::kViewText, QT_TRANSLATE_NOOP("ResultPane", "Text")},
-                               {resultName::kViewJson, QT_TRANSLATE_NOOP("ResultPane", "JSON")},
-                               {resultName::kViewProfile, QT_TRANSLATE_NOOP("ResultPane", "Profile")},
-                               {resultName::kViewMessages, QT_TRANSLATE_NOOP("ResultPane", "Messages")}};
 
 /// The columns that are the whole primary key of the one table that keys come from: rows of a join are told apart by
 /// more than the key of one of its tables.
@@ -74,8 +64,7 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
                            tr("Ask the server how many rows there are in all"), this)),
       filter_(new QLineEdit(this)),
       find_(new QLineEdit(this)),
-      columns_(makeButton(tr("Columns ▾"), "plain", resultName::kColumnsButton,
-                          commandTip("result.columns"), this)),
+      columns_(makeButton(tr("Columns ▾"), "plain", resultName::kColumnsButton, commandTip("result.columns"), this)),
       copy_(makeButton(tr("Copy ▾"), "plain", objectName::kCopyButton, tr("Copy the selected cells"), this)),
       export_(makeButton(tr("Export…"), "plain", objectName::kExportButton, tr("Write this result to a file"), this)),
       compare_(makeButton(tr("Compare…"), "plain", resultName::kCompareButton, tr("Lay this result beside another one"),
@@ -101,10 +90,10 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
     message_->setWordWrap(true);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     message_->setMargin(24);
-    for (QWidget* page :
-         {static_cast<QWidget*>(message_), static_cast<QWidget*>(grid_), static_cast<QWidget*>(record_),
-          static_cast<QWidget*>(text_), static_cast<QWidget*>(profile_), static_cast<QWidget*>(messages_)}) {
-        pages_->addWidget(page);
+    makeViewers();
+    pages_->addWidget(message_);
+    for (const Viewer& one : viewers_) {
+        if (pages_->indexOf(one.page) < 0) pages_->addWidget(one.page);
     }
     auto* body = new QHBoxLayout;
     body->setSpacing(0);
@@ -253,21 +242,41 @@ QWidget* ResultPane::makeBar() {
     return bar_;
 }
 
+/// A new way to look at a result is an entry here, and one in View at the same place.
+void ResultPane::makeViewers() {
+    const auto textAs = [this](TextView::Form form) {
+        return [this, form](const ResultSource& c) { text_->show(*c.view(), shownColumns(), form); };
+    };
+    constexpr int kMostRecords = 12;
+    viewers_ = {
+        {resultName::kViewGrid, tr("Grid"), grid_},
+        {resultName::kViewRecord, tr("Record"), record_, false,
+         [this](const ResultSource&) { record_->showRows(grid_->chosenRows(kMostRecords), grid_->shownColumns()); }},
+        {resultName::kViewText, tr("Text"), text_, false, textAs(TextView::Form::Aligned)},
+        {resultName::kViewJson, tr("JSON"), text_, false, textAs(TextView::Form::Json)},
+        {resultName::kViewProfile, tr("Profile"), profile_, false,
+         [this](const ResultSource& c) { profile_->show(*c.view(), shownColumns()); }},
+        {resultName::kViewMessages, tr("Messages"), messages_, true,
+         [this](const ResultSource& c) { messages_->show(&c); }},
+    };
+}
+
+const Viewer& ResultPane::viewer() const { return viewers_[static_cast<std::size_t>(view_)]; }
+
 void ResultPane::addViews() {
     std::vector<QWidget*> buttons;
     auto* menu = new QMenu(viewChoice_);
-    for (int i = 0; i < static_cast<int>(std::size(kViews)); ++i) {
-        auto* button = makeButton(tr(kViews[i].word), "view", kViews[i].objectName,
-                                  tr("Show the result as %1").arg(tr(kViews[i].word)), this);
+    for (std::size_t i = 0; i < viewers_.size(); ++i) {
+        const Viewer& one = viewers_[i];
+        auto* button = makeButton(one.label, "view", one.objectName, tr("Show the result as %1").arg(one.label), this);
         button->setCheckable(true);
         button->setChecked(i == 0);
-        views_->addButton(button, i);
+        views_->addButton(button, static_cast<int>(i));
         buttons.push_back(button);
-        connect(menu->addAction(tr(kViews[i].word)), &QAction::triggered, this,
-                [this, i] { showView(static_cast<View>(i)); });
+        connect(menu->addAction(one.label), &QAction::triggered, this, [this, i] { showView(static_cast<View>(i)); });
     }
     viewChoice_->setMenu(menu);
-    viewChoice_->setText(tr("%1 ▾").arg(tr(kViews[0].word)));
+    viewChoice_->setText(tr("%1 ▾").arg(viewer().label));
     constexpr int kRank = 4;
     bar_->addGroup(buttons, viewChoice_, kRank);
     connect(views_, &QButtonGroup::idClicked, this, [this](int id) { showView(static_cast<View>(id)); });
@@ -296,9 +305,13 @@ void ResultPane::addTools() {
     const auto offer = [this](const QString& words, void (ResultPane::*act)()) {
         return [this, words, act](QMenu* menu) { connect(menu->addAction(words), &QAction::triggered, this, act); };
     };
-    bar_->addFoldable(columns_, 3, offer(QStringLiteral("%1\t%2").arg(tr("Columns…"), keyText("result.columns")), &ResultPane::openColumns));
+    bar_->addFoldable(
+        columns_, 3,
+        offer(QStringLiteral("%1\t%2").arg(tr("Columns…"), keyText("result.columns")), &ResultPane::openColumns));
     bar_->addFoldable(copy_, 2, [this](QMenu* menu) { menu->addMenu(makeCopyMenu(menu)); });
-    bar_->addFoldable(compare_, 1, offer(QStringLiteral("%1\t%2").arg(tr("Compare…"), keyText("result.compare")), &ResultPane::openCompare));
+    bar_->addFoldable(
+        compare_, 1,
+        offer(QStringLiteral("%1\t%2").arg(tr("Compare…"), keyText("result.compare")), &ResultPane::openCompare));
     bar_->addFoldable(export_, 5, offer(menuText("result.export"), &ResultPane::openExport));
     connect(filter_, &QLineEdit::textChanged, &filterTimer_, qOverload<>(&QTimer::start));
     connect(export_, &QPushButton::clicked, this, &ResultPane::openExport);
@@ -309,7 +322,8 @@ void ResultPane::addTools() {
 
 QMenu* ResultPane::makeCopyMenu(QWidget* parent) {
     auto* menu = new QMenu(tr("Copy"), parent);
-    connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("Copy cells"), keyText("rows.copy"))), &QAction::triggered, this, [this] { copySelection(false); });
+    connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("Copy cells"), keyText("rows.copy"))), &QAction::triggered,
+            this, [this] { copySelection(false); });
     connect(menu->addAction(menuText("result.copyWithHeadings")), &QAction::triggered, this,
             [this] { copySelection(true); });
     connect(menu->addAction(tr("Cells as they are shown")), &QAction::triggered, this, &ResultPane::copyAsShown);
@@ -349,7 +363,7 @@ void ResultPane::noteProgress() {
     if (!c->isGoingOn() && c->rowCount() == 0) askWhyEmpty();
     if (!c->isGoingOn()) noteNewRows();
     refresh();
-    if (view_ == View::Messages || !c->isGoingOn()) fillView();
+    if (viewer().showsWithoutRows || !c->isGoingOn()) fillView();
 }
 
 /// Once there are rows, the columns take their widths, and keys their names.
@@ -416,7 +430,7 @@ std::vector<std::size_t> ResultPane::shownColumns() const {
 void ResultPane::showView(View view) {
     view_ = view;
     views_->button(static_cast<int>(view))->setChecked(true);
-    viewChoice_->setText(tr("%1 ▾").arg(tr(kViews[static_cast<int>(view)].word)));
+    viewChoice_->setText(tr("%1 ▾").arg(viewer().label));
     refreshPage();
     fillView();
     pages_->currentWidget()->setFocus();
@@ -425,20 +439,15 @@ void ResultPane::showView(View view) {
 /// Fills the page that shows; the grid follows its model by itself.
 void ResultPane::fillView() {
     const ResultSource* c = source();
-    if (view_ == View::Messages) return messages_->show(c);
-    if (c == nullptr || c->view() == nullptr || model_->rowCount() == 0) return;
-    switch (view_) {
-        case View::Record: return record_->showRows(grid_->chosenRows(12), grid_->shownColumns());
-        case View::Text: return text_->show(*c->view(), shownColumns(), TextView::Form::Aligned);
-        case View::Json: return text_->show(*c->view(), shownColumns(), TextView::Form::Json);
-        case View::Profile: return profile_->show(*c->view(), shownColumns());
-        default: return;
-    }
+    if (c == nullptr || !viewer().fill) return;
+    const bool hasRows = c->view() != nullptr && model_->rowCount() > 0;
+    if (hasRows || viewer().showsWithoutRows) viewer().fill(*c);
 }
 
 QString ResultPane::emptyWords() const {
     const ResultSource* c = model_->source();
-    if (c == nullptr) return tr("Results appear here. %1 runs the statement at the cursor.").arg(keyText("run.statement"));
+    if (c == nullptr)
+        return tr("Results appear here. %1 runs the statement at the cursor.").arg(keyText("run.statement"));
     if (c->state() == ResultSource::State::Failed) return toQt(*c->error());
     if (c->state() == ResultSource::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");
@@ -471,7 +480,7 @@ void ResultPane::askWhyEmpty() {
         whyEmpty_ = tr("The statement ran well: %1 is empty.").arg(table);
         return;
     }
-    desk_.readRows(c->connectionId(), c->origin().database, "SELECT 1 FROM " + from->table, 1, this,
+    desk_.readRows(c->connectionId(), c->origin().database, sql::anyRowOf(from->table), 1, this,
                    [this, table, guard = QPointer<ResultSource>(c)](const Result<data::ResultSetPtr>& rows) {
                        if (!rows || !*rows || guard != source()) return;
                        whyEmpty_ = (*rows)->rowCount() == 0
@@ -509,20 +518,12 @@ QString ResultPane::summaryWords() const {
 void ResultPane::refreshPage() {
     const ResultSource* c = model_->source();
     const bool hasRows = c != nullptr && model_->rowCount() > 0;
-    QWidget* page = grid_;
-    switch (view_) {
-        case View::Grid: page = grid_; break;
-        case View::Record: page = record_; break;
-        case View::Text:
-        case View::Json: page = text_; break;
-        case View::Profile: page = profile_; break;
-        case View::Messages: page = messages_; break;
-    }
+    QWidget* page = viewer().page;
     // Without rows there are still headings to look at.
     const bool isEmptyGrid = page == grid_ && c != nullptr && c->result() && !c->isComparison() &&
                              !c->result()->columns().empty() && !c->error();
     grid_->setEmptyWords(isEmptyGrid && !hasRows ? emptyWords() : QString());
-    const bool isThere = hasRows || isEmptyGrid || (view_ == View::Messages && c != nullptr);
+    const bool isThere = hasRows || isEmptyGrid || (viewer().showsWithoutRows && c != nullptr);
     pages_->setCurrentWidget(isThere ? page : message_);
     refreshNotices();  // the view Messages has them all itself
 }
@@ -562,7 +563,7 @@ void ResultPane::refreshNotices() {
     constexpr std::size_t kMostLines = 3;
     const ResultSource* c = model_->source();
     const std::size_t count = c == nullptr ? 0 : c->messages().size();
-    notices_->setVisible(count > 0 && view_ != View::Messages);
+    notices_->setVisible(count > 0 && !viewer().showsWithoutRows);
     if (count == 0) return;
     QStringList lines;
     const std::size_t first = count > kMostLines ? count - kMostLines : 0;
@@ -583,11 +584,9 @@ void ResultPane::countAll() {
     if (!c->statement().reading().isPlain()) {
         return Q_EMIT selectionSummed(tr("Counting would run a statement again that may change something."));
     }
-    std::string statement(base::trimmed(c->statement().text()));
-    while (statement.ends_with(';')) statement.pop_back();
     Q_EMIT selectionSummed(tr("Counting…"));
-    desk_.countRows(c->connectionId(), c->origin().database, "SELECT count(*) FROM (\n" + statement + "\n) AS counted",
-                    this, [this, guard = QPointer<ResultSource>(c)](const Result<std::int64_t>& rows) {
+    desk_.countRows(c->connectionId(), c->origin().database, sql::countOf(c->statement().text()), this,
+                    [this, guard = QPointer<ResultSource>(c)](const Result<std::int64_t>& rows) {
                         if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
                         if (guard) guard->setCountOfAll(*rows);
                         Q_EMIT selectionSummed({});

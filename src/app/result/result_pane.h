@@ -22,6 +22,7 @@
 #include "app/result/record_view.h"
 #include "app/result/result_side.h"
 #include "app/result/text_view.h"
+#include "app/result/viewer.h"
 #include "app/source/result_source.h"
 #include "core/data/view/cell_sums.h"
 #include "core/data/view/text_search.h"
@@ -95,6 +96,8 @@ private:
     void refreshPage();
     void refreshNotices();
     void noteNewRows();
+    void makeViewers();
+    [[nodiscard]] const Viewer& viewer() const;
     void noteProgress();
     void loadChoices();
     void storeChoices(const data::GridChoices& choices);
@@ -133,6 +136,7 @@ private:
     ResultLook* look_;  // of the model
     KeyLabels* labels_;
     View view_ = View::Grid;
+    std::vector<Viewer> viewers_;  // in the order of View
     QButtonGroup* views_;
     ToolRow* bar_;
     QPushButton* viewChoice_;

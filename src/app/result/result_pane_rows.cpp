@@ -6,9 +6,9 @@
 #include <QScrollBar>
 #include <algorithm>
 
-#include "app/command/command.h"
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "app/command/command.h"
 #include "app/result/column_menu.h"
 #include "app/result/result_pane.h"
 #include "core/base/text.h"
@@ -353,7 +353,8 @@ void ResultPane::showCellMenu(const QPoint& at) {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
     const QModelIndex index = grid_->indexAt(at);
-    connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("Copy"), keyText("rows.copy"))), &QAction::triggered, this, [this] { copySelection(false); });
+    connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("Copy"), keyText("rows.copy"))), &QAction::triggered, this,
+            [this] { copySelection(false); });
     connect(menu->addAction(menuText("result.copyWithHeadings")), &QAction::triggered, this,
             [this] { copySelection(true); });
     menu->addSeparator();

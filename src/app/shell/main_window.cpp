@@ -15,7 +15,8 @@
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
-#include "core/sql/text/lexer.h"
+#include "core/sql/write/names.h"
+#include "core/sql/write/read_queries.h"
 
 namespace pantry::app {
 namespace {
@@ -385,10 +386,11 @@ void MainWindow::showFirstRows(const ObjectPlace& place) {
     const auto* p = desk_.profile(place.connectionId);
     if (p == nullptr) return;
     const sql::Dialect dialect = db::dialectOf(p->engine);
-    const std::string& schema = place.object.schema;
-    const std::string qualified = (schema.empty() || schema == "main" ? "" : sql::quotedName(schema, dialect) + ".") +
-                                  sql::quotedName(place.object.name, dialect);
-    passingSheet(place)->showInPassing(toQt(place.object.name), "SELECT * FROM " + qualified);
+    const auto catalog = desk_.catalog(place.connectionId, place.database).catalog;
+    const catalog::Relation* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
+    const std::string table = relation != nullptr ? sql::nameOf(*relation, catalog::View(catalog), dialect)
+                                                  : sql::qualifiedName(place.object.schema, place.object.name, dialect);
+    passingSheet(place)->showInPassing(toQt(place.object.name), sql::firstRowsOf(table));
 }
 
 /// The sheet that shows first rows in passing, of the same place; a new one when there is none.

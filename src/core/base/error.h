@@ -8,20 +8,29 @@ namespace pantry {
 
 /// What the caller can do about a failure; the kinds differ by that, not by where they arose.
 enum class ErrorKind {
-    InvalidInput,  ///< what was typed or read is wrong; correct it
-    NotFound,      ///< a file, connection or object does not exist
-    Permission,    ///< not allowed; ask somebody or choose another place
-    ReadOnly,      ///< refused because the line is open for reading only; open it for writing
-    HeldBack,      ///< not run: somebody must confirm it first
-    Busy,          ///< locked by somebody else; try again
-    Damaged,       ///< a file is not what it should be
-    TooNew,        ///< written by a newer version of this program
-    Cancelled,     ///< somebody asked to stop
-    Connection,    ///< the server cannot be reached or the line broke
-    Statement,     ///< the database refused a statement
-    Io,            ///< reading or writing failed
-    Internal,      ///< our own mistake
+    InvalidInput,           ///< what was typed or read is wrong; correct it
+    NotFound,               ///< a file, connection or object does not exist
+    Permission,             ///< not allowed; ask somebody or choose another place
+    ReadOnly,               ///< refused because the line is open for reading only; open it for writing
+    HeldBack,               ///< not run: somebody must confirm it first
+    Busy,                   ///< locked by somebody else; try again
+    SerializationConflict,  ///< undone for another transaction's sake; run the transaction again
+    Damaged,                ///< a file is not what it should be
+    TooNew,                 ///< written by a newer version of this program
+    Cancelled,              ///< somebody asked to stop
+    Connection,             ///< the server cannot be reached; look where it is
+    ConnectionLost,         ///< it was there and broke, and nothing is in doubt; run it again
+    InDoubt,                ///< it broke while something was on its way that may have taken effect; look first
+    Statement,              ///< the database refused a statement; correct it
+    UnknownName,            ///< the same, for a table or column that it does not know
+    Io,                     ///< reading or writing failed
+    Internal,               ///< our own mistake
 };
+
+/// Whether the connection is of no more use.
+[[nodiscard]] constexpr bool endsConnection(ErrorKind kind) {
+    return kind == ErrorKind::Connection || kind == ErrorKind::ConnectionLost || kind == ErrorKind::InDoubt;
+}
 
 /// A failure as a value: one sentence for the person, the rest for the program.
 struct Error {

@@ -15,7 +15,7 @@ Status readParts(const std::vector<CatalogPart>& parts, const catalog::Request& 
         const Status status = part.read();
         if (status) continue;
         const ErrorKind kind = status.error().kind;
-        if (part.isNeeded || kind == ErrorKind::Cancelled || kind == ErrorKind::Connection) return status;
+        if (part.isNeeded || kind == ErrorKind::Cancelled || endsConnection(kind)) return status;
         problem += fmt::format("{}The {} could not be read: {}", problem.empty() ? "" : " ", part.name,
                                status.error().message);
     }

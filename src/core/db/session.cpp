@@ -35,6 +35,21 @@ bool runsOnlyAlone(sql::StatementKind kind) {
     return kind == sql::StatementKind::Vacuum || kind == sql::StatementKind::Kill || kind == sql::StatementKind::Flush;
 }
 
+/// What was on its way when the line broke may have taken effect: a change that stands by itself, or the end of a
+/// transaction. What an open transaction has changed so far is undone by the server, and that is certain.
+bool mayBeInDoubt(const sql::Statement& statement, bool wasInTransaction) {
+    if (statement.kind() == sql::StatementKind::Commit) return wasInTransaction;
+    const bool setsUp =
+        statement.effect() == sql::StatementEffect::Transacts || statement.effect() == sql::StatementEffect::Configures;
+    return !wasInTransaction && !setsUp && !statement.reading().isPlain();
+}
+
+Error inDoubt(Error lost) {
+    lost.kind = ErrorKind::InDoubt;
+    lost.hint = "Whether the statement took effect is not known: look before you run it again.";
+    return lost;
+}
+
 }  // namespace
 
 /// What caller and session share about one run.
@@ -400,7 +415,7 @@ Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObs
         state_ = {};
         publish(state_);
         if (hadTransaction || hadTables) {  // a statement may mean what went with it
-            return Error{.kind = ErrorKind::Connection,
+            return Error{.kind = ErrorKind::ConnectionLost,
                          .message = fmt::format("The connection to {} was lost while nothing ran.", placeOf(profile_)),
                          .hint = "Nothing was run now; the next run connects again.",
                          .detail = std::exchange(loss_, {})};
@@ -503,8 +518,12 @@ Result<StatementResult> Session::runGuarded(const RunRequest& asked, RowSink& si
     const Access access = accessFor(request);
     if (Status entered = link_->enter(access, cancellation); !entered) return entered.error();
     summary.wasSent = true;
+    const bool wasOpen = link_->state().transaction != TransactionState::None;
     auto result = link_->run(request.statement, request.parameters, sink, cancellation);
     link_->leave(cancellation);
+    if (!result && result.error().kind == ErrorKind::ConnectionLost && mayBeInDoubt(request.statement, wasOpen)) {
+        return inDoubt(result.error());
+    }
     const bool isRefused = !result && result.error().kind == ErrorKind::ReadOnly && !request.guard.isConfirmed;
     if (isRefused && !request.guard.mustRead) {
         summary.held = HeldBack{
@@ -545,7 +564,7 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, RunRequest req
     const auto fail = [&](Error error) {
         error = sql::withoutSecrets(std::move(error), request.statement.text(), dialectOf(profile_.engine));
         if (request.batch) request.batch->isBroken = true;
-        if (!loss_.empty() && error.kind == ErrorKind::Connection) {
+        if (!loss_.empty() && endsConnection(error.kind)) {
             error.detail += (error.detail.empty() ? "" : " ") + std::exchange(loss_, {});
         }
         summary.session = this->state();

@@ -105,8 +105,9 @@ TEST_P(EnginesTest, AnErrorIsToldAtItsPlace) {
     const auto run = line.run(isPostgres() ? "SELECT 'Äpfel' AS a,\n  wheer FROM (SELECT 1 AS b) AS x"
                                            : "SELECT 'Äpfel' AS a,\n  wheer FROM (SELECT 1 AS b) AS x");
     ASSERT_TRUE(run->error());
-    EXPECT_EQ(run->error()->kind, ErrorKind::Statement);
+    EXPECT_EQ(run->error()->kind, ErrorKind::UnknownName);
     EXPECT_THAT(run->error()->message, HasSubstr("wheer"));
+    EXPECT_EQ(line.run("SELECT 1 FROM nowhere_at_all")->error()->kind, ErrorKind::UnknownName);
     EXPECT_EQ(run->error()->byteOffset, std::string("SELECT 'Äpfel' AS a,\n  ").size());
     const auto syntax = line.run("SELECT 1,\n  FROM plot");
     ASSERT_TRUE(syntax->error());

@@ -51,6 +51,16 @@ protected:
         return kIsPostgres ? fmt::format("SELECT n, repeat('x', 200) FROM generate_series(1, {}) n", rows)
                            : fmt::format("SELECT seq, repeat('x', 200) FROM mysql.seq_1_to_{}", rows);
     }
+    /// A change that stays on its way until the server is gone.
+    std::shared_ptr<test::RunRecorder> killDuringAnInsert(Line& line) {
+        auto recorder = std::make_shared<test::RunRecorder>();
+        const std::string rows = kIsPostgres ? "SELECT 1 FROM pg_sleep(60)" : "SELECT SLEEP(60)";
+        line->execute({.statement = "INSERT INTO doubt " + rows, .pageRows = std::nullopt}, recorder);
+        waitUntilRuns("INTO doubt");
+        server_.kill();
+        recorder->waitForEnd();
+        return recorder;
+    }
     static std::string sleep(int seconds) {
         return fmt::format("SELECT {}sleep({})", kIsPostgres ? "pg_" : "", seconds);
     }
@@ -74,7 +84,7 @@ TYPED_TEST(FaultsTest, AServerKilledWhileRowsComeLeavesThemAndTheNextRunConnects
     this->server_.kill();
     recorder->waitForEnd();
     ASSERT_TRUE(recorder->error());
-    EXPECT_EQ(recorder->error()->kind, ErrorKind::Connection) << recorder->error()->text();
+    EXPECT_EQ(recorder->error()->kind, ErrorKind::ConnectionLost) << recorder->error()->text();
     EXPECT_THAT(recorder->error()->text(), HasSubstr("was lost"));
     EXPECT_GE(recorder->result()->rowCount(), 1000U);
 
@@ -99,11 +109,56 @@ TYPED_TEST(FaultsTest, ALostTransactionIsToldAndNothingRunsInItsPlace) {
     this->server_.restart();
     const auto refused = line.run("SELECT 2");
     ASSERT_TRUE(refused->error());
-    EXPECT_EQ(refused->error()->kind, ErrorKind::Connection);
+    EXPECT_EQ(refused->error()->kind, ErrorKind::ConnectionLost);
     EXPECT_THAT(refused->error()->text(), HasSubstr("transaction with 2 changes is lost"));
     const auto again = line.run("SELECT 2");
     ASSERT_FALSE(again->error()) << again->error()->text();
     EXPECT_EQ(line->state().line.transaction, TransactionState::None);
+}
+
+TYPED_TEST(FaultsTest, AChangeThatWasOnItsWayWhenTheServerDiedIsInDoubt) {
+    Line line(this->profile());
+    line.run("DROP TABLE IF EXISTS doubt");
+    line.run("CREATE TABLE doubt (n int)");
+    const auto recorder = this->killDuringAnInsert(line);
+    ASSERT_TRUE(recorder->error());
+    EXPECT_EQ(recorder->error()->kind, ErrorKind::InDoubt) << recorder->error()->text();
+    EXPECT_THAT(recorder->error()->hint, HasSubstr("look before you run it again"));
+    this->server_.restart();
+    ASSERT_EQ(this->server_.startup(), "");
+}
+
+TYPED_TEST(FaultsTest, WhatATransactionDidIsUndoneForCertain) {
+    Line line(this->profile());
+    line.run("DROP TABLE IF EXISTS doubt");
+    line.run("CREATE TABLE doubt (n int)");
+    line.run("BEGIN");
+    const auto recorder = this->killDuringAnInsert(line);
+    ASSERT_TRUE(recorder->error());
+    EXPECT_EQ(recorder->error()->kind, ErrorKind::ConnectionLost) << recorder->error()->text();
+    this->server_.restart();
+    ASSERT_EQ(this->server_.startup(), "");
+}
+
+TYPED_TEST(FaultsTest, TransactionsThatWaitForEachOtherAreToldApartFromALock) {
+    Line one(this->profile());
+    Line other(this->profile());
+    one.run("DROP TABLE IF EXISTS crossing");
+    one.run("CREATE TABLE crossing (id int PRIMARY KEY, n int)");
+    one.run("INSERT INTO crossing VALUES (1, 0), (2, 0)");
+    for (Line* line : {&one, &other}) line->run("BEGIN");
+    one.run("UPDATE crossing SET n = 1 WHERE id = 1");
+    other.run("UPDATE crossing SET n = 1 WHERE id = 2");
+    auto waiting = std::make_shared<test::RunRecorder>();
+    one->execute({.statement = "UPDATE crossing SET n = 2 WHERE id = 2", .pageRows = std::nullopt}, waiting);
+    const auto crossed = other.run("UPDATE crossing SET n = 2 WHERE id = 1");
+    if (crossed->error()) other.run("ROLLBACK");
+    waiting->waitForEnd();
+    const auto& undone = crossed->error() ? crossed->error() : waiting->error();
+    ASSERT_TRUE(undone) << "one of them must give way";
+    EXPECT_EQ(undone->kind, ErrorKind::SerializationConflict) << undone->text();
+    EXPECT_THAT(undone->hint, HasSubstr("Run the transaction again"));
+    for (Line* line : {&one, &other}) line->run("ROLLBACK");
 }
 
 TYPED_TEST(FaultsTest, LostTemporaryTablesAreTold) {
@@ -209,7 +264,7 @@ TYPED_TEST(FaultsTest, ASessionThatSomebodyEndedSaysSo) {
         std::this_thread::sleep_for(std::chrono::milliseconds(10));
     }
     if (run->error()) {
-        EXPECT_EQ(run->error()->kind, ErrorKind::Connection) << run->error()->text();
+        EXPECT_EQ(run->error()->kind, ErrorKind::ConnectionLost) << run->error()->text();
         run = line.run("SELECT 1");
     }
     ASSERT_FALSE(run->error());

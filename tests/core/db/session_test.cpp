@@ -141,7 +141,7 @@ TEST_F(SessionTest, ABatchStopsAtItsFirstMistake) {
     const auto after = start({.statement = "SELECT 2", .batch = batch});
     const auto apart = start({.statement = "SELECT 3"});
     apart->waitForEnd();
-    EXPECT_EQ(bad->error()->kind, ErrorKind::Statement);
+    EXPECT_EQ(bad->error()->kind, ErrorKind::UnknownName);
     EXPECT_THAT(after->error()->message, testing::HasSubstr("Not run"));
     EXPECT_FALSE(after->result());
     EXPECT_FALSE(apart->error());

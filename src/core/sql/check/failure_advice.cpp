@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <array>
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
@@ -16,21 +15,10 @@ namespace {
 constexpr std::size_t kLongestLookedAt = 64 << 10;  // bytes of a statement
 constexpr std::string_view kQuestion = "Did you mean ";
 
-// SQLSTATEs of PostgreSQL and of MariaDB; SQLite has only words of its own driver.
-constexpr std::array<std::string_view, 4> kUnknownName{"42P01", "42703", "42S02", "42S22"};
-constexpr std::array<std::string_view, 2> kUnknownNameWords{"No such table", "No such column"};
-
 }  // namespace
 
-bool isAboutUnknownName(const Error& error) {
-    const auto hasCode = [&](std::string_view code) { return error.code.starts_with(code); };
-    const auto hasWords = [&](std::string_view words) { return error.message.starts_with(words); };
-    return error.kind == ErrorKind::Statement &&
-           (std::ranges::any_of(kUnknownName, hasCode) || std::ranges::any_of(kUnknownNameWords, hasWords));
-}
-
 Error withAdvice(Error error, std::string_view statement, const Language& language, const catalog::View& catalog) {
-    if (!isAboutUnknownName(error) || statement.size() > kLongestLookedAt) return error;
+    if (error.kind != ErrorKind::UnknownName || statement.size() > kLongestLookedAt) return error;
     CheckOptions options;
     options.catalog = &catalog;
     for (const Finding& finding : checkScript(statement, language, options)) {
@@ -48,8 +36,8 @@ Error withAdvice(Error error, std::string_view statement, const Language& langua
 }
 
 Error withTextAdvice(Error error, std::string_view statement, const Language& language) {
-    const bool isOurs = error.kind == ErrorKind::Statement && error.hint.empty();
-    if (!isOurs || statement.size() > kLongestLookedAt) return error;
+    const bool isRefused = error.kind == ErrorKind::Statement || error.kind == ErrorKind::UnknownName;
+    if (!isRefused || !error.hint.empty() || statement.size() > kLongestLookedAt) return error;
     const SyntaxTree tree = parseSingle(statement, language);
     const auto missing = std::ranges::find(tree.errors, true, &SyntaxError::lacksTerminator);
     if (missing == tree.errors.end()) return error;

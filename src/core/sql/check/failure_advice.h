@@ -8,9 +8,6 @@
 
 namespace pantry::sql {
 
-/// Whether an error is about a table or column that is not there, so that a catalog can add something to it.
-[[nodiscard]] bool isAboutUnknownName(const Error& error);
-
 /// A server's complaint about a statement with what the catalog adds to it: where the name stands that is not there,
 /// when the server has not said, and which one may be meant. Other errors come back as they are.
 [[nodiscard]] Error withAdvice(Error error, std::string_view statement, const Language& language,

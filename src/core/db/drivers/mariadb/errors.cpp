@@ -41,8 +41,10 @@ constexpr auto kMeanings = std::to_array<Meaning>({
     {1049, ErrorKind::NotFound, "Check the database's name."},
     {1792, ErrorKind::ReadOnly, "This connection is for reading only."},
     {1290, ErrorKind::Permission, "The server is set to refuse this."},
+    {kUnknownTable, ErrorKind::UnknownName, ""},
+    {kUnknownColumn, ErrorKind::UnknownName, ""},
     {1205, ErrorKind::Busy, "Somebody else holds a lock. Try again later."},
-    {1213, ErrorKind::Busy, "Two transactions waited for each other. Run the transaction again."},
+    {1213, ErrorKind::SerializationConflict, "Two transactions waited for each other. Run the transaction again."},
     {1021, ErrorKind::Io, "The server's disk is full."},
     {1114, ErrorKind::Io, "The table, or the server's disk, is full."},
     {3, ErrorKind::Io, "The server's disk may be full."},
@@ -144,7 +146,7 @@ Error errorOf(MYSQL* connection, std::string_view statement, const ConnectionPro
                 .message = sentence(said),
                 .code = fmt::format("{} ({})", mysql_sqlstate(connection), code)};
     if (isLost(code) && isClosed(connection)) {
-        return {.kind = ErrorKind::Connection,
+        return {.kind = ErrorKind::ConnectionLost,
                 .message = fmt::format("The connection to {} was lost.", db::placeOf(profile)),
                 .hint = "Rows that came stay. The next run connects again.",
                 .code = error.code,

@@ -267,7 +267,7 @@ std::string MariaDbLink::literal(const std::optional<std::string>& value) const 
 }
 
 Error MariaDbLink::lost() const {
-    return {.kind = ErrorKind::Connection,
+    return {.kind = ErrorKind::ConnectionLost,
             .message = fmt::format("The connection to {} was lost.", placeOf(profile_)),
             .hint = "The next run connects again."};
 }
@@ -288,7 +288,7 @@ Result<StatementResult> MariaDbLink::run(const sql::Statement& asked, const Para
         Error error = result.error();
         if (error.byteOffset) error.byteOffset = bound->originOf(*error.byteOffset);
         // Closed only now, when nobody who stops can mean its socket any more.
-        if (isLost_ || error.kind == ErrorKind::Connection) connection_.reset();
+        if (isLost_ || endsConnection(error.kind)) connection_.reset();
         isLost_ = false;
         if (connection_) noteTransaction();
         if (!connection_) state_.transaction = TransactionState::None;
@@ -311,7 +311,7 @@ Error MariaDbLink::failure(std::string_view statement, const base::Cancellation&
     Error error = errorOf(connection_.get(), statement, profile_);
     if (!cancellation.isRequested()) return error;
     Error stop = stopped();
-    if (error.kind == ErrorKind::Connection) {
+    if (endsConnection(error.kind)) {
         stop.hint =
             "The server did not answer in time, so the connection was closed, and with it an open transaction. Look "
             "whether "
@@ -370,8 +370,7 @@ Status MariaDbLink::readRows(Reading& reading, MYSQL_RES* result, StatementResul
     reading.builder.reset();
     if (!isBroken) return {};
     const Error error = errorOf(c, reading.text, profile_);
-    const bool wasUnwanted =
-        !out.isComplete && !reading.cancellation.isRequested() && error.kind != ErrorKind::Connection;
+    const bool wasUnwanted = !out.isComplete && !reading.cancellation.isRequested() && !endsConnection(error.kind);
     if (wasUnwanted) return {};
     return failure(reading.text, reading.cancellation);
 }
@@ -424,7 +423,7 @@ void MariaDbLink::refreshState(const sql::Statement& statement) {
         }
         state_.statementLimit = std::chrono::milliseconds(std::llround(std::atof(value(4).c_str())));
     });
-    if (!status && status.error().kind == ErrorKind::Connection) connection_.reset();
+    if (!status && endsConnection(status.error().kind)) connection_.reset();
     if (connection_) noteTransaction();
 }
 

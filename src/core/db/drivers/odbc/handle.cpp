@@ -49,6 +49,9 @@ constexpr auto kMeanings = std::to_array<Meaning>({
     {"01000", ErrorKind::NotFound, "Install the driver that the data source names."},
     {"28", ErrorKind::Permission, "Check user and password; capitals count."},
     {"08", ErrorKind::Connection, "Is the server running, and are its host and port right?"},
+    {"42S02", ErrorKind::UnknownName, ""},
+    {"42S22", ErrorKind::UnknownName, ""},
+    {"40001", ErrorKind::SerializationConflict, "Run the transaction again."},
     {"HYT", ErrorKind::Busy, "Try again in a moment."},
     {"HY008", ErrorKind::Cancelled, ""},
 });

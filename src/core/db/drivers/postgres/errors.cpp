@@ -34,21 +34,25 @@ struct Meaning {
 /// Longer codes first (PostgreSQL manual, appendix A).
 constexpr auto kMeanings = std::to_array<Meaning>({
     {"57014", ErrorKind::Statement, "The statement's time limit was reached, or somebody else stopped it."},
-    {"57P01", ErrorKind::Connection, "The server was told to stop. The next run connects again."},
-    {"57P02", ErrorKind::Connection, "The server crashed and restarts. The next run connects again."},
+    {"57P01", ErrorKind::ConnectionLost, "The server was told to stop. The next run connects again."},
+    {"57P02", ErrorKind::ConnectionLost, "The server crashed and restarts. The next run connects again."},
     {"57P03", ErrorKind::Busy, "The server is starting or stopping. Try again in a moment."},
-    {"57P05", ErrorKind::Connection, "The server closes lines that are idle for long. The next run connects again."},
+    {"57P05", ErrorKind::ConnectionLost,
+     "The server closes connections that are idle for long. The next run connects again."},
     {"53300", ErrorKind::Busy, "Close a sheet's connection or try again later."},
     {"53100", ErrorKind::Io, "The server's disk is full."},
     {"55P03", ErrorKind::Busy, "Somebody else holds a lock. Try again later."},
-    {"40P01", ErrorKind::Busy, "Two transactions waited for each other. Run the transaction again."},
-    {"40001", ErrorKind::Busy, "Another transaction changed the same rows. Run the transaction again."},
+    {"40P01", ErrorKind::SerializationConflict, "Two transactions waited for each other. Run the transaction again."},
+    {"40001", ErrorKind::SerializationConflict,
+     "Another transaction changed the same rows. Run the transaction again."},
     {"25P02", ErrorKind::Statement, "An earlier statement of this transaction failed. End it with ROLLBACK."},
     {"25006", ErrorKind::ReadOnly, "This connection is for reading only."},
     {"42501", ErrorKind::Permission, "Ask the owner for the right to do this."},
+    {"42P01", ErrorKind::UnknownName, ""},
+    {"42703", ErrorKind::UnknownName, ""},
     {"28", ErrorKind::Permission, "Check user and password."},
     {"3D000", ErrorKind::NotFound, "Check the database's name."},
-    {"08", ErrorKind::Connection, "The next run connects again."},
+    {"08", ErrorKind::ConnectionLost, "The next run connects again."},
 });
 
 }  // namespace
@@ -67,12 +71,14 @@ Error errorOf(const PGresult* result, std::string_view statement, const Connecti
     const bool endsLine = severity == "FATAL" || severity == "PANIC";
     for (const Meaning& meaning : kMeanings) {
         if (!error.code.starts_with(meaning.code)) continue;
-        if (meaning.kind == ErrorKind::Connection && !endsLine) break;
+        if (endsConnection(meaning.kind) && !endsLine) break;
         error.kind = meaning.kind;
-        if (error.hint.empty()) error.hint = meaning.hint;
+        // To run it again is all that helps; the server's hint is for those who look after it.
+        const bool knowsBetter = meaning.kind == ErrorKind::SerializationConflict;
+        if (error.hint.empty() || knowsBetter) error.hint = meaning.hint;
         break;
     }
-    if (error.kind == ErrorKind::Connection) error.message = fmt::format("{}: {}", placeOf(profile), error.message);
+    if (endsConnection(error.kind)) error.message = fmt::format("{}: {}", placeOf(profile), error.message);
     const std::string position = fieldOf(result, PG_DIAG_STATEMENT_POSITION);
     if (!position.empty()) {
         const auto character = static_cast<std::size_t>(std::max(1, std::atoi(position.c_str())));
@@ -84,7 +90,7 @@ Error errorOf(const PGresult* result, std::string_view statement, const Connecti
 Error lostLine(const PGconn* connection, const ConnectionProfile& profile) {
     std::string said(base::trimmed(connection == nullptr ? "" : PQerrorMessage(connection)));
     said = base::oneLine(said, 200);
-    return {.kind = ErrorKind::Connection,
+    return {.kind = ErrorKind::ConnectionLost,
             .message = fmt::format("The connection to {} was lost.", placeOf(profile)),
             .hint = "Rows that came stay. The next run connects again.",
             .detail = sentence(said)};

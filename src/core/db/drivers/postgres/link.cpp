@@ -547,7 +547,7 @@ Status PostgresLink::readResults(Reading& reading, StatementResult& out) {
     const bool wasStopped = error->code == "57014" && reading.cancellation.isRequested();
     if (wasStopped) return stopped();
     if (!reading.wantsMore && error->code == "57014") return {};  // we stopped it ourselves: nobody wanted the rest
-    if (error->kind == ErrorKind::Connection) connection_.reset();
+    if (endsConnection(error->kind)) connection_.reset();
     return *error;
 }
 

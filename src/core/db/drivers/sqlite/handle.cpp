@@ -50,8 +50,11 @@ Explanation explain(sqlite3* db, int code) {
             return {ErrorKind::Io, "Reading or writing the file failed: " + said + ".", "Check the disk."};
         case SQLITE_INTERRUPT: return {ErrorKind::Cancelled, "Stopped.", ""};
         case SQLITE_CONSTRAINT: return {ErrorKind::Statement, sentence(said), "No row was changed by this statement."};
-        default: return {ErrorKind::Statement, sentence(said), ""};
+        default: break;
     }
+    // SQLite has one code for all that a statement can do wrong; its words are all it tells.
+    const bool isUnknown = said.starts_with("no such table") || said.starts_with("no such column");
+    return {isUnknown ? ErrorKind::UnknownName : ErrorKind::Statement, sentence(said), ""};
 }
 
 }  // namespace

@@ -1,4 +1,4 @@
-#include "core/db/follow_keys.h"
+#include "core/sql/write/key_queries.h"
 
 #include <fmt/format.h>
 
@@ -9,8 +9,9 @@
 #include "core/data/store/column.h"
 #include "core/data/view/decimal.h"
 #include "core/sql/text/lexer.h"
+#include "core/sql/write/names.h"
 
-namespace pantry::db {
+namespace pantry::sql {
 namespace {
 
 constexpr auto kTellingWords = std::to_array<std::string_view>({"name", "title", "label", "caption", "code"});
@@ -44,15 +45,10 @@ int tellingOf(const catalog::Relation& relation, const catalog::Column& column) 
 
 /// Numbers stand as they are where the column holds numbers.
 std::string literalFor(const catalog::Relation& relation, const std::string& column, const std::string& value,
-                       sql::Dialect dialect) {
+                       Dialect dialect) {
     const catalog::Column* known = relation.column(column);
     const bool holdsNumbers = known != nullptr && data::isNumeric(data::typeFromName(known->typeName));
-    return holdsNumbers && data::isDecimal(value) ? value : sql::quotedString(value, dialect);
-}
-
-std::string nameOf(const catalog::Relation& relation, sql::Dialect dialect, bool withSchema) {
-    const std::string name = sql::quotedName(relation.name, dialect);
-    return withSchema && !relation.schema.empty() ? sql::quotedName(relation.schema, dialect) + "." + name : name;
+    return holdsNumbers && data::isDecimal(value) ? value : quotedString(value, dialect);
 }
 
 }  // namespace
@@ -66,24 +62,25 @@ std::string labelColumnOf(const catalog::Relation& relation) {
 }
 
 std::string labelQuery(const catalog::Relation& relation, const std::string& keyColumn, const std::string& labelColumn,
-                       const std::vector<std::string>& keys, sql::Dialect dialect) {
+                       const std::vector<std::string>& keys, const catalog::View& view, Dialect dialect) {
     std::string list;
     for (const std::string& key : keys)
         list += (list.empty() ? "" : ", ") + literalFor(relation, keyColumn, key, dialect);
-    const std::string column = sql::quotedName(keyColumn, dialect);
-    return fmt::format("SELECT {}, {} FROM {} WHERE {} IN ({})", column, sql::quotedName(labelColumn, dialect),
-                       nameOf(relation, dialect, true), column, list);
+    const std::string column = quotedName(keyColumn, dialect);
+    return fmt::format("SELECT {}, {} FROM {} WHERE {} IN ({})", column, quotedName(labelColumn, dialect),
+                       nameOf(relation, view, dialect), column, list);
 }
 
 std::string rowsQuery(const catalog::Relation& relation, const std::vector<std::string>& columns,
-                      const std::vector<std::optional<std::string>>& values, sql::Dialect dialect, bool withSchema) {
+                      const std::vector<std::optional<std::string>>& values, const catalog::View& view,
+                      Dialect dialect) {
     std::string conditions;
     for (std::size_t i = 0; i < columns.size(); ++i) {
-        const std::string name = sql::quotedName(columns[i], dialect);
+        const std::string name = quotedName(columns[i], dialect);
         conditions += fmt::format("{}{} {}", i == 0 ? "" : " AND ", name,
                                   values[i] ? "= " + literalFor(relation, columns[i], *values[i], dialect) : "IS NULL");
     }
-    return fmt::format("SELECT * FROM {} WHERE {}", nameOf(relation, dialect, withSchema), conditions);
+    return fmt::format("SELECT * FROM {} WHERE {}", nameOf(relation, view, dialect), conditions);
 }
 
-}  // namespace pantry::db
+}  // namespace pantry::sql

@@ -1,0 +1,18 @@
+#include "core/sql/write/names.h"
+
+#include "core/sql/text/lexer.h"
+
+namespace pantry::sql {
+
+std::string qualifiedName(std::string_view schema, std::string_view name, Dialect dialect) {
+    const std::string quoted = quotedName(name, dialect);
+    return schema.empty() ? quoted : quotedName(schema, dialect) + "." + quoted;
+}
+
+std::string nameOf(const catalog::Relation& relation, const catalog::View& view, Dialect dialect) {
+    const catalog::Relation* meant = view.find({}, relation.name);
+    const bool isEnough = meant != nullptr && meant->schema == relation.schema && meant->name == relation.name;
+    return qualifiedName(isEnough ? std::string_view() : std::string_view(relation.schema), relation.name, dialect);
+}
+
+}  // namespace pantry::sql
