@@ -2,7 +2,9 @@
 #include <gtest/gtest.h>
 
 #include <array>
+#include <fstream>
 #include <functional>
+#include <regex>
 
 #include "architecture/rooms.h"
 
@@ -81,6 +83,31 @@ TEST_F(IncludesTest, OnlyTheWindowKnowsQt) {
         const bool isApp = include.isOurs && include.target.starts_with("app/");
         EXPECT_FALSE(isApp && !include.file.string().starts_with("app/")) << placeOf(include);
     }
+}
+
+/// Whoever must know what an engine is like asks for its traits. Those who may still tell engines apart read what is
+/// the engines' own: addresses, and the files of their programs.
+TEST_F(IncludesTest, NobodyAsksWhichEngineItIs) {
+    static const std::regex question(R"re((==|!=)\s*(db::)?Engine::|case (db::)?Engine::)re");
+    const std::set<std::string> allowed{
+        "core/db/engine_traits.cpp",     "core/db/drivers.cpp",         "core/db/address_parameters.cpp",
+        "core/db/key_value_address.cpp", "core/store/engine_files.cpp",
+    };
+    std::size_t seen = 0;
+    for (const fs::directory_entry& entry : fs::recursive_directory_iterator(kSource)) {
+        const std::string file = fs::relative(entry.path(), kSource).string();
+        const bool isOfEngines = file.starts_with("core/db/drivers/") || file.starts_with("demo/");
+        if (!entry.is_regular_file() || isOfEngines) continue;
+        std::ifstream in(entry.path());
+        int number = 0;
+        for (std::string line; std::getline(in, line);) {
+            ++number;
+            if (!std::regex_search(line, question)) continue;
+            ++seen;
+            EXPECT_TRUE(allowed.contains(file)) << file << ":" << number << ": " << line;
+        }
+    }
+    EXPECT_GT(seen, 0U) << "the question is still worded like this";
 }
 
 TEST_F(IncludesTest, EveryFileOfARoomIsListedInIt) {

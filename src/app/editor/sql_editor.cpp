@@ -13,9 +13,9 @@
 #include <map>
 #include <optional>
 
-#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/command/command.h"
 #include "app/editor/completion_popup.h"
 #include "app/look/theme.h"
 #include "core/base/shown_text.h"
@@ -1061,6 +1061,7 @@ void SqlEditor::redo() { area_->redo(); }
 /// Puts -- before each selected line, or takes it away when every one has it.
 void SqlEditor::toggleComment() {
     const auto [fromLine, toLine] = area_->selectedLines();
+    const bool hadSelection = area_->hasSelectedText();
     bool isAllComment = true;
     for (int line = fromLine; line <= toLine; ++line) {
         const QString text = area_->text(line).trimmed();
@@ -1081,6 +1082,11 @@ void SqlEditor::toggleComment() {
         area_->removeSelectedText();
     }
     area_->endUndoAction();
+    if (!hadSelection) return;
+    // The lines stay chosen, so that the same key takes back what it did.
+    const QString last = area_->text(toLine);
+    const auto lineEnd = static_cast<int>(last.endsWith(QLatin1Char('\n')) ? last.size() - 1 : last.size());
+    area_->setSelection(fromLine, 0, toLine, lineEnd);
 }
 
 void SqlEditor::applyTheme() {

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/fuzzy.h"
+#include "core/db/engine_traits.h"
 
 namespace pantry::db {
 namespace {
@@ -65,19 +66,18 @@ bool isSecretOf(const ConnectionProfile& profile) { return profile.id.ends_with(
 
 const std::vector<DriverProperty>& driverProperties(Engine engine) {
     static const std::vector<DriverProperty> kServer = with(serverProperties(), guardProperty());
-    static const std::vector<DriverProperty> kSqlite{
+    static const std::vector<DriverProperty> kFile{
         {.name = "busy_wait_ms",
          .fallback = "5000",
          .explanation = "How long a statement waits for another program's lock, in milliseconds."},
         guardProperty()};
-    static const std::vector<DriverProperty> kOdbc{serverProperties().back(), guardProperty()};
-    switch (engine) {
-        case Engine::Postgres:
-        case Engine::MariaDb: return kServer;
-        case Engine::Sqlite: return kSqlite;
-        case Engine::Odbc: break;
+    static const std::vector<DriverProperty> kSource{serverProperties().back(), guardProperty()};
+    switch (traitsOf(engine).place) {
+        case PlaceKind::Server: return kServer;
+        case PlaceKind::File: return kFile;
+        case PlaceKind::Source: break;
     }
-    return kOdbc;
+    return kSource;
 }
 
 Status checkProperties(const ConnectionProfile& profile) {

@@ -16,14 +16,14 @@
 namespace pantry::store {
 namespace {
 
-constexpr int kVersion = 1;
 constexpr int kBusyWaitMs = 3000;
 constexpr std::int64_t kSlowMicroseconds = 1'000'000;
 constexpr std::size_t kShortestIndexedWord = 3;  // the trigram index finds nothing shorter
 
 constexpr std::array<std::string_view, 5> kStatusWords{"running", "ok", "failed", "stopped", "interrupted"};
 
-constexpr const char* kSchema = R"(
+/// What leads from no ledger to the first version.
+constexpr const char* kFirstVersion = R"(
 CREATE TABLE run (
     run_id        INTEGER PRIMARY KEY AUTOINCREMENT,
     started_at    INTEGER NOT NULL,  -- microseconds since 1970, UTC
@@ -60,8 +60,12 @@ CREATE TRIGGER run_updated AFTER UPDATE OF statement, error, sheet, connection O
     INSERT INTO run_text (rowid, statement, error, sheet, connection)
     VALUES (new.run_id, new.statement, new.error, new.sheet, new.connection);
 END;
-PRAGMA user_version = 1;
 )";
+
+/// The step at a place leads from that version to the next; a new version is a step behind the last. What is there is
+/// never changed, since ledgers of every version are about.
+constexpr std::array kSteps{kFirstVersion};
+constexpr int kVersion = static_cast<int>(kSteps.size());
 
 struct Finalize {
     void operator()(sqlite3_stmt* s) const { sqlite3_finalize(s); }
@@ -195,12 +199,15 @@ struct Ledger::Impl {
         return sqlite3_column_int(s->get(), 0);
     }
 
-    Status create() const {
+    /// Brings a ledger of an older version to this one, all of it or nothing.
+    Status migrate() const {
         if (Status status = execute("BEGIN IMMEDIATE"); !status) return status;
         const auto found = version();  // another window may have been faster
         if (!found) return found.error();
-        if (*found == 0) {
-            if (Status status = execute(kSchema); !status) {
+        for (int step = *found; step < kVersion; ++step) {
+            const std::string statements =
+                fmt::format("{}\nPRAGMA user_version = {};", kSteps[static_cast<std::size_t>(step)], step + 1);
+            if (Status status = execute(statements.c_str()); !status) {
                 (void)execute("ROLLBACK");
                 return status;
             }
@@ -256,8 +263,8 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
     }
     if (Status status = impl->execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL"); !status)
         return status.error();
-    if (*version == 0) {
-        if (Status status = impl->create(); !status) return status.error();
+    if (*version < kVersion) {
+        if (Status status = impl->migrate(); !status) return status.error();
     }
     if (Status status = impl->closeInterrupted(); !status) return status.error();
     return std::unique_ptr<Ledger>(new Ledger(std::move(impl)));
