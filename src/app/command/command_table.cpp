@@ -98,7 +98,7 @@ void addSheet(std::vector<Command>& all) {
     menu.add("sheet.saveAs", "Save as…", "Save the sheet in another file", {"Ctrl+Shift+S"}, Sheet);
     menu.add("sheet.reopen", "Reopen the sheet closed last", "Bring back the sheet that was closed last",
              {"Ctrl+Shift+T"});
-    menu.add("page.close", "Close", "Close", {"Ctrl+W"}, Window, "tab page");
+    menu.add("page.close", "Close", "Close the page in front", {"Ctrl+W"}, Window, "tab page");
     menu.add("editor.complete", "Complete", "Offer what can stand at the cursor", {"Ctrl+Space"}, Sheet).beginsGroup =
         true;
     menu.add("editor.mend", "Mend what is marked", "Mend the mark at the cursor", {"Alt+Return"}, Sheet);

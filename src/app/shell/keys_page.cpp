@@ -14,8 +14,7 @@ namespace {
 /// What a command does, and where when its key belongs to one part of the window.
 QString wordsOf(const Command& one) {
     const QString where = placeWords(one.place);
-    if (!where.isEmpty()) return QStringLiteral("%1: %2").arg(where, one.help);
-    return one.menu.isEmpty() ? one.help : one.text;
+    return where.isEmpty() ? one.help : QStringLiteral("%1: %2").arg(where, one.help);
 }
 
 }  // namespace
@@ -23,10 +22,10 @@ QString wordsOf(const Command& one) {
 QIcon KeysPage::icon() const { return colourDot(Theme::current().colour("juniper")); }
 
 KeysPage::KeysPage(QWidget* parent) : Page(parent) {
-    auto* table = new QTableWidget(0, 2, this);
+    auto* table = new QTableWidget(0, 3, this);
     name(table, "keysPage", tr("Keys"));
     table->setProperty("look", "onCard");
-    table->setHorizontalHeaderLabels({tr("Key"), tr("What it does")});
+    table->setHorizontalHeaderLabels({tr("Key"), tr("Command"), tr("What it does")});
     table->horizontalHeader()->setStretchLastSection(true);
     table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table->verticalHeader()->hide();
@@ -38,10 +37,17 @@ KeysPage::KeysPage(QWidget* parent) : Page(parent) {
         const int row = table->rowCount();
         table->insertRow(row);
         table->setItem(row, 0, new QTableWidgetItem(keyText(one.id)));
-        table->setItem(row, 1, new QTableWidgetItem(wordsOf(one)));
+        table->setItem(row, 1, new QTableWidgetItem(one.menu.isEmpty() ? QString() : one.text));
+        table->setItem(row, 2, new QTableWidgetItem(wordsOf(one)));
     }
     constexpr int kKeyWidth = 190;
+    constexpr int kCommandWidth = 230;
     table->setColumnWidth(0, kKeyWidth);
+    table->setColumnWidth(1, kCommandWidth);
+    table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table->horizontalHeader()->setHighlightSections(false);
+    table->selectRow(0);
+    table->setStyleSheet(QStringLiteral("QTableView::item { padding: 0 5px; border: none; }"));  // as its headings
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(table);

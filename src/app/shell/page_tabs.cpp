@@ -83,7 +83,7 @@ void PageTabs::tabInserted(int index) {
     close->setText(QStringLiteral("×"));
     close->setAutoRaise(true);
     close->setFocusPolicy(Qt::NoFocus);
-    close->setToolTip(commandTip("page.close"));
+    close->setToolTip(tr("Close (%1)").arg(keyText("page.close")));
     close->setStyleSheet(QStringLiteral("QToolButton { border: 0; background: transparent; padding: 0 2px; }"));
     connect(close, &QToolButton::clicked, this, [this, close] {
         for (int i = 0; i < count(); ++i) {
