@@ -45,9 +45,7 @@ TEST(CommandTest, EachHasWordsForPeople) {
 
 class CommandWindowTest : public WindowTest {
 protected:
-    QAction* action(std::string_view id) {
-        return window_->findChild<QAction*>(QStringLiteral("command.") + toQt(id));
-    }
+    QAction* action(std::string_view id) { return window_->findChild<QAction*>(QStringLiteral("command.") + toQt(id)); }
 };
 
 TEST_F(CommandWindowTest, TheWindowKnowsThemAll) {
@@ -69,7 +67,8 @@ TEST_F(CommandWindowTest, WhatCannotRunSaysWhy) {
     openSheet();
     EVENTUALLY(window_->currentSheet() != nullptr);
     action("transaction.commit")->trigger();
-    EXPECT_EQ(find<QLabel>(objectName::kStatusSelection)->text(), QStringLiteral("No transaction is open in this sheet."));
+    EXPECT_EQ(find<QLabel>(objectName::kStatusSelection)->text(),
+              QStringLiteral("No transaction is open in this sheet."));
     action("result.export")->trigger();
     EXPECT_EQ(find<QLabel>(objectName::kStatusSelection)->text(), QStringLiteral("There is no result here yet."));
     window_->showConnections();

@@ -16,10 +16,10 @@ using SettingValue = std::variant<bool, std::int64_t, std::string, std::vector<s
 
 /// A setting as everybody who shows, reads or writes it needs to know it.
 struct SettingDescriptor {
-    std::string_view id;        ///< in the file: textSize
-    std::string_view group;     ///< what it is about: Look, Results, …
-    std::string_view label;     ///< Text size
-    std::string_view sentence;  ///< what it does, without its full stop
+    std::string_view id;         ///< in the file: textSize
+    std::string_view group;      ///< what it is about: Look, Results, …
+    std::string_view label;      ///< Text size
+    std::string_view sentence;   ///< what it does, without its full stop
     std::string_view unit = {};  ///< of a number: points
     std::int64_t low = 0;        ///< of a number
     std::int64_t high = 0;

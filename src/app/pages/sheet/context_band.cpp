@@ -6,9 +6,9 @@
 #include <QResizeEvent>
 #include <algorithm>
 
-#include "app/command/command.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/command/command.h"
 #include "app/look/pick_list.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
@@ -68,8 +68,7 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     row_->add(lock_);
     row_->add(run_);
     row_->addFoldable(runAll_, kFoldRunAll, [this](QMenu* menu) {
-        connect(menu->addAction(menuText("run.all")), &QAction::triggered, this,
-                &ContextBand::runAllRequested);
+        connect(menu->addAction(menuText("run.all")), &QAction::triggered, this, &ContextBand::runAllRequested);
     });
     row_->add(stop_);
     row_->addFoldable(format_, kFoldFormat, [this](QMenu* menu) {
