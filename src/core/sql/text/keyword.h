@@ -20,7 +20,7 @@ enum class Keyword : std::uint16_t {
 
 /// How many there are, with Keyword::None.
 inline constexpr std::size_t kKeywordCount = 0
-#define PANTRY_KEYWORD(enumerator, spelling, dialects) +1
+#define PANTRY_KEYWORD(enumerator, spelling, dialects) +1  // NOLINT(bugprone-macro-parentheses): summands
 #include "core/sql/text/keywords.def"
 #undef PANTRY_KEYWORD
                                              + 1;
