@@ -1,6 +1,5 @@
 #include <CLI/CLI.hpp>
 #include <QFontDatabase>
-#include <QThreadPool>
 #include <QTimer>
 
 #include <spdlog/spdlog.h>
@@ -13,6 +12,7 @@
 #include "app/shell/application.h"
 #include "app/shell/main_window.h"
 #include "app/tour/tour.h"
+#include "core/base/executor.h"
 #include "core/base/output_file.h"
 #include "core/base/process_privacy.h"
 #include "core/base/uncaught.h"
@@ -75,7 +75,7 @@ int run(app::Application& application, const Options& options) {
         code = application.exec();
     }
     desk.flush();
-    QThreadPool::globalInstance()->waitForDone();
+    base::Executor::drainAll();
     base::onUncaught({});
     return code;
 }

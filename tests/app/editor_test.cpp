@@ -1,10 +1,20 @@
 // The text component alone, without a sheet or a window around it.
 #include "app/editor/sql_editor.h"
 
+#include <QObject>
+
+// The component's header wants the keywords that we do without.
+#define signals Q_SIGNALS
+#define slots Q_SLOTS
+#include <Qsci/qsciscintilla.h>
+#undef signals
+#undef slots
+
 #include "app/base/text.h"
 #include "app/window_fixture.h"
 #include "core/sql/complete/completion.h"
 #include "core/sql/syntax/script.h"
+#include "core/work/text_reading.h"
 
 namespace pantry::app {
 namespace {
@@ -12,9 +22,14 @@ namespace {
 class EditorTest : public testing::Test {
 protected:
     EditorTest() {
-        editor_.setScript(&script_);
-        // Whoever owns the text keeps the script in step, as a sheet does.
-        QObject::connect(&editor_, &SqlEditor::textEdited, &editor_, [this] { script_.setText(editor_.text().str()); });
+        // Whoever owns the text tells what is found in it, as a sheet does; here at once, unless the test waits.
+        QObject::connect(&editor_, &SqlEditor::textEdited, &editor_, [this] {
+            if (isReadAtOnce_) read();
+        });
+        QObject::connect(&editor_, &SqlEditor::completionRequested, &editor_, [this](std::size_t at, quint64 question) {
+            askedAt_ = at;
+            question_ = question;
+        });
         editor_.resize(600, 300);
         editor_.show();
         editor_.activateWindow();
@@ -22,9 +37,29 @@ protected:
         editor_.setFocus();
     }
     void set(const std::string& text, std::size_t caret) {
-        script_.setText(text);
         editor_.resetText(base::SharedText(text));
+        read();
         editor_.setCaret(caret);
+    }
+    void read() {
+        reading_ = std::make_shared<const work::TextReading>(
+            work::TextReading::of(editor_.text(), sql::Dialect::Postgres, reading_.get()));
+        editor_.setReading(reading_);
+    }
+    /// What could stand at a place, with one table to choose from.
+    [[nodiscard]] sql::Completion completion(std::size_t caret) const {
+        return sql::completeAt(reading_->script(), caret,
+                               catalog::View({{.schema = "public", .name = "harvest"}}, {"public"}));
+    }
+    void offerAtOnce() {
+        QObject::connect(&editor_, &SqlEditor::completionRequested, &editor_,
+                         [this](std::size_t caret, quint64 question) { editor_.offer(completion(caret), question); });
+    }
+    QsciScintilla& area() { return *editor_.findChild<QsciScintilla*>(); }
+    /// How the component shows a byte.
+    char styleAt(long at) {
+        area().grab();
+        return static_cast<char>(area().SendScintilla(QsciScintilla::SCI_GETSTYLEAT, static_cast<unsigned long>(at)));
     }
     void key(Qt::Key k, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
         QTest::keyClick(QApplication::focusWidget(), k, modifiers);
@@ -32,7 +67,10 @@ protected:
     void type(const char* text) { QTest::keyClicks(QApplication::focusWidget(), QString::fromUtf8(text)); }
     std::string text() { return editor_.text().str(); }
 
-    sql::Script script_{sql::Dialect::Postgres};
+    work::TextReadingPtr reading_;
+    bool isReadAtOnce_ = true;
+    std::size_t askedAt_ = 0;
+    quint64 question_ = 0;
     SqlEditor editor_;
 };
 
@@ -90,9 +128,7 @@ TEST_F(EditorTest, PutsTextBelowAfterABlankLine) {
 }
 
 TEST_F(EditorTest, TakesWhatIsChosenFromTheListInPlaceOfTheWord) {
-    editor_.setCompleter([this](std::size_t caret) {
-        return sql::completeAt(script_, caret, catalog::View({{.schema = "public", .name = "harvest"}}, {"public"}));
-    });
+    offerAtOnce();
     set("SELECT * FROM ", 14);
     type("harv");
     EVENTUALLY(editor_.isCompleting());
@@ -102,9 +138,7 @@ TEST_F(EditorTest, TakesWhatIsChosenFromTheListInPlaceOfTheWord) {
 }
 
 TEST_F(EditorTest, EscapeClosesTheListAndTakesNothing) {
-    editor_.setCompleter([this](std::size_t caret) {
-        return sql::completeAt(script_, caret, catalog::View({{.schema = "public", .name = "harvest"}}, {"public"}));
-    });
+    offerAtOnce();
     set("SELECT * FROM ", 14);
     type("harv");
     EVENTUALLY(editor_.isCompleting());
@@ -121,15 +155,83 @@ TEST_F(EditorTest, MendsWhatIsMarkedOnTheLineOfTheCaret) {
     EXPECT_EQ(text(), "SELECT 1;\nSELECT 2;");
 }
 
-TEST_F(EditorTest, WithoutHelpersItOnlyEdits) {
-    editor_.setHelpers(false);
-    editor_.setCompleter([](std::size_t) -> sql::Completion {
-        ADD_FAILURE() << "nobody asks what could stand there";
-        return {};
-    });
-    set("", 0);
+TEST_F(EditorTest, AHintIsCarriedOutOnceHoweverFastSomebodyIs) {
+    set("SELECT 1\nSELECT 2;", 2);
+    isReadAtOnce_ = false;  // the text is not read anew between the two
+    editor_.setHints({{8, 0, QStringLiteral("The statement has no end"), sql::TextEdit{8, 0, ";"}}});
+    EXPECT_TRUE(editor_.mend());
+    EXPECT_FALSE(editor_.mend());
+    EXPECT_EQ(text(), "SELECT 1;\nSELECT 2;");
+}
+
+TEST_F(EditorTest, AHintMovesWithItsPlaceUntilTheTextIsReadAgain) {
+    set("SELECT 1\nSELECT 2;", 0);
+    editor_.setHints({{8, 0, QStringLiteral("The statement has no end"), sql::TextEdit{8, 0, ";"}}});
+    isReadAtOnce_ = false;
+    type("-- ");
+    key(Qt::Key_Home);
+    EXPECT_TRUE(editor_.mend());
+    EXPECT_EQ(text(), "-- SELECT 1;\nSELECT 2;");
+}
+
+TEST_F(EditorTest, ColoursFollowTheReadingAndStayUntilTheNextOne) {
+    set("SELECT apples FROM crate", 6);
+    const char keyword = styleAt(0);
+    EXPECT_NE(keyword, styleAt(8)) << "a keyword does not look like a name";
+    EXPECT_EQ(keyword, styleAt(15));
+    isReadAtOnce_ = false;
+    type("E");
+    EXPECT_EQ(styleAt(6), keyword) << "what is typed looks like what stands before it";
+    EXPECT_EQ(styleAt(17), keyword) << "and nothing behind it loses its colour";
+    read();
+    EXPECT_NE(styleAt(0), keyword) << "SELECTE begins nothing";
+}
+
+TEST_F(EditorTest, AReadingOfATextThatWasTakenAwayIsNotShown) {
+    set("SELECT 1;", 0);
+    const work::TextReadingPtr old = reading_;
+    set("apples and pears", 0);
+    const char plain = styleAt(0);
+    editor_.setReading(old);
+    EXPECT_EQ(styleAt(0), plain);
+}
+
+TEST_F(EditorTest, AnAnswerForAnotherPlaceOrTextIsNotOffered) {
+    set("SELECT * FROM ", 14);
+    type("harv");
+    ASSERT_EQ(askedAt_, 18U);
+    const quint64 first = question_;
+    type("e");
+    editor_.offer(completion(18), first);
+    EXPECT_FALSE(editor_.isCompleting()) << "one letter too late";
+    editor_.offer(completion(19), question_);
+    EXPECT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Escape);
+    editor_.offer(completion(19), question_);
+    EXPECT_FALSE(editor_.isCompleting()) << "one answer to one question";
+}
+
+TEST_F(EditorTest, AKeyThatTakesWaitsForTheListOfTheLettersBeforeIt) {
+    set("SELECT * FROM ", 14);
+    type("har");
+    editor_.offer(completion(17), question_);
+    ASSERT_TRUE(editor_.isCompleting());
+    type("v");
+    key(Qt::Key_Tab);
+    EXPECT_EQ(text(), "SELECT * FROM harv") << "the list is of the letters before";
+    editor_.offer(completion(18), question_);
+    EXPECT_EQ(text(), "SELECT * FROM harvest");
+    EXPECT_FALSE(editor_.isCompleting());
+}
+
+TEST_F(EditorTest, ATextTooLargeToBeReadIsOnlyEdited) {
+    QObject::connect(&editor_, &SqlEditor::completionRequested, &editor_,
+                     [] { ADD_FAILURE() << "nobody asks what could stand there"; });
+    const std::string longOne = "'" + std::string(work::TextReading::kLongestStatement, 'x') + "'";
+    set("SELECT " + longOne, 0);
+    ASSERT_TRUE(reading_->isTooLarge());
     type("SELECT h");
-    EXPECT_EQ(text(), "SELECT h");
+    EXPECT_EQ(text(), "SELECT hSELECT " + longOne);
     EXPECT_FALSE(editor_.isCompleting());
 }
 

@@ -118,6 +118,22 @@ TEST(StatusTextTest, NobodysSilenceTakesAwayWhatAnotherSaid) {
     EXPECT_EQ(label.text(), QStringLiteral("1 cell")) << "the newest shows";
 }
 
+TEST(StatusTextTest, WhatWasSaidAboutOnePageGoesWithIt) {
+    QLabel label;
+    StatusText status(&label);
+    const QObject sheet;
+    const QObject catalog;
+    status.say(QStringLiteral("Nothing is marked here that can be mended."), &sheet);
+    status.followPage(&sheet);
+    EXPECT_EQ(label.text(), QStringLiteral("Nothing is marked here that can be mended.")) << "it came to the front";
+    status.followPage(&catalog);
+    EXPECT_EQ(label.text(), QString());
+    status.say(QStringLiteral("Closed Sheet 1."), &catalog);
+    status.setFacts(QStringLiteral("3 cells, sum 12"));
+    status.followPage(&sheet);
+    EXPECT_EQ(label.text(), QString()) << "cells of another page are not what is chosen here";
+}
+
 TEST(NoticeStripTest, NoticesQueueAndNoneIsLost) {
     NoticeStrip strip;
     EXPECT_TRUE(strip.isHidden());

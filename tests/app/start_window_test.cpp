@@ -51,7 +51,7 @@ TEST_F(StartWindowTest, OneClickMakesTheDatabasesToPractiseOn) {
     EVENTUALLY(window_->currentSheet() != nullptr);
     EXPECT_TRUE(std::filesystem::exists(folder_.path() / "Larkspur Vale" / "orchard.db"));
     EXPECT_EQ(desk_->profiles().size(), 4U);
-    EXPECT_EQ(window_->currentSheet()->sheet().script().statements().size(), 3U);
+    EVENTUALLY(window_->currentSheet()->sheet().script().statements().size() == 3U);
     find(objectName::kEditor)->setFocus();
     key(Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier);
     EVENTUALLY(isOver(2));

@@ -4,11 +4,11 @@
 
 #include <QApplication>
 #include <QTest>
-#include <QThreadPool>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/shell/main_window.h"
+#include "core/base/executor.h"
 #include "demo/demo_data.h"
 #include "support/temporary_folder.h"
 
@@ -51,7 +51,18 @@ protected:
         window_.reset();
         if (desk_) desk_->flush();
         desk_.reset();
-        QThreadPool::globalInstance()->waitForDone();
+        base::Executor::drainAll();
+    }
+
+    /// Waits until what is shown of the text in front is about the text as it is.
+    void awaitReading() {
+        Sheet& sheet = window_->currentSheet()->sheet();
+        EVENTUALLY(sheet.reading()->text().isCopyOf(sheet.text()));
+    }
+    /// Lays out the text in front, or what is selected of it.
+    void format() {
+        key(Qt::Key_F, Qt::ControlModifier | Qt::AltModifier);
+        EVENTUALLY(!window_->currentSheet()->isFormatting());
     }
 
     /// The visible widget of that name.

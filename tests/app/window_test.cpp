@@ -38,7 +38,7 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     key(Qt::Key_Escape);
 
     // Format and run.
-    key(Qt::Key_F, Qt::ControlModifier | Qt::AltModifier);
+    format();
     EXPECT_EQ(editorText(), "SELECT scab_score\nFROM inspection i\nWHERE i.scab_score > 5\nORDER BY 1 DESC");
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
@@ -78,7 +78,7 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     key(Qt::Key_Return);
     key(Qt::Key_Return);
     EXPECT_THAT(editorText(), testing::EndsWith("ORDER BY 1 DESC;"));
-    EXPECT_EQ(window_->currentSheet()->sheet().script().statements().size(), 2U);
+    EVENTUALLY(window_->currentSheet()->sheet().script().statements().size() == 2U);
 }
 
 TEST_F(WindowTest, AChangeOnALiveConnectionWaitsForItsName) {
@@ -195,7 +195,7 @@ TEST_F(WindowTest, FormatsWhatIsSelectedAndLeavesTheRest) {
     openSheet(QStringLiteral("select 1;\nselect name from plot where hectares > 1;\nselect 3"));
     window_->currentSheet()->editor()->setCaret(10);
     key(Qt::Key_Down, Qt::ShiftModifier);
-    key(Qt::Key_F, Qt::ControlModifier | Qt::AltModifier);
+    format();
     const std::string laidOut = "SELECT name\nFROM plot\nWHERE hectares > 1;\n";
     EXPECT_EQ(editorText(), "select 1;\n" + laidOut + "select 3");
     EXPECT_EQ(window_->currentSheet()->editor()->selection(), laidOut);
@@ -316,11 +316,13 @@ TEST_F(WindowTest, OutcomesGoWhenTheStatementChanges) {
     find(objectName::kEditor)->setFocus();
     key(Qt::Key_Home);
     type(QStringLiteral("  "));
+    awaitReading();
     EXPECT_EQ(window_->currentSheet()->sheet().cardOf(0), card(0));
     key(Qt::Key_End);
     key(Qt::Key_Backspace);
     type(QStringLiteral("0;"));
     EXPECT_EQ(editorText(), "  SELECT 10;");
+    awaitReading();
     EXPECT_EQ(window_->currentSheet()->sheet().cardOf(0), nullptr);
 }
 

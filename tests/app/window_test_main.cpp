@@ -1,12 +1,12 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
-#include <QThreadPool>
 #include <QTimer>
 
 #include "app/desk/desk.h"
 #include "app/look/theme.h"
 #include "app/shell/main_window.h"
+#include "core/base/executor.h"
 
 namespace {
 
@@ -36,6 +36,6 @@ int main(int argc, char** argv) {
     app::Theme::current().choose(QStringLiteral("daylight"));
     if (argc == 3 && std::string_view(argv[1]) == "--long-query") return runLongQuery(argv[2]);
     const int code = RUN_ALL_TESTS();
-    QThreadPool::globalInstance()->waitForDone();
+    base::Executor::drainAll();
     return code;
 }

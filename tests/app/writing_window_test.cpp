@@ -24,6 +24,7 @@ protected:
         QObject::connect(window_->currentSheet(), &SheetPage::remarked, window_.get(),
                          [this](const QString& words) { remarks_ += words; });
         editor()->setFocus();
+        awaitReading();
     }
     QsciScintilla* editor() { return find<QsciScintilla>(objectName::kEditor); }
     std::string lastRemark() { return remarks_.isEmpty() ? "none" : fromQt(remarks_.back()); }
@@ -31,7 +32,6 @@ protected:
         const std::size_t at = editorText().find(part);
         window_->currentSheet()->editor()->select(at, at + part.size());
     }
-    void format() { key(Qt::Key_F, Qt::ControlModifier | Qt::AltModifier); }
     /// The style of the first byte of a word of the text; the same for what has the same colour.
     long styleOf(const std::string& word) {
         editor()->SendScintilla(Sci::SCI_COLOURISE, 0UL, -1L);
@@ -51,6 +51,7 @@ TEST_F(WritingWindowTest, TwoStatementsThatNothingPartsAreMarkedColouredAndMende
     editor()->setFocus();
     key(Qt::Key_Return, Qt::AltModifier);
     EXPECT_EQ(editorText(), "select * from plot;\n\nselect name as other from tree");
+    awaitReading();
     key(Qt::Key_Return, Qt::AltModifier);
     EXPECT_THAT(lastRemark(), HasSubstr("Nothing is marked"));
     key(Qt::Key_Z, Qt::ControlModifier);

@@ -4,11 +4,12 @@
 #include <QMetaObject>
 #include <QObject>
 #include <QPointer>
-#include <QThreadPool>
+#include <memory>
 #include <optional>
 #include <type_traits>
 #include <utility>
 
+#include "core/base/executor.h"
 #include "core/base/result.h"
 #include "core/base/uncaught.h"
 
@@ -35,17 +36,28 @@ auto valueOrError(Work& work) {
 
 /// Does `work` on another thread, then `done` with its value on the window's thread, unless `context` is gone by then.
 template <class Work, class Done>
+void inBackground(base::Work kind, QObject* context, Work work, Done done) {
+    struct Job {
+        std::optional<Work> work;  // goes when it is done: what it holds may take its time to go
+        Done done;
+    };
+    auto job = std::make_shared<Job>(std::move(work), std::move(done));
+    base::Executor::of(kind).post([guard = QPointer<QObject>(context), job = std::move(job)]() mutable {
+        auto value = valueOrError(*job->work);
+        job->work.reset();
+        QMetaObject::invokeMethod(
+            QCoreApplication::instance(),
+            [guard, job = std::move(job), value = std::move(value)]() mutable {
+                if (guard) job->done(std::move(value));
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+/// The same for what is short, and somebody waits for.
+template <class Work, class Done>
 void inBackground(QObject* context, Work work, Done done) {
-    QThreadPool::globalInstance()->start(
-        [guard = QPointer<QObject>(context), work = std::move(work), done = std::move(done)]() mutable {
-            auto value = valueOrError(work);
-            QMetaObject::invokeMethod(
-                QCoreApplication::instance(),
-                [guard, done = std::move(done), value = std::move(value)]() mutable {
-                    if (guard) done(std::move(value));
-                },
-                Qt::QueuedConnection);
-        });
+    inBackground(base::Work::Interactive, context, std::move(work), std::move(done));
 }
 
 /// Calls `done` on the window's thread, from any thread, unless `context` is gone by then.
@@ -62,7 +74,7 @@ void onWindowThread(QPointer<QObject> context, Done done) {
 /// Destroys what may have to wait for its own threads, elsewhere than on the window's thread.
 template <class Pointer>
 void destroyInBackground(Pointer pointer) {
-    QThreadPool::globalInstance()->start([held = std::make_shared<Pointer>(std::move(pointer))] {
+    base::Executor::of(base::Work::Network).post([held = std::make_shared<Pointer>(std::move(pointer))] {
         base::guarded("something was closed", [&] { held->reset(); });
     });
 }

@@ -247,13 +247,14 @@ void Desk::undoRemoval() {
 
 void Desk::findConnections(QObject* context, std::function<void(std::vector<store::FoundConnection>)> done) {
     inBackground(
-        context, [saved = profiles_] { return store::EngineFiles::ofThisUser().found(saved); }, std::move(done));
+        base::Work::Network, context, [saved = profiles_] { return store::EngineFiles::ofThisUser().found(saved); },
+        std::move(done));
 }
 
 void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional<std::string>& password,
                        QObject* context, std::function<void(std::vector<db::TestStage>)> done) {
     inBackground(
-        context,
+        base::Work::Network, context,
         [profile, password]() -> std::vector<db::TestStage> {
             auto driver = db::driverFor(profile.engine);
             if (!driver) return {{.name = "Found a driver", .error = driver.error()}};
@@ -267,7 +268,7 @@ void Desk::testProfile(const db::ConnectionProfile& profile, const std::optional
 void Desk::listPlaces(const db::ConnectionProfile& profile, const std::optional<std::string>& password,
                       QObject* context, std::function<void(Result<std::vector<std::string>>)> done) {
     inBackground(
-        context,
+        base::Work::Network, context,
         [profile, password]() -> Result<std::vector<std::string>> {
             const auto found = store::passwordProvider(password)(profile);
             if (!found) return found.error();
@@ -287,7 +288,7 @@ void Desk::setPassword(const db::ConnectionProfile& profile, const std::string& 
     }
     if (password.empty() || profile.passwordSource != db::PasswordSource::Keyring) return done({});
     inBackground(
-        context,
+        base::Work::Network, context,
         [profile, password] { return store::Keyring::keep(profile.id, "Agile Pantry: " + profile.name, password); },
         std::move(done));
 }
@@ -559,7 +560,7 @@ void Desk::noteResultUse(const data::ResultSetPtr& result) { budget_->noteUse(re
 void Desk::keepWithinBudget() {
     if (std::exchange(isBudgetLooked_, true)) return;  // the one on its way sees what is there then
     inBackground(
-        this, [budget = budget_] { return budget->enforce(); },
+        base::Work::Long, this, [budget = budget_] { return budget->enforce(); },
         [this](const Status& status) {
             isBudgetLooked_ = false;
             if (!status) raise(status.error());

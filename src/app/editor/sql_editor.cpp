@@ -10,33 +10,20 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <map>
 #include <optional>
+#include <utility>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/editor/completion_popup.h"
+#include "app/editor/text_styles.h"
 #include "app/look/theme.h"
 #include "core/base/shown_text.h"
 #include "core/base/utf8.h"
-#include "core/exchange/json_outline.h"
 
 namespace pantry::app {
 namespace {
-
-enum Style : char { kPlain, kKeyword, kFunction, kText, kNumber, kComment, kParameter, kType, kForeign };
-
-struct StyleLook {
-    Style style;
-    const char* role;
-    bool isBold;
-    bool isItalic;
-};
-constexpr StyleLook kLooks[] = {
-    {kPlain, "ink", false, false},      {kKeyword, "juniper", true, false}, {kFunction, "beet", false, false},
-    {kText, "sage", false, false},      {kNumber, "cocoa", false, false},   {kComment, "quiet", false, true},
-    {kParameter, "beet", false, false}, {kType, "juniper", false, false},   {kForeign, "marigold", false, true}};
 
 constexpr int kErrorIndicator = 9;
 constexpr int kParameterIndicator = 10;
@@ -63,46 +50,12 @@ constexpr int kOurKeys[] = {
     withCtrl(Qt::Key_Minus),  withCtrl(Qt::Key_Equal),  withCtrl(Qt::Key_F),      withCtrlShift(Qt::Key_Return),
     withCtrlShift(Qt::Key_T), withCtrlShift(Qt::Key_L), withCtrlShift(Qt::Key_U), static_cast<int>(Qt::Key_Escape)};
 
-Style styleOf(const sql::Token& token, sql::TokenRole role) {
-    using sql::TokenKind;
-    switch (token.kind) {
-        case TokenKind::LineComment:
-        case TokenKind::BlockComment:
-        case TokenKind::ExecutableComment: return kComment;
-        case TokenKind::String: return kText;
-        case TokenKind::Number: return kNumber;
-        case TokenKind::Parameter:
-        case TokenKind::Variable: return kParameter;
-        case TokenKind::BackslashLine:
-        case TokenKind::DelimiterLine:
-        case TokenKind::CopyData: return kForeign;
-        default: break;
-    }
-    switch (role) {
-        case sql::TokenRole::Keyword: return kKeyword;
-        case sql::TokenRole::Function: return kFunction;
-        case sql::TokenRole::Type: return kType;
-        default: return kPlain;
-    }
-}
-
-Style styleOf(exchange::JsonTokenKind kind) {
-    switch (kind) {
-        case exchange::JsonTokenKind::Name: return kKeyword;
-        case exchange::JsonTokenKind::String: return kText;
-        case exchange::JsonTokenKind::Number: return kNumber;
-        case exchange::JsonTokenKind::Word: return kFunction;
-        case exchange::JsonTokenKind::Unknown: return kForeign;
-        default: return kPlain;
-    }
-}
-
 long rgb(const QColor& colour) { return colour.red() | colour.green() << 8 | colour.blue() << 16; }
 
 }  // namespace
 
 /// The editor component with our colours and what we paint over it.
-class SqlEditor::Area : public QsciScintilla {
+class SqlEditor::Area : public QsciScintilla, public TextGeometry {
 public:
     explicit Area(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {
         setUtf8(true);
@@ -150,13 +103,15 @@ public:
     }
 
     base::ShownText shown;
-    bool hasHelpers = true;  // colours, marks, completion: all that looks at the whole text
-    const sql::Script* script = nullptr;
-    std::optional<exchange::JsonOutline> json;  // of a text that means to be JSON
-    std::function<sql::Completion(std::size_t)> completer;
-    std::vector<StatementMark> marks;
-    std::vector<TextHint> hints;
+    TextNotes notes{*this};
     CompletionPopup* popup = nullptr;
+
+    /// Whether the text is looked at: it may be too large for colours, marks and completion.
+    [[nodiscard]] bool hasHelpers() const { return notes.reading() == nullptr || !notes.reading()->isTooLarge(); }
+    /// What was found in a text that means to be JSON.
+    [[nodiscard]] const exchange::JsonOutline* json() const {
+        return notes.reading() != nullptr && notes.reading()->json() ? &*notes.reading()->json() : nullptr;
+    }
 
     /// Where a place of the component is in the text.
     [[nodiscard]] std::size_t textAt(long place) const { return shown.textAt(static_cast<std::size_t>(place)); }
@@ -172,8 +127,14 @@ public:
     }
 
     void resetContent(const base::SharedText& text) {
+        noteEdit(0, shown.text().size(), text.size(), text);
         shown.setText(text);
         showAround(0);
+    }
+
+    void noteEdit(std::size_t at, std::size_t removed, std::size_t inserted, const base::SharedText& after) {
+        if (notes.reading() != nullptr) notes.edits().note(at, removed, inserted, after);
+        changedFrom_ = std::min(changedFrom_, at);
     }
 
     /// Makes the component hold a place of the text, and forgets what could be undone.
@@ -187,7 +148,7 @@ public:
         SendScintilla(SCI_EMPTYUNDOBUFFER);
         isShowing_ = false;
         fitNumbers();
-        recolour();
+        recolourFrom(0);
         Q_EMIT owner_->partChanged();
     }
 
@@ -226,77 +187,65 @@ public:
         replaceTarget(with);
     }
 
-    /// Colours from the line of the first byte not coloured yet up to `end`.
+    /// Colours from the line of the first byte not coloured yet up to `end`. While what was read is older than the
+    /// text, bytes keep the colours that they have: what is read next says it better, in a moment.
     void colourUpTo(int end) {
         const long from =
             SendScintilla(SCI_POSITIONFROMLINE, SendScintilla(SCI_LINEFROMPOSITION, SendScintilla(SCI_GETENDSTYLED)));
         const long length = SendScintilla(SCI_GETLENGTH);
         const long to = std::min<long>(std::max<long>(end, from), length);
-        if (!hasHelpers) return void(SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(length)));
-        SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(from));
-        if (!json && !isFresh()) {  // the script follows in a moment, and we are asked again
-            return void(SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(to - from), kPlain));
+        if (!hasHelpers()) return void(SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(length)));
+        if (!notes.isFresh()) {
+            changedFrom_ = std::min(changedFrom_, textAt(from));
+            return void(SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(to)));
         }
-        const std::size_t first = textAt(from);
-        const std::size_t last = textAt(to);
-        const std::string styles =
-            shown.breaks().spread(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
-                                  json ? jsonStyles(first, last) : sqlStyles(first, last), kPlain);
+        SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(from));
+        const std::string styles = shown.breaks().spread(
+            static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
+            stylesOf(*notes.reading(), textAt(from), textAt(to)), static_cast<char>(TextStyle::Plain));
         SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
     }
 
-    [[nodiscard]] bool isFresh() const { return script != nullptr && script->text().size() == shown.text().size(); }
+    /// What is typed looks like what stands before it until it is read: nothing flickers.
+    void colourAsBefore(long at, long length) {
+        if (at > SendScintilla(SCI_GETENDSTYLED)) return;  // nothing there has a colour yet
+        const long before = at > 0 ? SendScintilla(SCI_GETSTYLEAT, static_cast<unsigned long>(at - 1)) : 0;
+        SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(at));
+        SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(length), before);
+    }
 
-    /// A style for each byte of the text from one place to another.
-    template <class Tokens, class StyleOf>
-    [[nodiscard]] static std::string stylesOf(const Tokens& tokens, std::size_t from, std::size_t to,
-                                              const StyleOf& styleOfToken) {
-        using Token = typename Tokens::value_type;
-        std::string styles(to - from, kPlain);
-        auto token = std::ranges::upper_bound(tokens, static_cast<std::uint32_t>(from), {}, &Token::start);
-        if (token != tokens.begin()) --token;
-        for (; token != tokens.end() && token->start < to; ++token) {
-            const std::size_t first = std::max<std::size_t>(token->start, from);
-            const std::size_t last = std::min<std::size_t>(token->start + token->length, to);
-            if (first < last) styles.replace(first - from, last - first, last - first, styleOfToken(token));
+    /// Shows what was found in a version of the text, which may be the one before the last key.
+    void setReading(const work::TextReadingPtr& reading) {
+        const bool wasJson = json() != nullptr;
+        const bool hadHelpers = hasHelpers();
+        const bool isOfNow = reading->text().isCopyOf(shown.text());
+        if (isOfNow) {
+            notes.edits().forget();
+        } else if (!notes.edits().settle(reading->text())) {
+            return;  // of a text that was taken away since; the next one is on its way
         }
-        return styles;
-    }
-    [[nodiscard]] std::string sqlStyles(std::size_t from, std::size_t to) const {
-        const auto& tokens = script->tokens();
-        return stylesOf(tokens, from, to, [&](auto token) {
-            return styleOf(*token, roleOf(static_cast<std::size_t>(token - tokens.begin())));
-        });
-    }
-    [[nodiscard]] std::string jsonStyles(std::size_t from, std::size_t to) const {
-        return stylesOf(json->tokens, from, to, [](auto token) { return styleOf(token->kind); });
+        const bool isLookedAtAnew = notes.reading() == nullptr || notes.reading()->language() != reading->language();
+        notes.setReading(reading);
+        if (hadHelpers != hasHelpers()) noteHelpers();
+        if (json() != nullptr || wasJson) showJson();
+        if (isOfNow) recolourFrom(isLookedAtAnew ? 0 : std::exchange(changedFrom_, shown.text().size()));
+        viewport()->update();
     }
 
-    /// A text that means to be JSON has JSON's colours, folds and mistakes instead of those of statements.
-    void readJson() {
+    /// Folds and mistakes of a text that means to be JSON.
+    void showJson() {
         const long length = SendScintilla(SCI_GETLENGTH);
-        const bool wasJson = json.has_value();
-        json.reset();
-        if (hasHelpers && exchange::looksLikeJson(shown.text().part(0, firstText() + 1))) {
-            json = exchange::outlineJson(shown.text().str());
-        }
-        if (!json && !wasJson) return;
-        setMarginWidth(kFoldMargin, json ? kFoldWidth : 0);
-        setMarginWidth(kRailMargin, json ? 0 : kRailWidth);
-        setFoldLevels();
+        setMarginWidth(kFoldMargin, json() != nullptr ? kFoldWidth : 0);
+        setMarginWidth(kRailMargin, json() != nullptr ? 0 : kRailWidth);
+        if (notes.isFresh()) setFoldLevels();
         SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
         SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);
-        if (!json || !json->problem) return setAccessibleDescription({});
-        const auto at = std::min<long>(static_cast<long>(shownAt(json->problem->byteOffset)), std::max(0L, length - 1));
+        if (json() == nullptr || !json()->problem) return setAccessibleDescription({});
+        const std::size_t place = notes.edits().now(json()->problem->byteOffset);
+        const auto at = std::min<long>(static_cast<long>(shownAt(place)), std::max(0L, length - 1));
         SendScintilla(SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), std::min(1L, length));
         const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(at));
-        setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(numberOf(line)).arg(toQt(json->problem->message)));
-    }
-
-    /// Where the first character stands that is no blank.
-    [[nodiscard]] std::size_t firstText() const {
-        constexpr std::size_t kLooked = 4096;
-        return std::min(shown.text().part(0, kLooked).find_first_not_of(" \t\r\n"), kLooked);
+        setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(numberOf(line)).arg(toQt(json()->problem->message)));
     }
 
     void setFoldLevels() {
@@ -305,7 +254,7 @@ public:
         const auto lineOf = [this](std::uint32_t offset) {
             return static_cast<std::size_t>(SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset)));
         };
-        for (const exchange::JsonFold& pair : json ? json->folds : std::vector<exchange::JsonFold>()) {
+        for (const exchange::JsonFold& pair : json() != nullptr ? json()->folds : std::vector<exchange::JsonFold>()) {
             const std::size_t first = lineOf(pair.open);
             const std::size_t last = lineOf(pair.close);
             if (first == last) continue;
@@ -321,25 +270,12 @@ public:
         }
     }
 
-    [[nodiscard]] sql::TokenRole roleOf(std::size_t token) const {
-        const auto& statements = script->statements();
-        auto s = std::ranges::upper_bound(statements, token, {}, [](const auto& st) { return st.span.firstToken; });
-        if (s == statements.begin()) return sql::TokenRole::Plain;
-        --s;
-        if (token >= s->span.endToken) return sql::TokenRole::Plain;
-        return s->tree->roles[token - s->span.firstToken];
-    }
-
-    /// Everything is to have its colours anew; what is seen is coloured when it is painted.
-    void recolour() { recolourFrom(0); }
-
-    /// From the statement at a place of the text on: a quote may have changed everything below, and nothing above.
+    /// From the statement at a place of the text on, everything is to have its colours anew; what is seen is coloured
+    /// when it is painted. A quote may have changed everything below, and nothing above.
     void recolourFrom(std::size_t offset) {
-        if (!hasHelpers && !json) return;
-        readJson();
         long from = 0;
-        if (!json && isFresh()) {
-            const auto& statements = script->statements();
+        if (notes.isFresh() && json() == nullptr) {
+            const auto& statements = notes.reading()->script().statements();
             const auto at = std::ranges::lower_bound(statements, offset, {},
                                                      [](const auto& statement) { return statement.span.regionEnd; });
             if (at != statements.begin()) from = static_cast<long>(shownAt((at - 1)->span.regionEnd));
@@ -355,17 +291,14 @@ public:
         setMarginType(kNumberMargin, isCounted ? SymbolMargin : NumberMargin);
     }
 
-    /// Turns on or off what looks at the whole text with each key.
-    void setHelpers(bool on) {
-        if (hasHelpers == on) return;
-        hasHelpers = on;
-        setBraceMatching(on ? SloppyBraceMatch : NoBraceMatch);
-        if (on) return recolour();
+    /// What looks at the whole text with each key is on or off now.
+    void noteHelpers() {
+        setBraceMatching(hasHelpers() ? SloppyBraceMatch : NoBraceMatch);
+        if (hasHelpers()) return recolourFrom(0);
         popup->hide();
-        readJson();
         const long coloured = SendScintilla(SCI_GETENDSTYLED);
         SendScintilla(SCI_STARTSTYLING, 0UL);
-        SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(coloured), kPlain);
+        SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(coloured), static_cast<long>(TextStyle::Plain));
         viewport()->update();
     }
 
@@ -408,18 +341,37 @@ public:
         return {.line = number, .column = static_cast<long>(base::codePointCount(before)) + 1};
     }
 
-    /// Opens, refreshes or closes the list of completions.
+    /// Asks what could stand at the caret; offer() shows it. `isAsked`: by somebody, and not only by a letter.
     void complete(bool isAsked) {
-        if (!completer || json || !hasHelpers) return;
-        const sql::Completion completion = completer(caretOffset());
-        const bool isWorthIt = isAsked || completion.prefix.size() >= kCompleteFrom || isAfterDot();
+        if (json() != nullptr || !hasHelpers()) return;
+        isAsked_ = isAsked;
+        askedFor_ = shown.text();
+        askedAt_ = caretOffset();
+        isAnswerDue_ = true;
+        Q_EMIT owner_->completionRequested(askedAt_, ++question_);
+    }
+
+    /// Opens, refreshes or closes the list of completions.
+    void offer(const sql::Completion& completion, quint64 question) {
+        const bool isOfNow = caretOffset() == askedAt_ && askedFor_.isCopyOf(shown.text());
+        if (!isAnswerDue_ || question != question_ || !isOfNow) return;
+        isAnswerDue_ = false;
+        const Qt::Key waiting = std::exchange(waitingKey_, Qt::Key_unknown);
+        const bool isWorthIt = isAsked_ || completion.prefix.size() >= kCompleteFrom || isAfterDot();
         const bool isWhole =
             completion.items.size() == 1 && completion.items[0].text.size() == completion.prefix.size();
-        if (completion.items.empty() || !isWorthIt || (isWhole && !isAsked)) return popup->hide();
-        const auto position = static_cast<long>(shownAt(completion.start));
-        const QPoint inArea(static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, position)),
-                            static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, position)));
-        popup->offer(completion, viewport()->mapTo(popup->parentWidget(), inArea), textHeight(0));
+        if (completion.items.empty() || !isWorthIt || (isWhole && !isAsked_)) {
+            popup->hide();
+        } else {
+            const auto position = static_cast<long>(shownAt(completion.start));
+            const QPoint inArea(static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, position)),
+                                static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, position)));
+            popup->offer(completion, viewport()->mapTo(popup->parentWidget(), inArea), textHeight(0));
+        }
+        if (waiting == Qt::Key_unknown) return;
+        QKeyEvent key(QEvent::KeyPress, waiting, Qt::NoModifier,
+                      waiting == Qt::Key_Tab ? QStringLiteral("\t") : QStringLiteral("\n"));
+        keyPressEvent(&key);
     }
 
     [[nodiscard]] bool isAfterDot() const {
@@ -441,24 +393,68 @@ public:
     void markHints() {
         SendScintilla(SCI_SETINDICATORCURRENT, kHintIndicator);
         SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
-        for (const TextHint& hint : hints) {
-            const unsigned long from = shownAt(hint.start);
+        for (const TextHint& hint : notes.hints()) {
+            const unsigned long from = shownAt(notes.startOf(hint));
             SendScintilla(SCI_INDICATORFILLRANGE, from,
-                          static_cast<long>(shownAt(hint.start + hint.length)) - static_cast<long>(from));
+                          static_cast<long>(shownAt(notes.endOf(hint))) - static_cast<long>(from));
         }
     }
 
     /// Changes the text as a hint proposes, as a step of its own; the caret stays on its character.
-    void carryOut(TextHint hint) {
+    void carryOut(const TextHint& hint) {
         if (!hint.mend) return;
-        SendScintilla(SCI_SETTARGETRANGE, shownAt(hint.mend->start),
-                      static_cast<long>(shownAt(hint.mend->start + hint.mend->length)));
-        replaceTarget(hint.mend->text);
+        const sql::TextEdit mend = *hint.mend;
+        const std::size_t start = notes.edits().now(mend.start);
+        const std::size_t end = notes.edits().now(mend.start + mend.length);
+        std::vector<TextHint> others = notes.hints();  // it is not carried out twice, however fast somebody is
+        std::erase_if(others, [&](const TextHint& one) { return one.start == hint.start; });
+        notes.setHints(std::move(others));
+        SendScintilla(SCI_SETTARGETRANGE, shownAt(start), static_cast<long>(shownAt(end)));
+        replaceTarget(mend.text);
+    }
+
+    // Where lines are drawn
+    [[nodiscard]] std::optional<Extent> linesOf(std::size_t start, std::size_t end) const override {
+        const long firstLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(start));
+        const long lastLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(end));
+        const long topLine = SendScintilla(SCI_GETFIRSTVISIBLELINE);
+        const long onScreen = SendScintilla(SCI_LINESONSCREEN);
+        if (lastLine < topLine || firstLine > topLine + onScreen) return std::nullopt;
+        const int height = static_cast<int>(SendScintilla(SCI_TEXTHEIGHT, static_cast<unsigned long>(firstLine)));
+        const long lineEnd = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(firstLine));
+        return Extent{static_cast<int>(firstLine - topLine) * height, static_cast<int>(lastLine - topLine + 1) * height,
+                      static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, lineEnd))};
+    }
+    [[nodiscard]] std::optional<Extent> lineOf(std::size_t place) const override {
+        const long line = SendScintilla(SCI_LINEFROMPOSITION, shownAt(place));
+        const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
+        const int top = static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, end));
+        const bool isSeen = SendScintilla(SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) != 0;
+        if (!isSeen || top < -textHeight(0) || top > viewport()->height()) return std::nullopt;
+        return Extent{top, top + textHeight(static_cast<int>(line)),
+                      static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
+    }
+    [[nodiscard]] std::pair<std::size_t, std::size_t> bytesInSight() const override {
+        const long top = SendScintilla(SCI_GETFIRSTVISIBLELINE);
+        const long below = std::min<long>(lines(), top + SendScintilla(SCI_LINESONSCREEN) + 2);
+        const std::size_t first = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(top)));
+        const std::size_t last = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(below)));
+        return {first, below >= lines() ? shown.text().size() : last};
+    }
+    [[nodiscard]] std::size_t caretByte() const override { return caretOffset(); }
+    [[nodiscard]] int shownWidth() const override { return viewport()->width(); }
+    [[nodiscard]] int lineHeight() const override { return textHeight(0); }
+    [[nodiscard]] int railLeft() const override { return marginWidth(kNumberMargin); }
+    /// Where the text begins, behind the margins.
+    [[nodiscard]] int textLeft() const override {
+        int left = 0;
+        for (int margin = 0; margin < 5; ++margin) left += marginWidth(margin);
+        return left;
     }
 
 protected:
     void keyPressEvent(QKeyEvent* event) override {
-        if (popup->isVisible() && takesPopupKey(event)) return;
+        if (waitsForOffer(event) || (popup->isVisible() && takesPopupKey(event))) return;
         const bool isTyping = !event->text().isEmpty() && event->text()[0].isPrint() &&
                               !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
         const bool isErasing = event->key() == Qt::Key_Backspace && popup->isVisible();
@@ -478,6 +474,18 @@ protected:
         } else if (popup->isVisible() && !event->text().isEmpty()) {
             popup->hide();
         }
+    }
+
+    /// A key that takes from the list waits until the list is that of the letters before it.
+    bool waitsForOffer(const QKeyEvent* event) {
+        const bool isTaking = event->key() == Qt::Key_Tab || event->key() == Qt::Key_Return;
+        const bool isPlain = (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier | Qt::AltModifier)) == 0;
+        if (!isTaking || !isPlain || !isAnswerDue_ || !popup->isVisible()) {
+            waitingKey_ = Qt::Key_unknown;
+            return false;
+        }
+        waitingKey_ = static_cast<Qt::Key>(event->key());
+        return true;
     }
 
     bool takesPopupKey(QKeyEvent* event) {
@@ -537,9 +545,9 @@ protected:
 
     void mousePressEvent(QMouseEvent* event) override {
         popup->hide();
-        const int statement = markAt(event->pos());
+        const int statement = notes.markAt(event->pos());
         if (statement >= 0) return void(Q_EMIT owner_->markClicked(statement));
-        if (const TextHint* hint = hintAt(event->pos())) return carryOut(*hint);
+        if (const TextHint* hint = notes.hintAt(event->pos())) return carryOut(*hint);
         QsciScintilla::mousePressEvent(event);
     }
 
@@ -548,7 +556,7 @@ protected:
         QPainter painter(viewport());
         painter.setRenderHint(QPainter::TextAntialiasing);
         if (!shown.breaks().empty() || shown.isPart()) paintNumbers(painter);
-        paintMarks(painter);
+        notes.paint(painter);
     }
 
 private:
@@ -563,17 +571,21 @@ private:
         if (isShowing_ || (!isInserted && (kind & SC_MOD_DELETETEXT) == 0)) return;
         const auto place = static_cast<std::size_t>(at);
         std::size_t offset = 0;
+        const std::size_t sizeBefore = shown.text().size();  // breaks within a long line are none of the text
         if (isInserted) {
             const auto behind = static_cast<unsigned long>(place + changed.size());
             offset = shown.noteInserted(place, changed, static_cast<char>(SendScintilla(SCI_GETCHARAT, behind)));
             lookForLongRows(at, changed);
+            if (hasHelpers()) colourAsBefore(at, static_cast<long>(changed.size()));
         } else {
             offset = shown.noteDeleted(place, changed.size());
         }
+        const std::size_t size = shown.text().size();
+        noteEdit(offset, size < sizeBefore ? sizeBefore - size : 0, size > sizeBefore ? size - sizeBefore : 0,
+                 shown.text());
         fitNumbers();
         lookAtSize();
         Q_EMIT owner_->textEdited();
-        recolourFrom(offset);
     }
 
     /// What the component holds becomes a part, or all again, as soon as it can take it.
@@ -697,214 +709,17 @@ private:
         }
     }
 
-    struct Extent {
-        int top;
-        int bottom;
-        int textEnd;  // x behind the first line's text
-    };
-
-    /// Where a statement is drawn; nothing when it is out of sight.
-    [[nodiscard]] std::optional<Extent> extentOf(std::size_t index) const {
-        const auto& span = script->statements()[index].span;
-        const long firstLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(span.start));
-        const long lastLine = SendScintilla(SCI_LINEFROMPOSITION, shownAt(span.end()));
-        const long topLine = SendScintilla(SCI_GETFIRSTVISIBLELINE);
-        const long onScreen = SendScintilla(SCI_LINESONSCREEN);
-        if (lastLine < topLine || firstLine > topLine + onScreen) return std::nullopt;
-        const int height = static_cast<int>(SendScintilla(SCI_TEXTHEIGHT, static_cast<unsigned long>(firstLine)));
-        const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(firstLine));
-        return Extent{static_cast<int>(firstLine - topLine) * height, static_cast<int>(lastLine - topLine + 1) * height,
-                      static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
-    }
-
-    /// The statements of which something may be in sight: from one up to another.
-    [[nodiscard]] std::pair<std::size_t, std::size_t> inSight() const {
-        const long top = SendScintilla(SCI_GETFIRSTVISIBLELINE);
-        const long below = std::min<long>(lines(), top + SendScintilla(SCI_LINESONSCREEN) + 2);
-        const std::size_t first = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(top)));
-        const std::size_t last = textAt(SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(below)));
-        const auto& all = script->statements();
-        const auto from = std::ranges::lower_bound(all, first, {}, [](const auto& s) { return s.span.end(); });
-        const auto to = std::ranges::upper_bound(all, below >= lines() ? shown.text().size() : last, {},
-                                                 [](const auto& s) { return s.span.start; });
-        return {static_cast<std::size_t>(from - all.begin()), static_cast<std::size_t>(to - all.begin())};
-    }
-
-    [[nodiscard]] bool canPaint() const {
-        return !json && hasHelpers && isFresh() && script->statements().size() == marks.size();
-    }
-
-    static const char* roleFor(StatementMark::Mood mood) {
-        switch (mood) {
-            case StatementMark::Mood::Good: return "sage";
-            case StatementMark::Mood::Going:
-            case StatementMark::Mood::Part: return "juniper";
-            case StatementMark::Mood::Bad: return "tomato";
-            case StatementMark::Mood::Stopped: return "marigold";
-            case StatementMark::Mood::None: break;
-        }
-        return "line";
-    }
-
-    static QString signFor(StatementMark::Mood mood) {
-        switch (mood) {
-            case StatementMark::Mood::Good: return QStringLiteral("✓ ");
-            case StatementMark::Mood::Bad: return QStringLiteral("✗ ");
-            case StatementMark::Mood::Going: return QStringLiteral("… ");
-            default: return {};
-        }
-    }
-
-    QFont noteFont() const {
-        QFont font = QApplication::font();
-        font.setFamily(QStringLiteral("Inter"));
-        font.setPixelSize(Theme::px(12));
-        return font;
-    }
-
-    /// The line of a place, as statements have theirs; nothing when it is folded or out of sight.
-    [[nodiscard]] std::optional<Extent> lineExtent(std::size_t offset) {
-        const long line = SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset));
-        const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line));
-        const int top = static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, end));
-        const bool isSeen = SendScintilla(SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) != 0;
-        if (!isSeen || top < -textHeight(0) || top > viewport()->height()) return std::nullopt;
-        return Extent{top, top + textHeight(static_cast<int>(line)),
-                      static_cast<int>(SendScintilla(SCI_POINTXFROMPOSITION, 0UL, end))};
-    }
-
-    /// What is wrong with a JSON text stands behind the line where it is.
-    void paintJsonProblem(QPainter& painter) {
-        const auto extent = lineExtent(json->problem->byteOffset);
-        if (!extent) return;
-        paintNote(painter, *extent,
-                  {.mood = StatementMark::Mood::Bad, .words = toQt(json->problem->message), .after = {}});
-    }
-
-    [[nodiscard]] static StatementMark noteOf(const TextHint& hint) {
-        return {.mood = StatementMark::Mood::Stopped,
-                .words = hint.message,
-                .after = hint.mend ? SqlEditor::tr("  %1 mends it").arg(keyText("editor.mend")) : QString()};
-    }
-    void paintHints(QPainter& painter) {
-        for (const TextHint& hint : hints) {
-            if (const auto extent = lineExtent(hint.start)) paintNote(painter, *extent, noteOf(hint));
-        }
-    }
-    /// The hint whose words are at a point; none else.
-    [[nodiscard]] const TextHint* hintAt(const QPoint& point) {
-        for (const TextHint& hint : hints) {
-            const auto extent = lineExtent(hint.start);
-            if (extent && noteRect(*extent, noteOf(hint)).contains(point)) return &hint;
-        }
-        return nullptr;
-    }
-
-    void paintMarks(QPainter& painter) {
-        if (json && json->problem) return paintJsonProblem(painter);
-        if (!canPaint()) return;
-        paintHints(painter);
-        const Theme& theme = Theme::current();
-        const int railX = marginWidth(kNumberMargin) + 3;
-        const std::size_t current = script->indexAt(caretOffset()).value_or(marks.size());
-        const std::map<int, std::size_t> notes = notesByLine();
-        const auto [first, end] = inSight();
-        for (std::size_t i = first; i < end; ++i) {
-            const auto extent = extentOf(i);
-            if (!extent) continue;
-            const StatementMark& mark = marks[i];
-            const auto note = notes.find(extent->top);
-            if (note != notes.end() && note->second != i) continue;
-            QColor rail = theme.colour(roleFor(mark.mood));
-            if (mark.mood == StatementMark::Mood::None && i == current) rail = theme.colour("juniper");
-            painter.fillRect(QRect(railX, extent->top + 1, 3, extent->bottom - extent->top - 2), rail);
-            if (!mark.words.isEmpty()) paintNote(painter, *extent, mark);
-        }
-    }
-
-    /// Of several statements that begin on one line, the one whose outcome stands behind it: one that failed, else that
-    /// at the caret, else the last that ran. By the line's upper edge.
-    [[nodiscard]] std::map<int, std::size_t> notesByLine() const {
-        const std::size_t current = script->indexAt(caretOffset()).value_or(marks.size());
-        const auto rank = [&](std::size_t i) {
-            return marks[i].mood == StatementMark::Mood::Bad ? 2 : i == current ? 1 : 0;
-        };
-        std::map<int, std::size_t> notes;
-        const auto [first, end] = inSight();
-        for (std::size_t i = first; i < end; ++i) {
-            const auto extent = extentOf(i);
-            if (!extent || marks[i].words.isEmpty()) continue;
-            const auto [at, isFirst] = notes.emplace(extent->top, i);
-            if (!isFirst && rank(i) >= rank(at->second)) at->second = i;
-        }
-        return notes;
-    }
-
-    /// Where the words behind a line stand: behind its text, never over the margin; where a long line leaves no room,
-    /// over its end.
-    [[nodiscard]] QRect noteRect(const Extent& extent, const StatementMark& mark) const {
-        constexpr int kApart = 26;
-        constexpr int kEdge = 8;
-        constexpr int kLeastRoom = 220;
-        QFont font = noteFont();
-        font.setWeight(QFont::DemiBold);
-        const int wanted = QFontMetrics(font).horizontalAdvance(signFor(mark.mood) + mark.words) + 2;
-        const int right = viewport()->width() - kEdge;
-        const int behind = std::max(extent.textEnd, textLeft() - kApart + kEdge) + kApart;
-        const int left = std::min(behind, right - std::min(wanted, kLeastRoom));
-        return {left, extent.top, std::max(0, right - left), textHeight(0)};
-    }
-    /// Where the text begins, behind the margins.
-    [[nodiscard]] int textLeft() const {
-        int width = 0;
-        for (int margin = 0; margin < 5; ++margin) width += marginWidth(margin);
-        return width;
-    }
-
-    void paintNote(QPainter& painter, const Extent& extent, const StatementMark& mark) {
-        const Theme& theme = Theme::current();
-        const QRect place = noteRect(extent, mark);
-        QFont font = noteFont();
-        font.setWeight(QFont::DemiBold);
-        const QFontMetrics strong(font);
-        if (place.left() < extent.textEnd) {
-            painter.fillRect(place.adjusted(-6, 0, 8, 0), theme.colour("card"));
-        }
-        const QString words = strong.elidedText(signFor(mark.mood) + mark.words, Qt::ElideRight, place.width());
-        painter.setFont(font);
-        painter.setPen(theme.colour(roleFor(mark.mood)));
-        painter.drawText(place, Qt::AlignVCenter, words);
-        const int used = strong.horizontalAdvance(words);
-        font.setWeight(QFont::Normal);
-        painter.setFont(font);
-        painter.setPen(theme.colour("quiet"));
-        if (used + 20 < place.width()) {
-            painter.drawText(place.adjusted(used, 0, 0, 0), Qt::AlignVCenter,
-                             QFontMetrics(font).elidedText(mark.after, Qt::ElideRight, place.width() - used));
-        }
-    }
-
-    /// The statement whose rail or outcome is at a point; -1 for none.
-    [[nodiscard]] int markAt(const QPoint& point) const {
-        if (!canPaint()) return -1;
-        const int railX = marginWidth(kNumberMargin);
-        const std::map<int, std::size_t> notes = notesByLine();
-        const auto [first, end] = inSight();
-        for (std::size_t i = first; i < end; ++i) {
-            const auto extent = extentOf(i);
-            if (!extent || point.y() < extent->top || point.y() >= extent->bottom) continue;
-            const auto note = notes.find(extent->top);
-            if (note != notes.end() && note->second != i) continue;
-            if (marks[i].words.isEmpty()) return -1;
-            const bool onRail = point.x() >= railX && point.x() < railX + kRailWidth;
-            const bool onNote = noteRect(*extent, marks[i]).adjusted(-6, 0, 8, 0).contains(point);
-            return onRail || onNote ? static_cast<int>(i) : -1;
-        }
-        return -1;
-    }
-
     SqlEditor* owner_;
-    bool isShowing_ = false;  // the component is being filled, and the text stays
+    bool isShowing_ = false;       // the component is being filled, and the text stays
+    std::size_t changedFrom_ = 0;  // the first byte that was changed since the text was coloured
+
+    // What completion was asked for last
+    quint64 question_ = 0;
+    bool isAsked_ = false;
+    base::SharedText askedFor_;
+    std::size_t askedAt_ = 0;
+    bool isAnswerDue_ = false;
+    Qt::Key waitingKey_ = Qt::Key_unknown;  // pressed while the answer is due
 };
 
 SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
@@ -925,18 +740,11 @@ SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new Area(this)) {
 
 SqlEditor::~SqlEditor() = default;
 
-void SqlEditor::setScript(const sql::Script* script) {
-    area_->script = script;
-    area_->recolour();
-}
+void SqlEditor::setReading(const work::TextReadingPtr& reading) { area_->setReading(reading); }
 
-void SqlEditor::setCompleter(std::function<sql::Completion(std::size_t)> completer) {
-    area_->completer = std::move(completer);
-}
+void SqlEditor::offer(const sql::Completion& completion, quint64 question) { area_->offer(completion, question); }
 
 const base::SharedText& SqlEditor::text() const { return area_->shown.text(); }
-
-void SqlEditor::setHelpers(bool on) { area_->setHelpers(on); }
 
 void SqlEditor::resetText(const base::SharedText& text) {
     area_->resetContent(text);
@@ -999,13 +807,12 @@ void SqlEditor::select(std::size_t start, std::size_t end) {
 }
 
 void SqlEditor::setMarks(std::vector<StatementMark> marks) {
-    area_->marks = std::move(marks);
+    area_->notes.setMarks(std::move(marks));
     area_->viewport()->update();
 }
 
 void SqlEditor::setHints(std::vector<TextHint> hints) {
-    if (hints.empty() && area_->hints.empty()) return;
-    area_->hints = std::move(hints);
+    area_->notes.setHints(std::move(hints));
     area_->markHints();
     area_->viewport()->update();
 }
@@ -1016,11 +823,12 @@ bool SqlEditor::mend() {
         return area_->SendScintilla(QsciScintillaBase::SCI_LINEFROMPOSITION, area_->shownAt(offset));
     };
     const auto isHere = [&](const TextHint& hint) { return hint.mend && lineOf(hint.start) >= lineOf(caret); };
-    auto hint = std::ranges::find_if(area_->hints, isHere);
-    if (hint == area_->hints.end()) {
-        hint = std::ranges::find_if(area_->hints, [](const TextHint& one) { return one.mend.has_value(); });
+    const std::vector<TextHint>& hints = area_->notes.hints();
+    auto hint = std::ranges::find_if(hints, isHere);
+    if (hint == hints.end()) {
+        hint = std::ranges::find_if(hints, [](const TextHint& one) { return one.mend.has_value(); });
     }
-    if (hint == area_->hints.end()) return false;
+    if (hint == hints.end()) return false;
     area_->carryOut(*hint);
     return true;
 }
@@ -1029,8 +837,10 @@ void SqlEditor::setErrorAt(std::int64_t offset) {
     const long length = area_->SendScintilla(QsciScintillaBase::SCI_GETLENGTH);
     area_->SendScintilla(QsciScintillaBase::SCI_SETINDICATORCURRENT, kErrorIndicator);
     area_->SendScintilla(QsciScintillaBase::SCI_INDICATORCLEARRANGE, 0UL, length);
-    if (offset < 0 || static_cast<std::size_t>(offset) >= text().size()) return;
-    const auto at = static_cast<long>(area_->shownAt(static_cast<std::size_t>(offset)));
+    if (offset < 0) return;
+    const std::size_t place = area_->notes.edits().now(static_cast<std::size_t>(offset));
+    if (place >= text().size()) return;
+    const auto at = static_cast<long>(area_->shownAt(place));
     long end = area_->SendScintilla(QsciScintillaBase::SCI_WORDENDPOSITION, static_cast<unsigned long>(at), 1L);
     end = std::max<long>(end, at + 1);
     area_->SendScintilla(QsciScintillaBase::SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), end - at);
@@ -1103,8 +913,8 @@ void SqlEditor::applyTheme() {
     };
     styleAll(Base::STYLE_DEFAULT);
     area_->SendScintilla(Base::SCI_STYLECLEARALL);
-    for (const StyleLook& look : kLooks) {
-        styleAll(look.style);
+    for (const TextStyleLook& look : textStyleLooks()) {
+        styleAll(static_cast<long>(look.style));
         const auto style = static_cast<unsigned long>(look.style);
         area_->SendScintilla(Base::SCI_STYLESETFORE, style, rgb(theme.colour(look.role)));
         area_->SendScintilla(Base::SCI_STYLESETBOLD, style, static_cast<long>(look.isBold));
@@ -1135,7 +945,7 @@ void SqlEditor::applyTheme() {
     area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator),
                          rgb(theme.colour("tomato")));
     area_->fitNumbers();
-    area_->recolour();
+    area_->recolourFrom(0);
 }
 
 }  // namespace pantry::app

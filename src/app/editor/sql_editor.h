@@ -1,39 +1,21 @@
 #pragma once
 
 #include <QWidget>
-#include <functional>
-#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "app/editor/text_notes.h"
 #include "core/base/shared_text.h"
-#include "core/sql/check/findings.h"
 #include "core/sql/complete/completion.h"
-#include "core/sql/syntax/script.h"
+#include "core/work/text_reading.h"
 
 namespace pantry::app {
 
-/// What the editor draws beside a statement: the rail's colour and the words behind its first line.
-struct StatementMark {
-    enum class Mood { None, Going, Good, Part, Bad, Stopped };
-    Mood mood = Mood::None;
-    QString words;  ///< “24 rows”, an error's message
-    QString after;  ///< “18 ms → 1”, quieter
-};
-
-/// What is wrong at a place of the text, behind whose line it stands, and how to mend it.
-struct TextHint {
-    std::size_t start = 0;
-    std::size_t length = 0;
-    QString message;
-    std::optional<sql::TextEdit> mend;
-};
-
-/// The text of a sheet: colours by our own syntax tree, line numbers, statement rail with outcomes, completion.
-/// Offsets are bytes of the UTF-8 text.
+/// The text of a sheet: colours, line numbers, statement rail with outcomes, completion. What it shows of the text is
+/// found elsewhere, and told it for a version of the text; until the next is told, it shows the last one where that has
+/// moved to. Offsets are bytes of the UTF-8 text.
 ///
-/// Lifetime: views the script it is given.
 /// Threads:  the window's thread.
 class SqlEditor : public QWidget {
     Q_OBJECT
@@ -42,16 +24,15 @@ public:
     explicit SqlEditor(QWidget* parent = nullptr);
     ~SqlEditor() override;
 
-    /// The script whose trees colour the text. It must have the editor's text whenever that was announced.
-    void setScript(const sql::Script* script);
-    /// Asked for what could stand at the caret.
-    void setCompleter(std::function<sql::Completion(std::size_t caret)> completer);
+    /// What was found in a version of the text: colours, statements, mistakes of JSON. Marks and hints are set for it
+    /// afterwards. Of a text too large to be read it only edits: each key then costs the same, however long the text
+    /// is.
+    void setReading(const work::TextReadingPtr& reading);
+    /// The answer to completionRequested(); nothing happens when something else was asked since, or written.
+    void offer(const sql::Completion& completion, quint64 question);
 
     /// What is written; a copy is cheap, whatever its size.
     [[nodiscard]] const base::SharedText& text() const;
-    /// Whether it colours, marks and completes. For a text too large for that it only edits: each key then costs the
-    /// same, however long the text is. Long lines are shown in several rows in any case.
-    void setHelpers(bool on);
     /// Replaces everything and forgets what could be undone.
     void resetText(const base::SharedText& text);
     /// Replaces everything as one step that can be undone.
@@ -84,12 +65,12 @@ public:
     [[nodiscard]] std::size_t selectionStart() const;
     void select(std::size_t start, std::size_t end);
 
-    /// One mark for each statement of the script.
+    /// Of statements that ran, in their order.
     void setMarks(std::vector<StatementMark> marks);
     void setHints(std::vector<TextHint> hints);
     /// Carries out the mend at the caret: that of its line, else the next one; false when there is none.
     bool mend();
-    /// Underlines the token at a place; -1 takes the line away.
+    /// Underlines the token at a place of the text that was read last; -1 takes the line away.
     void setErrorAt(std::int64_t offset);
 
     /// What the whole text takes, with a line to go on in; in pixels.
@@ -103,6 +84,8 @@ public:
 
 Q_SIGNALS:
     void textEdited();
+    /// Somebody writes where something could be offered, or asks.
+    void completionRequested(std::size_t caret, quint64 question);
     void caretMoved();
     /// Another part of a large text is shown.
     void partChanged();

@@ -201,7 +201,7 @@ void ComparePanel::proposeKeys() {
     if (const auto keys = keysOfTable(); !keys.empty()) return showKeys(keys);
     proposal_ = base::Cancellation();
     inBackground(
-        this,
+        base::Work::Long, this,
         [before = *sourceIn(before_)->view(), after = *sourceIn(after_)->view(), pairs = match_.pairs,
          cancellation = proposal_] { return data::proposedKeys(before, after, pairs, cancellation); },
         [this, cancellation = proposal_](const std::optional<std::vector<std::size_t>>& proposed) {
@@ -299,7 +299,7 @@ void ComparePanel::start() {
         data::ResultSetPtr rows;
     };
     inBackground(
-        this,
+        base::Work::Long, this,
         [request = data::ComparisonRequest{.columns = match_.pairs, .keys = keys()}, left = *before->view(),
          right = *after->view(), hasSame = sameRows_->isChecked(), cancellation = cancellation_,
          guard = QPointer<QObject>(this), this] {

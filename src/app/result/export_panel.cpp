@@ -278,7 +278,7 @@ void ExportPanel::noteFile() {
     const QString file = path();
     if (target() != Target::File || file.isEmpty()) return replace_->hide();
     inBackground(
-        this, [file] { return QFileInfo(file).isFile(); },
+        base::Work::Long, this, [file] { return QFileInfo(file).isFile(); },
         [this, file](bool isThere) {
             if (file != path()) return;
             replace_->setText(tr("Replace the file that is there"));
@@ -515,7 +515,8 @@ void ExportPanel::beginWriting() {
     isRunning_ = true;  // nobody starts another meanwhile
     refresh();
     inBackground(
-        this, [file = path(), isFile = target() == Target::File] { return isFile && QFileInfo(file).isFile(); },
+        base::Work::Long, this,
+        [file = path(), isFile = target() == Target::File] { return isFile && QFileInfo(file).isFile(); },
         [this, refuse](bool isThere) {
             if (!isThere || replace_->isChecked()) return write();
             isRunning_ = false;
@@ -553,7 +554,7 @@ void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out)
     total_ = positions.empty() ? view.rowCount() : positions.size();
     progress_->setRange(0, 1000);
     inBackground(
-        this,
+        base::Work::Long, this,
         [view, positions, out, cancellation = cancellation_] {
             return exchange::exportView(view, positions.empty() ? nullptr : &positions, *out, cancellation,
                                         [](std::size_t) {});
@@ -569,7 +570,8 @@ void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& ou
     connect(bridge.get(), &RunBridge::runFailed, this, [this, out](const Error& error) { end(out, error); });
     connect(bridge.get(), &RunBridge::runFinished, this, [this, out] {
         inBackground(
-            this, [out] { return out->finish(); }, [this, out](const Status& status) { end(out, status); });
+            base::Work::Long, this, [out] { return out->finish(); },
+            [this, out](const Status& status) { end(out, status); });
     });
     auto again =
         source_->runAgain({.pageRows = std::nullopt, .consumer = std::make_shared<exchange::ExportConsumer>(out)},
@@ -618,7 +620,8 @@ void ExportPanel::showProgress() {
 /// What failed or was stopped is closed elsewhere, since that may wait for a disk.
 void ExportPanel::end(const std::shared_ptr<exchange::RowExport>& out, const Status& status) {
     inBackground(
-        this, [out, isWhole = status.has_value()] { return isWhole ? QString() : toQt(out->abandon()); },
+        base::Work::Long, this,
+        [out, isWhole = status.has_value()] { return isWhole ? QString() : toQt(out->abandon()); },
         [this, out, status](const QString& part) { showEnd(*out, status, part); });
 }
 

@@ -45,7 +45,7 @@ void ProfileView::show(const data::ResultView& view, const std::vector<std::size
 void ProfileView::workOut(std::size_t number) {
     if (number >= columns_.size()) return;
     inBackground(
-        this,
+        base::Work::Long, this,
         [view = *view_, column = columns_[number], cancellation = cancellation_] {
             auto profile = data::profileColumn(view, column, cancellation);
             return cancellation.isRequested() ? std::nullopt : std::move(profile);

@@ -4,7 +4,7 @@
 
 #include <algorithm>
 #include <ranges>
-#include <unordered_map>
+#include <unordered_set>
 #include <utility>
 
 #include "app/base/background.h"
@@ -30,11 +30,6 @@ constexpr int kKeepAfterMs = 200;          // with a slow disk still within the 
 constexpr std::size_t kCardsKept = 200;    // their rows share a limit of their own
 constexpr std::size_t kMostUnderWay = 32;  // statements that are sent, or wait at the line, at a time
 
-// Each key makes the statement that it falls into be read again, and the whole text be compared and coloured.
-constexpr std::size_t kMostHelped = 1 << 20;
-constexpr std::size_t kLongestHelped = 128 << 10;  // of a statement
-constexpr int kLookAgainMs = 500;
-
 }  // namespace
 
 Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
@@ -42,7 +37,11 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
       desk_(desk),
       state_(std::move(state)),
       file_(new SheetFile(state_.file, state_.text, this)),
-      script_(sql::Dialect::Sqlite) {
+      language_(sql::Dialect::Sqlite),
+      reading_(std::make_shared<const work::TextReading>(language_)),
+      service_(language_, [this, guard = QPointer<QObject>(this)](const work::TextReadingPtr& reading) {
+          onWindowThread(guard, [this, reading] { noteReading(reading); });
+      }) {
     refreshPlace();
     connect(file_, &SheetFile::remarked, this, &Sheet::remarked);
     connect(file_, &SheetFile::changed, this, [this] {
@@ -53,11 +52,8 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     constexpr int kTellEveryMs = 500;
     elapsedTimer_.setInterval(kTellEveryMs);
     connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
-    helpersTimer_.setSingleShot(true);
-    helpersTimer_.setInterval(kLookAgainMs);
-    connect(&helpersTimer_, &QTimer::timeout, this, &Sheet::lookWhetherHelpersCan);
     connect(this, &Sheet::cardChanged, this, [](Card* card) { Q_EMIT card->progressed(); });
-    readText();
+    service_.setText(state_.text);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
     connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
@@ -118,7 +114,8 @@ QString Sheet::connectionId() const { return toQt(state_.connectionId); }
 void Sheet::refreshPlace() {
     there_ = desk_.profileAt(connectionId(), state_.database);
     if (!there_) return;
-    script_.setLanguage(db::dialectOf(there_->engine));
+    language_ = db::dialectOf(there_->engine);
+    service_.setLanguage(language_);
     if (state_.schema.empty()) return;
     const std::string statement = db::setSchema(there_->engine, state_.schema);
     if (!statement.empty()) there_->onConnect += (there_->onConnect.empty() ? "" : ";\n") + statement;
@@ -181,7 +178,7 @@ std::string Sheet::currentSchema() const {
 
 /// In which the session would read a statement now.
 sql::Language Sheet::languageNow() const {
-    return there_ ? db::languageOf(there_->engine, sessionState_.line) : script_.language();
+    return there_ ? db::languageOf(there_->engine, sessionState_.line) : language_;
 }
 
 /// What names mean in this sheet: its session may look for them elsewhere than the catalog was read.
@@ -198,45 +195,42 @@ catalog::View Sheet::catalogView() const {
 }
 
 void Sheet::setText(const base::SharedText& text) {
-    if (text.size() == state_.text.size() && text == state_.text) return;
+    if (text.isCopyOf(state_.text)) return;
+    const bool isOther = !(text == state_.text);
     state_.text = text;
+    service_.setText(text);
+    if (!isOther) return;
     file_->noteText(text);
     desk_.beginWith(connectionId());
-    readText();
     if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most
 }
 
-/// Takes the text apart, as long as that can be done between two keys.
-void Sheet::readText() {
-    if (state_.text.size() > kMostHelped) return setHelpers(false);
-    if (!hasHelpers_) return helpersTimer_.start();
-    script_.setText(state_.text.str());
-    const bool isLong = std::ranges::any_of(script_.statements(), [](const sql::ScriptStatement& statement) {
-        return statement.span.length > kLongestHelped;
+void Sheet::noteReading(const work::TextReadingPtr& reading) {
+    const bool hadHelpers = hasHelpers();
+    reading_ = reading;
+    Q_EMIT readingChanged();
+    if (hadHelpers != hasHelpers()) Q_EMIT helpersChanged();
+    if (!reading_->text().isCopyOf(state_.text)) return;
+    for (const auto& act : std::exchange(whenRead_, {})) act();
+}
+
+void Sheet::whenRead(std::function<void()> act) {
+    if (reading_->text().isCopyOf(state_.text)) return act();
+    whenRead_.push_back(std::move(act));
+}
+
+void Sheet::complete(std::size_t caret, std::function<void(const sql::Completion&)> told) {
+    service_.complete(caret, catalogView(),
+                      [guard = QPointer<QObject>(this), told = std::move(told)](const sql::Completion& completion) {
+                          onWindowThread(guard, [told, completion] { told(completion); });
+                      });
+}
+
+void Sheet::format(const work::LanguageService::FormatWish& wish,
+                   std::function<void(const work::FormattedEdit&)> told) {
+    service_.format(wish, [guard = QPointer<QObject>(this), told = std::move(told)](const work::FormattedEdit& edit) {
+        onWindowThread(guard, [told, edit] { told(edit); });
     });
-    if (isLong) setHelpers(false);
-}
-
-void Sheet::setHelpers(bool on) {
-    if (hasHelpers_ == on) return;
-    hasHelpers_ = on;
-    script_.setText(on ? state_.text.str() : std::string());
-    Q_EMIT helpersChanged();
-}
-
-/// A text that was too large may have become smaller; told when nobody types.
-void Sheet::lookWhetherHelpersCan() {
-    inBackground(
-        this,
-        [text = state_.text, language = script_.language()] {
-            const std::string whole = text.str();
-            return whole.size() <= kMostHelped &&
-                   std::ranges::all_of(sql::splitStatements(whole, language),
-                                       [](const sql::StatementSpan& span) { return span.length <= kLongestHelped; });
-        },
-        [this, looked = state_.text](bool can) {
-            if (can && looked == state_.text) setHelpers(true);
-        });
 }
 
 void Sheet::setCaret(std::size_t caret) {
@@ -262,30 +256,30 @@ void Sheet::close() {
     desk_.closeSheet(state_);
 }
 
-std::string Sheet::statementAt(std::size_t index) const {
-    const sql::StatementSpan& span = script_.statements()[index].span;
-    return script_.text().substr(span.start, span.length);
+void Sheet::findStatements(work::WantedStatements wanted,
+                           std::function<void(const std::vector<sql::Statement>&)> then) {
+    wanted.session = languageNow();
+    service_.findStatements(std::move(wanted), [guard = QPointer<QObject>(this),
+                                                then = std::move(then)](const std::vector<sql::Statement>& statements) {
+        onWindowThread(guard, [then, statements] { then(statements); });
+    });
 }
 
 void Sheet::runAt(std::size_t caret, const std::string& selection) {
-    if (!selection.empty()) {
-        if (selection.size() > kLongestHelped) return runFrom(selection, std::nullopt);
-        std::vector<std::string> statements;
-        for (const sql::StatementSpan& span : sql::splitStatements(selection, script_.language())) {
-            statements.push_back(selection.substr(span.start, span.length));
+    const bool isSelection = !selection.empty();
+    findStatements({.caret = caret, .selection = selection, .session = language_}, [this,
+                                                                                    isSelection](const auto& found) {
+        if (found.empty()) {
+            return Q_EMIT remarked(isSelection
+                                       ? tr("The selection holds no statement.")
+                                       : tr("There is no statement at the cursor. Put it into one, or use Run all."));
         }
-        if (statements.empty()) return Q_EMIT remarked(tr("The selection holds no statement."));
-        if (std::ranges::any_of(statements, [&](const std::string& one) { return isUnderWay(one); })) {
-            return Q_EMIT remarked(tr("A statement of the selection is running already. Stop ends it."));
+        if (std::ranges::any_of(found, [&](const sql::Statement& one) { return isUnderWay(one); })) {
+            return Q_EMIT remarked(isSelection ? tr("A statement of the selection is running already. Stop ends it.")
+                                               : tr("This statement is running already. Stop ends it."));
         }
-        return runInOrder(std::move(statements));
-    }
-    if (!hasHelpers_) return runFrom(state_.text, caret);
-    const auto index = script_.indexAt(caret);
-    if (!index) return Q_EMIT remarked(tr("There is no statement at the cursor. Put it into one, or use Run all."));
-    const std::string statement = statementAt(*index);
-    if (isUnderWay(statement)) return Q_EMIT remarked(tr("This statement is running already. Stop ends it."));
-    runInOrder({statement});
+        queue_.add(found);
+    });
 }
 
 /// Pressing twice means once: what runs, or waits for its turn, is not run behind itself.
@@ -295,50 +289,20 @@ bool Sheet::isUnderWay(const sql::Statement& statement) const {
 }
 
 void Sheet::runAll() {
-    if (!held() && (isRunning() || !queue_.isEmpty())) {
-        return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
-    }
-    if (!hasHelpers_) return runFrom(state_.text, std::nullopt);
-    if (script_.statements().empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
-    std::vector<std::string> statements;
-    for (std::size_t i = 0; i < script_.statements().size(); ++i) statements.push_back(statementAt(i));
-    runInOrder(std::move(statements));
+    findStatements({.caret = std::nullopt, .selection = {}, .session = language_}, [this](const auto& found) {
+        if (!held() && (isRunning() || !queue_.isEmpty())) {
+            return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
+        }
+        if (found.empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
+        queue_.add(found);
+    });
 }
 
-void Sheet::runFrom(const base::SharedText& text, std::optional<std::size_t> caret) {
-    inBackground(
-        this,
-        [text, caret, language = script_.language()] {
-            const std::string whole = text.str();
-            const std::vector<sql::StatementSpan> spans = sql::splitStatements(whole, language);
-            std::vector<std::string> statements;
-            const auto take = [&](const sql::StatementSpan& span) {
-                statements.push_back(whole.substr(span.start, span.length));
-            };
-            if (!caret) {
-                std::ranges::for_each(spans, take);
-            } else if (const auto index = sql::statementAt(whole, spans, *caret)) {
-                take(spans[*index]);
-            }
-            return statements;
-        },
-        [this](std::vector<std::string> statements) {
-            if (statements.empty()) return Q_EMIT remarked(tr("There is no statement here to run."));
-            runInOrder(std::move(statements));
-        });
-}
-
-void Sheet::runStatement(const std::string& statement) { runInOrder({statement}); }
-
-void Sheet::runInOrder(const std::vector<std::string>& texts) {
-    std::vector<sql::Statement> statements;
-    for (const std::string& text : texts) statements.emplace_back(text, languageNow());
-    queue_.add(statements);
-}
+void Sheet::runStatement(const std::string& statement) { queue_.add({sql::Statement(statement, languageNow())}); }
 
 std::optional<db::HeldBack> Sheet::whyHeld(const sql::Statement& statement) const {
     const db::ConnectionProfile* p = profile();
-    if (p == nullptr || statement.text().size() > kLongestHelped) return std::nullopt;
+    if (p == nullptr || statement.text().size() > work::TextReading::kLongestStatement) return std::nullopt;
     return db::heldBack(db::runGuardOf(*p),
                         {.engine = p->engine, .line = sessionState_.line, .openChanges = sessionState_.openChanges},
                         statement);
@@ -731,8 +695,7 @@ void Sheet::removeCard(Card* card) {
 }
 
 Card* Sheet::cardOf(std::size_t statementIndex) const {
-    const auto& span = script_.statements()[statementIndex].span;
-    const std::string_view text = std::string_view(script_.text()).substr(span.start, span.length);
+    const std::string_view text = script().textOf(statementIndex);
     for (auto card = cards_.rbegin(); card != cards_.rend(); ++card) {
         if ((*card)->statement().text() == text && isFromHere(*card)) return *card;
     }
@@ -741,39 +704,28 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
 
 /// What the text and the catalog add to a complaint of the server.
 Error Sheet::advised(const Error& error, const std::string& statement) const {
-    return sql::withAdvice(sql::withTextAdvice(error, statement, script_.language()), statement, script_.language(),
-                           catalogView());
+    return sql::withAdvice(sql::withTextAdvice(error, statement, language_), statement, language_, catalogView());
 }
 
-std::vector<Card*> Sheet::cardsOfStatements() const {
-    std::vector<Card*> found(script_.statements().size(), nullptr);
-    if (cards_.empty()) return found;
-    std::unordered_map<std::string_view, Card*> latest;
-    for (Card* card : cards_) {
-        if (isFromHere(card)) latest[card->statement().text()] = card;
-    }
-    for (std::size_t i = 0; i < found.size(); ++i) {
-        const auto& span = script_.statements()[i].span;
-        const auto card = latest.find(std::string_view(script_.text()).substr(span.start, span.length));
-        if (card != latest.end()) found[i] = card->second;
+std::map<std::size_t, Card*> Sheet::cardsOfStatements() const {
+    std::map<std::size_t, Card*> found;
+    std::unordered_set<std::string_view> seen;
+    for (Card* card : std::views::reverse(cards_)) {  // the latest of a statement is the one that counts
+        if (!isFromHere(card) || !seen.insert(card->statement().text()).second) continue;
+        for (const std::size_t statement : reading_->statementsLike(card->statement().text())) found[statement] = card;
     }
     return found;
 }
 
 int Sheet::statementOf(const Card* card) const {
-    for (std::size_t i = 0; i < script_.statements().size(); ++i) {
-        const auto& span = script_.statements()[i].span;
-        if (std::string_view(script_.text()).substr(span.start, span.length) == card->statement().text()) {
-            return static_cast<int>(i);
-        }
-    }
-    return -1;
+    const std::vector<std::size_t> found = reading_->statementsLike(card->statement().text());
+    return found.empty() ? -1 : static_cast<int>(found.front());
 }
 
 std::int64_t Sheet::errorOffset(const Card* card) const {
     const int index = statementOf(card);
     if (index < 0 || !card->error() || !card->error()->byteOffset) return -1;
-    const auto& span = script_.statements()[static_cast<std::size_t>(index)].span;
+    const auto& span = script().statements()[static_cast<std::size_t>(index)].span;
     return static_cast<std::int64_t>(span.start + std::min(*card->error()->byteOffset, span.length));
 }
 

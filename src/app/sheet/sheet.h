@@ -4,6 +4,8 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <functional>
+#include <map>
 #include <memory>
 #include <vector>
 
@@ -12,8 +14,8 @@
 #include "app/sheet/sheet_file.h"
 #include "core/catalog/catalog_view.h"
 #include "core/db/guard.h"
-#include "core/sql/syntax/script.h"
 #include "core/work/catalog_follower.h"
+#include "core/work/language_service.h"
 #include "core/work/run_queue.h"
 
 namespace pantry::app {
@@ -43,16 +45,24 @@ public:
     [[nodiscard]] const db::ConnectionProfile* profile() const { return there_ ? &*there_ : nullptr; }
     /// What a new sheet takes over from this one: connection, database and schema.
     [[nodiscard]] store::SheetState likeThis() const;
-    [[nodiscard]] sql::Dialect dialect() const { return script_.dialect(); }
+    [[nodiscard]] sql::Dialect dialect() const { return language_.dialect; }
     [[nodiscard]] catalog::View catalogView() const;
 
     // Text
     [[nodiscard]] const base::SharedText& text() const { return state_.text; }
-    /// The text as statements; empty without helpers.
-    [[nodiscard]] const sql::Script& script() const { return script_; }
-    /// Whether the text is looked at while it is written: beyond some size that would hold up every key. What runs is
-    /// the same with and without.
-    [[nodiscard]] bool hasHelpers() const { return hasHelpers_; }
+    /// What was found in the text, or in how it was a moment ago; readingChanged() follows each change of the text.
+    [[nodiscard]] const work::TextReadingPtr& reading() const { return reading_; }
+    /// The text as statements, as it was read last; none in one that is too large.
+    [[nodiscard]] const sql::Script& script() const { return reading_->script(); }
+    /// Whether the text is looked at while it is written: beyond some size that would cost too much. What runs is the
+    /// same with and without.
+    [[nodiscard]] bool hasHelpers() const { return !reading_->isTooLarge(); }
+    /// Does something as soon as the reading is that of the text as it is: at once, when it is already.
+    void whenRead(std::function<void()> act);
+    /// Tells what could stand at a byte of the text, unless that is another one by then.
+    void complete(std::size_t caret, std::function<void(const sql::Completion&)> told);
+    /// Lays out the text or a part of it; tells what to change.
+    void format(const work::LanguageService::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
     void setText(const base::SharedText& text);
     [[nodiscard]] std::size_t caret() const { return state_.caret; }
     void setCaret(std::size_t caret);
@@ -131,17 +141,21 @@ public:
     void notePinned(const Card& card);
     void moveCard(Card* card, int by);
 
-    /// The card of a statement as it stands now; nullptr when it was changed or never ran.
+    /// The card of a statement as it was read last; nullptr when it was changed or never ran.
     [[nodiscard]] Card* cardOf(std::size_t statementIndex) const;
-    /// The same for every statement; cheaper than asking one by one.
-    [[nodiscard]] std::vector<Card*> cardsOfStatements() const;
-    /// The statement that made a card, as it stands now; -1 when it was changed.
+    /// The same for all that have one, in the order of the statements.
+    /// Cost: grows with the cards, not with the text.
+    [[nodiscard]] std::map<std::size_t, Card*> cardsOfStatements() const;
+    /// The statement that made a card, as it was read last; -1 when it was changed.
     [[nodiscard]] int statementOf(const Card* card) const;
     /// Byte offset in the text where a failed card's error lies; -1 when unknown.
     [[nodiscard]] std::int64_t errorOffset(const Card* card) const;
 
 Q_SIGNALS:
     void titleChanged();
+    /// The text was read; see reading().
+    void readingChanged();
+    /// Whether the text is looked at while it is written.
     void helpersChanged();
     void connectionChanged();
     void cardAdded(pantry::app::Card* card);
@@ -166,11 +180,9 @@ private:
     void noteLeftOut(std::size_t statements) override;
 
     [[nodiscard]] Error advised(const Error& error, const std::string& statement) const;
-    void readText();
-    void setHelpers(bool on);
-    void lookWhetherHelpersCan();
-    /// Runs of a text, read elsewhere than on the window's thread, the statement at a place, or all.
-    void runFrom(const base::SharedText& text, std::optional<std::size_t> caret);
+    void noteReading(const work::TextReadingPtr& reading);
+    /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
+    void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
     void tellElapsed();
     void dropUnsent(Card* card);
     void noteSession(const db::SessionState& state);
@@ -180,7 +192,6 @@ private:
     [[nodiscard]] sql::Language languageNow() const;
     [[nodiscard]] bool holdsOpenChanges();
     void refreshCatalog(const Card* card);
-    void runInOrder(const std::vector<std::string>& statements);
     Card* run(const work::QueuedStatement& next, work::Consent consent = work::Consent::None, Card* into = nullptr);
     void noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
                        const std::shared_ptr<db::RunBatch>& batch);
@@ -193,15 +204,14 @@ private:
     void noteEnd(Card* card);
     void forgetOldest();
     [[nodiscard]] QString placeWords() const;
-    [[nodiscard]] std::string statementAt(std::size_t index) const;
 
     Desk& desk_;
     store::SheetState state_;
     SheetFile* file_;
-    sql::Script script_;
-    bool hasHelpers_ = true;
+    sql::Language language_;  // that the text is read in
+    work::TextReadingPtr reading_;
+    std::vector<std::function<void()>> whenRead_;
     bool isPassing_ = false;
-    QTimer helpersTimer_;
     QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;
     std::optional<db::ConnectionProfile> there_;
@@ -218,6 +228,7 @@ private:
     std::string refused_;  // the statement that could not run for it
     QTimer idleTimer_;
     QTimer lookTimer_;
+    work::LanguageService service_;
 };
 
 }  // namespace pantry::app

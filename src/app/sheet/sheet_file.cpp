@@ -31,7 +31,7 @@ QString SheetFile::fileName() const { return file_ ? QFileInfo(toQt(file_->path)
 /// After a start only the file knows what was saved; it is worth comparing with while nobody else wrote it.
 void SheetFile::readSaved() {
     inBackground(
-        this, [path = file_->path] { return store::openTextFile(path); },
+        base::Work::Long, this, [path = file_->path] { return store::openTextFile(path); },
         [this](const Result<store::OpenedText>& read) {
             if (!read || saved_ || !file_ || read->stamp != file_->stamp) return;
             saved_ = read->text;
@@ -69,7 +69,7 @@ void SheetFile::watch() {
 void SheetFile::lookAtDisk() {
     if (!file_ || writing_ > 0) return;
     inBackground(
-        this, [path = file_->path] { return store::stampOf(path); },
+        base::Work::Long, this, [path = file_->path] { return store::stampOf(path); },
         [this, path = file_->path](const std::optional<store::FileStamp>& stamp) {
             if (!file_ || file_->path != path || writing_ > 0) return;
             if (stamp && !watcher_.files().contains(toQt(path))) watcher_.addPath(toQt(path));
@@ -108,7 +108,7 @@ void SheetFile::saveAsUtf8() {
 void SheetFile::keepOurs() {
     if (!file_) return;
     inBackground(
-        this, [path = file_->path] { return store::stampOf(path); },
+        base::Work::Long, this, [path = file_->path] { return store::stampOf(path); },
         [this](const std::optional<store::FileStamp>& stamp) {
             if (stamp) file_->stamp = *stamp;
             saved_.reset();
@@ -121,7 +121,8 @@ void SheetFile::write(const std::string& path, const store::TextForm& form,
                       const std::optional<store::FileStamp>& expected, std::function<void(bool)> done) {
     ++writing_;
     inBackground(
-        this, [path, form, expected, text = text_] { return store::saveTextFile(path, text, form, expected); },
+        base::Work::Long, this,
+        [path, form, expected, text = text_] { return store::saveTextFile(path, text, form, expected); },
         [this, path, form, text = text_, done = std::move(done)](const Result<store::FileStamp>& written) {
             --writing_;
             if (!written) {
@@ -144,7 +145,7 @@ void SheetFile::write(const std::string& path, const store::TextForm& form,
 void SheetFile::reload() {
     if (!file_) return;
     inBackground(
-        this, [path = file_->path] { return store::openTextFile(path); },
+        base::Work::Long, this, [path = file_->path] { return store::openTextFile(path); },
         [this, path = file_->path](const Result<store::OpenedText>& read) {
             if (!read) return Q_EMIT remarked(toQt(read.error()));
             const base::SharedText text = read->text;

@@ -235,7 +235,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
         catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
-    connect(page, &SheetPage::remarked, this, &MainWindow::say);
+    connect(page, &SheetPage::remarked, this, [this, page](const QString& text) { status_->say(text, page); });
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
     connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
     connect(page->result(), &ResultPane::selectionSummed, status_, &StatusText::setFacts);
@@ -355,7 +355,7 @@ void MainWindow::followPage() {
     } else {
         catalog_->noteSheet({}, {});
     }
-    status_->setFacts({});
+    status_->followPage(page);
     refreshStatus();
 }
 
@@ -464,7 +464,8 @@ void MainWindow::refreshStatus() {
 }
 
 /// What was said stays until something else is said, and not for long: later it would be taken for what is so.
-void MainWindow::say(const QString& text) { status_->say(text); }
+/// About the page that is in front now.
+void MainWindow::say(const QString& text) { status_->say(text, host_->current()); }
 
 void MainWindow::raiseNotice(const QString& text) { notice_->add(text); }
 

@@ -32,7 +32,7 @@ void MainWindow::openFile(const QString& path) {
     const QString file = QFileInfo(path).absoluteFilePath();
     if (SheetPage* open = sheetOfFile(file)) return host_->bringToFront(open);
     inBackground(
-        this,
+        base::Work::Long, this,
         [path = fromQt(file)]() -> Result<std::optional<store::OpenedText>> {
             if (isDatabaseFile(path)) return std::optional<store::OpenedText>();
             auto content = store::openTextFile(path);

@@ -12,9 +12,10 @@ StatusText::StatusText(QLabel* label, QObject* parent) : QObject(parent), label_
     });
 }
 
-void StatusText::say(const QString& remark) {
+void StatusText::say(const QString& remark, const QObject* about) {
     if (remark.isEmpty()) return;
     remark_ = remark;
+    about_ = about;
     timer_.start();
     show();
 }
@@ -25,6 +26,12 @@ void StatusText::setFacts(const QString& facts) {
         remark_.clear();
         timer_.stop();
     }
+    show();
+}
+
+void StatusText::followPage(const QObject* page) {
+    facts_.clear();
+    if (about_ != page) remark_.clear();
     show();
 }
 

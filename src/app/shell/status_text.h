@@ -18,16 +18,20 @@ public:
     /// Lifetime: the label outlives it.
     explicit StatusText(QLabel* label, QObject* parent = nullptr);
 
-    /// Something has happened. It stays for fifteen seconds, or until something newer is there.
-    void say(const QString& remark);
+    /// Something has happened. It stays for fifteen seconds, until something newer is there, or until another page than
+    /// the one that it is about comes to the front; `about` is only compared, and may be gone.
+    void say(const QString& remark, const QObject* about = nullptr);
     /// What holds now, such as the sum of the chosen cells; empty for nothing.
     void setFacts(const QString& facts);
+    /// Another page is in front: facts, and a remark about any other page, are not about what is seen now.
+    void followPage(const QObject* page);
 
 private:
     void show();
 
     QLabel* label_;
     QString remark_;
+    const QObject* about_ = nullptr;  // never followed
     QString facts_;
     QTimer timer_;
 };

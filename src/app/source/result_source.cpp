@@ -169,7 +169,7 @@ void ResultSource::workOutShapes() {
     shapeCancellation_.request();
     shapeCancellation_ = base::Cancellation();
     inBackground(
-        this,
+        base::Work::Long, this,
         [result = result_, cancellation = shapeCancellation_] {
             return data::shapesOf(*result, kMostColumns, cancellation);
         },

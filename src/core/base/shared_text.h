@@ -33,6 +33,12 @@ public:
     /// How many line ends stand before a place. Looks at all bytes up to there.
     [[nodiscard]] std::size_t linesBefore(std::size_t offset) const;
 
+    /// Whether the other is a copy of this one, or this one of the other, that neither was edited since. Texts that
+    /// only happen to be equal are not told apart from different ones. Looks at no byte.
+    [[nodiscard]] bool isCopyOf(const SharedText& other) const {
+        return size_ == other.size_ && pieces_ == other.pieces_;
+    }
+
     /// Puts `with` in place of `length` bytes from `start` on; both are clamped to the text.
     void replace(std::size_t start, std::size_t length, std::string_view with);
 

@@ -16,8 +16,10 @@ void RunQueue::add(const std::vector<sql::Statement>& statements) {
     if (held_) waiting_.clear();
     const auto batch = std::make_shared<db::RunBatch>();
     for (const sql::Statement& statement : statements) waiting_.push_back({statement, batch});
-    held_.reset();
-    client_.noteHeldChanged();
+    if (held_) {
+        held_.reset();
+        client_.noteHeldChanged();
+    }
     goOn();
 }
 

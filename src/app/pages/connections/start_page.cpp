@@ -337,7 +337,7 @@ void StartPage::practise() {
     practiceState_->setText(tr("Making them…"));
     const std::filesystem::path folder = fromQt(practiceFolder());
     inBackground(
-        this, [folder] { return demo::writeDatabases(folder); },
+        base::Work::Long, this, [folder] { return demo::writeDatabases(folder); },
         [this, folder](const Status& status) {
             practise_->setEnabled(true);
             practiceState_->setText(tr("takes about a second"));

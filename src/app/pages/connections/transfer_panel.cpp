@@ -99,7 +99,7 @@ void TransferPanel::beginImport(const QString& path) {
     explanation_->setText(tr("From %1").arg(path));
     incoming_ = {};
     inBackground(
-        this,
+        base::Work::Long, this,
         [path = fromQt(path)]() -> Result<store::ConnectionList> {
             const auto text = base::readFile(path);
             if (!text) return text.error();
@@ -135,7 +135,7 @@ void TransferPanel::writeTo(const QString& path) {
     if (ids.empty()) return say(Error{.message = "No connection is ticked."}, {});
     const std::string text = store::exportConnections(desk_.connections(), ids);
     inBackground(
-        this, [path = fromQt(path), text] { return base::writeOutputFile(path, text); },
+        base::Work::Long, this, [path = fromQt(path), text] { return base::writeOutputFile(path, text); },
         [this, path, count = ids.size()](const Status& status) {
             say(status,
                 tr("Wrote %1 to %2. No password is in it.")

@@ -12,9 +12,6 @@
 #include "app/pages/sheet/large_text_strip.h"
 #include "app/pages/sheet/password_panel.h"
 #include "app/result/result_window.h"
-#include "core/base/utf8.h"
-#include "core/sql/check/findings.h"
-#include "core/sql/layout/format_part.h"
 
 namespace pantry::app {
 
@@ -69,22 +66,22 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
     connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
         appendStatement(fromQt(statement));
-        runAtCaret();
+        sheet_->whenRead([this] { runAtCaret(); });
     });
     setFocusProxy(editor_);
 
-    editor_->setHelpers(sheet_->hasHelpers());
     editor_->resetText(sheet_->text());
-    editor_->setScript(&sheet_->script());
     editor_->setCaret(sheet_->caret());
-    editor_->setCompleter([this](std::size_t caret) { return completionAt(caret); });
     connect(editor_, &SqlEditor::textEdited, this, [this] {
         sheet_->setPassing(false);
         sheet_->setText(editor_->text());
-        refreshMarks();
     });
-    connect(sheet_, &Sheet::helpersChanged, this, [this] {
-        editor_->setHelpers(sheet_->hasHelpers());
+    connect(editor_, &SqlEditor::completionRequested, sheet_, [this](std::size_t caret, quint64 question) {
+        sheet_->complete(caret,
+                         [this, question](const sql::Completion& completion) { editor_->offer(completion, question); });
+    });
+    connect(sheet_, &Sheet::readingChanged, this, [this] {
+        editor_->setReading(sheet_->reading());
         refreshMarks();
     });
     connect(&sheet_->file(), &SheetFile::textRead, this, [this](const base::SharedText& text) {
@@ -124,7 +121,6 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
         if (!sheet_->held()) editor_->setFocus();
     });
     connect(sheet_, &Sheet::connectionChanged, this, [this] {
-        editor_->setScript(&sheet_->script());
         refreshMarks();
         desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
     });
@@ -139,6 +135,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
         if (connectionId == sheet_->connectionId()) desk_.wantCatalog(connectionId, sheet_->database());
     });
     applySettings();
+    editor_->setReading(sheet_->reading());
     refreshMarks();
 }
 
@@ -175,12 +172,12 @@ QString SheetPage::leave() {
 
 void SheetPage::applySettings() { editor_->setTextSize(desk_.settings().textSize); }
 
-sql::Completion SheetPage::completionAt(std::size_t caret) const {
-    return sql::completeAt(sheet_->script(), caret, sheet_->catalogView());
+void SheetPage::appendStatement(const std::string& statement) {
+    sheet_->whenRead([this, statement] { putBelow(statement); });
 }
 
 /// A last statement without its terminator gets one: else the new one would become part of it.
-void SheetPage::appendStatement(const std::string& statement) {
+void SheetPage::putBelow(const std::string& statement) {
     const auto& statements = sheet_->script().statements();
     if (!sheet_->hasHelpers()) editor_->appendBelow(";");  // what stands above may be without its terminator
     if (!statements.empty() && !statements.back().span.isTerminated)
@@ -204,7 +201,13 @@ void SheetPage::showInPassing(const QString& title, const std::string& statement
     runAll();
 }
 
-void SheetPage::runAtCaret() { sheet_->runAt(editor_->caret(), editor_->selection()); }
+void SheetPage::runAtCaret() {
+    if (isFormatting_) {  // what was asked for first comes first
+        isRunDue_ = true;
+        return;
+    }
+    sheet_->runAt(editor_->caret(), editor_->selection());
+}
 
 void SheetPage::runAll() { sheet_->runAll(); }
 
@@ -215,42 +218,59 @@ void SheetPage::format() {
         return Q_EMIT remarked(
             tr("This text is too large to be formatted here. Select a part of it, or use pantry format FILE."));
     }
-    const std::string text = editor_->text().str();
-    if (!selection.empty()) return formatSelection(text, selection.size());
-    const auto formatted = sql::formatKeepingCaret(text, editor_->caret(), sheet_->dialect(), desk_.settings().format);
-    if (formatted.text != text) editor_->replaceText(formatted.text, formatted.caret);
-    if (!formatted.unread.empty()) return tellUnread(formatted.unread);
-    if (formatted.text == text) Q_EMIT remarked(tr("The sheet is formatted already."));
+    const std::size_t start = editor_->selectionStart();
+    const bool isPart = !selection.empty();
+    isFormatting_ = true;
+    sheet_->format({.start = start,
+                    .end = start + selection.size(),
+                    .caret = editor_->caret(),
+                    .options = desk_.settings().format},
+                   [this, start, length = selection.size(), isPart](const work::FormattedEdit& edit) {
+                       isFormatting_ = false;
+                       isPart ? putFormattedPart(edit, start, length) : putFormatted(edit);
+                       if (std::exchange(isRunDue_, false)) runAtCaret();
+                   });
 }
 
 void SheetPage::mend() {
     if (!editor_->mend()) Q_EMIT remarked(tr("Nothing is marked here that can be mended."));
 }
 
-void SheetPage::formatSelection(const std::string& text, std::size_t length) {
-    const std::size_t start = editor_->selectionStart();
-    const sql::FormattedPart part =
-        sql::formatPart(text, start, start + length, sheet_->script().language(), desk_.settings().format);
-    const bool isSame = part.text == text.substr(part.start, part.end - part.start);
-    if (!isSame) {
-        editor_->select(part.start, part.end);
-        editor_->insertText(part.text);
-        const std::size_t behind = start + length > part.end ? start + length - part.end : 0;  // blanks stay selected
-        editor_->select(std::min(start, part.start), part.start + part.text.size() + behind);
+/// Whether somebody went on writing before the text was laid out, which is said.
+bool SheetPage::isOutOfDate(const work::FormattedEdit& edit) {
+    if (edit.of.isCopyOf(editor_->text())) return false;
+    Q_EMIT remarked(tr("The text was changed before it was formatted, and stays as it is."));
+    return true;
+}
+
+void SheetPage::putFormatted(const work::FormattedEdit& edit) {
+    if (isOutOfDate(edit)) return;
+    if (!edit.isSame) editor_->replaceText(edit.text, edit.caret);
+    if (!edit.unread.empty()) return tellUnread(edit);
+    if (edit.isSame) Q_EMIT remarked(tr("The sheet is formatted already."));
+}
+
+void SheetPage::putFormattedPart(const work::FormattedEdit& edit, std::size_t start, std::size_t length) {
+    if (isOutOfDate(edit)) return;
+    if (!edit.isSame) {
+        editor_->select(edit.start, edit.end);
+        editor_->insertText(edit.text);
+        const std::size_t behind = start + length > edit.end ? start + length - edit.end : 0;  // blanks stay selected
+        editor_->select(std::min(start, edit.start), edit.start + edit.text.size() + behind);
     }
-    if (!part.unread.empty()) return tellUnread(part.unread);
-    if (isSame) Q_EMIT remarked(tr("The selection is formatted already."));
+    if (!edit.unread.empty()) return tellUnread(edit);
+    if (edit.isSame) Q_EMIT remarked(tr("The selection is formatted already."));
 }
 
 /// Says what stays as it is, and underlines where the first of it could not be read.
-void SheetPage::tellUnread(const std::vector<sql::UnreadStatement>& unread) {
-    const sql::UnreadStatement& first = unread.front();
-    editor_->setErrorAt(static_cast<std::int64_t>(first.formattedOffset));
-    const auto place = base::linePositionAt(editor_->text().str(), first.formattedOffset);
-    Q_EMIT remarked(tr("%1 could not be read and stays as it is. Line %2: %3")
-                        .arg(unread.size() == 1 ? tr("One statement") : tr("%1 statements").arg(unread.size()))
-                        .arg(place.line)
-                        .arg(toQt(first.message)));
+void SheetPage::tellUnread(const work::FormattedEdit& edit) {
+    const sql::UnreadStatement& first = edit.unread.front();
+    sheet_->whenRead([this, at = first.formattedOffset] { editor_->setErrorAt(static_cast<std::int64_t>(at)); });
+    Q_EMIT remarked(
+        tr("%1 could not be read and stays as it is. Line %2: %3")
+            .arg(edit.unread.size() == 1 ? tr("One statement") : tr("%1 statements").arg(edit.unread.size()))
+            .arg(edit.unreadLine)
+            .arg(toQt(first.message)));
 }
 
 void SheetPage::showBeside(bool isBeside) {
@@ -283,38 +303,37 @@ void SheetPage::showCard(Card* card) {
     refreshMarks();
 }
 
+StatementMark SheetPage::markOf(std::size_t statement, const Card& card) {
+    using Status = StatementMark::Status;
+    StatementMark mark{
+        .statement = statement, .label = card.outcomeWords(), .details = QStringLiteral(" → %1").arg(card.number())};
+    switch (card.state()) {
+        case Card::State::Waiting:
+        case Card::State::Running: mark.status = Status::Running; break;
+        case Card::State::Done: mark.status = Status::Done; break;
+        case Card::State::Paused:
+        case Card::State::Partial: mark.status = Status::Partial; break;
+        case Card::State::Failed: mark.status = Status::Failed; break;
+        case Card::State::Stopped: mark.status = Status::Stopped; break;
+    }
+    const bool hasTime = !card.isGoingOn() && card.state() != Card::State::Failed;
+    if (hasTime) mark.details = QStringLiteral(" · ") + card.timeWords() + mark.details;
+    return mark;
+}
+
+/// Outcomes, hints and the first error, as they belong to the text that was read last.
 void SheetPage::refreshMarks() {
     std::vector<StatementMark> marks;
     std::int64_t errorAt = -1;
-    for (const Card* card : sheet_->cardsOfStatements()) {
-        StatementMark mark;
-        if (card != nullptr) {
-            mark.words = card->outcomeWords();
-            mark.after = QStringLiteral(" → %1").arg(card->number());
-            switch (card->state()) {
-                case Card::State::Waiting:
-                case Card::State::Running: mark.mood = StatementMark::Mood::Going; break;
-                case Card::State::Done: mark.mood = StatementMark::Mood::Good; break;
-                case Card::State::Paused:
-                case Card::State::Partial: mark.mood = StatementMark::Mood::Part; break;
-                case Card::State::Failed: mark.mood = StatementMark::Mood::Bad; break;
-                case Card::State::Stopped: mark.mood = StatementMark::Mood::Stopped; break;
-            }
-            const bool hasTime = !card->isGoingOn() && card->state() != Card::State::Failed;
-            if (hasTime) mark.after = QStringLiteral(" · ") + card->timeWords() + mark.after;
-            if (card->state() == Card::State::Failed && errorAt < 0) errorAt = sheet_->errorOffset(card);
-        }
-        marks.push_back(std::move(mark));
+    for (const auto& [statement, card] : sheet_->cardsOfStatements()) {
+        marks.push_back(markOf(statement, *card));
+        if (card->state() == Card::State::Failed && errorAt < 0) errorAt = sheet_->errorOffset(card);
     }
     editor_->setMarks(std::move(marks));
     std::vector<TextHint> hints;
-    if (sheet_->hasHelpers()) {
-        for (sql::Finding& finding : sql::missingTerminators(sheet_->script())) {
-            hints.push_back({.start = finding.start,
-                             .length = finding.length,
-                             .message = toQt(finding.message),
-                             .mend = std::move(finding.fix)});
-        }
+    for (const sql::Finding& finding : sheet_->reading()->findings()) {
+        hints.push_back(
+            {.start = finding.start, .length = finding.length, .message = toQt(finding.message), .mend = finding.fix});
     }
     editor_->setHints(std::move(hints));
     editor_->setErrorAt(errorAt);

@@ -62,18 +62,23 @@ public:
     void chooseConnection() { band_->offerConnections(); }
     void chooseSession() { band_->offerSession(); }
     void applySettings();
+    /// Whether the text is being laid out; it is changed when that is done.
+    [[nodiscard]] bool isFormatting() const { return isFormatting_; }
 
 Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
     [[nodiscard]] QColor colour() const;
-    void formatSelection(const std::string& text, std::size_t length);
-    void tellUnread(const std::vector<sql::UnreadStatement>& unread);
+    [[nodiscard]] bool isOutOfDate(const work::FormattedEdit& edit);
+    void putFormatted(const work::FormattedEdit& edit);
+    void putFormattedPart(const work::FormattedEdit& edit, std::size_t start, std::size_t length);
+    void tellUnread(const work::FormattedEdit& edit);
+    [[nodiscard]] static StatementMark markOf(std::size_t statement, const Card& card);
     void refreshMarks();
+    void putBelow(const std::string& statement);
     void giveRoomOnce();
     void showCard(Card* card);
-    [[nodiscard]] sql::Completion completionAt(std::size_t caret) const;
 
     Desk& desk_;
     Sheet* sheet_;
@@ -86,6 +91,8 @@ private:
     ResultPane* result_;
     QSplitter* splitter_;
     QWidget* lower_;
+    bool isFormatting_ = false;
+    bool isRunDue_ = false;      // asked for while the text was laid out
     bool hasGivenRoom_ = false;  // or somebody has moved the splitter
 };
 

@@ -126,16 +126,13 @@ void Script::replace(std::string_view text, const Edit& edit, std::size_t kept, 
 std::vector<ScriptStatement> Script::parseWindow(std::string_view text, std::size_t kept, const Window& window,
                                                  std::size_t firstToken) {
     std::unordered_multimap<std::string_view, std::shared_ptr<const SyntaxTree>> known;
-    for (std::size_t i = kept; i < window.resume; ++i) {
-        const StatementSpan& span = statements_[i].span;
-        known.emplace(std::string_view(text_).substr(span.start, span.length), statements_[i].tree);
-    }
+    for (std::size_t i = kept; i < window.resume; ++i) known.emplace(textOf(i), statements_[i].tree);
     std::vector<ScriptStatement> fresh;
     fresh.reserve(window.spans.size());
     for (std::size_t i = 0; i < window.spans.size(); ++i) {
         const StatementSpan& span = window.spans[i];
         const std::string_view own = text.substr(span.start, span.length);
-        ScriptStatement statement{span, nullptr, window.isFreshAfter[i]};
+        ScriptStatement statement{span, nullptr, window.isFreshAfter[i], statementHash(own)};
         const auto run = std::span(window.tokens).subspan(span.firstToken, span.endToken - span.firstToken);
         if (const auto found = known.find(own); found != known.end() && isReadAlike(*found->second, run)) {
             statement.tree = found->second;
@@ -167,10 +164,14 @@ void Script::setLanguage(const Language& language) {
 }
 
 std::optional<std::size_t> Script::indexAt(std::size_t offset) const {
-    std::vector<StatementSpan> spans;
-    spans.reserve(statements_.size());
-    for (const ScriptStatement& s : statements_) spans.push_back(s.span);
-    return statementAt(text_, spans, offset);
+    // Only the statements beside the place can be meant.
+    const auto after = std::ranges::upper_bound(statements_, offset, {}, [](const auto& s) { return s.span.start; });
+    const auto next = static_cast<std::size_t>(after - statements_.begin());
+    const std::size_t first = next > 0 ? next - 1 : 0;
+    std::vector<StatementSpan> beside;
+    for (std::size_t i = first; i < std::min(next + 1, statements_.size()); ++i) beside.push_back(statements_[i].span);
+    const auto found = statementAt(text_, beside, offset);
+    return found ? std::optional(first + *found) : std::nullopt;
 }
 
 }  // namespace pantry::sql

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -16,11 +17,16 @@ struct ScriptStatement {
     StatementSpan span;
     std::shared_ptr<const SyntaxTree> tree;
     bool isFreshAfter = false;  ///< what follows its terminator can be read without what stands before
+    std::size_t textHash = 0;   ///< of its bytes; see statementHash()
 };
+
+/// What statements with the same bytes have in common, and hardly any others.
+[[nodiscard]] inline std::size_t statementHash(std::string_view text) { return std::hash<std::string_view>()(text); }
 
 /// The text of a sheet as statements. After an edit only statements that it touched are lexed and parsed again.
 ///
-/// Threads: one at a time.
+/// Threads: one at a time; a copy is a value of its own that shares the trees, so that another thread may read it while
+///          this one goes on.
 /// Cost:    setText() compares with the last text and reads what changed; the rest is moved, which is a matter of
 ///          microseconds for thousands of lines.
 class Script {
@@ -35,6 +41,11 @@ public:
     [[nodiscard]] const Language& language() const { return language_; }
     [[nodiscard]] const std::string& text() const { return text_; }
     [[nodiscard]] const std::vector<ScriptStatement>& statements() const { return statements_; }
+    /// The bytes of one of them, as long as the script keeps its text.
+    [[nodiscard]] std::string_view textOf(std::size_t statement) const {
+        const StatementSpan& span = statements_[statement].span;
+        return std::string_view(text_).substr(span.start, span.length);
+    }
 
     /// All tokens of the text; a statement's span says which are its own.
     [[nodiscard]] const std::vector<Token>& tokens() const { return tokens_; }

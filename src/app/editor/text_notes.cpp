@@ -1,0 +1,195 @@
+#include "app/editor/text_notes.h"
+
+#include <QApplication>
+#include <QFontMetrics>
+#include <algorithm>
+
+#include "app/base/text.h"
+#include "app/command/command.h"
+#include "app/look/theme.h"
+
+namespace pantry::app {
+namespace {
+
+using Status = StatementMark::Status;
+
+constexpr int kRailWidth = 12;
+
+const char* roleFor(Status status) {
+    switch (status) {
+        case Status::Done: return "sage";
+        case Status::Running:
+        case Status::Partial: return "juniper";
+        case Status::Failed: return "tomato";
+        case Status::Stopped: return "marigold";
+        case Status::None: break;
+    }
+    return "line";
+}
+
+QString signFor(Status status) {
+    switch (status) {
+        case Status::Done: return QStringLiteral("✓ ");
+        case Status::Failed: return QStringLiteral("✗ ");
+        case Status::Running: return QStringLiteral("… ");
+        default: return {};
+    }
+}
+
+QFont noteFont(QFont::Weight weight) {
+    QFont font = QApplication::font();
+    font.setFamily(QStringLiteral("Inter"));
+    font.setPixelSize(Theme::px(12));
+    font.setWeight(weight);
+    return font;
+}
+
+StatementMark noteOf(const TextHint& hint) {
+    return {.status = Status::Stopped,
+            .label = hint.message,
+            .details = hint.mend ? QApplication::translate("SqlEditor", "  %1 mends it").arg(keyText("editor.mend"))
+                                 : QString()};
+}
+
+}  // namespace
+
+void TextNotes::setReading(work::TextReadingPtr reading) {
+    reading_ = std::move(reading);
+    marks_.clear();
+    hints_.clear();
+}
+
+bool TextNotes::hasStatements() const {
+    return reading_ != nullptr && !reading_->isTooLarge() && !reading_->json().has_value();
+}
+
+std::optional<std::size_t> TextNotes::currentStatement() const {
+    return reading_->script().indexAt(edits_.then(geometry_.caretByte()));
+}
+
+/// The statements of which something is in sight, in order.
+std::vector<TextNotes::Shown> TextNotes::inSight() const {
+    const auto [firstByte, lastByte] = geometry_.bytesInSight();
+    const auto& all = reading_->script().statements();
+    const auto from =
+        std::ranges::lower_bound(all, edits_.then(firstByte), {}, [](const auto& s) { return s.span.end(); });
+    const auto to =
+        std::ranges::upper_bound(all, edits_.then(lastByte), {}, [](const auto& s) { return s.span.start; });
+    std::vector<Shown> shown;
+    for (auto s = from; s < to; ++s) {
+        const auto index = static_cast<std::size_t>(s - all.begin());
+        const auto extent = geometry_.linesOf(edits_.now(s->span.start), edits_.now(s->span.end()));
+        if (!extent) continue;
+        const auto mark = std::ranges::lower_bound(marks_, index, {}, &StatementMark::statement);
+        const bool isMarked = mark != marks_.end() && mark->statement == index;
+        shown.push_back({index, *extent, isMarked ? &*mark : nullptr});
+    }
+    return shown;
+}
+
+/// Of several statements that begin on one line, the one whose outcome stands behind it: one that failed, else that at
+/// the caret, else the last that ran. By the line's upper edge.
+std::map<int, std::size_t> TextNotes::notesByLine(const std::vector<Shown>& shown) const {
+    const auto current = currentStatement();
+    std::map<int, std::pair<int, std::size_t>> ranked;
+    for (const Shown& one : shown) {
+        if (one.mark == nullptr || one.mark->label.isEmpty()) continue;
+        const int rank = one.mark->status == Status::Failed ? 2 : current == one.statement ? 1 : 0;
+        const auto [at, isFirst] = ranked.emplace(one.extent.top, std::pair(rank, one.statement));
+        if (!isFirst && rank >= at->second.first) at->second = {rank, one.statement};
+    }
+    std::map<int, std::size_t> notes;
+    for (const auto& [top, note] : ranked) notes.emplace(top, note.second);
+    return notes;
+}
+
+/// Where the words behind a line stand: behind its text, never over the margin; where a long line leaves no room, over
+/// its end.
+QRect TextNotes::noteRect(const TextGeometry::Extent& extent, const StatementMark& mark) const {
+    constexpr int kApart = 26;
+    constexpr int kEdge = 8;
+    constexpr int kLeastRoom = 220;
+    const QFontMetrics strong(noteFont(QFont::DemiBold));
+    const int wanted = strong.horizontalAdvance(signFor(mark.status) + mark.label) + 2;
+    const int right = geometry_.shownWidth() - kEdge;
+    const int behind = std::max(extent.textEnd, geometry_.textLeft() - kApart + kEdge) + kApart;
+    const int left = std::min(behind, right - std::min(wanted, kLeastRoom));
+    return {left, extent.top, std::max(0, right - left), geometry_.lineHeight()};
+}
+
+void TextNotes::paintNote(QPainter& painter, const TextGeometry::Extent& extent, const StatementMark& mark) const {
+    const Theme& theme = Theme::current();
+    const QRect place = noteRect(extent, mark);
+    const QFont strong = noteFont(QFont::DemiBold);
+    if (place.left() < extent.textEnd) painter.fillRect(place.adjusted(-6, 0, 8, 0), theme.colour("card"));
+    const QString label =
+        QFontMetrics(strong).elidedText(signFor(mark.status) + mark.label, Qt::ElideRight, place.width());
+    painter.setFont(strong);
+    painter.setPen(theme.colour(roleFor(mark.status)));
+    painter.drawText(place, Qt::AlignVCenter, label);
+    const int used = QFontMetrics(strong).horizontalAdvance(label);
+    if (used + 20 >= place.width()) return;
+    const QFont quiet = noteFont(QFont::Normal);
+    painter.setFont(quiet);
+    painter.setPen(theme.colour("quiet"));
+    painter.drawText(place.adjusted(used, 0, 0, 0), Qt::AlignVCenter,
+                     QFontMetrics(quiet).elidedText(mark.details, Qt::ElideRight, place.width() - used));
+}
+
+void TextNotes::paint(QPainter& painter) const {
+    if (reading_ == nullptr) return;
+    if (const auto& json = reading_->json(); json && json->problem) {
+        // What is wrong with a JSON text stands behind the line where it is.
+        const auto extent = geometry_.lineOf(edits_.now(json->problem->byteOffset));
+        if (extent) paintNote(painter, *extent, {.status = Status::Failed, .label = toQt(json->problem->message)});
+    }
+    if (!hasStatements()) return;
+    for (const TextHint& hint : hints_) {
+        if (const auto extent = geometry_.lineOf(startOf(hint))) paintNote(painter, *extent, noteOf(hint));
+    }
+    paintStatements(painter);
+}
+
+void TextNotes::paintStatements(QPainter& painter) const {
+    const Theme& theme = Theme::current();
+    const int railX = geometry_.railLeft() + 3;
+    const auto current = currentStatement();
+    const std::vector<Shown> shown = inSight();
+    const std::map<int, std::size_t> notes = notesByLine(shown);
+    for (const Shown& one : shown) {
+        const auto note = notes.find(one.extent.top);
+        if (note != notes.end() && note->second != one.statement) continue;
+        const Status status = one.mark != nullptr ? one.mark->status : Status::None;
+        const bool isChosen = status == Status::None && current == one.statement;
+        const QColor rail = theme.colour(isChosen ? "juniper" : roleFor(status));
+        painter.fillRect(QRect(railX, one.extent.top + 1, 3, one.extent.bottom - one.extent.top - 2), rail);
+        if (one.mark != nullptr && !one.mark->label.isEmpty()) paintNote(painter, one.extent, *one.mark);
+    }
+}
+
+int TextNotes::markAt(const QPoint& point) const {
+    if (!hasStatements()) return -1;
+    const int railX = geometry_.railLeft();
+    const std::vector<Shown> shown = inSight();
+    const std::map<int, std::size_t> notes = notesByLine(shown);
+    for (const Shown& one : shown) {
+        if (point.y() < one.extent.top || point.y() >= one.extent.bottom) continue;
+        const auto note = notes.find(one.extent.top);
+        if (note != notes.end() && note->second != one.statement) continue;
+        if (one.mark == nullptr || one.mark->label.isEmpty()) return -1;
+        const bool onRail = point.x() >= railX && point.x() < railX + kRailWidth;
+        const bool onNote = noteRect(one.extent, *one.mark).adjusted(-6, 0, 8, 0).contains(point);
+        return onRail || onNote ? static_cast<int>(one.statement) : -1;
+    }
+    return -1;
+}
+
+const TextHint* TextNotes::hintAt(const QPoint& point) const {
+    for (const TextHint& hint : hints_) {
+        const auto extent = geometry_.lineOf(startOf(hint));
+        if (extent && noteRect(*extent, noteOf(hint)).contains(point)) return &hint;
+    }
+    return nullptr;
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,85 @@
+#pragma once
+
+#include <cstddef>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/executor.h"
+#include "core/base/shared_text.h"
+#include "core/catalog/catalog_view.h"
+#include "core/sql/complete/completion.h"
+#include "core/sql/layout/format_part.h"
+#include "core/sql/layout/formatter.h"
+#include "core/sql/meaning/statement.h"
+#include "core/work/text_reading.h"
+
+namespace pantry::work {
+
+/// Which statements of a text somebody wants to run.
+struct WantedStatements {
+    std::optional<std::size_t> caret;  ///< that which a caret at this byte means; all without
+    std::string selection;             ///< those of the selection instead, when it is not empty
+    sql::Language session;             ///< how the session that they run in reads them
+};
+
+/// What to put into a text in place of some of its bytes, so that it is formatted.
+struct FormattedEdit {
+    base::SharedText of;    ///< the text that it is meant for
+    std::size_t start = 0;  ///< bytes that it takes the place of
+    std::size_t end = 0;
+    std::string text;
+    bool isSame = false;                       ///< it is formatted already
+    std::size_t caret = 0;                     ///< where the caret's token is afterwards
+    std::vector<sql::UnreadStatement> unread;  ///< what stays as it is
+    std::size_t unreadLine = 0;                ///< the line, from 1, of the first of these afterwards
+};
+
+/// All that is to be known about one text while somebody writes in it: its statements, colours, findings, completion,
+/// layout. Whoever owns the text tells each version and goes on; the answers come from another thread. When versions
+/// follow each other faster than they can be read, those between are left out.
+///
+/// Threads: for one at a time. What is told comes on a worker's thread; none of it after the destructor.
+class LanguageService {
+public:
+    /// `read` hears what was found in a version of the text.
+    LanguageService(const sql::Language& language, std::function<void(const TextReadingPtr&)> read);
+    ~LanguageService();
+    LanguageService(const LanguageService&) = delete;
+    LanguageService& operator=(const LanguageService&) = delete;
+
+    void setText(const base::SharedText& text);
+    void setLanguage(const sql::Language& language);
+
+    /// What could stand at a byte of the text; never told when the text is another one by then.
+    void complete(std::size_t caret, catalog::View catalog, std::function<void(const sql::Completion&)> told);
+
+    /// Lays out the text, or of it the bytes from `start` to `end` when there are any.
+    struct FormatWish {
+        std::size_t start = 0;
+        std::size_t end = 0;
+        std::size_t caret = 0;
+        sql::FormatOptions options;
+    };
+    void format(const FormatWish& wish, std::function<void(const FormattedEdit&)> told);
+
+    /// The statements of the text as it is now, whatever is written by the time that they are told; of a text of any
+    /// size.
+    void findStatements(WantedStatements wanted, std::function<void(std::vector<sql::Statement>)> told);
+
+private:
+    struct State;
+    static TextReadingPtr readingOf(State& state);
+
+    std::shared_ptr<State> state_;
+    base::Strand strand_;
+};
+
+/// The statements that somebody wants to run of a text; what has to be known before one is sent is worked out.
+/// `language`: by which the text is cut into statements.
+[[nodiscard]] std::vector<sql::Statement> statementsOf(const base::SharedText& text, const WantedStatements& wanted,
+                                                       const sql::Language& language);
+
+}  // namespace pantry::work

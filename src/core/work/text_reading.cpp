@@ -1,0 +1,55 @@
+#include "core/work/text_reading.h"
+
+#include <algorithm>
+#include <ranges>
+#include <string>
+
+#include "core/sql/syntax/splitter.h"
+
+namespace pantry::work {
+namespace {
+
+bool isShort(const sql::StatementSpan& span) { return span.length <= TextReading::kLongestStatement; }
+
+}  // namespace
+
+TextReading TextReading::of(const base::SharedText& text, const sql::Language& language, const TextReading* before) {
+    TextReading reading(language);
+    reading.text_ = text;
+    reading.isTooLarge_ = true;
+    if (text.size() > kMostBytes) return reading;
+    const std::string whole = text.str();
+    if (!reading.canRead(whole, before)) return reading;
+    reading.isTooLarge_ = false;
+    if (exchange::looksLikeJson(whole)) reading.json_ = exchange::outlineJson(whole);
+    reading.findings_ = sql::missingTerminators(reading.script_);
+    const auto& statements = reading.script_.statements();
+    for (std::size_t i = 0; i < statements.size(); ++i) reading.byHash_.emplace_back(statements[i].textHash, i);
+    std::ranges::sort(reading.byHash_);
+    return reading;
+}
+
+/// Takes the text apart, unless a statement of it is too long; of such a text only that is looked at until it is not.
+bool TextReading::canRead(const std::string& whole, const TextReading* before) {
+    const bool wasTooLarge = before != nullptr && before->isTooLarge_;
+    if (wasTooLarge && !std::ranges::all_of(sql::splitStatements(whole, language()), isShort)) return false;
+    if (before != nullptr && before->language() == language()) script_ = before->script_;
+    script_.setText(whole);
+    const auto spans = std::views::transform(script_.statements(), &sql::ScriptStatement::span);
+    if (std::ranges::all_of(spans, isShort)) return true;
+    script_ = sql::Script(script_.language());
+    return false;
+}
+
+std::vector<std::size_t> TextReading::statementsLike(std::string_view statement) const {
+    std::vector<std::size_t> found;
+    if (statement.size() > kLongestStatement) return found;
+    const std::size_t hash = sql::statementHash(statement);
+    for (auto at = std::ranges::lower_bound(byHash_, std::pair(hash, std::size_t{0}));
+         at != byHash_.end() && at->first == hash; ++at) {
+        if (script_.textOf(at->second) == statement) found.push_back(at->second);
+    }
+    return found;
+}
+
+}  // namespace pantry::work

@@ -1,0 +1,175 @@
+#include "core/work/language_service.h"
+
+#include <atomic>
+#include <future>
+
+#include "core/base/mutex.h"
+
+namespace pantry::work {
+namespace {
+
+/// A text with somebody who listens to what is found in it.
+class LanguageServiceTest : public testing::Test {
+protected:
+    /// Waits for the reading of a version.
+    TextReadingPtr readingOf(const base::SharedText& text) {
+        base::Lock lock(mutex_);
+        lock.wait(told_, [&] { return !readings_.empty() && readings_.back()->text().isCopyOf(text); });
+        return readings_.back();
+    }
+    TextReadingPtr read(std::string_view text) {
+        const base::SharedText shared(text);
+        service_.setText(shared);
+        return readingOf(shared);
+    }
+    std::vector<std::string> statements(const WantedStatements& wanted) {
+        std::promise<std::vector<sql::Statement>> promise;
+        service_.findStatements(wanted, [&](const auto& found) { promise.set_value(found); });
+        std::vector<std::string> texts;
+        for (const sql::Statement& one : promise.get_future().get()) texts.push_back(one.text());
+        return texts;
+    }
+    FormattedEdit format(const LanguageService::FormatWish& wish) {
+        std::promise<FormattedEdit> promise;
+        service_.format(wish, [&](const FormattedEdit& edit) { promise.set_value(edit); });
+        return promise.get_future().get();
+    }
+
+    base::Mutex mutex_;
+    base::Condition told_;
+    std::vector<TextReadingPtr> readings_;
+    LanguageService service_{sql::Dialect::Postgres, [this](const TextReadingPtr& reading) {
+                                 const base::Lock lock(mutex_);
+                                 readings_.push_back(reading);
+                                 told_.notify_all();
+                             }};
+};
+
+TEST_F(LanguageServiceTest, TellsWhatIsInTheTextThatItWasGivenLast) {
+    for (int i = 0; i < 50; ++i) service_.setText("SELECT " + std::to_string(i));
+    const TextReadingPtr reading = read("SELECT 1;\nDELETE FROM harvest;");
+    ASSERT_EQ(reading->script().statements().size(), 2U);
+    EXPECT_EQ(reading->script().textOf(1), "DELETE FROM harvest");
+    EXPECT_FALSE(reading->isTooLarge());
+    EXPECT_FALSE(reading->json());
+    EXPECT_LE(readings_.size(), 51U) << "versions that followed each other faster may be left out, none is made up";
+}
+
+TEST_F(LanguageServiceTest, AnOlderReadingStaysAsItIsWhileWritingGoesOn) {
+    const TextReadingPtr first = read("SELECT apple FROM crate;\nSELECT pear FROM crate;");
+    const auto tree = first->script().statements()[1].tree;
+    const TextReadingPtr second = read("SELECT apples FROM crate;\nSELECT pear FROM crate;");
+    EXPECT_EQ(first->script().textOf(0), "SELECT apple FROM crate");
+    EXPECT_EQ(second->script().textOf(0), "SELECT apples FROM crate");
+    EXPECT_EQ(second->script().statements()[1].tree, tree) << "what was not touched is not parsed again";
+}
+
+TEST_F(LanguageServiceTest, AnotherLanguageReadsTheSameTextAnew) {
+    const base::SharedText text("SELECT `name` FROM tree");
+    service_.setText(text);
+    EXPECT_EQ(readingOf(text)->language(), sql::Dialect::Postgres);
+    service_.setLanguage(sql::Dialect::MySql);
+    (void)statements({.caret = std::nullopt, .selection = {}, .session = sql::Dialect::MySql});  // comes behind it
+    EXPECT_EQ(readingOf(text)->language(), sql::Dialect::MySql);
+}
+
+TEST_F(LanguageServiceTest, FindsTheStatementsWithTheBytesOfOne) {
+    const TextReadingPtr reading = read("SELECT 1;\nSELECT 2;\nSELECT 1;");
+    EXPECT_THAT(reading->statementsLike("SELECT 1"), testing::ElementsAre(0U, 2U));
+    EXPECT_THAT(reading->statementsLike("SELECT 2"), testing::ElementsAre(1U));
+    EXPECT_THAT(reading->statementsLike("SELECT 3"), testing::IsEmpty());
+}
+
+TEST_F(LanguageServiceTest, TooLargeATextIsNotReadAndIsAgainWhenItHasBecomeSmall) {
+    const std::string longOne = "SELECT '" + std::string(TextReading::kLongestStatement, 'x') + "'";
+    EXPECT_TRUE(read(longOne)->isTooLarge());
+    EXPECT_TRUE(read(longOne + ";")->isTooLarge());
+    EXPECT_THAT(statements({.caret = 3, .selection = {}, .session = sql::Dialect::Postgres}),
+                testing::ElementsAre(longOne))
+        << "it runs all the same";
+    EXPECT_FALSE(read("SELECT 1")->isTooLarge());
+    EXPECT_TRUE(read(std::string(TextReading::kMostBytes + 1, '\n'))->isTooLarge());
+}
+
+TEST_F(LanguageServiceTest, JsonHasItsOwnColoursAndMistakes) {
+    const TextReadingPtr reading = read("{\"apples\": [1, 2}");
+    ASSERT_TRUE(reading->json());
+    EXPECT_TRUE(reading->json()->problem);
+    EXPECT_FALSE(read("SELECT 1")->json());
+}
+
+TEST_F(LanguageServiceTest, MissingTerminatorsAreFound) {
+    const TextReadingPtr reading = read("SELECT 1\nSELECT 2;");
+    ASSERT_EQ(reading->findings().size(), 1U);
+    EXPECT_TRUE(reading->findings()[0].fix);
+}
+
+TEST_F(LanguageServiceTest, CompletesTheTextAsItIsAndNotAsItWas) {
+    const catalog::View catalog({{.schema = "public", .name = "harvest"}}, {"public"});
+    service_.setText("SELECT * FROM har");
+    std::promise<sql::Completion> promise;
+    std::atomic<bool> isOldTold = false;
+    service_.complete(17, catalog, [&](const auto&) { isOldTold = true; });
+    const base::SharedText now("SELECT * FROM harv");
+    service_.setText(now);
+    service_.complete(18, catalog, [&](const sql::Completion& found) { promise.set_value(found); });
+    const sql::Completion found = promise.get_future().get();
+    EXPECT_EQ(found.prefix, "harv");
+    ASSERT_FALSE(found.items.empty());
+    EXPECT_EQ(found.items[0].text, "harvest");
+    // The first question was answered only if it was met before the text changed; it never is after.
+    const bool wasTold = isOldTold;
+    (void)read("SELECT 2");
+    EXPECT_EQ(isOldTold, wasTold);
+}
+
+TEST_F(LanguageServiceTest, FindsWhatSomebodyWantsToRun) {
+    service_.setText("SELECT 1;\n\nSELECT 2;\n");
+    const sql::Language session = sql::Dialect::Postgres;
+    EXPECT_THAT(statements({.caret = 12, .selection = {}, .session = session}), testing::ElementsAre("SELECT 2"));
+    EXPECT_THAT(statements({.caret = 10, .selection = {}, .session = session}), testing::IsEmpty()) << "an empty line";
+    EXPECT_THAT(statements({.caret = std::nullopt, .selection = {}, .session = session}),
+                testing::ElementsAre("SELECT 1", "SELECT 2"));
+    EXPECT_THAT(statements({.caret = 0, .selection = "SELECT 3; SELECT 4", .session = session}),
+                testing::ElementsAre("SELECT 3", "SELECT 4"));
+}
+
+TEST_F(LanguageServiceTest, WhatRunsIsTheTextAsItWasWhenSomebodyAsked) {
+    service_.setText("SELECT 1");
+    std::promise<std::string> promise;
+    service_.findStatements({.caret = 0, .selection = {}, .session = sql::Dialect::Postgres},
+                            [&](const auto& found) { promise.set_value(found.at(0).text()); });
+    service_.setText("SELECT 1 + 1");
+    EXPECT_EQ(promise.get_future().get(), "SELECT 1");
+}
+
+TEST_F(LanguageServiceTest, LaysOutTheWholeOrAPart) {
+    service_.setText("select 1;select 2");
+    const FormattedEdit whole = format({.caret = 16});
+    EXPECT_EQ(whole.text, "SELECT 1;\nSELECT 2");
+    EXPECT_EQ(whole.text.substr(whole.caret), "2");
+    EXPECT_FALSE(whole.isSame);
+    const FormattedEdit part = format({.start = 9, .end = 17});
+    EXPECT_EQ(part.text, "SELECT 2");
+    EXPECT_EQ(part.start, 9U);
+    service_.setText("SELECT 1;\n");
+    EXPECT_TRUE(format({}).isSame);
+    service_.setText("SELECT 1;\n\nSELECT FROM WHERE;\n");
+    const FormattedEdit unread = format({});
+    ASSERT_EQ(unread.unread.size(), 1U);
+    EXPECT_EQ(unread.unreadLine, 3U);
+}
+
+TEST(LanguageServiceEndTest, NothingIsToldToSomebodyWhoIsGone) {
+    for (int i = 0; i < 200; ++i) {
+        auto heard = std::make_unique<int>(0);
+        LanguageService service(sql::Dialect::Sqlite, [&heard](const TextReadingPtr&) { ++*heard; });
+        service.setText("SELECT 1");
+        service.findStatements({.caret = 0, .selection = {}, .session = sql::Dialect::Sqlite},
+                               [&heard](const auto&) { ++*heard; });
+    }  // the sanitizers would see what is told afterwards
+    base::Executor::of(base::Work::Interactive).drain();
+}
+
+}  // namespace
+}  // namespace pantry::work
