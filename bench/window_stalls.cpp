@@ -206,7 +206,7 @@ int main(int argc, char** argv) {
     profile.id = "readings";
     profile.name = "Readings";
     profile.database = (folder / "readings.db").string();
-    desk.putProfile(profile);
+    desk.connections().put(profile);
     MainWindow window(desk);
     window.resize(1280, 800);
     window.show();

@@ -46,7 +46,7 @@ TEST_F(CatalogWindowTest, WhatATransactionDefinesShowsOnceOthersCanSeeIt) {
         EVENTUALLY(isOver(before));
     };
     const auto isThere = [this] {
-        const auto state = desk_->catalog(QStringLiteral("orchard"));
+        const auto state = desk_->catalogs().state("orchard");
         return state.catalog && !state.isLoading && state.catalog->find("main", "shed") != nullptr;
     };
     run("BEGIN", 0);

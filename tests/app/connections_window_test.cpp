@@ -20,7 +20,7 @@ protected:
         p.name = name;
         p.group = group;
         p.database = (folder_ / (id + ".db")).string();
-        desk_->putProfile(p);
+        desk_->connections().put(p);
     }
     /// The visible cards' connections, in their order on the page.
     std::vector<std::string> cards() {
@@ -71,10 +71,10 @@ TEST_F(ConnectionsWindowTest, WhatArrivesMeanwhileDoesNotEndTheNamingOfAGroup) {
     auto* edit = find<QLineEdit>(objectName::kGroupName);
     EVENTUALLY(edit->hasFocus());
     QTest::keyClicks(edit, QStringLiteral("Wall"));
-    db::ConnectionProfile other = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile other = *desk_->connections().profile("orchard");
     other.id = "other";
     other.name = "From elsewhere";
-    desk_->putProfile(other);
+    desk_->connections().put(other);
     ASSERT_EQ(find<QLineEdit>(objectName::kGroupName), edit) << "still there, with what was typed";
     QTest::keyClicks(edit, QStringLiteral(" fruit"));
     QTest::keyClick(edit, Qt::Key_Return);
@@ -92,7 +92,7 @@ TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
     QTest::keyClick(edit, Qt::Key_Return);
     EVENTUALLY(heading(QStringLiteral("Orchard")) != nullptr);
     drop(heading(QStringLiteral("Orchard"))->parentWidget(), "orchard");
-    EXPECT_EQ(desk_->profile(QStringLiteral("orchard"))->group, "Orchard");
+    EXPECT_EQ(desk_->connections().profile("orchard")->group, "Orchard");
     EVENTUALLY((cards() == Ids{"orchard"}));
     QTest::mouseClick(heading(QStringLiteral("Orchard")), Qt::LeftButton);
     EVENTUALLY(cards().empty());
@@ -152,7 +152,7 @@ TEST_F(ConnectionsWindowTest, AConnectionFollowsTheTemplateThatItIsBasedOn) {
     base.host = "trial-db";
     base.user = "inspector";
     base.environment = db::Environment::Trial;
-    desk_->putProfile(base);
+    desk_->connections().put(base);
     click(objectName::kNewConnection);
     auto* based = find<QComboBox>(objectName::kFormTemplate);
     ASSERT_NE(based, nullptr);
@@ -163,7 +163,7 @@ TEST_F(ConnectionsWindowTest, AConnectionFollowsTheTemplateThatItIsBasedOn) {
     find<QLineEdit>(objectName::kFormDatabase)->setText(QStringLiteral("orchard"));
     click(objectName::kFormSave);
     base.host = "new-trial-db";
-    desk_->putProfile(base);
+    desk_->connections().put(base);
     const auto list = saved();
     const auto found = std::ranges::find(list.profiles, "Orchard on trial", &db::ConnectionProfile::name);
     ASSERT_NE(found, list.profiles.end());
@@ -216,7 +216,7 @@ TEST_F(ConnectionsWindowTest, TheFormTakesWhatAnotherWindowSavedButForWhatWasEdi
     ASSERT_NE(note, nullptr);
     note->setText(QStringLiteral("mine"));
     store::ConnectionsFile elsewhere(home().connectionsFile());
-    db::ConnectionProfile theirs = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile theirs = *desk_->connections().profile("orchard");
     theirs.name = "Renamed there";
     ASSERT_TRUE(elsewhere.put(theirs));
     EVENTUALLY(named->text() == QStringLiteral("Renamed there"));
@@ -246,7 +246,7 @@ TEST_F(ConnectionsWindowTest, ASecretPropertyIsTypedUnseenAndIsInNoFile) {
     click(objectName::kFormSave);
     ASSERT_EQ(saved().profiles.size(), 2U);
     const std::string id = saved().profiles.back().id;
-    EXPECT_EQ(desk_->passwordOf(toQt(id + "/tls-key-password")), "quinces");
+    EXPECT_EQ(desk_->connections().passwordOf(id + "/tls-key-password"), "quinces");
     closeWindow();
     for (const auto& entry : std::filesystem::recursive_directory_iterator(folder_ / "home")) {
         if (!entry.is_regular_file()) continue;
@@ -298,7 +298,7 @@ TEST_F(ConnectionsWindowTest, WhatCameInAFileTellsAllThatItWouldDoBeforeItMay) {
     p.database = (folder_ / "orchard.db").string();
     p.onConnect = "CREATE TABLE planted (x); SELECT 1";
     p.isUnseen = true;
-    desk_->putProfile(p);
+    desk_->connections().put(p);
     EVENTUALLY(cardOf("arrived") != nullptr);
     QTest::mouseClick(cardOf("arrived"), Qt::LeftButton);
     ASSERT_NE(find(objectName::kFormArrived), nullptr);

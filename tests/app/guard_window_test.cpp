@@ -31,7 +31,7 @@ protected:
             const auto made = db::runAndWait(owner, sql);
             ASSERT_TRUE(made) << sql << ": " << made.error().text();
         }
-        desk_->putProfile(profile(db::Environment::Live));
+        desk_->connections().put(profile(db::Environment::Live));
     }
     static db::ConnectionProfile profile(db::Environment environment) {
         db::ConnectionProfile p{.id = "records", .name = "Records", .environment = environment};
@@ -120,7 +120,7 @@ TEST_F(GuardWindowTest, CountingTheRowsRunsNoFunction) {
 }
 
 TEST_F(GuardWindowTest, AConnectionThatAnotherProgramMadeLiveIsGuardedFromThenOn) {
-    desk_->putProfile(profile(db::Environment::Local));
+    desk_->connections().put(profile(db::Environment::Local));
     window_->openSheet(QStringLiteral("records"), QStringLiteral("delete from jar where id = 1"));
     desk_->flush();
     EXPECT_EQ(find(objectName::kBandLock), nullptr);
@@ -134,7 +134,7 @@ TEST_F(GuardWindowTest, AConnectionThatAnotherProgramMadeLiveIsGuardedFromThenOn
 
 TEST_F(GuardWindowTest, FieldsThatAnotherWindowSavedAreNotErased) {
     db::ConnectionProfile original = profile(db::Environment::Trial);
-    desk_->putProfile(original);
+    desk_->connections().put(original);
     desk_->flush();
     db::ConnectionProfile theirs = original;
     theirs.note = "kept by the other window";
@@ -142,7 +142,7 @@ TEST_F(GuardWindowTest, FieldsThatAnotherWindowSavedAreNotErased) {
     ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).put(theirs));
     db::ConnectionProfile ours = original;
     ours.group = "Orchard";
-    desk_->putProfile(ours, original);
+    desk_->connections().put(ours, original);
     desk_->flush();
     const auto list = store::ConnectionsFile(home().connectionsFile()).load();
     const auto found = std::ranges::find(list->profiles, "records", &db::ConnectionProfile::id);
@@ -153,7 +153,7 @@ TEST_F(GuardWindowTest, FieldsThatAnotherWindowSavedAreNotErased) {
 }
 
 TEST_F(GuardWindowTest, AServerThatSaysVeryMuchDoesNotHoldTheWindow) {
-    desk_->putProfile(profile(db::Environment::Local));
+    desk_->connections().put(profile(db::Environment::Local));
     window_->openSheet(
         QStringLiteral("records"),
         QStringLiteral("do $$ begin raise notice '%', repeat('x', 1000000); for i in 1..20000 loop raise "
@@ -171,7 +171,7 @@ TEST_F(GuardWindowTest, AServerThatSaysVeryMuchDoesNotHoldTheWindow) {
 TEST_F(GuardWindowTest, ALongNameSqueezesNothingAndItsBeginningIsReadable) {
     db::ConnectionProfile p = profile(db::Environment::Live);
     p.name = "Records of the whole valley with a name that is very long indeed and goes on and on and on";
-    desk_->putProfile(p);
+    desk_->connections().put(p);
     window_->resize(900, 700);
     window_->openSheet(QStringLiteral("records"), QStringLiteral("select cull()"));
     key(Qt::Key_Return, Qt::ControlModifier);
@@ -190,7 +190,7 @@ TEST_F(GuardWindowTest, ALongNameSqueezesNothingAndItsBeginningIsReadable) {
 }
 
 TEST_F(GuardWindowTest, LongMessagesAreShownWholeWhenSomebodyWants) {
-    desk_->putProfile(profile(db::Environment::Local));
+    desk_->connections().put(profile(db::Environment::Local));
     window_->openSheet(QStringLiteral("records"),
                        QStringLiteral("do $$ begin raise notice '%', repeat('plum ', 4000) || 'END'; end $$"));
     key(Qt::Key_Return, Qt::ControlModifier);

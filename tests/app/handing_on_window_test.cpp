@@ -114,11 +114,11 @@ TEST_F(HandingOnTest, AnExportSaysAndDoesWhatTheGridShowsNow) {
     EVENTUALLY(rows->currentText() == QStringLiteral("All 3 rows"));
     exportTo(folder_ / "fresh.csv");
     EVENTUALLY(state().startsWith(QStringLiteral("Wrote 3 rows")));
-    EXPECT_EQ(desk_->exportPresets().folder, folder_.path().string()) << "the next export begins there";
+    EXPECT_EQ(desk_->preferences().exportPresets().folder, folder_.path().string()) << "the next export begins there";
 }
 
 TEST_F(HandingOnTest, OfAnotherRunThatIsOnlyPartlyHereAllRowsAreOffered) {
-    desk_->changeSettings([](auto& settings) { settings.pageRows = 50; });
+    desk_->preferences().changeSettings([](auto& settings) { settings.pageRows = 50; });
     openExportOf(QStringLiteral("SELECT plot_id FROM plot"));
     auto* rows = find<QComboBox>("exportRows");
     EXPECT_EQ(fromQt(rows->currentText()), "All 24 rows");

@@ -181,7 +181,7 @@ TEST_F(ResultsWindowTest, AnEmptyResultSaysWhetherTheTableIsEmptyOrNothingMatche
 }
 
 TEST_F(ResultsWindowTest, AnOrderOfAPartSaysSoAndTheServerOrdersAllWhenAsked) {
-    desk_->changeSettings([](auto& s) { s.pageRows = 50; });
+    desk_->preferences().changeSettings([](auto& s) { s.pageRows = 50; });
     run(QStringLiteral("SELECT tree_id FROM tree ORDER BY tree_id DESC"));
     EXPECT_EQ(find(objectName::kPartStrip), nullptr);
     QTest::mouseClick(pane()->grid()->horizontalHeader()->viewport(), Qt::LeftButton, {}, QPoint(20, 10));
@@ -204,7 +204,7 @@ TEST_F(ResultsWindowTest, ANumberThatFindsNoRoomIsNeverShownAsAnotherOne) {
     EXPECT_TRUE(fits(0));
     const int before = grid->columnWidth(0);
     const int heading = grid->horizontalHeader()->height();
-    desk_->changeSettings([](auto& s) { s.gridTextSize = 22; });
+    desk_->preferences().changeSettings([](auto& s) { s.gridTextSize = 22; });
     EVENTUALLY(grid->columnWidth(0) > before && fits(0));
     EXPECT_GT(grid->horizontalHeader()->sizeHint().height(), heading) << "headings grow with their cells";
     // Wider numbers that come into sight later widen their column too.
@@ -216,14 +216,14 @@ TEST_F(ResultsWindowTest, ANumberThatFindsNoRoomIsNeverShownAsAnotherOne) {
     const int narrow = grid->columnWidth(0);
     pane()->grid()->scrollToBottom();
     EVENTUALLY(grid->columnWidth(0) > narrow && fits(399));
-    EXPECT_TRUE(
-        desk_->gridChoices(store::gridKey("orchard", model()->source()->statement().text(), sql::Dialect::Sqlite))
-            .columns.empty())
+    EXPECT_TRUE(desk_->preferences()
+                    .gridChoices(store::gridKey("orchard", model()->source()->statement().text(), sql::Dialect::Sqlite))
+                    .columns.empty())
         << "nobody has sized it by hand";
 }
 
 TEST_F(ResultsWindowTest, APartSaysSoAndIsCountedWhenAsked) {
-    desk_->changeSettings([](auto& s) { s.pageRows = 50; });
+    desk_->preferences().changeSettings([](auto& s) { s.pageRows = 50; });
     run(QStringLiteral("SELECT * FROM tree"));
     EXPECT_THAT(find<QLabel>(objectName::kResultSummary)->text().toStdString(), testing::HasSubstr("First 50 rows"));
     click(resultName::kCountAll);
@@ -317,7 +317,7 @@ TEST_F(ResultsWindowTest, ResultsBeyondTheMemoryGoToDiskAndAreReadAsBefore) {
                        "SELECT i, 'reading number ' || i AS words FROM n"));
     window_->currentSheet()->sheet().fetchAll(card(0));
     EVENTUALLY(card(0)->state() == Card::State::Done && card(0)->rowCount() == 200'000);
-    EVENTUALLY(desk_->resultUsage().onDisk > 1'000'000);
+    EVENTUALLY(desk_->results().usage().onDisk > 1'000'000);
     EXPECT_EQ(data::toText(card(0)->result()->cell(123'455, 1)), "reading number 123456");
 }
 

@@ -39,7 +39,7 @@ protected:
 };
 
 TEST_F(ServedWindowTest, ThePasswordIsAskedForAndWhatWasRefusedRuns) {
-    desk_->putProfile(profile("guest"));
+    desk_->connections().put(profile("guest"));
     window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 40 + 2 AS answer"));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(find(objectName::kPasswordPanel) != nullptr);
@@ -58,9 +58,9 @@ TEST_F(ServedWindowTest, ThePasswordIsAskedForAndWhatWasRefusedRuns) {
 }
 
 TEST_F(ServedWindowTest, TheStartReachesOutToNoServerBeforeSomebodyDoes) {
-    desk_->putProfile(profile(server_.user()));
+    desk_->connections().put(profile(server_.user()));
     window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 1"));
-    EVENTUALLY(desk_->catalog(QStringLiteral("records")).catalog != nullptr);
+    EVENTUALLY(desk_->catalogs().state("records").catalog != nullptr);
     closeWindow();
     db::Session watcher(profile(server_.user()), std::nullopt);
     const auto others = [&] {
@@ -74,10 +74,10 @@ TEST_F(ServedWindowTest, TheStartReachesOutToNoServerBeforeSomebodyDoes) {
     ASSERT_NE(window_->currentSheet(), nullptr);
     QTest::qWait(300);
     EXPECT_EQ(others(), 0U);
-    EXPECT_FALSE(desk_->hasBegunWith(QStringLiteral("records")));
+    EXPECT_FALSE(desk_->connections().hasBegunWith("records"));
     find(objectName::kEditor)->setFocus();
     type(QStringLiteral(" "));
-    EVENTUALLY(desk_->catalog(QStringLiteral("records")).catalog != nullptr);
+    EVENTUALLY(desk_->catalogs().state("records").catalog != nullptr);
     EXPECT_GE(others(), 1U);
 }
 
@@ -87,7 +87,7 @@ TEST_F(ServedWindowTest, NamesMeanWhatTheSessionsPathSays) {
                                   "CREATE TABLE kitchen.jar (in_kitchen int)"}) {
         ASSERT_TRUE(db::runAndWait(owner, statement));
     }
-    desk_->putProfile(profile(server_.user()));
+    desk_->connections().put(profile(server_.user()));
     window_->openSheet(QStringLiteral("records"), QStringLiteral("SET search_path TO kitchen, public"));
     Sheet& sheet = window_->currentSheet()->sheet();
     EVENTUALLY(sheet.catalogView().find("", "jar") != nullptr);

@@ -30,7 +30,7 @@ TEST_F(StartWindowTest, OneFieldTakesWhateverIsAtHand) {
     key(Qt::Key_Return);
     EXPECT_EQ(find(objectName::kStartPage), nullptr);
     EXPECT_EQ(find<QLineEdit>(objectName::kFormName)->text(), QStringLiteral("orchard"));
-    EXPECT_TRUE(desk_->profiles().empty()) << "nothing is saved, and nothing was sent";
+    EXPECT_TRUE(desk_->connections().profiles().empty()) << "nothing is saved, and nothing was sent";
 }
 
 TEST_F(StartWindowTest, WhatIsNoAddressIsToldInItsPlace) {
@@ -50,7 +50,7 @@ TEST_F(StartWindowTest, OneClickMakesTheDatabasesToPractiseOn) {
     click(objectName::kStartPractise);
     EVENTUALLY(window_->currentSheet() != nullptr);
     EXPECT_TRUE(std::filesystem::exists(folder_.path() / "Larkspur Vale" / "orchard.db"));
-    EXPECT_EQ(desk_->profiles().size(), 4U);
+    EXPECT_EQ(desk_->connections().profiles().size(), 4U);
     EVENTUALLY(window_->currentSheet()->sheet().script().statements().size() == 3U);
     find(objectName::kEditor)->setFocus();
     key(Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier);
@@ -71,16 +71,16 @@ TEST_F(StartWindowTest, AServerThatWasFoundIsOneClick) {
     EVENTUALLY(find(objectName::kStartConnect) != nullptr);
     click(objectName::kStartConnect);
     EVENTUALLY(window_->currentSheet() != nullptr);
-    ASSERT_EQ(desk_->profiles().size(), 1U);
-    EXPECT_EQ(desk_->profiles().front().name, "Found here");
-    EVENTUALLY(desk_->catalog(window_->currentSheet()->sheet().connectionId()).catalog != nullptr);
+    ASSERT_EQ(desk_->connections().profiles().size(), 1U);
+    EXPECT_EQ(desk_->connections().profiles().front().name, "Found here");
+    EVENTUALLY(desk_->catalogs().state(fromQt(window_->currentSheet()->sheet().connectionId())).catalog != nullptr);
 }
 
 TEST_F(StartWindowTest, AnotherServerOpensAnEmptyForm) {
     click(objectName::kStartEngine);
     EXPECT_EQ(find(objectName::kStartPage), nullptr);
     EXPECT_NE(find(objectName::kFormName), nullptr);
-    EXPECT_TRUE(desk_->profiles().empty());
+    EXPECT_TRUE(desk_->connections().profiles().empty());
 }
 
 TEST_F(StartWindowTest, AConnectionThatPantryAddsIsNoticedByAnOpenWindow) {
@@ -91,7 +91,7 @@ TEST_F(StartWindowTest, AConnectionThatPantryAddsIsNoticedByAnOpenWindow) {
     p.name = "Added by another program";
     p.database = (folder_ / "added.db").string();
     ASSERT_TRUE(store::ConnectionsFile(home().connectionsFile()).put(p));
-    EVENTUALLY(desk_->profile(QStringLiteral("added")) != nullptr);
+    EVENTUALLY(desk_->connections().profile("added") != nullptr);
     EVENTUALLY(find(objectName::kStartPage) == nullptr);
 }
 

@@ -29,7 +29,7 @@ protected:
         p.database = (folder_ / (fromQt(id) + ".db")).string();
         p.environment = environment;
         p.colour = colour;
-        desk_->putProfile(p);
+        desk_->connections().put(p);
     }
     void openAndRun(const QString& text) {
         openSheet(text);
@@ -144,12 +144,12 @@ TEST_F(TrustWindowTest, LiveIsRedWhateverColourWasChosen) {
 
 TEST_F(TrustWindowTest, ChoosingLiveInTheFormChoosesRedAndKeepsAColourOfOnesOwn) {
     for (const auto& [colour, wanted] : {std::pair{"sage", "tomato"}, {"beet", "beet"}}) {
-        db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+        db::ConnectionProfile p = *desk_->connections().profile("orchard");
         p.id = colour;
         p.name = colour;
         p.environment = db::Environment::Local;
         p.colour = colour;
-        desk_->putProfile(p);
+        desk_->connections().put(p);
         window_->showConnections();
         QWidget* card = nullptr;
         EVENTUALLY([&] {
@@ -164,15 +164,15 @@ TEST_F(TrustWindowTest, ChoosingLiveInTheFormChoosesRedAndKeepsAColourOfOnesOwn)
                 QTest::mouseClick(button, Qt::LeftButton);
         }
         click(objectName::kFormSave);
-        EXPECT_EQ(desk_->profile(QLatin1String(colour))->environment, db::Environment::Live);
-        EXPECT_EQ(desk_->profile(QLatin1String(colour))->colour, wanted);
+        EXPECT_EQ(desk_->connections().profile(fromQt(QLatin1String(colour)))->environment, db::Environment::Live);
+        EXPECT_EQ(desk_->connections().profile(fromQt(QLatin1String(colour)))->colour, wanted);
     }
 }
 
 TEST_F(TrustWindowTest, TheFirstPartOfALongNameStaysInSightInANarrowWindow) {
-    db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile p = *desk_->connections().profile("orchard");
     p.name = "Larkspur Vale orchard records of all the years since the flood of the lower meadows";
-    desk_->putProfile(p);
+    desk_->connections().put(p);
     openSheet(QStringLiteral("SELECT 1"));
     window_->resize(900, 640);
     QCoreApplication::processEvents();
@@ -599,7 +599,7 @@ TEST_F(TrustWindowTest, TheConnectionsFoldAndTheCardLeavesTheListItsRoom) {
         p.id = id;
         p.name = std::string("Records ") + id;
         p.database = (folder_ / "orchard.db").string();
-        desk_->putProfile(p);
+        desk_->connections().put(p);
     }
     window_->resize(1280, 800);
     openSheet();

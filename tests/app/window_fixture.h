@@ -94,7 +94,7 @@ protected:
         return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0;
     }
     std::string editorText() { return window_->currentSheet()->editor()->text().str(); }
-    [[nodiscard]] bool hasCatalog() const { return desk_->catalog(QStringLiteral("orchard")).catalog != nullptr; }
+    [[nodiscard]] bool hasCatalog() const { return desk_->catalogs().state("orchard").catalog != nullptr; }
 
     test::TemporaryFolder folder_;
     std::unique_ptr<Desk> desk_;

@@ -8,6 +8,7 @@
 #include <QTabBar>
 #include <csignal>
 
+#include "app/base/background.h"
 #include "app/look/theme.h"
 #include "app/window_fixture.h"
 
@@ -82,11 +83,11 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
 }
 
 TEST_F(WindowTest, AChangeOnALiveConnectionWaitsForItsName) {
-    db::ConnectionProfile live = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile live = *desk_->connections().profile("orchard");
     live.id = "live";
     live.name = "Live orchard";
     live.environment = db::Environment::Live;
-    desk_->putProfile(live);
+    desk_->connections().put(live);
     window_->openSheet(QStringLiteral("live"), QStringLiteral("update plot set hectares = 2 where plot_id < 4"));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
@@ -384,18 +385,18 @@ TEST_F(WindowTest, MakesTestsAndRemovesAConnection) {
         return l->text().startsWith(QStringLiteral("Read the catalog: 10"));
     }));
     click(objectName::kFormSave);
-    EXPECT_EQ(desk_->profiles().size(), 2U);
+    EXPECT_EQ(desk_->connections().profiles().size(), 2U);
     click(objectName::kFormRemove);
-    EXPECT_EQ(desk_->profiles().size(), 2U);  // asked once
+    EXPECT_EQ(desk_->connections().profiles().size(), 2U);  // asked once
     click(objectName::kFormRemove);
-    EXPECT_EQ(desk_->profiles().size(), 1U);
+    EXPECT_EQ(desk_->connections().profiles().size(), 1U);
 }
 
 TEST_F(WindowTest, AFormWithAMistakeIsNotSaved) {
     click(objectName::kNewConnection);
     find<QLineEdit>(objectName::kFormName)->setText(QStringLiteral("orchard RECORDS"));
     click(objectName::kFormSave);
-    EXPECT_EQ(desk_->profiles().size(), 1U);
+    EXPECT_EQ(desk_->connections().profiles().size(), 1U);
     EXPECT_EQ(find<QLabel>(objectName::kFormState)->text(), QStringLiteral("not saved"));
 }
 
@@ -444,17 +445,17 @@ TEST_F(WindowTest, AThousandColumnsAndFiftyMegabytesAreNoTrouble) {
 }
 
 TEST_F(WindowTest, AConnectionThatLeadsNowhereSaysSoWhereItIsUsed) {
-    db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile p = *desk_->connections().profile("orchard");
     test::writeFile(folder_ / "notes.txt", std::string(5000, 'x'));
     for (const auto& [file, words] :
          {std::pair{"gone.db", "There is no file"}, std::pair{"notes.txt", "is not an SQLite database"}}) {
         p.database = (folder_ / file).string();
-        desk_->putProfile(p);
+        desk_->connections().put(p);
         openSheet(QStringLiteral("SELECT 1;"));
         click(objectName::kRunButton);
         EVENTUALLY(isOver(0));
         EXPECT_TRUE(card(0)->outcomeWords().contains(QLatin1String(words))) << card(0)->outcomeWords().toStdString();
-        EVENTUALLY(desk_->catalog(QStringLiteral("orchard")).error.has_value());
+        EVENTUALLY(desk_->catalogs().state("orchard").error.has_value());
     }
 }
 
@@ -496,17 +497,17 @@ TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
     auto* list = find<QListWidget>(objectName::kLedgerList);
     EVENTUALLY(list->count() == 2);
     std::optional<store::RunStatus> status;
-    desk_->ledgerFind({}, window_.get(), [&](Result<std::vector<store::LedgerEntry>> entries) {
-        if (entries && !entries->empty()) status = entries->front().end.status;
-    });
+    desk_->ledger().find({}, whileThere(window_.get(), [&](Result<std::vector<store::LedgerEntry>> entries) {
+                             if (entries && !entries->empty()) status = entries->front().end.status;
+                         }));
     EVENTUALLY(status.has_value());
     EXPECT_EQ(*status, store::RunStatus::Interrupted);
 }
 
 TEST_F(WindowTest, WhatAConnectionRunsByItselfIsInTheLedger) {
-    db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile p = *desk_->connections().profile("orchard");
     p.onConnect = "PRAGMA recursive_triggers = ON";
-    desk_->putProfile(p);
+    desk_->connections().put(p);
     openSheet(QStringLiteral("SELECT 1"));
     find(objectName::kEditor)->setFocus();
     key(Qt::Key_Return, Qt::ControlModifier);
@@ -528,13 +529,13 @@ TEST_F(WindowTest, OpenChangesOutliveChangesOfTheirConnection) {
     window_->currentSheet()->runAll();
     Sheet& sheet = window_->currentSheet()->sheet();
     EVENTUALLY(sheet.hasOpenChanges());
-    db::ConnectionProfile p = *desk_->profile(QStringLiteral("orchard"));
+    db::ConnectionProfile p = *desk_->connections().profile("orchard");
     p.group = "Orchard";
     p.colour = "beet";
-    desk_->putProfile(p);
+    desk_->connections().put(p);
     EXPECT_TRUE(sheet.hasOpenChanges());  // only how it is shown
     p.onConnect = "PRAGMA foreign_keys = ON";
-    desk_->putProfile(p);
+    desk_->connections().put(p);
     EXPECT_TRUE(sheet.hasOpenChanges());
     click(objectName::kUndoButton);
     EVENTUALLY(!sheet.hasOpenChanges() && !sheet.isRunning());

@@ -90,13 +90,13 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     layout->addLayout(placeRow);
     layout->addWidget(makeParts(), 1);
     connect(fold_, &QPushButton::clicked, this, [this] {
-        desk_.changeWindowState([](auto& s) { s.isConnectionListFolded = !s.isConnectionListFolded; });
+        desk_.preferences().changeWindowState([](auto& s) { s.isConnectionListFolded = !s.isConnectionListFolded; });
         fillConnections();
     });
     connect(sheetPlace_, &QPushButton::clicked, this, [this] { choosePlace(sheetConnection_, sheetDatabase_); });
     connect(find_, &QLineEdit::textChanged, this, &CatalogPanel::fillObjects);
     connect(place_, &QPushButton::clicked, this, &CatalogPanel::showPlaceMenu);
-    connect(stop_, &QPushButton::clicked, this, [this] { desk_.stopCatalog(connectionId_, database_); });
+    connect(stop_, &QPushButton::clicked, this, [this] { desk_.catalogs().stop(fromQt(connectionId_), database_); });
     connect(objects_->selectionModel(), &QItemSelectionModel::currentChanged, this, &CatalogPanel::showCard);
     connect(objects_, &QListView::doubleClicked, this, &CatalogPanel::openCurrent);
     connect(objects_, &QWidget::customContextMenuRequested, this, &CatalogPanel::showMenu);
@@ -106,7 +106,7 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     connect(connections_, &QListWidget::itemClicked, this, &CatalogPanel::beginWith);
     connect(connections_, &QListWidget::itemActivated, this, &CatalogPanel::beginWith);
     connect(&desk_, &Desk::begun, this, [this](const QString& id) {
-        if (id == connectionId_) desk_.wantCatalog(connectionId_, database_);
+        if (id == connectionId_) desk_.catalogs().want(fromQt(connectionId_), database_);
         if (id == connectionId_) fillObjects();
     });
     connect(connections_, &QListWidget::itemDoubleClicked, this,
@@ -124,7 +124,7 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
         showCard();
     });
     fillConnections();
-    if (!desk_.profiles().empty()) choosePlace(toQt(desk_.profiles().front().id));
+    if (!desk_.connections().profiles().empty()) choosePlace(toQt(desk_.connections().profiles().front().id));
 }
 
 /// The card keeps the height that somebody gave it; the objects have the rest.
@@ -136,8 +136,9 @@ QWidget* CatalogPanel::makeParts() {
     parts_->setChildrenCollapsible(false);
     const int height = desk_.windowState().objectCardHeight;
     parts_->setSizes({1000, height});
-    connect(parts_, &QSplitter::splitterMoved, this,
-            [this] { desk_.changeWindowState([this](auto& s) { s.objectCardHeight = parts_->sizes()[1]; }); });
+    connect(parts_, &QSplitter::splitterMoved, this, [this] {
+        desk_.preferences().changeWindowState([this](auto& s) { s.objectCardHeight = parts_->sizes()[1]; });
+    });
     return parts_;
 }
 
@@ -149,7 +150,7 @@ void CatalogPanel::noteSheet(const QString& connectionId, const std::string& dat
 }
 
 void CatalogPanel::showSheetPlace() {
-    const db::ConnectionProfile* p = desk_.profile(sheetConnection_);
+    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(sheetConnection_));
     const std::string other = p == nullptr || sheetDatabase_ == p->database ? std::string() : sheetDatabase_;
     const bool isElsewhere = p != nullptr && (sheetConnection_ != connectionId_ || other != database_);
     sheetPlace_->setVisible(isElsewhere);
@@ -164,9 +165,10 @@ void CatalogPanel::showSheetPlace() {
 
 /// Folded, only the chosen connection stays, and the objects have the room.
 void CatalogPanel::foldConnections() {
-    const bool isFolded = desk_.windowState().isConnectionListFolded && desk_.profiles().size() > 1;
-    fold_->setVisible(desk_.profiles().size() > 1);
-    fold_->setText(tr("Connections · %1 %2").arg(desk_.profiles().size()).arg(isFolded ? tr("▸") : tr("▾")));
+    const bool isFolded = desk_.windowState().isConnectionListFolded && desk_.connections().profiles().size() > 1;
+    fold_->setVisible(desk_.connections().profiles().size() > 1);
+    fold_->setText(
+        tr("Connections · %1 %2").arg(desk_.connections().profiles().size()).arg(isFolded ? tr("▸") : tr("▾")));
     int height = 4;
     for (int i = 0; i < connections_->count(); ++i) {
         const QListWidgetItem* item = connections_->item(i);
@@ -182,7 +184,7 @@ void CatalogPanel::fillConnections() {
     const QSignalBlocker blocker(connections_);
     connections_->clear();
     std::string group;
-    for (const db::ConnectionProfile* p : desk_.profilesByGroup()) {
+    for (const db::ConnectionProfile* p : desk_.connections().byGroup()) {
         if (p->group != group) {
             group = p->group;
             addRow(connections_, CatalogRowKind::Section, toQt(group));
@@ -194,7 +196,7 @@ void CatalogPanel::fillConnections() {
         item->setToolTip(tr("%1\nDouble click opens a sheet on it").arg(toQt(db::placeOf(*p))));
         if (toQt(p->id) == connectionId_) connections_->setCurrentItem(item);
     }
-    if (desk_.profiles().empty()) {
+    if (desk_.connections().profiles().empty()) {
         addRow(connections_, CatalogRowKind::Remark, tr("No connection yet. Make one on the page Connections."));
     }
     foldConnections();
@@ -202,11 +204,11 @@ void CatalogPanel::fillConnections() {
 
 void CatalogPanel::beginWith(const QListWidgetItem* item) {
     const QString id = item->data(IdRole).toString();
-    if (!id.isEmpty()) desk_.beginWith(id);
+    if (!id.isEmpty()) desk_.connections().beginWith(fromQt(id));
 }
 
 void CatalogPanel::choosePlace(const QString& connectionId, const std::string& database) {
-    const db::ConnectionProfile* p = desk_.profile(connectionId);
+    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId));
     if (p == nullptr) return;
     const std::string other = database == p->database ? std::string() : database;
     if (connectionId == connectionId_ && other == database_) return;
@@ -219,34 +221,36 @@ void CatalogPanel::choosePlace(const QString& connectionId, const std::string& d
     foldConnections();
     showSheetPlace();
     model_->setDialect(db::dialectOf(p->engine));
-    desk_.wantCatalog(connectionId_, database_);
+    desk_.catalogs().want(fromQt(connectionId_), database_);
     fillObjects();
 }
 
 /// What stands where the objects would be, when there are none.
 QString CatalogPanel::remark() const {
-    const auto state = desk_.catalog(connectionId_, database_);
+    const auto state = desk_.catalogs().state(fromQt(connectionId_), database_);
     if (state.catalog) {
         if (!find_->text().trimmed().isEmpty()) {
             return tr("No table, view or column here fits “%1”. Esc shows all.").arg(find_->text());
         }
-        return desk_.catalogChoices(connectionId_, database_).hiddenSchemas.empty()
+        return desk_.catalogs().choices(fromQt(connectionId_), database_).hiddenSchemas.empty()
                    ? tr("This database holds no table yet.")
                    : tr("Nothing is in the schemas that are shown. Choose others above.");
     }
     if (state.error) return toQt(*state.error);
     if (state.isLoading) return tr("Reading the catalog…");
-    const db::ConnectionProfile* p = desk_.profile(connectionId_);
+    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId_));
     if (p == nullptr) return tr("Choose a connection.");
-    return desk_.hasBegunWith(connectionId_) ? QString()
-                                             : tr("Not connected. A click on %1 above connects.").arg(toQt(p->name));
+    return desk_.connections().hasBegunWith(fromQt(connectionId_))
+               ? QString()
+               : tr("Not connected. A click on %1 above connects.").arg(toQt(p->name));
 }
 
 void CatalogPanel::fillObjects() {
     const catalog::Row* before = current();
     const catalog::ObjectName kept = before != nullptr ? before->name() : catalog::ObjectName{};
-    const auto state = desk_.catalog(connectionId_, database_);
-    model_->show(state.catalog, find_->text().trimmed(), desk_.catalogChoices(connectionId_, database_), remark());
+    const auto state = desk_.catalogs().state(fromQt(connectionId_), database_);
+    model_->show(state.catalog, find_->text().trimmed(), desk_.catalogs().choices(fromQt(connectionId_), database_),
+                 remark());
     QModelIndex index = model_->indexOf(kept);
     if (!index.isValid() && !find_->text().isEmpty()) index = model_->firstObject();
     if (index.isValid()) {
@@ -259,15 +263,19 @@ void CatalogPanel::fillObjects() {
 
 /// Which part of the catalog is shown, or how far its reading is.
 void CatalogPanel::showState() {
-    const auto state = desk_.catalog(connectionId_, database_);
+    const auto state = desk_.catalogs().state(fromQt(connectionId_), database_);
     stop_->setVisible(state.isLoading);
     place_->setVisible(state.isLoading || state.catalog != nullptr);
     if (state.isLoading) {
-        place_->setText(state.progress.isEmpty() ? tr("Reading…") : tr("Reading %1").arg(state.progress));
+        place_->setText(state.progress ? tr("Reading %1, %2 of %3")
+                                             .arg(toQt(state.progress->part))
+                                             .arg(state.progress->number)
+                                             .arg(state.progress->all)
+                                       : tr("Reading…"));
         return;
     }
     if (!state.catalog) return;
-    const catalog::Choices choices = desk_.catalogChoices(connectionId_, database_);
+    const catalog::Choices choices = desk_.catalogs().choices(fromQt(connectionId_), database_);
     QStringList shown;
     std::size_t others = 0;
     for (const catalog::SchemaPtr& schema : state.catalog->schemas()) {
@@ -326,8 +334,9 @@ void CatalogPanel::showRows() {
 void CatalogPanel::toggleFavourite() {
     if (current() == nullptr) return;
     const catalog::ObjectName object = current()->name();
-    desk_.changeCatalogChoices(connectionId_, database_,
-                               [&](catalog::Choices& choices) { choices.toggleFavourite(object.schema, object.name); });
+    desk_.catalogs().changeChoices(fromQt(connectionId_), database_, [&](catalog::Choices& choices) {
+        choices.toggleFavourite(object.schema, object.name);
+    });
 }
 
 void CatalogPanel::showMenu(const QPoint& at) {
@@ -344,7 +353,8 @@ void CatalogPanel::showMenu(const QPoint& at) {
     }
     connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
             [this, object] { Q_EMIT nameRequested(toQt(model_->nameInStatement(object))); });
-    const bool isFavourite = desk_.catalogChoices(connectionId_, database_).isFavourite(object.schema, object.name);
+    const bool isFavourite =
+        desk_.catalogs().choices(fromQt(connectionId_), database_).isFavourite(object.schema, object.name);
     connect(menu->addAction(isFavourite ? tr("Remove from favourites\tSpace") : tr("Add to favourites\tSpace")),
             &QAction::triggered, this, &CatalogPanel::toggleFavourite);
     menu->popup(objects_->viewport()->mapToGlobal(at));

@@ -15,26 +15,26 @@ PlaceMenu::PlaceMenu(Desk& desk, const QString& connectionId, const std::string&
     : QMenu(parent), desk_(desk), connectionId_(connectionId), database_(database) {
     setAttribute(Qt::WA_DeleteOnClose);
     name(this, objectName::kPlaceMenu, tr("What is shown of this catalog"));
-    const auto catalog = desk_.catalog(connectionId_, database_).catalog;
+    const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
     if (catalog) {
         addDatabases(*catalog);
         addSchemas(*catalog);
         addKinds(*catalog);
         addSeparator();
     }
-    const bool withForbidden = desk_.catalogChoices(connectionId_, database_).withForbidden;
+    const bool withForbidden = desk_.catalogs().choices(fromQt(connectionId_), database_).withForbidden;
     if (catalog && !catalog->facts().databases.empty()) {
         addTick(tr("Show objects without privileges"), withForbidden, [this](bool on) {
             change([on](catalog::Choices& choices) { choices.withForbidden = on; });
-            desk_.loadCatalog(connectionId_, database_);
+            desk_.catalogs().load(fromQt(connectionId_), database_);
         });
     }
     connect(addAction(tr("Refresh\tF5")), &QAction::triggered, &desk_,
-            [&desk = desk_, connectionId, database] { desk.loadCatalog(connectionId, database); });
+            [&desk = desk_, connectionId, database] { desk.catalogs().load(fromQt(connectionId), database); });
 }
 
 void PlaceMenu::change(const std::function<void(catalog::Choices&)>& change) {
-    desk_.changeCatalogChoices(connectionId_, database_, change);
+    desk_.catalogs().changeChoices(fromQt(connectionId_), database_, change);
 }
 
 void PlaceMenu::addTick(const QString& text, bool isOn, const std::function<void(bool)>& change) {
@@ -76,7 +76,7 @@ void PlaceMenu::addDatabases(const catalog::Catalog& catalog) {
 void PlaceMenu::addSchemas(const catalog::Catalog& catalog) {
     if (catalog.schemas().size() < 2) return;
     addHeading(tr("Schemas"));
-    const catalog::Choices choices = desk_.catalogChoices(connectionId_, database_);
+    const catalog::Choices choices = desk_.catalogs().choices(fromQt(connectionId_), database_);
     for (const catalog::SchemaPtr& schema : catalog.schemas()) {
         const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
         addTick(toQt(schema->name), isShown, [this, schema = schema->name, isLoaded = schema->isLoaded](bool on) {
@@ -87,7 +87,7 @@ void PlaceMenu::addSchemas(const catalog::Catalog& catalog) {
                     c.hiddenSchemas.insert(schema);
                 }
             });
-            if (on && !isLoaded) desk_.loadCatalog(connectionId_, database_, {.schemas = {schema}});
+            if (on && !isLoaded) desk_.catalogs().load(fromQt(connectionId_), database_, {.schemas = {schema}});
         });
     }
 }
@@ -100,7 +100,7 @@ void PlaceMenu::addKinds(const catalog::Catalog& catalog) {
     }
     if (kinds.size() < 2) return;
     addHeading(tr("Kinds"));
-    const catalog::Choices choices = desk_.catalogChoices(connectionId_, database_);
+    const catalog::Choices choices = desk_.catalogs().choices(fromQt(connectionId_), database_);
     for (const catalog::ObjectKind kind : kinds) {
         addTick(toQt(catalog::kindHeading(kind)), !choices.hiddenKinds.contains(kind), [this, kind](bool on) {
             change([&](catalog::Choices& c) {

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 #include <utility>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
@@ -193,9 +194,9 @@ void LedgerPanel::reload() {
     store::LedgerQuery query = store::parseLedgerSearch(fromQt(find_->text()), base::now());
     query.limit = limit_ + 1;  // one more tells whether there are more
     if (onlyThis_->isChecked()) query.connectionId = fromQt(connectionId_);
-    desk_.ledgerFind(query, this, [this](Result<std::vector<store::LedgerEntry>> entries) {
-        if (entries) fill(*entries);
-    });
+    desk_.ledger().find(query, whileThere(this, [this](Result<std::vector<store::LedgerEntry>> entries) {
+                            if (entries) fill(*entries);
+                        }));
 }
 
 void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
@@ -218,7 +219,7 @@ void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
         item->setData(EntryRole, static_cast<qlonglong>(e.id));
         item->setData(FactsRole, factsOf(e) + QStringLiteral(" · ") + toQt(e.start.connectionName));
         item->setData(MoodRole, QLatin1String(moodOf(e.end.status)));
-        const auto* p = desk_.profile(toQt(e.start.connectionId));
+        const auto* p = desk_.connections().profile(e.start.connectionId);
         item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(db::signalColour(*p))
                                                : Theme::current().colour("line"));
         item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)));
@@ -262,7 +263,7 @@ void LedgerPanel::showMenu(const QPoint& at) {
     });
     menu->addSeparator();
     connect(menu->addAction(tr("Remove from the ledger\tDelete")), &QAction::triggered, this,
-            [this, id] { desk_.ledgerRemove(id); });
+            [this, id] { desk_.ledger().remove(id); });
     menu->popup(list_->viewport()->mapToGlobal(at));
 }
 
@@ -283,7 +284,8 @@ bool LedgerPanel::eventFilter(QObject* watched, QEvent* event) {
     }
     if (watched == list_ && key->key() == Qt::Key_Delete) {
         const auto* item = list_->currentItem();
-        if (item != nullptr && item->data(EntryRole).isValid()) desk_.ledgerRemove(item->data(EntryRole).toLongLong());
+        if (item != nullptr && item->data(EntryRole).isValid())
+            desk_.ledger().remove(item->data(EntryRole).toLongLong());
         return true;
     }
     if (watched == list_ && isReturn) {

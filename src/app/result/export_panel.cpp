@@ -95,7 +95,7 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
     fileTimer_.setInterval(kLookForFileMs);
     makeLayout();
     connectParts();
-    if (const auto last = desk_.exportPresets().lastFormat) takePreset({.format = *last});
+    if (const auto last = desk_.preferences().exportPresets().lastFormat) takePreset({.format = *last});
     noteFormat();
     refresh();
 }
@@ -289,7 +289,7 @@ void ExportPanel::noteFile() {
 
 /// A name made of the result's title, in the folder of the last export, else in the documents folder.
 void ExportPanel::offerFile() {
-    const QString last = toQt(desk_.exportPresets().folder);
+    const QString last = toQt(desk_.preferences().exportPresets().folder);
     const QString folder = last.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) : last;
     ending_ = ending();
     file_->setText(QDir(QFileInfo(folder).isDir() ? folder : QDir::homePath()).filePath(table_->text() + ending_));
@@ -428,14 +428,14 @@ void ExportPanel::showPreview() {
 
 /// A format comes with what it was told last.
 void ExportPanel::takePreset(const exchange::ExportChoices& choices) {
-    const auto last = desk_.exportPresets().lastUsed.find(choices.format);
-    form_->setChoices(last == desk_.exportPresets().lastUsed.end() ? choices : last->second);
+    const auto last = desk_.preferences().exportPresets().lastUsed.find(choices.format);
+    form_->setChoices(last == desk_.preferences().exportPresets().lastUsed.end() ? choices : last->second);
 }
 
 void ExportPanel::offerPresets() {
     QMenu* menu = presets_->menu();
     menu->clear();
-    for (const store::ExportPreset& preset : desk_.exportPresets().named) {
+    for (const store::ExportPreset& preset : desk_.preferences().exportPresets().named) {
         connect(menu->addAction(toQt(preset.name)), &QAction::triggered, this,
                 [this, choices = preset.choices] { form_->setChoices(choices); });
     }
@@ -444,18 +444,18 @@ void ExportPanel::offerPresets() {
         presetRow_->show();
         presetName_->setFocus();
     });
-    if (desk_.exportPresets().named.empty()) return;
+    if (desk_.preferences().exportPresets().named.empty()) return;
     QMenu* removal = menu->addMenu(tr("Remove"));
-    for (const store::ExportPreset& preset : desk_.exportPresets().named) {
+    for (const store::ExportPreset& preset : desk_.preferences().exportPresets().named) {
         connect(removal->addAction(toQt(preset.name)), &QAction::triggered, this,
-                [this, which = preset.name] { desk_.removeExportPreset(which); });
+                [this, which = preset.name] { desk_.preferences().removeExportPreset(which); });
     }
 }
 
 void ExportPanel::keepPreset() {
     const QString wanted = presetName_->text().trimmed();
     if (wanted.isEmpty()) return state_->setText(tr("Give the preset a name."));
-    desk_.putExportPreset({fromQt(wanted), form_->choices()});
+    desk_.preferences().putExportPreset({fromQt(wanted), form_->choices()});
     presetName_->clear();
     presetRow_->hide();
     setLook(state_, "small");
@@ -532,7 +532,8 @@ void ExportPanel::write() {
         isRunning_ = false;
         return refresh();
     }
-    desk_.noteExport(form_->choices(), target() == Target::File ? fromQt(QFileInfo(path()).absolutePath()) : "");
+    desk_.preferences().noteExport(form_->choices(),
+                                   target() == Target::File ? fromQt(QFileInfo(path()).absolutePath()) : "");
     text_ = nullptr;
     cancellation_ = base::Cancellation();
     output_ = std::make_shared<exchange::RowExport>(choices(), makeTarget());
@@ -588,7 +589,7 @@ void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& ou
 /// The statement runs once more, and so the ledger has it once more.
 void ExportPanel::noteInLedger() {
     ledgerId_ = std::make_shared<std::int64_t>(0);
-    desk_.ledgerStart(source_->record(), base::now(), [id = ledgerId_](std::int64_t given) { *id = given; });
+    desk_.ledger().start(source_->record(), base::now(), [id = ledgerId_](std::int64_t given) { *id = given; });
 }
 
 void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) {
@@ -596,7 +597,7 @@ void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) 
     work::RunOutcome outcome{.rows = static_cast<std::int64_t>(out.rowCount())};
     outcome.summary.totalTime = std::chrono::milliseconds(since_.elapsed());
     if (!status) outcome.error = status.error();
-    desk_.ledgerEnd(*ledgerId_, work::endRecord(outcome));
+    desk_.ledger().end(*ledgerId_, work::endRecord(outcome));
     ledgerId_.reset();
 }
 

@@ -2,6 +2,7 @@
 
 #include <set>
 
+#include "app/base/background.h"
 #include "app/base/text.h"
 #include "core/base/text.h"
 #include "core/sql/write/key_queries.h"
@@ -66,22 +67,22 @@ void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
         asked.insert(known);
         keys.insert(key);
     }
-    const db::ConnectionProfile* p = desk_.profile(connectionId_);
+    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId_));
     if (keys.empty() || p == nullptr) return;
     const std::string query =
         sql::labelQuery(*fact.target, fact.key->referencedColumns[0], label, {keys.begin(), keys.end()},
                         catalog::View(model_->look()->facts().catalog()), db::dialectOf(p->engine));
-    desk_.readRows(
-        connectionId_, database_, query, kMostKeys, this,
-        [this, column, result = QPointer<ResultSource>(model_->source())](const Result<data::ResultSetPtr>& rows) {
-            if (!rows || !*rows || model_->source() != result) return;
-            QHash<QByteArray, QString>& labels = labels_[column];
-            for (std::size_t i = 0; i < (*rows)->rowCount(); ++i) {
-                labels.insert(QByteArray::fromStdString(data::toText((*rows)->cell(i, 0))),
-                              toQt(base::oneLine(data::toText((*rows)->cell(i, 1)), 60)));
-            }
-            look_->setLabels(column, labels);
-        });
+    desk_.catalogs().readRows(fromQt(connectionId_), database_, query, kMostKeys,
+                              whileThere(this, [this, column, result = QPointer<ResultSource>(model_->source())](
+                                                   const Result<data::ResultSetPtr>& rows) {
+                                  if (!rows || !*rows || model_->source() != result) return;
+                                  QHash<QByteArray, QString>& labels = labels_[column];
+                                  for (std::size_t i = 0; i < (*rows)->rowCount(); ++i) {
+                                      labels.insert(QByteArray::fromStdString(data::toText((*rows)->cell(i, 0))),
+                                                    toQt(base::oneLine(data::toText((*rows)->cell(i, 1)), 60)));
+                                  }
+                                  look_->setLabels(column, labels);
+                              }));
 }
 
 }  // namespace pantry::app

@@ -23,7 +23,9 @@ OriginBand::OriginBand(Desk& desk, const QString& connectionId, const QString& p
     layout->addWidget(chip());
     layout->addWidget(makeLabel(place, "", this));
     layout->addStretch();
-    const auto refresh = [this, &desk, connectionId] { showConnection(desk.profile(connectionId)); };
+    const auto refresh = [this, &desk, connectionId] {
+        showConnection(desk.connections().profile(fromQt(connectionId)));
+    };
     connect(&Theme::current(), &Theme::changed, this, refresh);
     connect(&desk, &Desk::profilesChanged, this, refresh);
     refresh();

@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
@@ -347,7 +348,7 @@ void ResultPane::setSource(ResultSource* source) {
     whyEmpty_.clear();
     const QSignalBlocker blocker(filter_);
     filter_->setText(source != nullptr ? toQt(source->viewRequest().filterText) : QString());
-    if (source != nullptr && source->result()) desk_.noteResultUse(source->result());
+    if (source != nullptr && source->result()) desk_.results().noteUse(source->result());
     look_->forget();
     if (model_->source() != nullptr) disconnect(model_->source(), &ResultSource::progressed, this, nullptr);
     if (source != nullptr) connect(source, &ResultSource::progressed, this, &ResultPane::noteProgress);
@@ -388,7 +389,7 @@ void ResultPane::noteNewRows() {
 void ResultPane::loadChoices() {
     const ResultSource* c = source();
     gridKey_ = store::gridKey(fromQt(c->connectionId()), c->statement().text(), c->language());
-    look_->setChoices(desk_.gridChoices(gridKey_));
+    look_->setChoices(desk_.preferences().gridChoices(gridKey_));
     grid_->applyChoices();
     for (int column = 0; column < model_->columnCount(); ++column) {
         const auto isScale = [&](const data::ColourRule& rule) {
@@ -409,15 +410,16 @@ void ResultPane::storeChoices(const data::GridChoices& choices) {
         return false;
     }();
     look_->setChoices(choices);
-    desk_.changeGridChoices(gridKey_, choices);
+    desk_.preferences().changeGridChoices(gridKey_, choices);
     refresh();
     if (isLabelChange) labels_->read(source()->connectionId(), source()->origin().database);
 }
 
 void ResultPane::refreshFacts() {
     if (source() == nullptr || !source()->result()) return;
-    look_->setFacts(ColumnFacts(desk_.catalog(source()->connectionId(), source()->origin().database).catalog,
-                                source()->result()->columns()));
+    look_->setFacts(
+        ColumnFacts(desk_.catalogs().state(fromQt(source()->connectionId()), source()->origin().database).catalog,
+                    source()->result()->columns()));
     labels_->read(source()->connectionId(), source()->origin().database);
 }
 
@@ -480,14 +482,14 @@ void ResultPane::askWhyEmpty() {
         whyEmpty_ = tr("The statement ran well: %1 is empty.").arg(table);
         return;
     }
-    desk_.readRows(c->connectionId(), c->origin().database, sql::anyRowOf(from->table), 1, this,
-                   [this, table, guard = QPointer<ResultSource>(c)](const Result<data::ResultSetPtr>& rows) {
-                       if (!rows || !*rows || guard != source()) return;
-                       whyEmpty_ = (*rows)->rowCount() == 0
-                                       ? tr("No row came: %1 is empty.").arg(table)
-                                       : tr("%1 has rows, but none matched the conditions.").arg(table);
-                       refresh();
-                   });
+    desk_.catalogs().readRows(
+        fromQt(c->connectionId()), c->origin().database, sql::anyRowOf(from->table), 1,
+        whileThere(this, [this, table, guard = QPointer<ResultSource>(c)](const Result<data::ResultSetPtr>& rows) {
+            if (!rows || !*rows || guard != source()) return;
+            whyEmpty_ = (*rows)->rowCount() == 0 ? tr("No row came: %1 is empty.").arg(table)
+                                                 : tr("%1 has rows, but none matched the conditions.").arg(table);
+            refresh();
+        }));
 }
 
 QString ResultPane::summaryWords() const {
@@ -585,13 +587,14 @@ void ResultPane::countAll() {
         return Q_EMIT selectionSummed(tr("Counting would run a statement again that may change something."));
     }
     Q_EMIT selectionSummed(tr("Counting…"));
-    desk_.countRows(c->connectionId(), c->origin().database, sql::countOf(c->statement().text()), this,
-                    [this, guard = QPointer<ResultSource>(c)](const Result<std::int64_t>& rows) {
-                        if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
-                        if (guard) guard->setCountOfAll(*rows);
-                        Q_EMIT selectionSummed({});
-                        refresh();
-                    });
+    desk_.catalogs().count(
+        fromQt(c->connectionId()), c->origin().database, sql::countOf(c->statement().text()),
+        whileThere(this, [this, guard = QPointer<ResultSource>(c)](const Result<std::int64_t>& rows) {
+            if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
+            if (guard) guard->setCountOfAll(*rows);
+            Q_EMIT selectionSummed({});
+            refresh();
+        }));
 }
 
 void ResultPane::applySettings() {
@@ -603,7 +606,7 @@ void ResultPane::applySettings() {
 }
 
 void ResultPane::zoom(int steps) {
-    desk_.changeSettings([steps](store::Settings& settings) {
+    desk_.preferences().changeSettings([steps](store::Settings& settings) {
         settings.gridTextSize = std::clamp(settings.gridTextSize + steps, kSmallestText, kLargestText);
     });
 }

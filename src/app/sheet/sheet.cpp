@@ -112,7 +112,7 @@ void Sheet::setPassing(bool isPassing) {
 QString Sheet::connectionId() const { return toQt(state_.connectionId); }
 
 void Sheet::refreshPlace() {
-    there_ = desk_.profileAt(connectionId(), state_.database);
+    there_ = desk_.connections().profileAt(fromQt(connectionId()), state_.database);
     if (!there_) return;
     language_ = db::dialectOf(there_->engine);
     service_.setLanguage(language_);
@@ -137,7 +137,7 @@ bool Sheet::holdsOpenChanges() {
 void Sheet::setConnection(const QString& profileId) {
     if (connectionId() == profileId || holdsOpenChanges()) return;
     state_.connectionId = fromQt(profileId);
-    desk_.beginWith(profileId);
+    desk_.connections().beginWith(fromQt(profileId));
     isPasswordRefused_ = false;
     refused_.clear();
     state_.database.clear();
@@ -149,10 +149,10 @@ void Sheet::setConnection(const QString& profileId) {
 }
 
 void Sheet::setDatabase(const std::string& database) {
-    const db::ConnectionProfile* own = desk_.profile(connectionId());
+    const db::ConnectionProfile* own = desk_.connections().profile(fromQt(connectionId()));
     if (own == nullptr || database == there_->database || holdsOpenChanges()) return;
     state_.database = database == own->database ? std::string() : database;
-    desk_.beginWith(connectionId());
+    desk_.connections().beginWith(fromQt(connectionId()));
     state_.schema.clear();
     refreshPlace();
     leaveSession();
@@ -163,7 +163,7 @@ void Sheet::setDatabase(const std::string& database) {
 store::SheetState Sheet::likeThis() const {
     store::SheetState state{.connectionId = state_.connectionId, .database = state_.database};
     state.schema = state_.schema;
-    const auto catalog = desk_.catalog(connectionId(), state_.database).catalog;
+    const auto catalog = desk_.catalogs().state(fromQt(connectionId()), state_.database).catalog;
     const std::string current = currentSchema();
     const bool isUsual =
         catalog && !catalog->facts().searchPath.empty() && catalog->facts().searchPath.front() == current;
@@ -183,7 +183,7 @@ sql::Language Sheet::languageNow() const {
 
 /// What names mean in this sheet: its session may look for them elsewhere than the catalog was read.
 catalog::View Sheet::catalogView() const {
-    const auto state = desk_.catalog(connectionId(), state_.database);
+    const auto state = desk_.catalogs().state(fromQt(connectionId()), state_.database);
     if (!state.catalog) return {};
     catalog::View view(state.catalog);
     const std::string first = currentSchema();
@@ -201,7 +201,7 @@ void Sheet::setText(const base::SharedText& text) {
     service_.setText(text);
     if (!isOther) return;
     file_->noteText(text);
-    desk_.beginWith(connectionId());
+    desk_.connections().beginWith(fromQt(connectionId()));
     if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most
 }
 
@@ -248,12 +248,12 @@ void Sheet::setPosition(double position, bool isCurrent) {
 
 void Sheet::keepNow() {
     keepTimer_.stop();
-    desk_.keepSheet(state_);
+    desk_.documents().keep(state_);
 }
 
 void Sheet::close() {
     keepTimer_.stop();
-    desk_.closeSheet(state_);
+    desk_.documents().close(state_);
 }
 
 void Sheet::findStatements(work::WantedStatements wanted,
@@ -346,7 +346,7 @@ QString Sheet::elapsedWords() const {
 /// The card of a statement that no server has seen; it is told in the ledger neither.
 void Sheet::dropUnsent(Card* card) {
     card->wasNeverSent = true;
-    if (card->ledgerId != 0) desk_.ledgerRemove(card->ledgerId);
+    if (card->ledgerId != 0) desk_.ledger().remove(card->ledgerId);
     removeCard(card);
     if (!isRunning()) {  // its number is free again
         const auto numbers = std::views::transform(cards_, &Card::number);
@@ -357,18 +357,18 @@ void Sheet::dropUnsent(Card* card) {
 
 bool Sheet::wantsPassword() const {
     if (!there_ || db::isFile(there_->engine) || there_->passwordSource != db::PasswordSource::Ask) return false;
-    const auto state = desk_.catalog(connectionId(), state_.database);
+    const auto state = desk_.catalogs().state(fromQt(connectionId()), state_.database);
     const bool isCatalogRefused = !state.catalog && state.error && state.error->kind == ErrorKind::Permission;
     return isPasswordRefused_ || isCatalogRefused;
 }
 
 void Sheet::connectWith(const std::string& password) {
     if (!there_) return;
-    desk_.setPassword(*there_, password, this, [](const Status&) {});
+    desk_.connections().setPassword(*there_, password, whileThere(this, [](const Status&) {}));
     isPasswordRefused_ = false;
     ++passwordTry_;
     leaveSession();
-    desk_.loadCatalog(connectionId(), state_.database);
+    desk_.catalogs().load(fromQt(connectionId()), state_.database);
     if (!refused_.empty()) runStatement(std::exchange(refused_, {}));
 }
 
@@ -394,7 +394,7 @@ std::unique_ptr<db::Session> Sheet::anotherSession() const {
     const db::LineState& line = sessionState_.line;
     if (!line.database.empty() && !db::isFile(p->engine)) there.database = line.database;
     if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(p->engine, line.schema);
-    return std::make_unique<db::Session>(std::move(there), desk_.passwordFor(connectionId()));
+    return std::make_unique<db::Session>(std::move(there), desk_.connections().passwordFor(fromQt(connectionId())));
 }
 
 std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {
@@ -407,9 +407,9 @@ std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::share
 db::Session* Sheet::session() {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return nullptr;
-    desk_.beginWith(connectionId());
+    desk_.connections().beginWith(fromQt(connectionId()));
     if (!session_) {
-        session_ = std::make_unique<db::Session>(*p, desk_.passwordFor(connectionId()));
+        session_ = std::make_unique<db::Session>(*p, desk_.connections().passwordFor(fromQt(connectionId())));
         session_->setCommitsByHand(commitsByHand_);
     }
     return session_.get();
@@ -421,7 +421,7 @@ void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differ
     cards_.push_back(card);
     Q_EMIT cardAdded(card);
     card->becomeComparison(differences, words);
-    desk_.keepResult(differences, false);
+    desk_.results().keep(differences, false);
     Q_EMIT cardChanged(card);
     forgetOldest();
 }
@@ -443,7 +443,7 @@ void Sheet::rerun(Card* card) {
 bool Sheet::isFromHere(const Card* card) const { return card->origin().isLike(originNow()); }
 
 QColor Sheet::colourOf(const QString& connectionId) const {
-    const db::ConnectionProfile* p = desk_.profile(connectionId);
+    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId));
     const Theme& theme = Theme::current();
     return p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
 }
@@ -454,13 +454,15 @@ work::Origin Sheet::originNow() const {
     const db::ConnectionProfile* p = profile();
     work::Origin origin{.connectionId = state_.connectionId, .database = state_.database, .schema = line.schema};
     if (p != nullptr && !db::isFile(p->engine) && !line.database.empty()) {
-        origin.database = line.database == desk_.profile(connectionId())->database ? std::string() : line.database;
+        origin.database = line.database == desk_.connections().profile(fromQt(connectionId()))->database
+                              ? std::string()
+                              : line.database;
     }
     return origin;
 }
 
 void Sheet::notePinned(const Card& card) {
-    if (card.result()) desk_.pinResult(card.result(), card.isPinned());
+    if (card.result()) desk_.results().pin(card.result(), card.isPinned());
 }
 
 void Sheet::moveCard(Card* card, int by) {
@@ -502,18 +504,19 @@ Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card*
     }
 
     // The ledger has the run before the server has.
-    desk_.ledgerStart(ledgerWords(statement), card->startedAt(), [this, guard = QPointer<Card>(card)](std::int64_t id) {
-        if (!guard || guard->wasNeverSent) return desk_.ledgerRemove(id);  // it was never sent
-        guard->ledgerId = id;
-        if (!guard->isGoingOn()) noteEnd(guard);
-    });
+    desk_.ledger().start(ledgerWords(statement), card->startedAt(),
+                         [this, &ledger = desk_.ledger(), guard = QPointer<Card>(card)](std::int64_t id) {
+                             if (!guard || guard->wasNeverSent) return ledger.remove(id);  // it was never sent
+                             guard->ledgerId = id;
+                             if (!guard->isGoingOn()) noteEnd(guard);
+                         });
     db::RunGuard guard = consent == work::Consent::OnlyIfItReads ? db::onlyReading() : db::runGuardOf(*profile());
     guard.isConfirmed = consent == work::Consent::Confirmed;
     card->handle = line->execute({.statement = statement,
                                   .pageRows = desk_.settings().pageRows,
                                   .batch = queue_.batchToSend(next),
                                   .guard = guard,
-                                  .guardOfNow = desk_.guardOfNow(connectionId())},
+                                  .guardOfNow = desk_.connections().guardOfNow(fromQt(connectionId()))},
                                  bridge);
     forgetOldest();
     if (!elapsedTimer_.isActive()) elapsedTimer_.start();
@@ -523,11 +526,11 @@ Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card*
 
 /// The statements that the connection runs by itself, when a line was opened for a run.
 void Sheet::noteConnected(const db::RunSummary& summary) {
-    const db::ConnectionProfile* own = desk_.profile(connectionId());
+    const db::ConnectionProfile* own = desk_.connections().profile(fromQt(connectionId()));
     const bool ranItsOwn = !summary.ranOnConnect.empty() && own != nullptr && !own->onConnect.empty();
     if (!ranItsOwn) return;  // the schema of this sheet is no statement of the user's
-    desk_.ledgerStart(ledgerWords(own->onConnect), summary.startedAt,
-                      [this](std::int64_t id) { desk_.ledgerEnd(id, {}); });
+    desk_.ledger().start(ledgerWords(own->onConnect), summary.startedAt,
+                         [&ledger = desk_.ledger()](std::int64_t id) { ledger.end(id, {}); });
 }
 
 /// Every result of a statement has a card; what the run tells is about the last one.
@@ -541,7 +544,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
         if (*card && (*card)->result()) *card = addResultCard(*card);
         if (!*card) return;
         (*card)->noteResult(r);
-        desk_.keepResult(r, (*card)->isPinned());
+        desk_.results().keep(r, (*card)->isPinned());
     });
     connect(bridge, &RunBridge::noticesArrived, this, [this, card](const std::vector<db::Notice>& notices) {
         if (!*card) return;
@@ -551,7 +554,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
     connect(bridge, &RunBridge::rowsArrived, this, [this, card] {
         if (!*card) return;
         (*card)->noteRows();
-        desk_.keepWithinBudget();
+        desk_.results().enforce();
         Q_EMIT cardChanged(*card);
     });
     connect(bridge, &RunBridge::pageArrived, this, [this, card] {
@@ -620,7 +623,7 @@ void Sheet::forgetOldest() {
 void Sheet::refreshCatalog(const Card* card) {
     // The session has looked at it already, on its own thread.
     const auto changes = catalogFollower_.noteEnd(card->statement(), currentSchema(), sessionState_.line.transaction);
-    if (changes) desk_.loadCatalog(connectionId(), state_.database, *changes);
+    if (changes) desk_.catalogs().load(fromQt(connectionId()), state_.database, *changes);
 }
 
 /// A card for the next result of a statement.
@@ -644,7 +647,7 @@ void Sheet::noteEnd(Card* card) {
                                                .rows = rows,
                                                .error = isOver ? card->error() : std::nullopt,
                                                .isPartial = card->hasMore()});
-    desk_.ledgerEnd(card->ledgerId, end);
+    desk_.ledger().end(card->ledgerId, end);
     spdlog::debug("run {} on {}: {}", card->number(), state_.connectionId, store::statusWord(end.status));
     Q_EMIT cardChanged(card);
     Q_EMIT runningChanged();

@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
@@ -62,7 +63,7 @@ MainWindow::MainWindow(Desk& desk)
     const auto& s = desk_.windowState();
     columns_->setSizes({s.leftColumnWidth, 1280 - s.leftColumnWidth - s.closeUpWidth, s.closeUpWidth});
     connect(columns_, &QSplitter::splitterMoved, this, [this] {
-        desk_.changeWindowState([this](auto& settings) {
+        desk_.preferences().changeWindowState([this](auto& settings) {
             const auto sizes = columns_->sizes();
             if (sizes[0] > 0) settings.leftColumnWidth = sizes[0];
             if (sizes[2] > 0) settings.closeUpWidth = sizes[2];
@@ -214,7 +215,7 @@ QString MainWindow::connectionInFront() const {
 
 void MainWindow::restoreSheets() {
     SheetPage* front = nullptr;
-    for (store::SheetState& state : desk_.takeKeptSheets()) {
+    for (store::SheetState& state : desk_.documents().takeKept()) {
         const bool isCurrent = state.isCurrent;
         SheetPage* page = addSheet(std::move(state), false);
         if (isCurrent || front == nullptr) front = page;
@@ -281,7 +282,7 @@ SheetPage* MainWindow::openSheetLikeThis(const base::SharedText& text) {
 
 SheetPage* MainWindow::openNewSheet(store::SheetState state, const base::SharedText& text) {
     state.id = db::makeProfileId();
-    desk_.beginWith(toQt(state.connectionId));
+    desk_.connections().beginWith(state.connectionId);
     std::vector<QString> titles;
     for (const Page* page : host_->pages()) titles.push_back(page->title());
     QString title;
@@ -301,19 +302,19 @@ SheetPage* MainWindow::openNewSheet(store::SheetState state, const base::SharedT
 }
 
 void MainWindow::reopenSheet() {
-    desk_.reopenSheet(this, [this](std::optional<store::SheetState> state) {
+    desk_.documents().reopenLast(whileThere(this, [this](std::optional<store::SheetState> state) {
         if (!state) return say(tr("No closed sheet is kept."));
-        desk_.beginWith(toQt(state->connectionId));
+        desk_.connections().beginWith(state->connectionId);
         SheetPage* page = addSheet(std::move(*state), true);
         followPage();
         page->editor()->setFocus();
-    });
+    }));
 }
 
 void MainWindow::openObject(const ObjectPlace& wanted) {
     ObjectPlace place = wanted;
-    desk_.beginWith(place.connectionId);
-    const auto catalog = desk_.catalog(place.connectionId, place.database).catalog;
+    desk_.connections().beginWith(fromQt(place.connectionId));
+    const auto catalog = desk_.catalogs().state(fromQt(place.connectionId), place.database).catalog;
     if (const auto* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
         relation != nullptr && place.object.kind <= catalog::ObjectKind::VirtualTable) {
         place.object = {.kind = relation->kind, .schema = relation->schema, .name = relation->name};
@@ -383,10 +384,10 @@ void MainWindow::closePage(Page* page) {
 }
 
 void MainWindow::showFirstRows(const ObjectPlace& place) {
-    const auto* p = desk_.profile(place.connectionId);
+    const auto* p = desk_.connections().profile(fromQt(place.connectionId));
     if (p == nullptr) return;
     const sql::Dialect dialect = db::dialectOf(p->engine);
-    const auto catalog = desk_.catalog(place.connectionId, place.database).catalog;
+    const auto catalog = desk_.catalogs().state(fromQt(place.connectionId), place.database).catalog;
     const catalog::Relation* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
     const std::string table = relation != nullptr ? sql::nameOf(*relation, catalog::View(catalog), dialect)
                                                   : sql::qualifiedName(place.object.schema, place.object.name, dialect);
@@ -417,7 +418,7 @@ void MainWindow::showLeftPage(int page) {
     ledgerTab_->setChecked(page == 1);
     if (!leftColumn_->isVisible() && isVisible()) {
         leftColumn_->show();
-        desk_.changeWindowState([](auto& s) { s.isLeftColumnShown = true; });
+        desk_.preferences().changeWindowState([](auto& s) { s.isLeftColumnShown = true; });
     }
 }
 
@@ -431,14 +432,15 @@ void MainWindow::follow(const FollowLink& link) {
     const SheetPage* page = currentSheet();
     const ResultSource* card = page != nullptr ? page->result()->source() : nullptr;
     if (card == nullptr) return;
-    desk_.readRows(card->connectionId(), card->origin().database, link.query, kMostRows, this,
-                   [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); });
+    desk_.catalogs().readRows(
+        fromQt(card->connectionId()), card->origin().database, link.query, kMostRows,
+        whileThere(this, [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); }));
 }
 
 void MainWindow::refreshStatus() {
     const SheetPage* page = currentSheet();
     if (page == nullptr) {
-        const auto count = static_cast<std::int64_t>(desk_.profiles().size());
+        const auto count = static_cast<std::int64_t>(desk_.connections().profiles().size());
         kept_->setText(count == 0 ? tr("No connections yet") : toQt(base::counted(count, "connection", "connections")));
         caret_->setText(tr("Connections, ledger and log hold no password"));
         return times_->clear();
@@ -471,7 +473,7 @@ void MainWindow::raiseNotice(const QString& text) { notice_->add(text); }
 
 void MainWindow::chooseTheme(const QString& name) {
     Theme::current().choose(name);
-    desk_.changeSettings([&](auto& s) { s.theme = fromQt(name); });
+    desk_.preferences().changeSettings([&](auto& s) { s.theme = fromQt(name); });
 }
 
 void MainWindow::changeTextSize(int step) {
@@ -481,7 +483,7 @@ void MainWindow::changeTextSize(int step) {
     const auto stepped = [step](int size, int usual) {
         return step == 0 ? usual : std::clamp(size + step, kSmallestText, kLargestText);
     };
-    desk_.changeSettings([&](store::Settings& s) {
+    desk_.preferences().changeSettings([&](store::Settings& s) {
         const store::Settings usual;
         s.gridTextSize = stepped(s.gridTextSize, usual.gridTextSize);
         if (!isInGrid) s.textSize = stepped(s.textSize, usual.textSize);

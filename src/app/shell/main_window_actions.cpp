@@ -65,7 +65,7 @@ void MainWindow::bindWindowCommands() {
     bind("connections.template", onConnections(&ConnectionsPage::makeTemplate));
     bind("connections.import", onConnections(&ConnectionsPage::offerImport));
     bind("connections.export", onConnections(&ConnectionsPage::beginExport));
-    bind("catalog.refresh", [this] { desk_.loadCatalog(catalog_->connectionId(), catalog_->database()); });
+    bind("catalog.refresh", [this] { desk_.catalogs().load(fromQt(catalog_->connectionId()), catalog_->database()); });
     bind("catalog.find", [this] {
         showLeftPage(0);
         catalog_->focusFind();
@@ -131,16 +131,17 @@ void MainWindow::bindResultCommands() {
     bind("result.json", onResult([](ResultPane& r) { r.showView(View::Json); }));
     bind("result.profile", onResult([](ResultPane& r) { r.showView(View::Profile); }));
     bind("result.messages", onResult([](ResultPane& r) { r.showView(View::Messages); }));
-    bind("setting.shade", [this] { desk_.changeSettings([](auto& s) { s.isGridShaded = !s.isGridShaded; }); });
+    bind("setting.shade",
+         [this] { desk_.preferences().changeSettings([](auto& s) { s.isGridShaded = !s.isGridShaded; }); });
 }
 
 void MainWindow::bindViewCommands() {
     bind("view.leftColumn", [this] {
         leftColumn_->setVisible(!leftColumn_->isVisible());
-        desk_.changeWindowState([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
+        desk_.preferences().changeWindowState([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
     });
     bind("view.closeUp", [this] {
-        desk_.changeWindowState([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
+        desk_.preferences().changeWindowState([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
         closeUp_->setVisible(currentSheet() != nullptr && desk_.windowState().isCloseUpShown);
     });
     bind("view.catalog", [this] { showLeftPage(0); });

@@ -93,7 +93,7 @@ void MainWindow::saveSheet(bool isAnotherFile) {
 /// A database file that was dropped or opened: the connection that leads there, else the form of a new one.
 void MainWindow::offerDatabase(const QString& path) {
     const std::string file = fromQt(QFileInfo(path).absoluteFilePath());
-    const auto& all = desk_.profiles();
+    const auto& all = desk_.connections().profiles();
     const auto known = std::ranges::find_if(
         all, [&](const db::ConnectionProfile& p) { return db::isFile(p.engine) && p.database == file; });
     if (known != all.end()) {

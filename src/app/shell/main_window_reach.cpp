@@ -2,6 +2,7 @@
 #include <QPointer>
 #include <algorithm>
 
+#include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/look/theme.h"
@@ -23,15 +24,15 @@ void MainWindow::openReach() {
 
 /// How lately connections were used, for the next time that somebody reaches for one.
 void MainWindow::noteUsage() {
-    desk_.ledgerUsage(this, [this](const std::vector<store::Ledger::Usage>& usage) {
+    desk_.ledger().readUsage(whileThere(this, [this](const std::vector<store::Ledger::Usage>& usage) {
         lastUse_.clear();
         for (const auto& u : usage) lastUse_.insert(toQt(u.connectionId), u.last);
-    });
+    }));
 }
 
 /// Those used last come first; the others stay in their order behind them.
 std::vector<db::ConnectionProfile> MainWindow::profilesByUse() const {
-    std::vector<db::ConnectionProfile> profiles = desk_.profiles();
+    std::vector<db::ConnectionProfile> profiles = desk_.connections().profiles();
     std::ranges::stable_sort(profiles, std::ranges::greater{}, [this](const db::ConnectionProfile& p) {
         return lastUse_.value(toQt(p.id), base::Moment{});
     });
@@ -55,7 +56,7 @@ std::vector<Reachable> MainWindow::everything() {
     }
     for (const auto& p : profiles) {
         const QString id = toQt(p.id);
-        const auto state = desk_.catalog(id);
+        const auto state = desk_.catalogs().state(fromQt(id));
         if (state.catalog) {
             for (const catalog::Relation* r : state.catalog->relations()) {
                 all.push_back(
@@ -72,11 +73,13 @@ std::vector<Reachable> MainWindow::everything() {
                        [this, id = one.id] { runCommand(id); }, one.also});
     }
     for (const int rows : {200, 1000, 5000, 20000}) {
-        all.push_back(
-            {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
-             desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
-             [this, rows] { desk_.changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); }); },
-             tr("limit rows fetch size settings preferences")});
+        all.push_back({tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
+                       desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
+                       [this, rows] {
+                           desk_.preferences().changeSettings(
+                               [rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
+                       },
+                       tr("limit rows fetch size settings preferences")});
     }
     return all;
 }
@@ -85,18 +88,19 @@ void MainWindow::reachIntoLedger(const QString& text) {
     if (text.trimmed().size() < 2) return;
     store::LedgerQuery query = store::parseLedgerSearch(fromQt(text), base::now());
     query.limit = kReachLedgerEntries;
-    desk_.ledgerFind(query, this, [this, text](Result<std::vector<store::LedgerEntry>> entries) {
-        if (!entries) return;
-        std::vector<Reachable> found;
-        for (const auto& e : *entries) {
-            found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"),
-                             toQt(base::spoken(e.startedAt, base::now())),
-                             [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
-                                 sheetOn(id)->appendStatement(statement);
-                             }});
-        }
-        reach_->add(text, std::move(found));
-    });
+    desk_.ledger().find(
+        query, whileThere(this, [this, text](Result<std::vector<store::LedgerEntry>> entries) {
+            if (!entries) return;
+            std::vector<Reachable> found;
+            for (const auto& e : *entries) {
+                found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"),
+                                 toQt(base::spoken(e.startedAt, base::now())),
+                                 [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
+                                     sheetOn(id)->appendStatement(statement);
+                                 }});
+            }
+            reach_->add(text, std::move(found));
+        }));
 }
 
 void MainWindow::showKeys() {

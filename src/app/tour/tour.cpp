@@ -99,7 +99,7 @@ void Tour::addSteps() {
             base.user = "inspector";
             base.environment = db::Environment::Trial;
             base.colour = "marigold";
-            desk_.putProfile(base);
+            desk_.connections().put(base);
             db::ConnectionProfile p = base;
             p.id = "tour-connection";
             p.name = "Records on trial";
@@ -108,7 +108,7 @@ void Tour::addSteps() {
             p.templateId = base.id;
             p.group = "Orchard and kitchen";
             p.note = "ask Ida before changing anything";
-            desk_.putProfile(p);
+            desk_.connections().put(p);
             find<ConnectionsPage>(objectName::kConnectionsPage)->choose(QStringLiteral("tour-connection"));
             find<QPushButton>(objectName::kFormTest)->click();
         },
@@ -131,20 +131,20 @@ void Tour::addSteps() {
             p.group = "Sensors";
             if (const Status status = demo::writeArchive(p.database, kTables); !status)
                 return fail(toQt(status.error()));
-            desk_.putProfile(p);
+            desk_.connections().put(p);
             window_.openSheet(QStringLiteral("tour-archive"));
             find<QLineEdit>(objectName::kCatalogFind)->setText(QStringLiteral("walfro19"));
         },
         [this] {
             const auto* list = find<QListView>(objectName::kObjectList);
-            return desk_.catalog(QStringLiteral("tour-archive")).catalog != nullptr && list->model()->rowCount() > 20;
+            return desk_.catalogs().state("tour-archive").catalog != nullptr && list->model()->rowCount() > 20;
         },
         QStringLiteral("catalog-large"));
     step(tr("Put the archive away"), [this] {
-        QFile::remove(toQt(desk_.profile(QStringLiteral("tour-archive"))->database));
+        QFile::remove(toQt(desk_.connections().profile("tour-archive")->database));
         find<QLineEdit>(objectName::kCatalogFind)->clear();
         for (const char* id : {"tour-archive", "tour-connection", "tour-template"}) {
-            desk_.removeProfile(QLatin1String(id));
+            desk_.connections().remove(fromQt(QLatin1String(id)));
         }
         window_.closeCurrentPage();
     });
@@ -154,7 +154,7 @@ void Tour::addSteps() {
             window_.openSheet(orchard);
             window_.currentSheet()->sheet().setTitle(tr("Scab by plot"));
         },
-        [this, orchard] { return desk_.catalog(orchard).catalog != nullptr; });
+        [this, orchard] { return desk_.catalogs().state(fromQt(orchard)).catalog != nullptr; });
     step(
         tr("Write a query, format it, run it"),
         [this] {

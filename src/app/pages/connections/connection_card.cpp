@@ -156,7 +156,8 @@ void ConnectionCard::dropEvent(QDropEvent* event) {
     QMetaObject::invokeMethod(
         &desk_,
         [&desk = desk_, group = profile_.group, id, before = profile_.id] {
-            desk.changeConnections([=](store::ConnectionList& list) { store::moveProfile(list, id, group, before); });
+            desk.connections().change(
+                [=](store::ConnectionList& list) { store::moveProfile(list, id, group, before); });
         },
         Qt::QueuedConnection);
 }

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <array>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
@@ -388,7 +389,7 @@ void ConnectionForm::showProfile() {
     const bool isEmpty = profile.database.empty() && profile.host.empty();
     address_->setText(isEmpty ? QString() : toQt(db::addressOf(profile)));
     engine_->setCurrentIndex(std::max(0, engine_->findData(static_cast<int>(profile.engine))));
-    server_->show(profile, toQt(desk_.passwordOf(toQt(profile.id)).value_or("")));
+    server_->show(profile, toQt(desk_.connections().passwordOf(profile.id).value_or("")));
     const auto guard = profile.options.find("guard");
     guard_->setCurrentIndex(guard == profile.options.end() ? 0 : std::max(0, guard_->findData(toQt(guard->second))));
     showProperties(profile);
@@ -397,7 +398,7 @@ void ConnectionForm::showProfile() {
     {
         const QSignalBlocker blocker(group_);
         group_->clear();
-        for (const auto& g : desk_.connections().groups) group_->addItem(toQt(g.name));
+        for (const auto& g : desk_.connections().list().groups) group_->addItem(toQt(g.name));
         group_->setCurrentText(toQt(profile.group));
     }
     file_->setText(toQt(profile.database));
@@ -411,8 +412,9 @@ void ConnectionForm::showProfile() {
 }
 
 void ConnectionForm::showProperties(const db::ConnectionProfile& profile) {
-    properties_->show(
-        profile, [&](std::string_view property) { return desk_.passwordOf(toQt(db::secretOf(profile, property).id)); });
+    properties_->show(profile, [&](std::string_view property) {
+        return desk_.connections().passwordOf(db::secretOf(profile, property).id);
+    });
 }
 
 /// A colour that nobody chose follows the environment.
@@ -481,7 +483,7 @@ void ConnectionForm::showEngine() {
 /// here.
 void ConnectionForm::takeFromElsewhere() {
     if (isNew_ || profile_.id.empty() || !body_->isVisibleTo(this)) return;
-    const auto& all = desk_.connections().profiles;
+    const auto& all = desk_.connections().list().profiles;
     const auto stored = std::ranges::find(all, profile_.id, &db::ConnectionProfile::id);
     if (stored == all.end()) {
         isNew_ = true;
@@ -567,11 +569,11 @@ void ConnectionForm::offerDatabases() {
     const std::string password = fromQt(server_->password());
     setLook(advice_, "small");
     advice_->setText(tr("Asking what is there…"));
-    desk_.listPlaces(edited(), password.empty() ? std::nullopt : std::optional(password), this,
-                     [this](const Result<std::vector<std::string>>& names) {
-                         advice_->setText(names ? QString() : toQt(names.error()));
-                         if (names) server_->offerDatabases(*names);
-                     });
+    desk_.connections().listPlaces(edited(), password.empty() ? std::nullopt : std::optional(password),
+                                   whileThere(this, [this](const Result<std::vector<std::string>>& names) {
+                                       advice_->setText(names ? QString() : toQt(names.error()));
+                                       if (names) server_->offerDatabases(*names);
+                                   }));
 }
 
 void ConnectionForm::chooseFile() {
@@ -589,7 +591,7 @@ void ConnectionForm::chooseFile() {
 bool ConnectionForm::save() {
     db::ConnectionProfile p = edited();
     p.isUnseen = false;  // whoever saves it has seen it
-    if (const auto problem = store::problemOf(p, desk_.connections().profiles)) {
+    if (const auto problem = store::problemOf(p, desk_.connections().list().profiles)) {
         setLook(state_, "bad");
         state_->setText(tr("not saved"));
         advice_->setText(toQt(*problem));
@@ -600,14 +602,15 @@ bool ConnectionForm::save() {
     drafts_.erase(p.id);
     const std::string password = fromQt(server_->password());
     const auto secrets = properties_->secrets();  // the fields are filled anew below
-    wasNew ? desk_.putProfile(p) : desk_.putProfile(p, original);
+    wasNew ? desk_.connections().put(p) : desk_.connections().put(p, original);
     show(p, false);
     if (!db::isFile(p.engine)) {
         const auto tell = [this](const Status& status) {
             if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
         };
-        desk_.setPassword(p, password, this, tell);
-        for (const auto& [property, value] : secrets) desk_.setPassword(db::secretOf(p, property), value, this, tell);
+        desk_.connections().setPassword(p, password, whileThere(this, tell));
+        for (const auto& [property, value] : secrets)
+            desk_.connections().setPassword(db::secretOf(p, property), value, whileThere(this, tell));
     }
     state_->setText(tr("saved"));
     Q_EMIT saved(toQt(p.id));
@@ -624,8 +627,9 @@ void ConnectionForm::test() {
     for (const auto& [property, value] : properties_->secrets()) {
         if (!value.empty()) tried.options[property] = value;
     }
-    desk_.testProfile(tried, password.empty() ? std::nullopt : std::optional(password), this,
-                      [this](const std::vector<db::TestStage>& stages) { showStages(stages); });
+    desk_.connections().test(
+        tried, password.empty() ? std::nullopt : std::optional(password),
+        whileThere(this, [this](const std::vector<db::TestStage>& stages) { showStages(stages); }));
 }
 
 void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
@@ -663,7 +667,7 @@ void ConnectionForm::askRemove() {
     const QString id = toQt(profile_.id);
     showNothing();
     drafts_.erase(fromQt(id));
-    desk_.removeProfile(id);
+    desk_.connections().remove(fromQt(id));
     Q_EMIT removed();
 }
 

@@ -11,6 +11,7 @@
 #include <functional>
 #include <utility>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
@@ -99,8 +100,8 @@ void ConnectionsPage::makeStart() {
     connect(start_, &StartPage::connectWanted, this, [this](const db::ConnectionProfile& found) {
         db::ConnectionProfile profile = found;
         profile.id = db::makeProfileId();
-        profile.name = store::freeName(desk_.connections(), profile.name);
-        desk_.putProfile(profile);
+        profile.name = store::freeName(desk_.connections().list(), profile.name);
+        desk_.connections().put(profile);
         Q_EMIT sheetRequested(toQt(profile.id));
     });
     connect(start_, &StartPage::fileChosen, this, &ConnectionsPage::fileRequested);
@@ -112,7 +113,7 @@ void ConnectionsPage::makeStart() {
 
 /// While nothing is saved, and nobody has begun to fill the form.
 void ConnectionsPage::refreshStart() {
-    const bool isEmpty = desk_.connections().profiles.empty() && !desk_.lastRemoved();
+    const bool isEmpty = desk_.connections().list().profiles.empty() && !desk_.connections().lastRemoved();
     // What the form shows is not taken away when the last connection is removed elsewhere.
     isStartLeft_ = isEmpty && (isStartLeft_ || (isVisible() && !isAtStart()));
     pages_->setCurrentIndex(isEmpty && !isStartLeft_ ? 0 : 1);
@@ -120,11 +121,11 @@ void ConnectionsPage::refreshStart() {
 
 void ConnectionsPage::look() {
     start_->noteLooking();
-    desk_.findConnections(this, [this](std::vector<store::FoundConnection> found) {
+    desk_.connections().find(whileThere(this, [this](std::vector<store::FoundConnection> found) {
         found_ = std::move(found);
         start_->setFound(found_);
         fill();
-    });
+    }));
 }
 
 QWidget* ConnectionsPage::makeHead() {
@@ -179,9 +180,9 @@ QWidget* ConnectionsPage::makeHead() {
     undoLayout->addWidget(undo);
     undo_->hide();
     connect(undo, &QPushButton::clicked, this, [this] {
-        const QString id = desk_.lastRemoved() ? toQt(desk_.lastRemoved()->id) : QString();
+        const QString id = desk_.connections().lastRemoved() ? toQt(desk_.connections().lastRemoved()->id) : QString();
         undo_->hide();
-        desk_.undoRemoval();
+        desk_.connections().undoRemoval();
         choose(id);
     });
     return head;
@@ -201,14 +202,15 @@ void ConnectionsPage::resizeEvent(QResizeEvent* event) {
 
 void ConnectionsPage::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    desk_.ledgerUsage(this, [this](const std::vector<store::Ledger::Usage>& usage) {
+    desk_.ledger().readUsage(whileThere(this, [this](const std::vector<store::Ledger::Usage>& usage) {
         usage_.clear();
         for (const auto& u : usage) usage_.insert(toQt(u.connectionId), u);
         for (ConnectionCard* card : cards_) card->update();
         fillLast();
-    });
+    }));
     look();
-    if (chosen_.isEmpty() && !desk_.profiles().empty()) choose(toQt(desk_.profiles().front().id));
+    if (chosen_.isEmpty() && !desk_.connections().profiles().empty())
+        choose(toQt(desk_.connections().profiles().front().id));
     QTimer::singleShot(0, this, [this] {
         const QWidget* focus = QApplication::focusWidget();
         if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
@@ -221,12 +223,12 @@ void ConnectionsPage::fillLast() {
     constexpr std::size_t kWorthIt = 5;  // among fewer cards everybody finds the right one
     clearLayout(last_->layout());
     std::vector<const db::ConnectionProfile*> used;
-    for (const auto& p : desk_.profiles()) {
+    for (const auto& p : desk_.connections().profiles()) {
         if (usage_.contains(toQt(p.id))) used.push_back(&p);
     }
     std::ranges::sort(used, std::ranges::greater{}, [this](const auto* p) { return usage_[toQt(p->id)].last; });
     if (used.size() > kMost) used.resize(kMost);
-    const bool isShown = desk_.profiles().size() >= kWorthIt && !used.empty();
+    const bool isShown = desk_.connections().profiles().size() >= kWorthIt && !used.empty();
     last_->setVisible(isShown);
     if (!isShown) return;
     auto* row = qobject_cast<QHBoxLayout*>(last_->layout());
@@ -278,11 +280,11 @@ void ConnectionsPage::fill() {
     cards_.clear();
     tabStops_.clear();
     std::vector<std::string> names{std::string()};
-    for (const auto& group : desk_.connections().groups) names.push_back(group.name);
+    for (const auto& group : desk_.connections().list().groups) names.push_back(group.name);
     bool isNothing = true;
     for (const std::string& group : names) {
         std::vector<const db::ConnectionProfile*> members;
-        for (const auto& p : desk_.profiles()) {
+        for (const auto& p : desk_.connections().profiles()) {
             if (p.group == group && fits(p)) members.push_back(&p);
         }
         isNothing = isNothing && members.empty();
@@ -327,7 +329,7 @@ void ConnectionsPage::focusCards() {
 }
 
 void ConnectionsPage::addSection(const std::string& group, const std::vector<const db::ConnectionProfile*>& members) {
-    const auto& groups = desk_.connections().groups;
+    const auto& groups = desk_.connections().list().groups;
     if (!group.empty() || !groups.empty()) {
         auto* heading = new GroupHeading(desk_, group, members.size());
         groups_->addWidget(heading);
@@ -380,7 +382,7 @@ void ConnectionsPage::addCards(const std::vector<const db::ConnectionProfile*>& 
 
 void ConnectionsPage::addTemplates() {
     std::vector<const db::ConnectionProfile*> templates;
-    for (const auto& p : desk_.connections().profiles) {
+    for (const auto& p : desk_.connections().list().profiles) {
         if (p.isTemplate && fits(p)) templates.push_back(&p);
     }
     if (templates.empty()) return;
@@ -413,7 +415,7 @@ void ConnectionsPage::choose(const QString& id) {
     chosen_ = id;
     for (ConnectionCard* card : cards_) card->setChecked(card->property("connection").toString() == id);
     side_->setCurrentWidget(form_);
-    const auto& all = desk_.connections().profiles;
+    const auto& all = desk_.connections().list().profiles;
     const auto found = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);
     if (found != all.end()) form_->show(*found, false);
     markDrafts();
@@ -432,7 +434,7 @@ void ConnectionsPage::makeNew() {
         return markDrafts();
     }
     db::ConnectionProfile p;
-    if (const auto* like = desk_.profile(chosen_)) p.group = like->group;
+    if (const auto* like = desk_.connections().profile(fromQt(chosen_))) p.group = like->group;
     makeFrom(p);
 }
 
@@ -441,7 +443,7 @@ void ConnectionsPage::makeFrom(const db::ConnectionProfile& profile) {
     refreshStart();
     db::ConnectionProfile fresh = profile;
     fresh.id = db::makeProfileId();
-    if (!fresh.name.empty()) fresh.name = store::freeName(desk_.connections(), fresh.name);
+    if (!fresh.name.empty()) fresh.name = store::freeName(desk_.connections().list(), fresh.name);
     choose({});
     form_->show(fresh, true);
     form_->focusFirst();
@@ -455,7 +457,7 @@ void ConnectionsPage::makeTemplate() {
 }
 
 void ConnectionsPage::duplicate(const QString& id) {
-    const auto& all = desk_.connections().profiles;
+    const auto& all = desk_.connections().list().profiles;
     const auto original = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);
     if (original == all.end()) return;
     db::ConnectionProfile copy = *original;
@@ -468,11 +470,11 @@ void ConnectionsPage::makeGroup() {
     isStartLeft_ = true;
     refreshStart();
     std::string wanted = fromQt(tr("New group"));
-    const auto& groups = desk_.connections().groups;
+    const auto& groups = desk_.connections().list().groups;
     for (int i = 2; std::ranges::find(groups, wanted, &store::ConnectionGroup::name) != groups.end(); ++i) {
         wanted = fromQt(tr("New group %1").arg(i));
     }
-    desk_.changeConnections([wanted](store::ConnectionList& list) { list.groups.push_back({.name = wanted}); });
+    desk_.connections().change([wanted](store::ConnectionList& list) { list.groups.push_back({.name = wanted}); });
     for (auto* button : findChildren<QPushButton*>(QLatin1String(objectName::kGroupHeading))) {
         if (button->isHidden() || fromQt(button->property("group").toString()) != wanted) continue;
         if (auto* heading = qobject_cast<GroupHeading*>(button->parentWidget())) heading->beginRename();
@@ -481,10 +483,10 @@ void ConnectionsPage::makeGroup() {
 
 void ConnectionsPage::moveBy(const std::string& id, int by) {
     std::vector<std::string> members;
-    const auto* moved = desk_.profile(toQt(id));
+    const auto* moved = desk_.connections().profile(id);
     if (moved == nullptr) return;
     const std::string group = moved->group;
-    for (const auto& p : desk_.profiles()) {
+    for (const auto& p : desk_.connections().profiles()) {
         if (p.group == group) members.push_back(p.id);
     }
     const auto at = std::ranges::find(members, id) - members.begin();
@@ -492,7 +494,7 @@ void ConnectionsPage::moveBy(const std::string& id, int by) {
     if ((by < 0 && at == 0) || (by > 0 && at + 1 == size)) return;
     const std::ptrdiff_t before = by < 0 ? at - 1 : at + 2;
     const std::string beforeId = before < size ? members[static_cast<std::size_t>(before)] : std::string();
-    desk_.changeConnections([=](store::ConnectionList& list) { store::moveProfile(list, id, group, beforeId); });
+    desk_.connections().change([=](store::ConnectionList& list) { store::moveProfile(list, id, group, beforeId); });
 }
 
 void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
@@ -501,7 +503,7 @@ void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
     name(menu, objectName::kCardMenu, tr("What to do with this connection"));
     const QString chosen = toQt(id);
     choose(chosen);
-    const bool isConnection = desk_.profile(chosen) != nullptr;
+    const bool isConnection = desk_.connections().profile(fromQt(chosen)) != nullptr;
     if (isConnection) {
         connect(menu->addAction(tr("Open a sheet\tReturn")), &QAction::triggered, this,
                 [this, chosen] { Q_EMIT sheetRequested(chosen); });
@@ -510,11 +512,12 @@ void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
     if (isConnection) {
         auto* groups = menu->addMenu(tr("Move to"));
         std::vector<std::string> names{std::string()};
-        for (const auto& g : desk_.connections().groups) names.push_back(g.name);
+        for (const auto& g : desk_.connections().list().groups) names.push_back(g.name);
         for (const std::string& group : names) {
             QAction* action = groups->addAction(group.empty() ? tr("No group") : toQt(group));
             connect(action, &QAction::triggered, this, [this, id, group] {
-                desk_.changeConnections([=](store::ConnectionList& list) { store::moveProfile(list, id, group, {}); });
+                desk_.connections().change(
+                    [=](store::ConnectionList& list) { store::moveProfile(list, id, group, {}); });
             });
         }
         connect(menu->addAction(tr("Further up\tAlt+Up")), &QAction::triggered, this, [this, id] { moveBy(id, -1); });
@@ -524,7 +527,7 @@ void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
     menu->addSeparator();
     connect(menu->addAction(tr("Remove")), &QAction::triggered, this, [this, chosen] {
         form_->showNothing();
-        desk_.removeProfile(chosen);
+        desk_.connections().remove(fromQt(chosen));
         showUndo();
     });
     menu->popup(at);
@@ -532,8 +535,9 @@ void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
 
 /// What was removed can be had back until something else is removed.
 void ConnectionsPage::showUndo() {
-    if (!desk_.lastRemoved()) return;
-    undoWords_->setText(tr("Removed %1. The database itself was not touched.").arg(toQt(desk_.lastRemoved()->name)));
+    if (!desk_.connections().lastRemoved()) return;
+    undoWords_->setText(
+        tr("Removed %1. The database itself was not touched.").arg(toQt(desk_.connections().lastRemoved()->name)));
     undo_->show();
 }
 

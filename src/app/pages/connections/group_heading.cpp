@@ -17,7 +17,7 @@ namespace pantry::app {
 namespace {
 
 const store::ConnectionGroup* groupIn(const Desk& desk, const std::string& name) {
-    const auto& groups = desk.connections().groups;
+    const auto& groups = desk.connections().list().groups;
     const auto found = std::ranges::find(groups, name, &store::ConnectionGroup::name);
     return found == groups.end() ? nullptr : &*found;
 }
@@ -50,7 +50,7 @@ GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t cou
         connect(more, &QPushButton::clicked, this, &GroupHeading::showMenu);
     }
     connect(name_, &QPushButton::clicked, this, [this] {
-        desk_.changeConnections([group = group_](store::ConnectionList& list) {
+        desk_.connections().change([group = group_](store::ConnectionList& list) {
             if (auto* g = store::findGroup(list, group)) g->isCollapsed = !g->isCollapsed;
         });
     });
@@ -71,7 +71,7 @@ void GroupHeading::rename() {
     name_->show();
     const std::string wanted = fromQt(edit_->text().trimmed());
     if (wanted.empty() || wanted == group_) return Q_EMIT namingEnded();
-    desk_.changeConnections(
+    desk_.connections().change(
         [from = group_, wanted](store::ConnectionList& list) { store::renameGroup(list, from, wanted); });
 }
 
@@ -81,7 +81,7 @@ void GroupHeading::showMenu() {
     connect(menu->addAction(tr("Rename")), &QAction::triggered, this, &GroupHeading::beginRename);
     auto* colours = menu->addMenu(tr("Colour"));
     connect(colours->addAction(tr("none")), &QAction::triggered, this, [this] {
-        desk_.changeConnections([group = group_](store::ConnectionList& list) {
+        desk_.connections().change([group = group_](store::ConnectionList& list) {
             if (auto* g = store::findGroup(list, group)) g->colour.clear();
         });
     });
@@ -90,30 +90,30 @@ void GroupHeading::showMenu() {
         dot.fill(Theme::current().connectionColour(colour));
         QAction* action = colours->addAction(QIcon(dot), QLatin1String(colour));
         connect(action, &QAction::triggered, this, [this, colour = std::string(colour)] {
-            desk_.changeConnections([group = group_, colour](store::ConnectionList& list) {
+            desk_.connections().change([group = group_, colour](store::ConnectionList& list) {
                 if (auto* g = store::findGroup(list, group)) g->colour = colour;
             });
         });
     }
-    const auto& groups = desk_.connections().groups;
+    const auto& groups = desk_.connections().list().groups;
     const auto here = std::ranges::find(groups, group_, &store::ConnectionGroup::name);
     const auto at = static_cast<std::size_t>(here - groups.begin());
     const auto moveBefore = [this](const std::string& before) {
-        desk_.changeConnections(
+        desk_.connections().change(
             [group = group_, before](store::ConnectionList& list) { store::moveGroup(list, group, before); });
     };
     QAction* up = menu->addAction(tr("Further up"));
     up->setEnabled(at > 0);
-    connect(up, &QAction::triggered, this, [=, this] { moveBefore(desk_.connections().groups[at - 1].name); });
+    connect(up, &QAction::triggered, this, [=, this] { moveBefore(desk_.connections().list().groups[at - 1].name); });
     QAction* down = menu->addAction(tr("Further down"));
     down->setEnabled(at + 1 < groups.size());
     connect(down, &QAction::triggered, this, [=, this] {
-        const auto& all = desk_.connections().groups;
+        const auto& all = desk_.connections().list().groups;
         moveBefore(at + 2 < all.size() ? all[at + 2].name : std::string());
     });
     menu->addSeparator();
     connect(menu->addAction(tr("Remove group")), &QAction::triggered, this, [this] {
-        desk_.changeConnections([group = group_](store::ConnectionList& list) { store::removeGroup(list, group); });
+        desk_.connections().change([group = group_](store::ConnectionList& list) { store::removeGroup(list, group); });
     });
     menu->popup(mapToGlobal(QPoint(width() - 20, height())));
 }
@@ -130,7 +130,7 @@ void GroupHeading::dropEvent(QDropEvent* event) {
     QMetaObject::invokeMethod(
         &desk_,
         [&desk = desk_, group = group_, id] {
-            desk.changeConnections(
+            desk.connections().change(
                 [group, id](store::ConnectionList& list) { store::moveProfile(list, id, group, {}); });
         },
         Qt::QueuedConnection);

@@ -347,7 +347,7 @@ void StartPage::practise() {
                 return practiceState_->setText(toQt(status.error()));
             }
             const auto connections = demo::connectionsTo(folder);
-            for (const db::ConnectionProfile& profile : connections) desk_.putProfile(profile);
+            for (const db::ConnectionProfile& profile : connections) desk_.connections().put(profile);
             QString text;
             for (const PracticeQuery& query : kQueries) {
                 text += QStringLiteral("-- ") + tr(query.question) + QLatin1Char('\n') +

@@ -45,7 +45,7 @@ TemplateChoice::TemplateChoice(Desk& desk, QWidget* parent)
 void TemplateChoice::show(const db::ConnectionProfile& profile) {
     templates_->clear();
     templates_->addItem(tr("nothing"), QString());
-    for (const auto& p : desk_.connections().profiles) {
+    for (const auto& p : desk_.connections().list().profiles) {
         if (p.isTemplate && p.id != profile.id) templates_->addItem(toQt(p.name), toQt(p.id));
     }
     templates_->setCurrentIndex(std::max(0, templates_->findData(toQt(profile.templateId))));
@@ -54,7 +54,7 @@ void TemplateChoice::show(const db::ConnectionProfile& profile) {
 
 const db::ConnectionProfile* TemplateChoice::chosen() const {
     const std::string id = fromQt(templates_->currentData().toString());
-    const auto& all = desk_.connections().profiles;
+    const auto& all = desk_.connections().list().profiles;
     const auto found = std::ranges::find(all, id, &db::ConnectionProfile::id);
     return id.empty() || found == all.end() ? nullptr : &*found;
 }

@@ -90,7 +90,7 @@ void TransferPanel::show(const store::ConnectionList& list, bool isImport) {
 void TransferPanel::beginExport() {
     heading_->setText(tr("Export connections"));
     explanation_->setText(tr("The file holds addresses, users, properties and notes. It holds no password."));
-    show(desk_.connections(), false);
+    show(desk_.connections().list(), false);
     go_->setFocus();
 }
 
@@ -133,7 +133,7 @@ void TransferPanel::chooseFile() {
 void TransferPanel::writeTo(const QString& path) {
     const std::set<std::string> ids = ticked();
     if (ids.empty()) return say(Error{.message = "No connection is ticked."}, {});
-    const std::string text = store::exportConnections(desk_.connections(), ids);
+    const std::string text = store::exportConnections(desk_.connections().list(), ids);
     inBackground(
         base::Work::Long, this, [path = fromQt(path), text] { return base::writeOutputFile(path, text); },
         [this, path, count = ids.size()](const Status& status) {
@@ -148,9 +148,9 @@ void TransferPanel::bringIn() {
     if (ids.empty()) return say(Error{.message = "No connection is ticked."}, {});
     const auto clash = static_cast<store::NameClash>(clash_->currentData().toInt());
     // Once, so that the window and the file get the same new ids.
-    store::ConnectionList merged = desk_.connections();
+    store::ConnectionList merged = desk_.connections().list();
     const store::ImportReport report = store::importConnections(merged, incoming_, ids, clash);
-    desk_.changeConnections([merged](store::ConnectionList& list) {
+    desk_.connections().change([merged](store::ConnectionList& list) {
         for (const db::ConnectionProfile& p : merged.profiles) store::putProfile(list, p);
         for (const store::ConnectionGroup& g : merged.groups) {
             if (store::findGroup(list, g.name) == nullptr) list.groups.push_back(g);

@@ -6,6 +6,7 @@
 #include <QScrollArea>
 #include <QTableWidget>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/catalog/catalog_model.h"
@@ -63,7 +64,7 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
-        if (id == place_.connectionId && !desk_.catalog(id, place_.database).isLoading) refresh();
+        if (id == place_.connectionId && !desk_.catalogs().state(fromQt(id), place_.database).isLoading) refresh();
     });
     connect(&Theme::current(), &Theme::changed, this, &ObjectPage::refresh);
     refresh();
@@ -72,7 +73,7 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
 void ObjectPage::refresh() {
     clearLayout(layout_);
     definition_ = nullptr;
-    const auto state = desk_.catalog(place_.connectionId, place_.database);
+    const auto state = desk_.catalogs().state(fromQt(place_.connectionId), place_.database);
     const catalog::ObjectName& wanted = place_.object;
     const catalog::Relation* relation = state.catalog ? state.catalog->find(wanted.schema, wanted.name) : nullptr;
     const catalog::Object* object =
@@ -133,7 +134,7 @@ QWidget* ObjectPage::makeHeader(const QString& facts, bool hasRows) {
     layout->setSpacing(10);
     layout->addWidget(makeLabel(toQt(place_.object.name), "title"));
     QString words = facts;
-    if (const db::ConnectionProfile* p = desk_.profile(place_.connectionId)) {
+    if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
         words += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
         if (!place_.database.empty()) words += toQt(place_.database) + QStringLiteral(" › ");
         words += toQt(place_.object.schema);
@@ -249,10 +250,11 @@ void ObjectPage::addDefinition(QVBoxLayout* layout) {
     name(definition_, objectName::kObjectDefinition, tr("The statements that make it"));
     layout->addWidget(definition_);
     showDefinition(tr("Reading…"));
-    desk_.readDefinition(place_.connectionId, place_.database, place_.object, definition_,
-                         [this](const Result<catalog::Definition>& definition) {
-                             showDefinition(definition ? toQt(definition->whole()) : toQt(definition.error()));
-                         });
+    desk_.catalogs().readDefinition(
+        fromQt(place_.connectionId), place_.database, place_.object,
+        whileThere(definition_, [this](const Result<catalog::Definition>& definition) {
+            showDefinition(definition ? toQt(definition->whole()) : toQt(definition.error()));
+        }));
 }
 
 void ObjectPage::showDefinition(const QString& text) {

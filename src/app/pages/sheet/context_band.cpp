@@ -156,7 +156,7 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) cons
     if (db::isFile(p.engine)) {
         parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
     } else {
-        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+        const auto catalog = desk_.catalogs().state(fromQt(sheet_.connectionId()), sheet_.database()).catalog;
         const bool isKnown =
             catalog && !catalog->facts().searchPath.empty() && !db::traitsOf(p.engine).schemasAreDatabases;
         const std::string usual = isKnown ? catalog->facts().searchPath.front() : std::string();
@@ -174,9 +174,9 @@ QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) cons
 
 /// Server, who, where, in which role and how encrypted, as far as the connection has told.
 QString ContextBand::facts() const {
-    const db::ConnectionProfile* p = desk_.profile(sheet_.connectionId());
+    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(sheet_.connectionId()));
     if (p == nullptr) return {};
-    const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+    const auto catalog = desk_.catalogs().state(fromQt(sheet_.connectionId()), sheet_.database()).catalog;
     QStringList lines;
     for (const std::string& fact :
          db::sessionFacts(*p, sheet_.sessionState(), catalog ? catalog->facts().serverVersion : std::string())) {
@@ -192,7 +192,7 @@ void ContextBand::resizeEvent(QResizeEvent* event) {
 
 void ContextBand::offerConnections() {
     std::vector<PickList::Choice> choices;
-    for (const db::ConnectionProfile& p : desk_.profiles()) {
+    for (const db::ConnectionProfile& p : desk_.connections().profiles()) {
         QPixmap dot(12, 12);
         dot.fill(Theme::current().connectionColour(db::signalColour(p)));
         choices.push_back({.text = toQt(p.name),

@@ -4,6 +4,7 @@
 #include <QKeyEvent>
 #include <QVBoxLayout>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
@@ -109,12 +110,13 @@ void HeldPanel::countRows() {
     if (query.empty()) return;
     count_->setText(tr("Counting the rows…"));
     const int asked = ++asked_;
-    desk_.countRows(
-        sheet_.connectionId(), sheet_.database(), query, this, [this, asked](const Result<std::int64_t>& rows) {
+    desk_.catalogs().count(
+        fromQt(sheet_.connectionId()), sheet_.database(), query,
+        whileThere(this, [this, asked](const Result<std::int64_t>& rows) {
             if (asked != asked_) return;
             count_->setText(rows ? tr("%1 now.").arg(toQt(base::counted(*rows, "row matches", "rows match")))
                                  : tr("How many rows match is not known: %1").arg(toQt(rows.error().message)));
-        });
+        }));
 }
 
 void HeldPanel::keyPressEvent(QKeyEvent* event) {

@@ -51,7 +51,7 @@ private:
 
     /// Another database of the server is another line to it.
     void databases() {
-        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+        const auto catalog = desk_.catalogs().state(fromQt(sheet_.connectionId()), sheet_.database()).catalog;
         if (!catalog || catalog->facts().databases.size() < 2) return;
         QMenu* menu = menu_->addMenu(QObject::tr("Database"));
         Sheet* sheet = &sheet_;
@@ -64,7 +64,7 @@ private:
     }
 
     void schemas() {
-        const auto catalog = desk_.catalog(sheet_.connectionId(), sheet_.database()).catalog;
+        const auto catalog = desk_.catalogs().state(fromQt(sheet_.connectionId()), sheet_.database()).catalog;
         if (!catalog || db::setSchema(engine_, "x").empty()) return;
         const std::string& current = db::currentSchema(engine_, sheet_.sessionState().line);
         QMenu* menu =

@@ -122,17 +122,18 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     });
     connect(sheet_, &Sheet::connectionChanged, this, [this] {
         refreshMarks();
-        desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
+        desk_.catalogs().want(fromQt(sheet_->connectionId()), sheet_->database());
     });
     connect(splitter_, &QSplitter::splitterMoved, this, [this] {
         const auto sizes = splitter_->sizes();
         const int sum = sizes[0] + sizes[1];
         hasGivenRoom_ = true;
-        if (sum > 0 && !isBeside()) desk_.changeWindowState([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
+        if (sum > 0 && !isBeside())
+            desk_.preferences().changeWindowState([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
-    desk_.wantCatalog(sheet_->connectionId(), sheet_->database());
+    desk_.catalogs().want(fromQt(sheet_->connectionId()), sheet_->database());
     connect(&desk_, &Desk::begun, this, [this](const QString& connectionId) {
-        if (connectionId == sheet_->connectionId()) desk_.wantCatalog(connectionId, sheet_->database());
+        if (connectionId == sheet_->connectionId()) desk_.catalogs().want(fromQt(connectionId), sheet_->database());
     });
     applySettings();
     editor_->setReading(sheet_->reading());

@@ -1,0 +1,99 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <functional>
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <utility>
+
+#include "core/catalog/catalog.h"
+#include "core/data/store/result_set.h"
+#include "core/db/session.h"
+#include "core/sql/meaning/catalog_changes.h"
+#include "core/store/catalog_choices_file.h"
+#include "core/work/connections.h"
+#include "core/work/owner_thread.h"
+#include "core/work/surroundings.h"
+
+namespace pantry::work {
+
+/// How far the reading of a catalog has come.
+struct CatalogProgress {
+    std::string part;  ///< what is read now, such as “columns”
+    std::size_t number = 0;
+    std::size_t all = 0;
+};
+
+/// What is known of a database's catalog.
+struct CatalogState {
+    catalog::CatalogPtr catalog;  ///< the last one read; may be null
+    bool isLoading = false;
+    std::optional<CatalogProgress> progress;
+    std::optional<Error> error;  ///< why the last reading failed
+};
+
+/// The catalogs of connections, of each of their databases that is looked at; an empty database means the connection's
+/// own. They are read on lines of their own, so that no sheet's transaction is touched and none waits for a query.
+///
+/// Threads: the owner's; what is told comes there, and none of it once the catalogs are gone.
+class Catalogs {
+public:
+    struct Told {
+        std::function<void(const std::string& connection)> changed;
+        std::function<void(const std::string& connection)> progressed;
+        /// A place was read for the first time.
+        std::function<void(const std::string& connection, const catalog::Catalog& catalog)> connected;
+    };
+    Catalogs(Surroundings& around, Connections& connections, Told told);
+
+    /// Reads what is chosen to be seen; a small file, for the start of the program.
+    void open();
+
+    [[nodiscard]] CatalogState state(const std::string& connection, const std::string& database = {}) const;
+    /// Reads the catalog unless it is there or on its way, once somebody has begun with the connection.
+    void want(const std::string& connection, const std::string& database = {});
+    /// Reads the catalog again, or only what has changed in it.
+    void load(const std::string& connection, const std::string& database = {}, const sql::CatalogChanges& changes = {});
+    /// Stops reading; what was there before stays.
+    void stop(const std::string& connection, const std::string& database = {});
+    /// The connection leads elsewhere now, or nowhere.
+    void forget(const std::string& connection);
+
+    /// What is chosen to be seen of a catalog.
+    [[nodiscard]] catalog::Choices choices(const std::string& connection, const std::string& database = {}) const;
+    void changeChoices(const std::string& connection, const std::string& database,
+                       const std::function<void(catalog::Choices&)>& change);
+
+    /// Reads the statements that make an object.
+    void readDefinition(const std::string& connection, const std::string& database, const catalog::ObjectName& object,
+                        std::function<void(Result<catalog::Definition>)> done);
+    /// Runs a query that reads. At most so many rows; gives up after some seconds.
+    void readRows(const std::string& connection, const std::string& database, const std::string& query,
+                  std::size_t most, std::function<void(Result<data::ResultSetPtr>)> done);
+    /// The same for a query that answers with a number.
+    void count(const std::string& connection, const std::string& database, const std::string& query,
+               std::function<void(Result<std::int64_t>)> done);
+
+private:
+    using Place = std::pair<std::string, std::string>;  // a connection, and its database when that is not its own
+
+    [[nodiscard]] Place placeOf(const std::string& connection, const std::string& database) const;
+    [[nodiscard]] std::shared_ptr<db::Session> sessionAt(const std::string& connection, const std::string& database);
+    void noteRead(const std::string& connection, const std::string& database,
+                  const Result<catalog::CatalogPtr>& result);
+
+    Surroundings& around_;
+    Connections& connections_;
+    Told told_;
+    store::AllCatalogChoices choices_;
+    std::map<Place, CatalogState> states_;
+    std::map<Place, db::RunHandle> runs_;
+    std::map<Place, sql::CatalogChanges> laterReads_;  // asked for while a reading was on its way
+    std::map<Place, std::shared_ptr<db::Session>> sessions_;
+    WhileThere whileThere_;
+};
+
+}  // namespace pantry::work

@@ -1,0 +1,46 @@
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <vector>
+
+#include "core/base/serial_worker.h"
+#include "core/store/ledger.h"
+#include "core/work/owner_thread.h"
+#include "core/work/surroundings.h"
+
+namespace pantry::work {
+
+/// The ledger as a program uses it: written and searched by a thread of its own, in the order in which it was asked.
+///
+/// Threads: the owner's; what is told comes there, and none of it once the keeper is gone. Its end writes what is left.
+class LedgerKeeper {
+public:
+    LedgerKeeper(Surroundings& around, std::function<void()> changed) : around_(around), changed_(std::move(changed)) {}
+
+    /// What cannot be opened is told; nothing is kept then.
+    void open();
+
+    /// `done` gets the entry's id, 0 when nothing could be kept.
+    void start(const store::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done);
+    /// Nothing for an entry that could not be kept.
+    void end(std::int64_t id, const store::RunEnd& end);
+    void remove(std::int64_t id);
+    void find(const store::LedgerQuery& query, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
+    void readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done);
+
+    /// Waits until everything is written.
+    void flush() { worker_ = std::make_unique<base::SerialWorker>(); }
+
+private:
+    void tellChange();
+
+    Surroundings& around_;
+    std::function<void()> changed_;
+    WhileThere whileThere_;
+    std::unique_ptr<store::Ledger> ledger_;  // the worker's thread only
+    std::unique_ptr<base::SerialWorker> worker_ = std::make_unique<base::SerialWorker>();
+};
+
+}  // namespace pantry::work
