@@ -8,6 +8,8 @@
 #undef signals
 #undef slots
 
+#include <QScrollBar>
+
 #include "app/look/theme.h"
 #include "app/window_fixture.h"
 
@@ -76,6 +78,30 @@ TEST_F(WritingWindowTest, FormattingSaysWhichStatementCouldNotBeReadAndWhere) {
     EXPECT_THAT(lastRemark(), HasSubstr("Line 2: ")) << "also when nothing else is to be done";
 }
 
+TEST_F(WritingWindowTest, WhatIsAskedForWhileTheTextIsLaidOutIsDoneBehindIt) {
+    open(QStringLiteral("select  1 as a;\nselect  2 as b;"));
+    SheetPage* page = window_->currentSheet();
+    page->editor()->setCaret(editorText().size());
+    page->format();
+    page->editor()->setCaret(3);  // the caret goes on meanwhile
+    page->runAtCaret();
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(editorText(), "SELECT 1 AS a;\nSELECT 2 AS b;");
+    EXPECT_EQ(page->editor()->caret(), 3U);
+    EXPECT_EQ(card(0)->statement().text(), "SELECT 1 AS a");
+}
+
+TEST_F(WritingWindowTest, WritingOnWhileTheTextIsLaidOutLosesNoLetter) {
+    open(QStringLiteral("select  1 as a"));
+    SheetPage* page = window_->currentSheet();
+    page->editor()->setCaret(editorText().size());
+    page->format();
+    page->editor()->insertText("b");
+    page->editor()->setCaret(14);
+    EVENTUALLY(!page->isFormatting());
+    EXPECT_THAT(editorText(), HasSubstr("ab"));
+}
+
 TEST_F(WritingWindowTest, APartOfAStatementIsFormattedAndStaysSelected) {
     open(QStringLiteral("select  name from plot where  name  like 'a%'   and plot_id>3 order  by 1"));
     select("where  name  like 'a%'   and plot_id>3");
@@ -95,8 +121,10 @@ TEST_F(WritingWindowTest, AfterFormattingTheViewBeginsAtTheLeft) {
     key(Qt::Key_End);
     const auto offset = [&] { return editor()->SendScintilla(Sci::SCI_GETXOFFSET); };
     ASSERT_GT(offset(), 0);
+    ASSERT_TRUE(editor()->horizontalScrollBar()->isVisible());
     format();
     EXPECT_EQ(offset(), 0);
+    EVENTUALLY(!editor()->horizontalScrollBar()->isVisible());  // nothing is wider than the view any more
 }
 
 TEST_F(WritingWindowTest, OutcomesStandBesideTheTextAlsoWhenItIsScrolledOrLong) {

@@ -37,6 +37,7 @@ constexpr int kHintIndicator = 12;
 // What is pasted stays whole up to here, so that it can be taken back; more becomes a part. (The component counts the
 // characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
 constexpr long kMostHeld = 4 << 20;
+constexpr unsigned long kNarrow = 100;  // pixels that can be scrolled through while nothing wider is shown
 constexpr int kCompleteFrom = 2;  // letters typed before the list opens by itself
 
 constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
@@ -77,7 +78,7 @@ public:
         SendScintilla(SCI_SETMULTIPLESELECTION, 1);
         SendScintilla(SCI_SETADDITIONALSELECTIONTYPING, 1);
         SendScintilla(SCI_SETSCROLLWIDTHTRACKING, 1);
-        SendScintilla(SCI_SETSCROLLWIDTH, 100);
+        SendScintilla(SCI_SETSCROLLWIDTH, kNarrow);
         SendScintilla(SCI_SETLAYOUTCACHE, static_cast<unsigned long>(SC_CACHE_PAGE));
         SendScintilla(SCI_SETMARGINLEFT, 0, 4);
         SendScintilla(SCI_INDICSETSTYLE, kErrorIndicator, INDIC_SQUIGGLE);
@@ -219,7 +220,7 @@ public:
         const bool wasJson = json() != nullptr;
         const bool hadHelpers = hasHelpers();
         const bool isOfNow = reading->text().isCopyOf(shown.text());
-        if (isOfNow) {
+        if (isOfNow || (notes.reading() == nullptr && reading->isTooLarge())) {
             notes.edits().forget();
         } else if (!notes.edits().settle(reading->text())) {
             return;  // of a text that was taken away since; the next one is on its way
@@ -769,6 +770,7 @@ void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
     area_->replaceAll(text);
     area_->SendScintilla(QsciScintillaBase::SCI_ENDUNDOACTION);
     area_->SendScintilla(QsciScintillaBase::SCI_SETXOFFSET, 0UL);
+    area_->SendScintilla(QsciScintillaBase::SCI_SETSCROLLWIDTH, kNarrow);  // grows with what is painted
     setCaret(caret);
 }
 

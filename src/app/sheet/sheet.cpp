@@ -43,6 +43,9 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
           onWindowThread(guard, [this, reading] { noteReading(reading); });
       }) {
     refreshPlace();
+    if (state_.text.size() > work::TextReading::kMostBytes) {  // that is known without reading it
+        reading_ = std::make_shared<const work::TextReading>(work::TextReading::of(state_.text, language_, nullptr));
+    }
     connect(file_, &SheetFile::remarked, this, &Sheet::remarked);
     connect(file_, &SheetFile::changed, this, [this] {
         state_.file = file_->state();

@@ -35,7 +35,6 @@ MainWindow::MainWindow(Desk& desk)
       closeUp_(new CloseUp(this)),
       reach_(nullptr) {
     setObjectName(QLatin1String(objectName::kMainWindow));
-    Theme::current().dress(this);
     setWindowTitle(tr("Agile Pantry"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
     setMinimumSize(900, 560);
@@ -81,6 +80,8 @@ MainWindow::MainWindow(Desk& desk)
     applyTextSize();
     connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyTextSize);
     restoreSheets();
+    // Last: what is dressed before it stands in the window is dressed again each time that it is put into something.
+    Theme::current().dress(this);
 }
 
 // ---- Parts ----
@@ -227,7 +228,8 @@ void MainWindow::restoreSheets() {
 }
 
 SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
-    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), host_);
+    // It gets its place when it is made: what is put together within a dressed window is dressed at each step.
+    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), nullptr);
     sheetPages_.push_back(page);
     host_->add(page, false);
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
@@ -324,7 +326,7 @@ void MainWindow::openObject(const ObjectPlace& wanted) {
     if (open != objectPages_.end()) return host_->bringToFront(*open);
     catalog_->choosePlace(place.connectionId, place.database);
     catalog_->chooseObject(place.object);
-    auto* page = new ObjectPage(desk_, place, host_);
+    auto* page = new ObjectPage(desk_, place, nullptr);
     connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
     connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
     objectPages_.push_back(page);

@@ -269,14 +269,22 @@ void Tour::addSteps() {
         [this] { return window_.findChild<QWidget*>(QStringLiteral("profileValue")) != nullptr; },
         QStringLiteral("profile"));
     compareSteps();
+    const auto entries = [this] { return find<QListWidget>(objectName::kLedgerList)->count(); };
+    const auto all = std::make_shared<int>(0);
     step(
-        tr("Find it again in the ledger"),
+        tr("Look into the ledger"),
         [this] {
             window_.currentSheet()->result()->showView(ResultPane::View::Grid);
             find<QPushButton>(objectName::kLedgerTab)->click();
+        },
+        [entries] { return entries() > 3; });
+    step(
+        tr("Find it again in the ledger"),
+        [this, entries, all] {
+            *all = entries();
             find<QLineEdit>(objectName::kLedgerFind)->setText(QStringLiteral("inspection"));
         },
-        [this] { return find<QListWidget>(objectName::kLedgerList)->count() > 3; }, QStringLiteral("ledger"));
+        [entries, all] { return entries() > 3 && entries() < *all; }, QStringLiteral("ledger"));
     step(
         tr("Read the details of a table"),
         [this] {

@@ -43,10 +43,8 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       groups_(new QVBoxLayout),
       scroll_(new QScrollArea),
       pages_(new QStackedWidget(this)),
-      start_(new StartPage(desk, this)),
       side_(new QStackedWidget),
-      form_(new ConnectionForm(desk, this)),
-      transfer_(new TransferPanel(desk, this)) {
+      form_(new ConnectionForm(desk)) {
     name(this, objectName::kConnectionsPage, tr("Connections"));
     auto* left = new QWidget;
     auto* leftLayout = new QVBoxLayout(left);
@@ -62,7 +60,6 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     side_->addWidget(form_);
-    side_->addWidget(transfer_);
     Theme::fit(this, [this] { side_->setFixedWidth(form_->width()); });
     auto* usual = new QWidget;
     auto* layout = new QHBoxLayout(usual);
@@ -70,18 +67,16 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     layout->setSpacing(0);
     layout->addWidget(scroll, 1);
     layout->addWidget(side_);
-    pages_->addWidget(start_);
     pages_->addWidget(usual);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(pages_);
-    makeStart();
+    refreshStart();
     connect(new_, &QPushButton::clicked, this, &ConnectionsPage::makeNew);
     connect(form_, &ConnectionForm::saved, this, [this](const QString& id) { choose(id); });
     connect(form_, &ConnectionForm::openRequested, this, &ConnectionsPage::sheetRequested);
     connect(form_, &ConnectionForm::duplicateRequested, this, &ConnectionsPage::duplicate);
     connect(form_, &ConnectionForm::removed, this, &ConnectionsPage::showUndo);
-    connect(transfer_, &TransferPanel::closed, this, [this] { side_->setCurrentWidget(form_); });
     connect(find_, &QLineEdit::textChanged, this, &ConnectionsPage::fill);
     connect(&desk_, &Desk::profilesChanged, this, [this] {
         refreshStart();
@@ -91,7 +86,10 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     fill();
 }
 
+/// Only for somebody who has no connection yet.
 void ConnectionsPage::makeStart() {
+    start_ = new StartPage(desk_);
+    pages_->addWidget(start_);
     connect(start_, &StartPage::addressGiven, this, [this](const QString& address) {
         makeFrom({});
         form_->takeAddress(address);
@@ -108,7 +106,16 @@ void ConnectionsPage::makeStart() {
     connect(start_, &StartPage::importWanted, this, &ConnectionsPage::offerImport);
     connect(start_, &StartPage::practiceReady, this, &ConnectionsPage::sheetWithTextRequested);
     connect(start_, &StartPage::lookWanted, this, &ConnectionsPage::look);
-    refreshStart();
+    if (!found_.empty()) start_->setFound(found_);
+}
+
+/// Made when somebody first wants it.
+TransferPanel* ConnectionsPage::transfer() {
+    if (transfer_ != nullptr) return transfer_;
+    transfer_ = new TransferPanel(desk_);
+    side_->addWidget(transfer_);
+    connect(transfer_, &TransferPanel::closed, this, [this] { side_->setCurrentWidget(form_); });
+    return transfer_;
 }
 
 /// While nothing is saved, and nobody has begun to fill the form.
@@ -116,14 +123,20 @@ void ConnectionsPage::refreshStart() {
     const bool isEmpty = desk_.connections().list().profiles.empty() && !desk_.connections().lastRemoved();
     // What the form shows is not taken away when the last connection is removed elsewhere.
     isStartLeft_ = isEmpty && (isStartLeft_ || (isVisible() && !isAtStart()));
-    pages_->setCurrentIndex(isEmpty && !isStartLeft_ ? 0 : 1);
+    const bool isShown = isEmpty && !isStartLeft_;
+    if (isShown && start_ == nullptr) makeStart();
+    if (isShown) {
+        pages_->setCurrentWidget(start_);
+    } else {
+        pages_->setCurrentIndex(0);
+    }
 }
 
 void ConnectionsPage::look() {
-    start_->noteLooking();
+    if (start_ != nullptr) start_->noteLooking();
     desk_.connections().find(whileThere(this, [this](std::vector<store::FoundConnection> found) {
         found_ = std::move(found);
-        start_->setFound(found_);
+        if (start_ != nullptr) start_->setFound(found_);
         fill();
     }));
 }
@@ -544,8 +557,8 @@ void ConnectionsPage::showUndo() {
 void ConnectionsPage::beginExport() {
     isStartLeft_ = true;
     refreshStart();
-    transfer_->beginExport();
-    side_->setCurrentWidget(transfer_);
+    transfer()->beginExport();
+    side_->setCurrentWidget(transfer());
 }
 
 void ConnectionsPage::offerImport() {
@@ -559,8 +572,8 @@ void ConnectionsPage::offerImport() {
 void ConnectionsPage::beginImport(const QString& path) {
     isStartLeft_ = true;
     refreshStart();
-    transfer_->beginImport(path);
-    side_->setCurrentWidget(transfer_);
+    transfer()->beginImport(path);
+    side_->setCurrentWidget(transfer());
 }
 
 }  // namespace pantry::app

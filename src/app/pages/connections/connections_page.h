@@ -65,9 +65,10 @@ private:
     void addFound();
     void addEmpty();
     void makeStart();
+    [[nodiscard]] TransferPanel* transfer();
     void look();
     void refreshStart();
-    [[nodiscard]] bool isAtStart() const { return pages_->currentWidget() == start_; }
+    [[nodiscard]] bool isAtStart() const { return start_ != nullptr && pages_->currentWidget() == start_; }
     void orderTabs();
     [[nodiscard]] bool fits(const db::ConnectionProfile& profile) const;
     void duplicate(const QString& id);
@@ -88,12 +89,12 @@ private:
     QVBoxLayout* groups_;
     QScrollArea* scroll_;
     int columns_ = 2;
-    QStackedWidget* pages_;  // the start, while nothing is saved; else cards and form
-    StartPage* start_;
-    bool isStartLeft_ = false;  // for the form
+    QStackedWidget* pages_;       // the start, while nothing is saved; else cards and form
+    StartPage* start_ = nullptr;  // made when it is needed
+    bool isStartLeft_ = false;    // for the form
     QStackedWidget* side_;
     ConnectionForm* form_;
-    TransferPanel* transfer_;
+    TransferPanel* transfer_ = nullptr;  // made when it is needed
     QHash<QString, store::Ledger::Usage> usage_;
     std::vector<store::FoundConnection> found_;
     std::vector<QWidget*> tabStops_;      // headings and cards in the order of the page

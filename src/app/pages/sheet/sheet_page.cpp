@@ -70,6 +70,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     });
     setFocusProxy(editor_);
 
+    editor_->setReading(sheet_->reading());  // a text that is too large to be looked at is known to be before it comes
     editor_->resetText(sheet_->text());
     editor_->setCaret(sheet_->caret());
     connect(editor_, &SqlEditor::textEdited, this, [this] {
@@ -220,17 +221,18 @@ void SheetPage::format() {
             tr("This text is too large to be formatted here. Select a part of it, or use pantry format FILE."));
     }
     const std::size_t start = editor_->selectionStart();
+    const std::size_t caret = editor_->caret();
     const bool isPart = !selection.empty();
     isFormatting_ = true;
-    sheet_->format({.start = start,
-                    .end = start + selection.size(),
-                    .caret = editor_->caret(),
-                    .options = desk_.settings().format},
-                   [this, start, length = selection.size(), isPart](const work::FormattedEdit& edit) {
-                       isFormatting_ = false;
-                       isPart ? putFormattedPart(edit, start, length) : putFormatted(edit);
-                       if (std::exchange(isRunDue_, false)) runAtCaret();
-                   });
+    sheet_->format(
+        {.start = start, .end = start + selection.size(), .caret = caret, .options = desk_.settings().format},
+        [this, start, caret, length = selection.size(), isPart](const work::FormattedEdit& edit) {
+            if (!isPart && editor_->caret() != caret)
+                return format();  // it went on, and stays on the token it is on now
+            isFormatting_ = false;
+            isPart ? putFormattedPart(edit, start, length) : putFormatted(edit);
+            if (std::exchange(isRunDue_, false)) runAtCaret();
+        });
 }
 
 void SheetPage::mend() {
