@@ -38,7 +38,7 @@ constexpr int kHintIndicator = 12;
 // characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
 constexpr long kMostHeld = 4 << 20;
 constexpr unsigned long kNarrow = 100;  // pixels that can be scrolled through while nothing wider is shown
-constexpr int kCompleteFrom = 2;  // letters typed before the list opens by itself
+constexpr int kCompleteFrom = 2;        // letters typed before the list opens by itself
 
 constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
 constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<int>(Qt::ShiftModifier); }
