@@ -257,9 +257,9 @@ TEST_F(HandingOnTest, AnExportOnTheSheetsOwnLineSeesItsOpenChanges) {
     exportTo(folder_ / "own.csv");
     EVENTUALLY(state().startsWith(QStringLiteral("Wrote 5\u2009000 rows")));
     EXPECT_TRUE(test::contentOf(folder_ / "own.csv").starts_with("name\r\nChanged\r\n"));
-    EXPECT_TRUE(window_->currentSheet()->sheet().hasOpenChanges());
+    EXPECT_TRUE(window_->currentSheet()->sheet().session().hasOpenChanges());
     click(objectName::kUndoButton);
-    EVENTUALLY(!window_->currentSheet()->sheet().hasOpenChanges());
+    EVENTUALLY(!window_->currentSheet()->sheet().session().hasOpenChanges());
 }
 
 TEST_F(HandingOnTest, TwoResultsAreComparedAndTheDifferencesAreACard) {

@@ -43,6 +43,7 @@ TEST_F(ServedWindowTest, ThePasswordIsAskedForAndWhatWasRefusedRuns) {
     window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 40 + 2 AS answer"));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(find(objectName::kPasswordPanel) != nullptr);
+    EVENTUALLY(isOver(0));  // it was refused
     EVENTUALLY(QApplication::focusWidget() == find(objectName::kPasswordInput));
     type(QStringLiteral("apples"));
     key(Qt::Key_Return);
@@ -90,12 +91,12 @@ TEST_F(ServedWindowTest, NamesMeanWhatTheSessionsPathSays) {
     desk_->connections().put(profile(server_.user()));
     window_->openSheet(QStringLiteral("records"), QStringLiteral("SET search_path TO kitchen, public"));
     Sheet& sheet = window_->currentSheet()->sheet();
-    EVENTUALLY(sheet.catalogView().find("", "jar") != nullptr);
-    EXPECT_EQ(sheet.catalogView().find("", "jar")->schema, "public");
+    EVENTUALLY(sheet.session().catalogView().find("", "jar") != nullptr);
+    EXPECT_EQ(sheet.session().catalogView().find("", "jar")->schema, "public");
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
-    EVENTUALLY(sheet.catalogView().find("", "jar") != nullptr &&
-               sheet.catalogView().find("", "jar")->schema == "kitchen");
+    EVENTUALLY(sheet.session().catalogView().find("", "jar") != nullptr &&
+               sheet.session().catalogView().find("", "jar")->schema == "kitchen");
     // A name that is not there is told with the one that may be meant.
     sheet.runStatement("SELECT in_kitchn FROM jar");
     EVENTUALLY(isOver(1) && card(1)->error());

@@ -253,13 +253,13 @@ TEST_F(TrustWindowTest, TheKeyboardAloneLeadsToConnectionSessionAndTransaction) 
     ASSERT_NE(session, nullptr);
     session->close();
     find(objectName::kEditor)->setFocus();
-    sheet().setCommitsByHand(true);
+    sheet().session().setCommitsByHand(true);
     sheet().runStatement("DELETE FROM frost_alert WHERE 1 = 0");
-    EVENTUALLY(sheet().sessionState().line.transaction == db::TransactionState::Open);
+    EVENTUALLY(sheet().session().state().line.transaction == db::TransactionState::Open);
     window_->activateWindow();  // a window system does so when a popup goes
     EVENTUALLY(QApplication::focusWidget() != nullptr);
     key(Qt::Key_Z, Qt::ControlModifier | Qt::AltModifier);
-    EVENTUALLY(sheet().sessionState().line.transaction == db::TransactionState::None);
+    EVENTUALLY(sheet().session().state().line.transaction == db::TransactionState::None);
     key(Qt::Key_F10);
     EXPECT_NE(window_->menuBar()->activeAction(), nullptr);
     window_->menuBar()->setActiveAction(nullptr);

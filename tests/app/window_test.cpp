@@ -127,7 +127,7 @@ TEST_F(WindowTest, WhatReadsIsNeverHeldBackAndTheRecklessAlwaysIs) {
 
 TEST_F(WindowTest, OpenChangesAreShownAndAskedAbout) {
     openSheet(QStringLiteral("update plot set hectares = 3 where plot_id < 3"));
-    window_->currentSheet()->sheet().setCommitsByHand(true);
+    window_->currentSheet()->sheet().session().setCommitsByHand(true);
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
     EVENTUALLY(find<QLabel>(objectName::kTransactionWords)->text().startsWith(QLatin1String("2 changes open since")));
@@ -143,7 +143,7 @@ TEST_F(WindowTest, OpenChangesAreShownAndAskedAbout) {
     EXPECT_TRUE(hasAsked);
     ASSERT_NE(window_->currentSheet(), nullptr);
     click(objectName::kUndoButton);
-    EVENTUALLY(!window_->currentSheet()->sheet().hasOpenChanges());
+    EVENTUALLY(!window_->currentSheet()->sheet().session().hasOpenChanges());
     EVENTUALLY(!window_->currentSheet()->sheet().isRunning());
 }
 
@@ -528,20 +528,20 @@ TEST_F(WindowTest, OpenChangesOutliveChangesOfTheirConnection) {
     openSheet(QStringLiteral("BEGIN; UPDATE warden SET phone = '1' WHERE warden_id = 1;"));
     window_->currentSheet()->runAll();
     Sheet& sheet = window_->currentSheet()->sheet();
-    EVENTUALLY(sheet.hasOpenChanges());
+    EVENTUALLY(sheet.session().hasOpenChanges());
     db::ConnectionProfile p = *desk_->connections().profile("orchard");
     p.group = "Orchard";
     p.colour = "beet";
     desk_->connections().put(p);
-    EXPECT_TRUE(sheet.hasOpenChanges());  // only how it is shown
+    EXPECT_TRUE(sheet.session().hasOpenChanges());  // only how it is shown
     p.onConnect = "PRAGMA foreign_keys = ON";
     desk_->connections().put(p);
-    EXPECT_TRUE(sheet.hasOpenChanges());
+    EXPECT_TRUE(sheet.session().hasOpenChanges());
     click(objectName::kUndoButton);
-    EVENTUALLY(!sheet.hasOpenChanges() && !sheet.isRunning());
-    EXPECT_FALSE(sheet.sessionState().isConnected);  // the next run begins with a new line
+    EVENTUALLY(!sheet.session().hasOpenChanges() && !sheet.isRunning());
+    EXPECT_FALSE(sheet.session().state().isConnected);  // the next run begins with a new line
     sheet.runStatement("SELECT count(*) FROM warden");
-    EVENTUALLY(!sheet.isRunning() && sheet.sessionState().isConnected);
+    EVENTUALLY(!sheet.isRunning() && sheet.session().state().isConnected);
     EXPECT_FALSE(sheet.cards().back()->error());
 }
 

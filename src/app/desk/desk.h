@@ -31,6 +31,8 @@ public:
     void open();
 
     [[nodiscard]] const store::Home& home() const { return around_.home(); }
+    /// The window's event loop, for what works elsewhere.
+    [[nodiscard]] const work::OwnerThread& owner() const { return around_.owner(); }
     [[nodiscard]] work::Preferences& preferences() { return preferences_; }
     [[nodiscard]] const store::Settings& settings() const { return preferences_.settings(); }
     [[nodiscard]] const store::WindowState& windowState() const { return preferences_.windowState(); }

@@ -40,15 +40,15 @@ std::optional<ResultSource::Again> Card::runAgain(db::RunRequest request, std::s
         auto beside = sheet_.runBeside(std::move(request), std::move(observer));
         return beside ? std::optional(Again{*beside, nullptr}) : std::nullopt;
     }
-    std::shared_ptr<db::Session> session = sheet_.anotherSession();
+    std::shared_ptr<db::Session> session = sheet_.session().another();
     if (!session) return std::nullopt;
     request.guard = db::onlyReading();
     return Again{session->execute(std::move(request), std::move(observer)), session};
 }
 
-db::LineState Card::line() const { return sheet_.sessionState().line; }
+db::LineState Card::line() const { return sheet_.session().state().line; }
 
-store::RunStart Card::record() const { return sheet_.ledgerWords(statement()); }
+store::RunStart Card::record() const { return sheet_.record(statement()); }
 
 void Card::beginAnew() {
     ledgerId = 0;

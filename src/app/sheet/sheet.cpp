@@ -39,10 +39,21 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
       file_(new SheetFile(state_.file, state_.text, this)),
       language_(sql::Dialect::Sqlite),
       reading_(std::make_shared<const work::TextReading>(language_)),
-      service_(language_, [this, guard = QPointer<QObject>(this)](const work::TextReadingPtr& reading) {
-          onWindowThread(guard, [this, reading] { noteReading(reading); });
-      }) {
-    refreshPlace();
+      service_(language_,
+               [this, guard = QPointer<QObject>(this)](const work::TextReadingPtr& reading) {
+                   onWindowThread(guard, [this, reading] { noteReading(reading); });
+               }),
+      session_({.owner = desk.owner(),
+                .connections = desk.connections(),
+                .catalogs = desk.catalogs(),
+                .preferences = desk.preferences()},
+               {.connection = state_.connectionId, .database = state_.database, .schema = state_.schema},
+               {.changed = [this] { Q_EMIT sessionChanged(); },
+                .placeChanged = [this] { notePlace(); },
+                .left = [this] { dismissHeld(); },
+                .remarked = [this](const std::string& text) { Q_EMIT remarked(toQt(text)); }}) {
+    if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
+    service_.setLanguage(language_);
     if (state_.text.size() > work::TextReading::kMostBytes) {  // that is known without reading it
         reading_ = std::make_shared<const work::TextReading>(work::TextReading::of(state_.text, language_, nullptr));
     }
@@ -62,40 +73,18 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
     constexpr int kLookForIdleMs = 60'000;
     idleTimer_.setInterval(kLookForIdleMs);
-    connect(&idleTimer_, &QTimer::timeout, this, [this] {
-        if (session_) session_->closeIfIdle(std::chrono::minutes(desk_.settings().idleMinutes), [](bool) {});
-    });
+    connect(&idleTimer_, &QTimer::timeout, this, [this] { session_.closeIfIdle(); });
     idleTimer_.start();
     constexpr int kLookAroundMs = 2000;
     lookTimer_.setInterval(kLookAroundMs);
     connect(&lookTimer_, &QTimer::timeout, this, [this] {
-        if (!session_ || isRunning()) return;
-        session_->lookAround([this, guard = QPointer<QObject>(this)](const std::vector<db::Notice>& notices) {
-            onWindowThread(guard, [this, notices] {
-                for (const db::Notice& n : notices) Q_EMIT remarked(toQt(base::toLower(n.severity) + ": " + n.message));
-            });
-        });
+        if (!isRunning()) session_.pollNotices();
     });
     lookTimer_.start();
-    connect(&desk_, &Desk::profilesChanged, this, [this] {
-        const auto before = there_;
-        refreshPlace();
-        if (before == there_) return;
-        const bool isElsewhere = !before || !there_ || db::leadsElsewhere(*before, *there_);
-        if (isElsewhere && hasOpenChanges()) {
-            // The line with the open changes stays until somebody has ended them.
-            isLeaveDue_ = true;
-            Q_EMIT remarked(
-                tr("The connection was changed. This sheet keeps its old connection until its open changes are "
-                   "committed or rolled back."));
-        } else if (isElsewhere) {
-            leaveSession();
-        }
-        Q_EMIT connectionChanged();
-    });
+    connect(&desk_, &Desk::profilesChanged, this, [this] { session_.noteConnections(); });
 }
 
-Sheet::~Sheet() { destroyInBackground(std::move(session_)); }
+Sheet::~Sheet() = default;
 
 QString Sheet::title() const { return toQt(state_.title); }
 
@@ -114,88 +103,28 @@ void Sheet::setPassing(bool isPassing) {
 
 QString Sheet::connectionId() const { return toQt(state_.connectionId); }
 
-void Sheet::refreshPlace() {
-    there_ = desk_.connections().profileAt(fromQt(connectionId()), state_.database);
-    if (!there_) return;
-    language_ = db::dialectOf(there_->engine);
+/// It goes on elsewhere, or its connection was changed.
+void Sheet::notePlace() {
+    const work::RunPlace& place = session_.place();
+    const bool isOther = place != work::RunPlace{state_.connectionId, state_.database, state_.schema};
+    state_.connectionId = place.connection;
+    state_.database = place.database;
+    state_.schema = place.schema;
+    if (isOther) keepTimer_.start();
+    if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
     service_.setLanguage(language_);
-    if (state_.schema.empty()) return;
-    const std::string statement = db::setSchema(there_->engine, state_.schema);
-    if (!statement.empty()) there_->onConnect += (there_->onConnect.empty() ? "" : ";\n") + statement;
-}
-
-void Sheet::leaveSession() {
-    destroyInBackground(std::move(session_));
-    dismissHeld();
-    noteSession({});
-}
-
-/// Whether somebody must end a transaction first, which is said.
-bool Sheet::holdsOpenChanges() {
-    if (!hasOpenChanges()) return false;
-    Q_EMIT remarked(tr("This sheet has open changes. Commit them or roll them back before it goes elsewhere."));
-    return true;
-}
-
-void Sheet::setConnection(const QString& profileId) {
-    if (connectionId() == profileId || holdsOpenChanges()) return;
-    state_.connectionId = fromQt(profileId);
-    desk_.connections().beginWith(fromQt(profileId));
-    isPasswordRefused_ = false;
-    refused_.clear();
-    state_.database.clear();
-    state_.schema.clear();
-    refreshPlace();
-    leaveSession();
-    keepTimer_.start();
-    Q_EMIT connectionChanged();
-}
-
-void Sheet::setDatabase(const std::string& database) {
-    const db::ConnectionProfile* own = desk_.connections().profile(fromQt(connectionId()));
-    if (own == nullptr || database == there_->database || holdsOpenChanges()) return;
-    state_.database = database == own->database ? std::string() : database;
-    desk_.connections().beginWith(fromQt(connectionId()));
-    state_.schema.clear();
-    refreshPlace();
-    leaveSession();
-    keepTimer_.start();
     Q_EMIT connectionChanged();
 }
 
 store::SheetState Sheet::likeThis() const {
-    store::SheetState state{.connectionId = state_.connectionId, .database = state_.database};
-    state.schema = state_.schema;
-    const auto catalog = desk_.catalogs().state(fromQt(connectionId()), state_.database).catalog;
-    const std::string current = currentSchema();
-    const bool isUsual =
-        catalog && !catalog->facts().searchPath.empty() && catalog->facts().searchPath.front() == current;
-    if (!current.empty()) state.schema = isUsual ? std::string() : current;
+    const work::RunPlace place = session_.placeForAnother();
+    store::SheetState state{.connectionId = place.connection, .database = place.database};
+    state.schema = place.schema;
     return state;
 }
 
-/// Where names without a schema are looked for first; empty while unknown.
-std::string Sheet::currentSchema() const {
-    return there_ ? db::currentSchema(there_->engine, sessionState_.line) : std::string();
-}
-
 /// In which the session would read a statement now.
-sql::Language Sheet::languageNow() const {
-    return there_ ? db::languageOf(there_->engine, sessionState_.line) : language_;
-}
-
-/// What names mean in this sheet: its session may look for them elsewhere than the catalog was read.
-catalog::View Sheet::catalogView() const {
-    const auto state = desk_.catalogs().state(fromQt(connectionId()), state_.database);
-    if (!state.catalog) return {};
-    catalog::View view(state.catalog);
-    const std::string first = currentSchema();
-    const std::vector<std::string>& usual = view.searchPath();
-    if (first.empty() || (!usual.empty() && usual.front() == first)) return view;
-    std::vector<std::string> path{first};
-    if (!db::traitsOf(there_->engine).schemasAreDatabases) path.insert(path.end(), usual.begin(), usual.end());
-    return view.withSearchPath(std::move(path));
-}
+sql::Language Sheet::languageNow() const { return session_.language(language_); }
 
 void Sheet::setText(const base::SharedText& text) {
     if (text.isCopyOf(state_.text)) return;
@@ -204,7 +133,7 @@ void Sheet::setText(const base::SharedText& text) {
     service_.setText(text);
     if (!isOther) return;
     file_->noteText(text);
-    desk_.connections().beginWith(fromQt(connectionId()));
+    desk_.connections().beginWith(state_.connectionId);
     if (!keepTimer_.isActive()) keepTimer_.start();  // not pushed back by more typing: a crash costs a second at most
 }
 
@@ -223,7 +152,7 @@ void Sheet::whenRead(std::function<void()> act) {
 }
 
 void Sheet::complete(std::size_t caret, std::function<void(const sql::Completion&)> told) {
-    service_.complete(caret, catalogView(),
+    service_.complete(caret, session_.catalogView(),
                       [guard = QPointer<QObject>(this), told = std::move(told)](const sql::Completion& completion) {
                           onWindowThread(guard, [told, completion] { told(completion); });
                       });
@@ -304,11 +233,7 @@ void Sheet::runAll() {
 void Sheet::runStatement(const std::string& statement) { queue_.add({sql::Statement(statement, languageNow())}); }
 
 std::optional<db::HeldBack> Sheet::whyHeld(const sql::Statement& statement) const {
-    const db::ConnectionProfile* p = profile();
-    if (p == nullptr || statement.text().size() > work::TextReading::kLongestStatement) return std::nullopt;
-    return db::heldBack(db::runGuardOf(*p),
-                        {.engine = p->engine, .line = sessionState_.line, .openChanges = sessionState_.openChanges},
-                        statement);
+    return session_.whyHeld(statement);
 }
 
 bool Sheet::send(const work::QueuedStatement& next, work::Consent consent) { return run(next, consent) != nullptr; }
@@ -317,7 +242,7 @@ std::size_t Sheet::underWay() const {
     return static_cast<std::size_t>(std::ranges::count_if(cards_, [](const Card* card) { return card->isGoingOn(); }));
 }
 
-std::string Sheet::connectionName() const { return there_ ? there_->name : std::string(); }
+std::string Sheet::connectionName() const { return profile() != nullptr ? profile()->name : std::string(); }
 
 void Sheet::noteLeftOut(std::size_t statements) {
     const auto count = static_cast<std::int64_t>(statements);
@@ -358,69 +283,20 @@ void Sheet::dropUnsent(Card* card) {
     Q_EMIT runningChanged();
 }
 
-bool Sheet::wantsPassword() const {
-    if (!there_ || db::isFile(there_->engine) || there_->passwordSource != db::PasswordSource::Ask) return false;
-    const auto state = desk_.catalogs().state(fromQt(connectionId()), state_.database);
-    const bool isCatalogRefused = !state.catalog && state.error && state.error->kind == ErrorKind::Permission;
-    return isPasswordRefused_ || isCatalogRefused;
-}
-
 void Sheet::connectWith(const std::string& password) {
-    if (!there_) return;
-    desk_.connections().setPassword(*there_, password, whileThere(this, [](const Status&) {}));
-    isPasswordRefused_ = false;
-    ++passwordTry_;
-    leaveSession();
-    desk_.catalogs().load(fromQt(connectionId()), state_.database);
-    if (!refused_.empty()) runStatement(std::exchange(refused_, {}));
-}
-
-void Sheet::setCommitsByHand(bool byHand) {
-    commitsByHand_ = byHand;
-    if (session_) session_->setCommitsByHand(byHand);
-    Q_EMIT sessionChanged();
-}
-
-void Sheet::noteSession(const db::SessionState& state) {
-    sessionState_ = state;
-    if (isLeaveDue_ && !hasOpenChanges()) {
-        isLeaveDue_ = false;
-        return leaveSession();
-    }
-    Q_EMIT sessionChanged();
-}
-
-std::unique_ptr<db::Session> Sheet::anotherSession() const {
-    const db::ConnectionProfile* p = profile();
-    if (p == nullptr) return nullptr;
-    db::ConnectionProfile there = *p;
-    const db::LineState& line = sessionState_.line;
-    if (!line.database.empty() && !db::isFile(p->engine)) there.database = line.database;
-    if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(p->engine, line.schema);
-    return std::make_unique<db::Session>(std::move(there), desk_.connections().passwordFor(fromQt(connectionId())));
+    if (const auto refused = session_.connectWith(password)) queue_.add({*refused});
 }
 
 std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {
-    db::Session* line = isRunning() ? nullptr : session();
+    db::Session* line = isRunning() ? nullptr : session_.session();
     if (line == nullptr) return std::nullopt;
     request.guard = db::onlyReading();  // it runs a second time
     return line->execute(std::move(request), std::move(observer));
 }
 
-db::Session* Sheet::session() {
-    const db::ConnectionProfile* p = profile();
-    if (p == nullptr) return nullptr;
-    desk_.connections().beginWith(fromQt(connectionId()));
-    if (!session_) {
-        session_ = std::make_unique<db::Session>(*p, desk_.connections().passwordFor(fromQt(connectionId())));
-        session_->setCommitsByHand(commitsByHand_);
-    }
-    return session_.get();
-}
-
 void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
     auto* card = new Card(nextNumber_++, title, {std::string(), languageNow()}, *this);
-    card->setPlace(originNow(), tr("two results"));
+    card->setPlace(session_.origin(), tr("two results"));
     cards_.push_back(card);
     Q_EMIT cardAdded(card);
     card->becomeComparison(differences, words);
@@ -443,25 +319,12 @@ void Sheet::rerun(Card* card) {
     run({card->statement(), std::make_shared<db::RunBatch>()}, work::Consent::None, card);
 }
 
-bool Sheet::isFromHere(const Card* card) const { return card->origin().isLike(originNow()); }
+bool Sheet::isFromHere(const Card* card) const { return card->origin().isLike(session_.origin()); }
 
 QColor Sheet::colourOf(const QString& connectionId) const {
     const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId));
     const Theme& theme = Theme::current();
     return p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
-}
-
-/// Where a statement that runs now gets its rows from.
-work::Origin Sheet::originNow() const {
-    const db::LineState& line = sessionState_.line;
-    const db::ConnectionProfile* p = profile();
-    work::Origin origin{.connectionId = state_.connectionId, .database = state_.database, .schema = line.schema};
-    if (p != nullptr && !db::isFile(p->engine) && !line.database.empty()) {
-        origin.database = line.database == desk_.connections().profile(fromQt(connectionId()))->database
-                              ? std::string()
-                              : line.database;
-    }
-    return origin;
 }
 
 void Sheet::notePinned(const Card& card) {
@@ -481,24 +344,20 @@ void Sheet::moveCard(Card* card, int by) {
 QString Sheet::placeWords() const {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return {};
-    const std::string& database = sessionState_.line.database.empty() ? p->database : sessionState_.line.database;
+    const std::string& database = session_.state().line.database.empty() ? p->database : session_.state().line.database;
     return toQt(p->name) +
            (database.empty() || db::isFile(p->engine) ? QString() : QStringLiteral(" · ") + toQt(database));
 }
 
-store::RunStart Sheet::ledgerWords(const sql::Statement& statement) const {
-    return work::startRecord(there_.value_or(db::ConnectionProfile{}), statement, state_.title);
-}
-
 Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card* into) {
-    db::Session* line = session();
+    db::Session* line = session_.session();
     if (line == nullptr) {
         Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
         return nullptr;
     }
     const sql::Statement& statement = next.statement;
     auto* card = into != nullptr ? into : new Card(nextNumber_++, toQt(statement.title()), statement, *this);
-    card->setPlace(originNow(), placeWords());
+    card->setPlace(session_.origin(), placeWords());
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card, next.batch);
     if (into == nullptr) {
@@ -507,32 +366,24 @@ Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card*
     }
 
     // The ledger has the run before the server has.
-    desk_.ledger().start(ledgerWords(statement), card->startedAt(),
+    desk_.ledger().start(record(statement), card->startedAt(),
                          [this, &ledger = desk_.ledger(), guard = QPointer<Card>(card)](std::int64_t id) {
                              if (!guard || guard->wasNeverSent) return ledger.remove(id);  // it was never sent
                              guard->ledgerId = id;
                              if (!guard->isGoingOn()) noteEnd(guard);
                          });
-    db::RunGuard guard = consent == work::Consent::OnlyIfItReads ? db::onlyReading() : db::runGuardOf(*profile());
-    guard.isConfirmed = consent == work::Consent::Confirmed;
-    card->handle = line->execute({.statement = statement,
-                                  .pageRows = desk_.settings().pageRows,
-                                  .batch = queue_.batchToSend(next),
-                                  .guard = guard,
-                                  .guardOfNow = desk_.connections().guardOfNow(fromQt(connectionId()))},
-                                 bridge);
+    card->handle = line->execute(session_.request(statement, consent, queue_.batchToSend(next)), bridge);
     forgetOldest();
     if (!elapsedTimer_.isActive()) elapsedTimer_.start();
     Q_EMIT runningChanged();
     return card;
 }
 
-/// The statements that the connection runs by itself, when a line was opened for a run.
+/// The statements that the connection runs by itself, when a connection was opened for a run.
 void Sheet::noteConnected(const db::RunSummary& summary) {
-    const db::ConnectionProfile* own = desk_.connections().profile(fromQt(connectionId()));
-    const bool ranItsOwn = !summary.ranOnConnect.empty() && own != nullptr && !own->onConnect.empty();
-    if (!ranItsOwn) return;  // the schema of this sheet is no statement of the user's
-    desk_.ledger().start(ledgerWords(own->onConnect), summary.startedAt,
+    const auto ran = session_.ranOnConnect(summary);
+    if (!ran) return;
+    desk_.ledger().start(record(*ran), summary.startedAt,
                          [&ledger = desk_.ledger()](std::int64_t id) { ledger.end(id, {}); });
 }
 
@@ -568,28 +419,22 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
     });
     connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
         noteConnected(summary);
-        noteSession(summary.session);
+        session_.note(summary.session);
         if (!*card) return;
         const bool wasPaused = (*card)->state() == Card::State::Paused;
         (*card)->noteFinished(summary);
         noteEnd(*card);
-        refreshCatalog(*card);
+        session_.noteFinished((*card)->statement());
         if (!wasPaused) queue_.goOn();
     });
     connect(bridge, &RunBridge::runFailed, this,
-            [this, card, batch, tried = passwordTry_](const Error& error, const db::RunSummary& summary) {
+            [this, card, batch, attempt = session_.attempts()](const Error& error, const db::RunSummary& summary) {
                 noteConnected(summary);
-                const bool isRefused = error.kind == ErrorKind::Permission && !summary.session.isConnected;
-                const std::string refused = isRefused && *card ? (*card)->statement().text() : std::string();
-                const bool isOld = tried != passwordTry_;  // a password was given while this one was on its way
-                if (isRefused && !isOld) {
-                    isPasswordRefused_ = true;
-                    refused_ = refused;
-                }
-                noteSession(summary.session);
+                const sql::Statement statement = *card ? (*card)->statement() : sql::Statement();
+                const bool runsAgain = session_.noteFailed(error, summary, statement, attempt);
                 if (!*card) return;
                 noteRunFailed(*card, error, summary, batch);
-                if (isOld && !refused.empty()) runStatement(refused);
+                if (runsAgain) queue_.add({statement});
             });
 }
 
@@ -597,7 +442,7 @@ void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<
 void Sheet::noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
                           const std::shared_ptr<db::RunBatch>& batch) {
     const work::QueuedStatement failed{card->statement(), batch};
-    card->noteFailed(advised(error, card->statement().text()), summary);
+    card->noteFailed(session_.advised(error, card->statement().text(), language_), summary);
     if (summary.isBehindBroken) {  // told with the one that failed
         if (held()) queue_.noteNotRun(failed);
         return dropUnsent(card);
@@ -619,14 +464,6 @@ void Sheet::forgetOldest() {
         if (oldest == cards_.end() || *oldest == cards_.back()) return;
         removeCard(*oldest);
     }
-}
-
-/// A statement that defines something changes what there is to see: for others, and so for the line that catalogs are
-/// read on, when its transaction has ended.
-void Sheet::refreshCatalog(const Card* card) {
-    // The session has looked at it already, on its own thread.
-    const auto changes = catalogFollower_.noteEnd(card->statement(), currentSchema(), sessionState_.line.transaction);
-    if (changes) desk_.catalogs().load(fromQt(connectionId()), state_.database, *changes);
 }
 
 /// A card for the next result of a statement.
@@ -706,11 +543,6 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
         if ((*card)->statement().text() == text && isFromHere(*card)) return *card;
     }
     return nullptr;
-}
-
-/// What the text and the catalog add to a complaint of the server.
-Error Sheet::advised(const Error& error, const std::string& statement) const {
-    return sql::withAdvice(sql::withTextAdvice(error, statement, language_), statement, language_, catalogView());
 }
 
 std::map<std::size_t, Card*> Sheet::cardsOfStatements() const {

@@ -12,9 +12,7 @@
 #include "app/desk/desk.h"
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
-#include "core/catalog/catalog_view.h"
-#include "core/db/guard.h"
-#include "core/work/catalog_follower.h"
+#include "core/work/document_session.h"
 #include "core/work/language_service.h"
 #include "core/work/run_queue.h"
 
@@ -35,18 +33,20 @@ public:
     [[nodiscard]] const std::string& id() const { return state_.id; }
     [[nodiscard]] QString title() const;
     void setTitle(const QString& title);
+    /// Where and by which rules its statements run.
+    [[nodiscard]] work::DocumentSession& session() { return session_; }
+    [[nodiscard]] const work::DocumentSession& session() const { return session_; }
     [[nodiscard]] QString connectionId() const;
-    void setConnection(const QString& profileId);
+    void setConnection(const QString& profileId) { session_.goTo(profileId.toStdString()); }
     /// Goes to another database of the connection's server. Refused, with a word about it, while changes are open.
-    void setDatabase(const std::string& database);
+    void setDatabase(const std::string& database) { session_.goToDatabase(database); }
     /// The database, when it is not the connection's own.
-    [[nodiscard]] const std::string& database() const { return state_.database; }
+    [[nodiscard]] const std::string& database() const { return session_.place().database; }
     /// Where statements run: the connection, led to this sheet's database; nullptr without a connection.
-    [[nodiscard]] const db::ConnectionProfile* profile() const { return there_ ? &*there_ : nullptr; }
+    [[nodiscard]] const db::ConnectionProfile* profile() const { return session_.profile(); }
     /// What a new sheet takes over from this one: connection, database and schema.
     [[nodiscard]] store::SheetState likeThis() const;
     [[nodiscard]] sql::Dialect dialect() const { return language_.dialect; }
-    [[nodiscard]] catalog::View catalogView() const;
 
     // Text
     [[nodiscard]] const base::SharedText& text() const { return state_.text; }
@@ -98,27 +98,16 @@ public:
     void confirmHeld(const std::string& name);
     void dismissHeld() { queue_.dismiss(); }
 
-    // Password
-    /// Whether the server refused to let this sheet in without another password, and one is to be typed.
-    [[nodiscard]] bool wantsPassword() const;
     /// Tries again with a password: the catalog, and the statement that could not run without.
     void connectWith(const std::string& password);
-
-    // Session
-    /// A line of its own to where this sheet's statements run now, its schema included; nullptr without a connection.
-    [[nodiscard]] std::unique_ptr<db::Session> anotherSession() const;
     /// What the ledger keeps of a statement that runs for this sheet.
-    [[nodiscard]] store::RunStart ledgerWords(const sql::Statement& statement) const;
-    /// Runs something on this sheet's own line that makes no card, such as an export; nothing while the sheet runs, or
-    /// without a connection.
+    [[nodiscard]] store::RunStart record(const sql::Statement& statement) const {
+        return session_.record(statement, state_.title);
+    }
+    /// Runs something in this sheet's own session that makes no card, such as an export; nothing while the sheet runs,
+    /// or without a connection.
     [[nodiscard]] std::optional<db::RunHandle> runBeside(db::RunRequest request,
                                                          std::shared_ptr<db::RunObserver> observer);
-    [[nodiscard]] const db::SessionState& sessionState() const { return sessionState_; }
-    [[nodiscard]] bool hasOpenChanges() const {
-        return sessionState_.line.transaction != db::TransactionState::None && sessionState_.openChanges > 0;
-    }
-    [[nodiscard]] bool commitsByHand() const { return commitsByHand_; }
-    void setCommitsByHand(bool byHand);
 
     /// What happens to the statements behind one that fails.
     [[nodiscard]] work::OnError onError() const { return queue_.onError(); }
@@ -179,26 +168,18 @@ private:
     void noteHeldChanged() override { Q_EMIT heldChanged(); }
     void noteLeftOut(std::size_t statements) override;
 
-    [[nodiscard]] Error advised(const Error& error, const std::string& statement) const;
     void noteReading(const work::TextReadingPtr& reading);
     /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
     void tellElapsed();
     void dropUnsent(Card* card);
-    void noteSession(const db::SessionState& state);
-    void refreshPlace();
-    void leaveSession();
-    [[nodiscard]] std::string currentSchema() const;
+    void notePlace();
     [[nodiscard]] sql::Language languageNow() const;
-    [[nodiscard]] bool holdsOpenChanges();
-    void refreshCatalog(const Card* card);
     Card* run(const work::QueuedStatement& next, work::Consent consent = work::Consent::None, Card* into = nullptr);
     void noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
                        const std::shared_ptr<db::RunBatch>& batch);
-    db::Session* session();
     void connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch);
     Card* addResultCard(Card* before);
-    [[nodiscard]] work::Origin originNow() const;
     [[nodiscard]] bool isUnderWay(const sql::Statement& statement) const;
     void noteConnected(const db::RunSummary& summary);
     void noteEnd(Card* card);
@@ -214,21 +195,13 @@ private:
     bool isPassing_ = false;
     QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;
-    std::optional<db::ConnectionProfile> there_;
-    std::unique_ptr<db::Session> session_;
     std::vector<Card*> cards_;
     int nextNumber_ = 1;
     work::RunQueue queue_{*this};
-    db::SessionState sessionState_;
-    bool commitsByHand_ = false;
-    bool isLeaveDue_ = false;  // the profile leads elsewhere since, but changes are open
-    bool isPasswordRefused_ = false;
-    work::CatalogFollower catalogFollower_;
-    int passwordTry_ = 0;  // counts the passwords that were given
-    std::string refused_;  // the statement that could not run for it
     QTimer idleTimer_;
     QTimer lookTimer_;
     work::LanguageService service_;
+    work::DocumentSession session_;
 };
 
 }  // namespace pantry::app

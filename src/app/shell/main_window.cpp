@@ -546,8 +546,8 @@ bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
     std::int64_t changes = 0;
     QStringList names;
     for (const SheetPage* page : pages) {
-        if (!page->sheet().hasOpenChanges()) continue;
-        changes += page->sheet().sessionState().openChanges;
+        if (!page->sheet().session().hasOpenChanges()) continue;
+        changes += page->sheet().session().state().openChanges;
         names += page->sheet().title();
     }
     if (names.isEmpty()) return true;

@@ -30,7 +30,7 @@ QString MainWindow::whyNot(CommandPlace place) const {
         case CommandPlace::Sheet: return page == nullptr ? tr("Open a sheet first.") : QString();
         case CommandPlace::Transaction: {
             const bool isOpen =
-                page != nullptr && page->sheet().sessionState().line.transaction != db::TransactionState::None;
+                page != nullptr && page->sheet().session().state().line.transaction != db::TransactionState::None;
             return isOpen ? QString() : tr("No transaction is open in this sheet.");
         }
         case CommandPlace::Result: {
@@ -103,7 +103,7 @@ void MainWindow::bindSheetCommands() {
     bind("transaction.rollback", [this] { currentSheet()->sheet().runStatement("ROLLBACK"); });
     bind("transaction.manual", [this] {
         Sheet& sheet = currentSheet()->sheet();
-        sheet.setCommitsByHand(!sheet.commitsByHand());
+        sheet.session().setCommitsByHand(!sheet.session().commitsByHand());
     });
     for (int number = 1; number <= 9; ++number) {
         const std::string id = "card." + std::to_string(number);

@@ -315,16 +315,17 @@ void Tour::addSteps() {
                                                 tr("UPDATE inspection\nSET remark = 'seen again'\nWHERE scab_score > "
                                                    "8;\n\nSELECT wheer, remark\nFROM inspection;"));
             page->sheet().setTitle(tr("Second look"));
-            page->sheet().setCommitsByHand(true);
+            page->sheet().session().setCommitsByHand(true);
             page->runAll();
         },
         [this] {
-            return !window_.currentSheet()->sheet().isRunning() && window_.currentSheet()->sheet().hasOpenChanges();
+            return !window_.currentSheet()->sheet().isRunning() &&
+                   window_.currentSheet()->sheet().session().hasOpenChanges();
         },
         QStringLiteral("open-changes"));
     step(
         tr("Undo the changes"), [this] { find<QPushButton>(objectName::kUndoButton)->click(); },
-        [this] { return !window_.currentSheet()->sheet().hasOpenChanges(); });
+        [this] { return !window_.currentSheet()->sheet().session().hasOpenChanges(); });
     step(
         tr("Reach for anything"),
         [this] {

@@ -151,7 +151,7 @@ bool ContextBand::isLockShown() const {
 
 /// “› orchard › public”, as it holds on the line, else as the profile says.
 QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) const {
-    const db::LineState& line = sheet_.sessionState().line;
+    const db::LineState& line = sheet_.session().state().line;
     QStringList parts;
     if (db::isFile(p.engine)) {
         parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
@@ -179,7 +179,7 @@ QString ContextBand::facts() const {
     const auto catalog = desk_.catalogs().state(fromQt(sheet_.connectionId()), sheet_.database()).catalog;
     QStringList lines;
     for (const std::string& fact :
-         db::sessionFacts(*p, sheet_.sessionState(), catalog ? catalog->facts().serverVersion : std::string())) {
+         db::sessionFacts(*p, sheet_.session().state(), catalog ? catalog->facts().serverVersion : std::string())) {
         lines += toQt(fact);
     }
     return lines.join(QLatin1Char('\n'));

@@ -35,7 +35,7 @@ PasswordPanel::PasswordPanel(Desk& desk, Sheet& sheet, QWidget* parent)
 
 void PasswordPanel::refresh() {
     const bool wasHidden = isHidden();
-    setVisible(sheet_.wantsPassword());
+    setVisible(sheet_.session().wantsPassword());
     if (isHidden()) return password_->clear();
     const db::ConnectionProfile& p = *sheet_.profile();
     words_->setText(p.user.empty() ? tr("Password for %1").arg(toQt(db::placeOf(p)))

@@ -37,9 +37,9 @@ TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
 }
 
 void TransactionStrip::refresh() {
-    const db::SessionState& state = sheet_.sessionState();
+    const db::SessionState& state = sheet_.session().state();
     const bool isOpen = state.line.transaction != db::TransactionState::None;
-    setVisible(isOpen || sheet_.commitsByHand());
+    setVisible(isOpen || sheet_.session().commitsByHand());
     commit_->setVisible(isOpen);
     undo_->setVisible(isOpen);
     commit_->setEnabled(!sheet_.isRunning() && state.line.transaction == db::TransactionState::Open);
