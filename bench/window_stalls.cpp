@@ -192,6 +192,52 @@ void typeIntoLargeTexts(MainWindow& window, Heartbeat& heart) {
     typeInto(window, heart, repeated(50'000'000, "INSERT INTO t VALUES ({0}, 'tree');\n"), "a text of 50 MB");
 }
 
+/// Databases of ten thousand tables each, on which somebody reaches for a name and filters the catalog.
+void lookAround(MainWindow& window, Desk& desk, Heartbeat& heart, const std::filesystem::path& folder) {
+    constexpr int kDatabases = 20;
+    constexpr int kTables = 10'000;
+    const auto file = folder / "barn.db";
+    sqlite3* db = nullptr;
+    sqlite3_open(file.c_str(), &db);
+    std::string script = "BEGIN;";
+    for (int i = 0; i < kTables; ++i) {
+        script += fmt::format("CREATE TABLE crate_{}_of_{} (crate_id INTEGER PRIMARY KEY, apples INT);", i,
+                              i % 2 == 0 ? "apples" : "pears");
+    }
+    sqlite3_exec(db, (script + "COMMIT;").c_str(), nullptr, nullptr, nullptr);
+    sqlite3_close(db);
+    for (int i = 0; i < kDatabases; ++i) {
+        db::ConnectionProfile profile;
+        profile.id = profile.name = fmt::format("barn {}", i);
+        profile.database = file.string();
+        desk.connections().put(profile);
+        desk.connections().beginWith(profile.id);
+        desk.catalogs().load(profile.id);
+        spin(kPatienceMs, [&] { return desk.catalogs().state(profile.id).catalog != nullptr; });
+    }
+    spin(1000);
+    heart.forget();
+    window.openReach();
+    spin(500);
+    report(heart, "the reach opens over 200,000 names");
+    auto* input = window.findChild<QLineEdit*>(QLatin1String(objectName::kReachInput));
+    for (const char* text : {"c", "cr", "crate 77", "crate 777", "crate 7777"}) {
+        input->setText(QLatin1String(text));
+        spin(200);
+    }
+    report(heart, "five letters are typed into it");
+    window.setFocus();
+    window.openSheet(QStringLiteral("barn 0"), QString());
+    spin(1500);
+    heart.forget();
+    auto* filter = window.findChild<QLineEdit*>(QLatin1String(objectName::kCatalogFind));
+    for (const char* text : {"c", "cr", "crate_77", "crate_777", ""}) {
+        filter->setText(QLatin1String(text));
+        spin(300);
+    }
+    report(heart, "a catalog of 10,000 tables is filtered, five times");
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -217,6 +263,10 @@ int main(int argc, char** argv) {
     heart.forget();
     if (argc > 1 && std::string_view(argv[1]) == "texts") {
         typeIntoLargeTexts(window, heart);
+        return 0;
+    }
+    if (argc > 1 && std::string_view(argv[1]) == "names") {
+        lookAround(window, desk, heart, folder.path());
         return 0;
     }
     const auto asked = std::chrono::steady_clock::now();

@@ -317,6 +317,8 @@ TEST_F(TrustWindowTest, TheReachKnowsOtherWordsAndNoStrewnLetters) {
     const auto hits = [this](const QString& words) {
         window_->openReach();
         find<QLineEdit>(objectName::kReachInput)->setText(words);
+        const auto* reach = static_cast<Reach*>(find(objectName::kReach));
+        EXPECT_TRUE(QTest::qWaitFor([&] { return !reach->isSearching(); }, kPatienceMs));
         QStringList out;
         auto* list = find<QListWidget>(objectName::kReachList);
         for (int i = 0; i < list->count(); ++i) {

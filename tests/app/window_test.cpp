@@ -349,11 +349,11 @@ TEST_F(WindowTest, ReachFindsTablesActionsAndSettings) {
     key(Qt::Key_J, Qt::ControlModifier);
     type(QStringLiteral("frost"));
     key(Qt::Key_Return);
-    EXPECT_NE(find(objectName::kObjectPage), nullptr);
+    EVENTUALLY(find(objectName::kObjectPage) != nullptr);  // Return waited for the list of these letters
     key(Qt::Key_J, Qt::ControlModifier);
     type(QStringLiteral("lamplight"));
     key(Qt::Key_Return);
-    EXPECT_EQ(Theme::current().name(), QStringLiteral("lamplight"));
+    EVENTUALLY(Theme::current().name() == QStringLiteral("lamplight"));
     EXPECT_EQ(desk_->settings().theme, "lamplight");
     Theme::current().choose(QStringLiteral("daylight"));
 }

@@ -102,7 +102,7 @@ private:
     void changeTextSize(int step);
     void applyTextSize();
     void showKeys();
-    [[nodiscard]] std::vector<Reachable> everything();
+    [[nodiscard]] Reach::Ground everything();
     void reachIntoLedger(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
 

@@ -39,49 +39,43 @@ std::vector<db::ConnectionProfile> MainWindow::profilesByUse() const {
     return profiles;
 }
 
-std::vector<Reachable> MainWindow::everything() {
-    std::vector<Reachable> all;
+Reach::Ground MainWindow::everything() {
+    Reach::Ground ground;
     for (Page* page : host_->pages()) {
-        all.push_back({page->title(), tr("sheet"), tr("open"), [this, guard = QPointer<Page>(page)] {
-                           if (!guard) return;
-                           host_->bringToFront(guard);
-                           guard->setFocus();
-                       }});
+        ground.before.push_back({page->title(), tr("sheet"), tr("open"), [this, guard = QPointer<Page>(page)] {
+                                     if (!guard) return;
+                                     host_->bringToFront(guard);
+                                     guard->setFocus();
+                                 }});
     }
-    const std::vector<db::ConnectionProfile> profiles = profilesByUse();
-    for (const auto& p : profiles) {
-        const QString id = toQt(p.id);
-        all.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"), toQt(db::environmentWord(p.environment)),
-                       [this, id] { openSheet(id); }, command("sheet.new").also});
+    for (const auto& p : profilesByUse()) {
+        ground.before.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"),
+                                 toQt(db::environmentWord(p.environment)), [this, id = toQt(p.id)] { openSheet(id); },
+                                 command("sheet.new").also});
+        ground.catalogs.push_back({p.id, p.name, desk_.catalogs().state(p.id).catalog});
     }
-    for (const auto& p : profiles) {
-        const QString id = toQt(p.id);
-        const auto state = desk_.catalogs().state(fromQt(id));
-        if (state.catalog) {
-            for (const catalog::Relation* r : state.catalog->relations()) {
-                all.push_back(
-                    {toQt(r->name), toQt(catalog::kindName(r->kind)), toQt(p.name),
-                     [this, id, object = catalog::ObjectName{.kind = r->kind, .schema = r->schema, .name = r->name}] {
-                         openObject({id, {}, object});
-                     }});
-            }
-        }
-    }
+    ground.ofRelation = [this](const work::ReachCatalog& place, const catalog::Relation& r) {
+        const catalog::ObjectName object{.kind = r.kind, .schema = r.schema, .name = r.name};
+        return Reachable{toQt(r.name), toQt(catalog::kindName(r.kind)), toQt(place.name),
+                         [this, id = toQt(place.connection), object] {
+                             openObject({id, {}, object});
+                         }};
+    };
     for (const Command& one : commands()) {
         if (one.isOfWidget || one.menu.isEmpty()) continue;
-        all.push_back({one.text, one.isSetting ? tr("setting") : tr("action"), keyText(one.id),
-                       [this, id = one.id] { runCommand(id); }, one.also});
+        ground.behind.push_back({one.text, one.isSetting ? tr("setting") : tr("action"), keyText(one.id),
+                                 [this, id = one.id] { runCommand(id); }, one.also});
     }
     for (const int rows : {200, 1000, 5000, 20000}) {
-        all.push_back({tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
-                       desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
-                       [this, rows] {
-                           desk_.preferences().changeSettings(
-                               [rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
-                       },
-                       tr("limit rows fetch size settings preferences")});
+        ground.behind.push_back(
+            {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
+             desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
+             [this, rows] {
+                 desk_.preferences().changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
+             },
+             tr("limit rows fetch size settings preferences")});
     }
-    return all;
+    return ground;
 }
 
 void MainWindow::reachIntoLedger(const QString& text) {

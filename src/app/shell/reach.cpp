@@ -6,11 +6,11 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "core/base/fuzzy.h"
 
 namespace pantry::app {
 namespace {
@@ -77,17 +77,25 @@ Reach::Reach(QWidget* parent) : QFrame(parent), input_(new QLineEdit(this)), lis
     layout->addWidget(list_);
     connect(input_, &QLineEdit::textChanged, this, [this](const QString& text) {
         late_.clear();
-        fill();
+        search();
         Q_EMIT textChanged(text);
     });
     connect(list_, &QListWidget::itemClicked, this, &Reach::take);
     hide();
 }
 
-void Reach::open(std::vector<Reachable> everything) {
-    everything_ = std::move(everything);
+void Reach::open(Ground ground) {
+    ground_ = std::move(ground);
+    auto searched = std::make_shared<work::ReachGround>();
+    for (auto [from, to] : {std::pair{&ground_.before, &searched->before}, {&ground_.behind, &searched->behind}}) {
+        for (const Reachable& r : *from) to->push_back({fromQt(r.title), fromQt(r.also)});
+    }
+    searched->catalogs = ground_.catalogs;
+    searched_ = std::move(searched);
     late_.clear();
+    found_.clear();
     input_->clear();
+    search();
     fill();
     show();
     raise();
@@ -101,35 +109,52 @@ void Reach::add(const QString& forText, std::vector<Reachable> found) {
     fill();
 }
 
-void Reach::fill() {
-    struct Hit {
-        const Reachable* what;
-        int score;
-    };
-    const std::string pattern = fromQt(input_->text().trimmed());
-    std::vector<Hit> hits;
-    for (const Reachable& r : everything_) {
-        // What is named so comes before what is only meant by it.
-        constexpr int kOnlyMeant = 40;
-        if (const auto score = base::wordScore(pattern, fromQt(r.title))) {
-            hits.push_back({&r, *score});
-        } else if (const auto also = base::wordScore(pattern, fromQt(r.title + QLatin1Char(' ') + r.also))) {
-            hits.push_back({&r, *also - kOnlyMeant});
-        }
+/// Looks for what fits the text; what is looked for in vain now is given up.
+void Reach::search() {
+    search_.request();
+    search_ = base::Cancellation();
+    isSearching_ = true;
+    isTakeDue_ = false;
+    inBackground(
+        this,
+        [pattern = fromQt(input_->text().trimmed()), ground = searched_, cancellation = search_] {
+            constexpr std::size_t kMostHits = 60;
+            return work::reachFor(pattern, *ground, kMostHits, cancellation);
+        },
+        [this, cancellation = search_](const std::optional<std::vector<work::ReachHit>>& hits) {
+            if (hits && !cancellation.isRequested()) noteFound(*hits);
+        });
+}
+
+void Reach::noteFound(const std::vector<work::ReachHit>& hits) {
+    isSearching_ = false;
+    found_.clear();
+    for (const work::ReachHit& hit : hits) found_.push_back(reachableOf(hit));
+    fill();
+    if (std::exchange(isTakeDue_, false)) take();
+}
+
+Reachable Reach::reachableOf(const work::ReachHit& hit) const {
+    switch (hit.part) {
+        case work::ReachHit::Part::Before: return ground_.before[hit.index];
+        case work::ReachHit::Part::Behind: return ground_.behind[hit.index];
+        case work::ReachHit::Part::Relation: break;
     }
-    std::ranges::stable_sort(hits, std::ranges::greater{}, &Hit::score);
-    for (const Reachable& r : late_) hits.push_back({&r, 0});
+    return ground_.ofRelation(ground_.catalogs[hit.index], *hit.relation);
+}
+
+void Reach::fill() {
     list_->clear();
     shownActs_.clear();
-    constexpr std::size_t kMostHits = 60;
-    for (const Hit& hit : hits) {
-        if (shownActs_.size() == kMostHits) break;
-        auto* item = new QListWidgetItem(hit.what->title, list_);
-        item->setData(KindRole, hit.what->kind);
-        item->setData(DetailRole, hit.what->detail);
-        shownActs_.push_back(hit.what->act);
+    for (const std::vector<Reachable>* part : {&found_, &late_}) {
+        for (const Reachable& r : *part) {
+            auto* item = new QListWidgetItem(r.title, list_);
+            item->setData(KindRole, r.kind);
+            item->setData(DetailRole, r.detail);
+            shownActs_.push_back(r.act);
+        }
     }
-    if (hits.empty()) {
+    if (shownActs_.empty() && !isSearching_) {
         auto* item = new QListWidgetItem(tr("Nothing here fits “%1”").arg(input_->text()), list_);
         item->setFlags(Qt::NoItemFlags);
     }
@@ -141,7 +166,12 @@ void Reach::fill() {
     move((parentWidget()->width() - width) / 2, 56);
 }
 
+/// What was chosen, once the list is that of the text.
 void Reach::take() {
+    if (isSearching_) {
+        isTakeDue_ = true;
+        return;
+    }
     const int row = list_->currentRow();
     if (row < 0 || row >= static_cast<int>(shownActs_.size())) return;
     const auto act = shownActs_[static_cast<std::size_t>(row)];

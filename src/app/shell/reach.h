@@ -4,7 +4,11 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <functional>
+#include <memory>
 #include <vector>
+
+#include "core/base/cancellation.h"
+#include "core/work/reach_search.h"
 
 namespace pantry::app {
 
@@ -24,10 +28,20 @@ class Reach : public QFrame {
 public:
     explicit Reach(QWidget* parent);
 
+    /// What can be reached, beside the relations of catalogs: in front of these, and behind them where nothing fits
+    /// better. `ofRelation` says what a relation of a catalog is as one of them; it is asked only for those that show.
+    struct Ground {
+        std::vector<Reachable> before;
+        std::vector<work::ReachCatalog> catalogs;
+        std::vector<Reachable> behind;
+        std::function<Reachable(const work::ReachCatalog&, const catalog::Relation&)> ofRelation;
+    };
     /// Opens over the parent with what can be reached now.
-    void open(std::vector<Reachable> everything);
+    void open(Ground ground);
     /// Adds what took a while to find for the text that is typed now.
     void add(const QString& forText, std::vector<Reachable> found);
+    /// Whether the list is still that of an earlier text.
+    [[nodiscard]] bool isSearching() const { return isSearching_; }
 
 Q_SIGNALS:
     void textChanged(const QString& text);
@@ -36,12 +50,20 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void search();
+    void noteFound(const std::vector<work::ReachHit>& hits);
+    [[nodiscard]] Reachable reachableOf(const work::ReachHit& hit) const;
     void fill();
     void take();
 
     QLineEdit* input_;
     QListWidget* list_;
-    std::vector<Reachable> everything_;
+    Ground ground_;
+    std::shared_ptr<const work::ReachGround> searched_;  // the same for the thread that looks
+    base::Cancellation search_;
+    bool isSearching_ = false;
+    bool isTakeDue_ = false;  // Return was pressed before what fits was there
+    std::vector<Reachable> found_;
     std::vector<Reachable> late_;
     std::vector<std::function<void()>> shownActs_;
 };
