@@ -80,8 +80,8 @@ void formats(const test::TemporaryFolder& folder) {
     line("csv, gzip", {.compression = exchange::Compression::Gzip});
     line("csv, zstd", {.compression = exchange::Compression::Zstd});
     exchange::ExportChoices spelled;
-    spelled.forms.spelling.decimalSign = ',';
-    spelled.forms.spelling.dateForm = exchange::DateForm::DayMonthYear;
+    spelled.forms.valueFormat.decimalSign = ',';
+    spelled.forms.valueFormat.dateForm = exchange::DateForm::DayMonthYear;
     line("csv, other dates and decimal sign", spelled);
 }
 

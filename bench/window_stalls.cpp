@@ -31,7 +31,7 @@ using namespace pantry::app;
 
 namespace {
 
-constexpr int kPatienceMs = 120'000;
+constexpr int kTimeoutMs = 120'000;
 
 void makeRows(const std::filesystem::path& file) {
     sqlite3* db = nullptr;
@@ -193,7 +193,7 @@ void typeIntoLargeTexts(MainWindow& window, Heartbeat& heart) {
 }
 
 /// Databases of ten thousand tables each, on which somebody reaches for a name and filters the catalog.
-void lookAround(MainWindow& window, Desk& desk, Heartbeat& heart, const std::filesystem::path& folder) {
+void exploreCatalogs(MainWindow& window, Desk& desk, Heartbeat& heart, const std::filesystem::path& folder) {
     constexpr int kDatabases = 20;
     constexpr int kTables = 10'000;
     const auto file = folder / "barn.db";
@@ -213,7 +213,7 @@ void lookAround(MainWindow& window, Desk& desk, Heartbeat& heart, const std::fil
         desk.connections().put(profile);
         desk.connections().beginWith(profile.id);
         desk.catalogs().load(profile.id);
-        spin(kPatienceMs, [&] { return desk.catalogs().state(profile.id).catalog != nullptr; });
+        spin(kTimeoutMs, [&] { return desk.catalogs().state(profile.id).catalog != nullptr; });
     }
     spin(1000);
     heart.forget();
@@ -266,7 +266,7 @@ int main(int argc, char** argv) {
         return 0;
     }
     if (argc > 1 && std::string_view(argv[1]) == "names") {
-        lookAround(window, desk, heart, folder.path());
+        exploreCatalogs(window, desk, heart, folder.path());
         return 0;
     }
     const auto asked = std::chrono::steady_clock::now();
@@ -280,20 +280,20 @@ int main(int argc, char** argv) {
     QObject::connect(page->result()->model(), &QAbstractItemModel::modelReset, &window, noteRows);
     page->runAll();
     const auto card = [&] { return page->sheet().cards().empty() ? nullptr : page->sheet().cards()[0]; };
-    spin(kPatienceMs, [&] { return card() != nullptr && card()->hasMore(); });
+    spin(kTimeoutMs, [&] { return card() != nullptr && card()->hasMore(); });
     bench::row("first page painted after the run was asked for, server included (SQLite)",
                fmt::format("{:.1f} ms", firstPage), "50 ms");
     spin(300);
     report(heart, "the statement starts, its card and first page come");
     page->sheet().fetchAll(card());
-    spin(kPatienceMs, [&] { return card()->state() == Card::State::Done; });
+    spin(kTimeoutMs, [&] { return card()->state() == Card::State::Done; });
     spin(500);
     report(heart, "1,000,000 rows arrive");
     const auto arrange = [&](const data::ViewRequest& request, const char* what) {
         bool isOver = false;
         const auto connection = QObject::connect(card(), &Card::viewChanged, [&] { isOver = true; });
         card()->requestView(request);
-        spin(kPatienceMs, [&] { return isOver; });
+        spin(kTimeoutMs, [&] { return isOver; });
         spin(300);
         QObject::disconnect(connection);
         report(heart, what);
@@ -322,7 +322,7 @@ int main(int argc, char** argv) {
         ->setText(QString::fromStdString((folder / "readings.csv").string()));
     part.operator()<QAbstractButton>(objectName::kExportStart)->click();
     const auto* state = part.operator()<QLabel>(objectName::kExportState);
-    spin(kPatienceMs, [&] { return state->text().startsWith(QLatin1String("Wrote")); });
+    spin(kTimeoutMs, [&] { return state->text().startsWith(QLatin1String("Wrote")); });
     spin(300);
     report(heart, "all rows go to a CSV file");
     bench::row("kept from us by the machine meanwhile",

@@ -12,7 +12,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (size < 2) return 0;
     const auto engine = static_cast<db::Engine>(data[0] % 4);
     const std::string text(reinterpret_cast<const char*>(data) + 2, size - 2);
-    db::LineState line;
+    db::ConnectionState line;
     line.backslash = static_cast<sql::Backslash>(data[1] % 3);
     line.quotesAreNames = (data[1] & 4U) != 0;
     const db::ConnectionProfile live{.environment = db::Environment::Live, .engine = engine};

@@ -105,14 +105,14 @@ exchange::ExportChoices ExportOptions::choices() const {
                          .quote = quote.front(),
                          .escape = escape == "backslash" ? '\\' : quote.front(),
                          .lineEnd = lineEndOf(lineEnd)};
-    choices.forms.spelling = {
+    choices.forms.valueFormat = {
         .trueText = trueText,
         .falseText = falseText,
         .dateForm = chosen<exchange::DateForm, exchange::kDateForms>(dateForm, exchange::dateFormWord),
         .decimalSign = decimalSign.front(),
         .trimsTrailingBlanks = trims,
         .guardsFormulas = guardsFormulas};
-    if (!nullText.empty()) choices.forms.spelling.nullText = nullText;
+    if (!nullText.empty()) choices.forms.valueFormat.nullText = nullText;
     choices.forms.insert = {.table = table, .batchRows = batchRows, .hasCreateTable = hasCreateTable};
     choices.forms.isJsonIndented = isIndented;
     choices.forms.isInexactText = isInexactText;

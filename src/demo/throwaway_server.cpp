@@ -21,7 +21,7 @@
 namespace pantry::demo {
 namespace {
 
-constexpr auto kPatience = std::chrono::seconds(60);
+constexpr auto kTimeout = std::chrono::seconds(60);
 constexpr auto kPause = std::chrono::milliseconds(20);
 
 std::string contentOf(const std::filesystem::path& file) {
@@ -177,7 +177,7 @@ void ThrowawayServer::start(std::vector<std::string> command, std::function<bool
 
 void ThrowawayServer::launch() {
     pid_ = spawn(command_);
-    const auto deadline = std::chrono::steady_clock::now() + kPatience;
+    const auto deadline = std::chrono::steady_clock::now() + kTimeout;
     do {
         std::this_thread::sleep_for(kPause);
         int status = 0;

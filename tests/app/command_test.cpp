@@ -34,7 +34,7 @@ TEST(CommandTest, EachHasWordsForPeople) {
         EXPECT_FALSE(one.text.isEmpty()) << one.id;
         EXPECT_FALSE(one.help.isEmpty()) << one.id;
         EXPECT_FALSE(one.help.endsWith(QLatin1Char('.'))) << one.id;
-        EXPECT_TRUE(!one.isOfWidget || !placeWords(one.place).isEmpty()) << one.id;
+        EXPECT_TRUE(!one.isOfWidget || !placeText(one.place).isEmpty()) << one.id;
     }
     EXPECT_EQ(commandTip("run.statement"),
               QStringLiteral("Run the statement at the cursor, or the selection (Ctrl+Return)"));

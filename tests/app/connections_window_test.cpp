@@ -309,7 +309,7 @@ TEST_F(ConnectionsWindowTest, WhatCameInAFileTellsAllThatItWouldDoBeforeItMay) {
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
     EXPECT_EQ(card(0)->state(), Card::State::Failed) << "nobody has saved it yet";
-    EXPECT_TRUE(card(0)->outcomeWords().contains(QStringLiteral("imported")));
+    EXPECT_TRUE(card(0)->outcomeText().contains(QStringLiteral("imported")));
     window_->showConnections();
     EVENTUALLY(cardOf("arrived") != nullptr);
     QTest::mouseClick(cardOf("arrived"), Qt::LeftButton);

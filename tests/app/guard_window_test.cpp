@@ -160,8 +160,8 @@ TEST_F(GuardWindowTest, AServerThatSaysVeryMuchDoesNotHoldTheWindow) {
                        "notice 'n %', i; end loop; end $$"));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
-    EXPECT_EQ(card(0)->messages().size(), db::kMostNotices);
-    EXPECT_EQ(card(0)->summary().noticesLeftOut, 20'001 - db::kMostNotices);
+    EXPECT_EQ(card(0)->messages().size(), db::kMaxNotices);
+    EXPECT_EQ(card(0)->summary().noticesLeftOut, 20'001 - db::kMaxNotices);
     EXPECT_EQ(card(0)->messages().front().notice.message.size(), 1'000'000U) << "kept whole";
     window_->currentSheet()->sheet().runStatement("select * from " + std::string(300'000, 'y') + ".z");
     EVENTUALLY(isOver(1));

@@ -280,8 +280,10 @@ TEST_F(HandingOnTest, TwoResultsAreComparedAndTheDifferencesAreACard) {
     EXPECT_EQ(model()->rowCount(), 2 * rows);
     EXPECT_EQ(cellText(0, 0), QStringLiteral("before"));
     EXPECT_EQ(cellText(1, 0), QStringLiteral("after"));
-    EXPECT_FALSE(model()->index(0, 2).data(GridModel::GroundRole).value<QColor>().isValid()) << "the name is the same";
-    EXPECT_TRUE(model()->index(0, 3).data(GridModel::GroundRole).value<QColor>().isValid()) << "the area is not";
+    EXPECT_FALSE(model()->index(0, 2).data(GridModel::CellBackgroundRole).value<QColor>().isValid())
+        << "the name is the same";
+    EXPECT_TRUE(model()->index(0, 3).data(GridModel::CellBackgroundRole).value<QColor>().isValid())
+        << "the area is not";
     EXPECT_THAT(find<QLabel>(resultName::kCompareState)->text().toStdString(),
                 testing::HasSubstr(fmt::format("{} changed (name {}, hectares 1)", rows, rows - 1)));
 

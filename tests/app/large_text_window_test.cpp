@@ -136,7 +136,7 @@ TEST_F(LargeTextWindowTest, RunsWhatTheCaretMeansAndIsKept) {
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(isOver(0));
     EXPECT_EQ(card(0)->statement().text(), wanted);
-    EXPECT_EQ(card(0)->outcomeWords(), QStringLiteral("1 row"));
+    EXPECT_EQ(card(0)->outcomeText(), QStringLiteral("1 row"));
     type(QStringLiteral("/* here */"));
     const std::string after = editorText();
     EXPECT_NE(after, text);
@@ -221,7 +221,7 @@ TEST_F(LargeTextWindowTest, ALongStatementRunsAndItsErrorIsShownAtItsPlace) {
     EVENTUALLY(isOver(0));
     EXPECT_EQ(card(0)->state(), Card::State::Failed);
     EXPECT_EQ(card(0)->statement().text(), text);
-    EXPECT_THAT(fromQt(card(0)->outcomeWords()), testing::HasSubstr("nowhere"));
+    EXPECT_THAT(fromQt(card(0)->outcomeText()), testing::HasSubstr("nowhere"));
 }
 
 TEST_F(LargeTextWindowTest, HelpersComeBackWhenTheTextHasBecomeSmall) {

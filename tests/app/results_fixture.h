@@ -32,7 +32,7 @@ protected:
     void choose(const char* menuName, const QString& path) {
         QMenu* menu = nullptr;
         ASSERT_TRUE(QTest::qWaitFor(
-            [&] { return (menu = window_->findChild<QMenu*>(QLatin1String(menuName))) != nullptr; }, kPatienceMs));
+            [&] { return (menu = window_->findChild<QMenu*>(QLatin1String(menuName))) != nullptr; }, kTimeoutMs));
         QAction* found = nullptr;
         for (const QString& word : path.split(QLatin1Char('>'))) {
             found = nullptr;

@@ -78,7 +78,7 @@ TEST_F(ResultsWindowTest, ATypedConditionColoursItsCells) {
     auto* colours = panel->findChild<QPushButton*>(QLatin1String(resultName::kFilterColour));
     colours->menu()->actions().front()->trigger();
     const auto isColoured = [&](int row) {
-        return model()->index(row, 0).data(GridModel::GroundRole).value<QColor>().isValid();
+        return model()->index(row, 0).data(GridModel::CellBackgroundRole).value<QColor>().isValid();
     };
     EVENTUALLY(isColoured(1));
     EXPECT_FALSE(isColoured(0));
@@ -177,7 +177,7 @@ TEST_F(ResultsWindowTest, AnEmptyResultSaysWhetherTheTableIsEmptyOrNothingMatche
     run(QStringLiteral("CREATE TABLE shed (n int)"));
     run(QStringLiteral("SELECT * FROM shed"));
     const auto said = [this] { return find<QLabel>(objectName::kResultSummary)->text().toStdString(); };
-    ASSERT_TRUE(QTest::qWaitFor([&] { return says(QStringLiteral("shed is empty")); }, kPatienceMs)) << said();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return says(QStringLiteral("shed is empty")); }, kTimeoutMs)) << said();
 }
 
 TEST_F(ResultsWindowTest, AnOrderOfAPartSaysSoAndTheServerOrdersAllWhenAsked) {

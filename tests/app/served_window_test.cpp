@@ -25,7 +25,7 @@ protected:
             << "local all guest scram-sha-256\nlocal all all trust\n";
         ASSERT_TRUE(db::runAndWait(owner, "SELECT pg_reload_conf()"));
         db::Session guest(profile("guest"), std::nullopt);
-        ASSERT_TRUE(QTest::qWaitFor([&] { return !db::runAndWait(guest, "SELECT 1"); }, kPatienceMs));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !db::runAndWait(guest, "SELECT 1"); }, kTimeoutMs));
     }
     db::ConnectionProfile profile(const std::string& user) {
         db::ConnectionProfile p{.id = "records", .name = "Trial records", .engine = db::Engine::Postgres};
@@ -108,7 +108,7 @@ TEST_F(ServedWindowTest, TheFormOffersTheDatabasesOfTheServer) {
     QTest::keyClicks(find<QLineEdit>(objectName::kFormAddress), toQt(db::addressOf(profile(server_.user()))));
     click(objectName::kFormDatabases);
     const auto menu = [&] { return window_->findChild<QMenu*>(QStringLiteral("formDatabaseMenu")); };
-    (void)QTest::qWaitFor([&] { return menu() != nullptr && menu()->isVisible(); }, kPatienceMs / 4);
+    (void)QTest::qWaitFor([&] { return menu() != nullptr && menu()->isVisible(); }, kTimeoutMs / 4);
     ASSERT_NE(menu(), nullptr) << fromQt(find<QLabel>(objectName::kFormAdvice)->text());
     for (QAction* action : menu()->actions()) {
         if (action->text() == QStringLiteral("cellar")) action->trigger();

@@ -318,7 +318,7 @@ TEST_F(TrustWindowTest, TheReachKnowsOtherWordsAndNoStrewnLetters) {
         window_->openReach();
         find<QLineEdit>(objectName::kReachInput)->setText(words);
         const auto* reach = static_cast<Reach*>(find(objectName::kReach));
-        EXPECT_TRUE(QTest::qWaitFor([&] { return !reach->isSearching(); }, kPatienceMs));
+        EXPECT_TRUE(QTest::qWaitFor([&] { return !reach->isSearching(); }, kTimeoutMs));
         QStringList out;
         auto* list = find<QListWidget>(objectName::kReachList);
         for (int i = 0; i < list->count(); ++i) {

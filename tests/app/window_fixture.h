@@ -14,10 +14,10 @@
 
 namespace pantry::app {
 
-inline constexpr int kPatienceMs = 20'000;
+inline constexpr int kTimeoutMs = 20'000;
 
 /// Waits until something is seen to be so; the test fails when it never is.
-#define EVENTUALLY(condition) ASSERT_TRUE(QTest::qWaitFor([&] { return (condition); }, kPatienceMs)) << #condition
+#define EVENTUALLY(condition) ASSERT_TRUE(QTest::qWaitFor([&] { return (condition); }, kTimeoutMs)) << #condition
 
 /// A home folder with the orchard as its one connection, and a window on it.
 class WindowTest : public testing::Test {

@@ -234,7 +234,7 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
     const QPoint heading(header->sectionViewportPosition(1) + 20, header->height() / 2);
     QSignalSpy reset(grid->model(), &QAbstractItemModel::modelReset);
     QTest::mouseClick(header->viewport(), Qt::LeftButton, {}, heading);
-    ASSERT_TRUE(reset.wait(kPatienceMs));
+    ASSERT_TRUE(reset.wait(kTimeoutMs));
     EXPECT_EQ(grid->model()->index(0, 1).data().toString(), QStringLiteral("1"));
 
     // A cell in the close-up, then the export.
@@ -264,7 +264,7 @@ TEST_F(WindowTest, AMistakeIsSaidWhereItIs) {
     EVENTUALLY(isOver(0));
     EXPECT_EQ(card(0)->state(), Card::State::Failed);
     EXPECT_EQ(window_->currentSheet()->sheet().errorOffset(card(0)), 15);
-    EXPECT_TRUE(card(0)->outcomeWords().contains(QStringLiteral("nme")));
+    EXPECT_TRUE(card(0)->outcomeText().contains(QStringLiteral("nme")));
 }
 
 TEST_F(WindowTest, AResultWithoutRowsSaysSo) {
@@ -454,7 +454,7 @@ TEST_F(WindowTest, AConnectionThatLeadsNowhereSaysSoWhereItIsUsed) {
         openSheet(QStringLiteral("SELECT 1;"));
         click(objectName::kRunButton);
         EVENTUALLY(isOver(0));
-        EXPECT_TRUE(card(0)->outcomeWords().contains(QLatin1String(words))) << card(0)->outcomeWords().toStdString();
+        EXPECT_TRUE(card(0)->outcomeText().contains(QLatin1String(words))) << card(0)->outcomeText().toStdString();
         EVENTUALLY(desk_->catalogs().state("orchard").error.has_value());
     }
 }

@@ -17,7 +17,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kMostHeight = 220;  // of the connections, so that the objects have room
+constexpr int kMaxHeight = 220;  // of the connections, so that the objects have room
 
 template <class List>
 List* makeList(QWidget* parent, const char* objectName, const QString& accessibleName) {
@@ -177,7 +177,7 @@ void CatalogPanel::foldConnections() {
         const auto kind = static_cast<CatalogRowKind>(item->data(RowKindRole).toInt());
         if (isShown) height += RowDelegate::heightOf(kind);
     }
-    connections_->setFixedHeight(std::min(height, Theme::px(kMostHeight)));
+    connections_->setFixedHeight(std::min(height, Theme::px(kMaxHeight)));
 }
 
 void CatalogPanel::fillConnections() {

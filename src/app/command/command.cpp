@@ -7,7 +7,7 @@
 
 namespace pantry::app {
 
-QString placeWords(CommandPlace place) {
+QString placeText(CommandPlace place) {
     switch (place) {
         case CommandPlace::Rows: return QCoreApplication::translate("Command", "In the rows");
         case CommandPlace::Record: return QCoreApplication::translate("Command", "In a record");

@@ -21,7 +21,7 @@ enum class CommandPlace {
     Catalog,      ///< the list of objects has it
     List,         ///< any list to choose from
 };
-[[nodiscard]] QString placeWords(CommandPlace place);  ///< “on a card”; empty for those that need no telling
+[[nodiscard]] QString placeText(CommandPlace place);  ///< “on a card”; empty for those that need no telling
 
 /// What can be done in the window, for everybody who tells of it: menus, the reach, buttons' tips, the page of keys.
 struct Command {

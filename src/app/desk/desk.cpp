@@ -66,9 +66,9 @@ void Desk::open() {
 
 /// What other windows and programs write: files are replaced rather than changed, so the folder is what is watched.
 void Desk::watchFiles() {
-    constexpr int kRestMs = 120;
+    constexpr int kDebounceMs = 120;
     reloadTimer_.setSingleShot(true);
-    reloadTimer_.setInterval(kRestMs);
+    reloadTimer_.setInterval(kDebounceMs);
     connect(&reloadTimer_, &QTimer::timeout, this, &Desk::reloadFiles);
     connect(&watcher_, &QFileSystemWatcher::directoryChanged, &reloadTimer_, qOverload<>(&QTimer::start));
     watcher_.addPath(toQt(home().config.string()));

@@ -14,7 +14,7 @@ namespace pantry::app {
 namespace {
 
 constexpr int kRowHeight = 22;
-constexpr int kMostRows = 9;
+constexpr int kMaxRows = 9;
 constexpr int kDetailRole = Qt::UserRole;
 constexpr int kStrongRole = Qt::UserRole + 1;
 
@@ -94,7 +94,7 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
                           metrics.horizontalAdvance(row->text()) + metrics.horizontalAdvance(toQt(item.detail)) + 60);
     }
     list_->setCurrentRow(0);
-    const int rows = std::min<int>(static_cast<int>(completion.items.size()), kMostRows);
+    const int rows = std::min<int>(static_cast<int>(completion.items.size()), kMaxRows);
     list_->setFixedHeight(rows * Theme::px(kRowHeight) + 2);
     resize(std::clamp(widest, Theme::px(260), Theme::px(560)), rows * Theme::px(kRowHeight) + Theme::px(42));
     const int x = std::clamp(caretTop.x() - 12, 0, std::max(0, parentWidget()->width() - width()));

@@ -36,7 +36,7 @@ constexpr int kJsonIndicator = 11;
 constexpr int kHintIndicator = 12;
 // What is pasted stays whole up to here, so that it can be taken back; more becomes a part. (The component counts the
 // characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
-constexpr long kMostHeld = 4 << 20;
+constexpr long kMaxHeld = 4 << 20;
 constexpr unsigned long kNarrow = 100;  // pixels that can be scrolled through while nothing wider is shown
 constexpr int kCompleteFrom = 2;        // letters typed before the list opens by itself
 
@@ -334,8 +334,8 @@ public:
         long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
         while (line > 0 && shown.breaks().isContinued(static_cast<std::size_t>(start))) {
             start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(--line));
-            constexpr long kMostCounted = 1 << 20;
-            if (caret - start > kMostCounted) return {.line = number, .column = std::nullopt};
+            constexpr long kMaxCounted = 1 << 20;
+            if (caret - start > kMaxCounted) return {.line = number, .column = std::nullopt};
         }
         const std::size_t from = textAt(start);
         const std::string before = shown.text().part(from, caretOffset() - from);
@@ -601,7 +601,7 @@ private:
     }
     [[nodiscard]] bool isHeldAsItShould() const {
         const bool isSmall = shown.isPart() && shown.text().size() <= base::ShownText::kWhole;
-        return !isSmall && SendScintilla(SCI_GETLENGTH) <= kMostHeld;
+        return !isSmall && SendScintilla(SCI_GETLENGTH) <= kMaxHeld;
     }
 
     /// A key at the edge of a part means what lies beyond: the part moves first. Ctrl with Home and End mean the text.
@@ -851,8 +851,8 @@ void SqlEditor::setErrorAt(std::int64_t offset) {
 int SqlEditor::contentHeight() const {
     const auto lines = area_->SendScintilla(QsciScintillaBase::SCI_GETLINECOUNT);
     const auto height = area_->SendScintilla(QsciScintillaBase::SCI_TEXTHEIGHT, 0UL);
-    constexpr long kMostLines = 10'000;
-    return static_cast<int>((std::min(lines, kMostLines) + 1) * height) + 16;
+    constexpr long kMaxLines = 10'000;
+    return static_cast<int>((std::min(lines, kMaxLines) + 1) * height) + 16;
 }
 
 void SqlEditor::setTextSize(int points) {

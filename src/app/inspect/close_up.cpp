@@ -80,7 +80,7 @@ CloseUp::CloseUp(QWidget* parent)
       row_(new QListWidget(this)),
       links_(new QWidget(this)),
       there_(new QWidget(this)),
-      thereWords_(makeLabel({}, "heading", this)) {
+      thereText_(makeLabel({}, "heading", this)) {
     name(this, objectName::kCloseUp, tr("Close-up"));
     name(value_, objectName::kCloseUpValue, tr("Value of the cell in full"));
     name(row_, objectName::kCloseUpRow, tr("The whole row"));
@@ -128,9 +128,9 @@ CloseUp::CloseUp(QWidget* parent)
     ways->addWidget(back);
     ways->addWidget(inSheet);
     ways->addStretch();
-    thereWords_->setWordWrap(true);
+    thereText_->setWordWrap(true);
     thereBox->addLayout(ways);
-    thereBox->addWidget(thereWords_);
+    thereBox->addWidget(thereText_);
     connect(back, &QPushButton::clicked, this, &CloseUp::goBack);
     connect(inSheet, &QPushButton::clicked, this, [this] { Q_EMIT sheetWanted(thereLink_); });
     auto* layout = new QVBoxLayout(this);
@@ -258,11 +258,11 @@ void CloseUp::addFact(const data::Column& column, const data::Cell& cell) {
 
 /// Where the row's keys lead, and what leads to it.
 void CloseUp::showLinks(int row, sql::Dialect dialect) {
-    constexpr std::size_t kMostLinks = 9;
+    constexpr std::size_t kMaxLinks = 9;
     clearLayout(links_->layout());
     auto links = followLinks(*model_, row, dialect);
     links_->setVisible(!links.empty());
-    if (links.size() > kMostLinks) links.resize(kMostLinks);
+    if (links.size() > kMaxLinks) links.resize(kMaxLinks);
     for (const FollowLink& link : links) {
         const QString words = (link.isOutward ? QStringLiteral("→ ") : QStringLiteral("← ")) + link.words;
         auto* button = makeButton(QFontMetrics(font()).elidedText(words, Qt::ElideRight, width() - 30), "link",
@@ -282,7 +282,7 @@ void CloseUp::showThere(const FollowLink& link, const Result<data::ResultSetPtr>
     }
     row_->clear();
     place_->clear();
-    thereWords_->setText(link.words);
+    thereText_->setText(link.words);
     if (!rows) return facts_->setText(toQt(rows.error()));
     const std::size_t count = *rows ? (*rows)->rowCount() : 0;
     facts_->setText(count == 0   ? tr("There is no such row.")

@@ -58,7 +58,7 @@ private:
     QListWidget* row_;
     QWidget* links_;
     QWidget* there_;  // where we are when a key was followed, and the way back
-    QLabel* thereWords_;
+    QLabel* thereText_;
     FollowLink thereLink_;
     GridModel* model_ = nullptr;
     int shownRow_ = -1;

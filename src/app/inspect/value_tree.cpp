@@ -14,7 +14,7 @@ namespace pantry::app {
 namespace {
 
 constexpr int kOpenDepth = 2;
-constexpr int kMostParts = 20'000;  // a tree of more would take seconds to make
+constexpr int kMaxParts = 20'000;  // a tree of more would take seconds to make
 
 /// Puts a JSON text into a tree as it is read: members in their order, numbers as they are written.
 class TreeFiller {
@@ -23,7 +23,7 @@ public:
 
     explicit TreeFiller(QTreeWidgetItem* root) : open_{{root, false, 0}} {}
 
-    [[nodiscard]] bool isFull() const { return count_ >= kMostParts; }
+    [[nodiscard]] bool isFull() const { return count_ >= kMaxParts; }
 
     // What the parser calls.
     bool null() { return value(QStringLiteral("null")); }
@@ -114,7 +114,7 @@ bool ValueTree::showXml(const QString& text) {
     QXmlStreamReader xml(text);
     QTreeWidgetItem* current = invisibleRootItem();
     int count = 0;
-    while (!xml.atEnd() && count < kMostParts) {
+    while (!xml.atEnd() && count < kMaxParts) {
         switch (xml.readNext()) {
             case QXmlStreamReader::StartElement: {
                 current = new QTreeWidgetItem(current, {xml.name().toString()});

@@ -22,8 +22,8 @@
 namespace pantry::app {
 namespace {
 
-enum Role { EntryRole = Qt::UserRole, FactsRole, MoodRole, ColourRole, MoreRole };
-constexpr int kRestMs = 120;
+enum Role { EntryRole = Qt::UserRole, FactsRole, StatusRole, ColourRole, MoreRole };
+constexpr int kDebounceMs = 120;
 constexpr int kEntryHeight = 58;
 constexpr int kShortHeight = 42;
 constexpr int kSides = 37;  // of an entry, beside its text
@@ -91,7 +91,7 @@ public:
         painter->drawText(area.left(), area.top() + 11, metrics.elidedText(first, Qt::ElideRight, area.width()));
         painter->drawText(area.left(), area.top() + 27, metrics.elidedText(second, Qt::ElideRight, area.width()));
         painter->setFont(small);
-        painter->setPen(theme.colour(index.data(MoodRole).toString().toLatin1().constData()));
+        painter->setPen(theme.colour(index.data(StatusRole).toString().toLatin1().constData()));
         painter->drawText(
             area, Qt::AlignBottom | Qt::AlignLeft,
             QFontMetrics(small).elidedText(index.data(FactsRole).toString(), Qt::ElideRight, area.width()));
@@ -161,7 +161,7 @@ LedgerPanel::LedgerPanel(Desk& desk, QWidget* parent)
     layout->addLayout(top);
     layout->addWidget(list_, 1);
     restTimer_.setSingleShot(true);
-    restTimer_.setInterval(kRestMs);
+    restTimer_.setInterval(kDebounceMs);
     connect(&restTimer_, &QTimer::timeout, this, &LedgerPanel::reload);
     connect(find_, &QLineEdit::textChanged, this, [this] {
         limit_ = kShown;
@@ -218,7 +218,7 @@ void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
         auto* item = new QListWidgetItem(toQt(base::oneLine(e.start.statement, 200)), list_);
         item->setData(EntryRole, static_cast<qlonglong>(e.id));
         item->setData(FactsRole, factsOf(e) + QStringLiteral(" · ") + toQt(e.start.connectionName));
-        item->setData(MoodRole, QLatin1String(moodOf(e.end.status)));
+        item->setData(StatusRole, QLatin1String(moodOf(e.end.status)));
         const auto* p = desk_.connections().profile(e.start.connectionId);
         item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(db::signalColour(*p))
                                                : Theme::current().colour("line"));

@@ -16,7 +16,7 @@ namespace pantry::app {
 namespace {
 
 constexpr int kRowHeight = 28;
-constexpr int kMostRows = 14;
+constexpr int kMaxRows = 14;
 constexpr int kWidth = 320;
 constexpr int kDetailRole = Qt::UserRole;
 
@@ -106,7 +106,7 @@ void PickList::fill() {
         item->setFlags(Qt::NoItemFlags);
     }
     list_->setCurrentRow(0);
-    list_->setFixedHeight(std::clamp<int>(list_->count(), 1, kMostRows) * Theme::px(kRowHeight) + 4);
+    list_->setFixedHeight(std::clamp<int>(list_->count(), 1, kMaxRows) * Theme::px(kRowHeight) + 4);
 }
 
 void PickList::take() {
@@ -120,7 +120,7 @@ void PickList::take() {
 bool PickList::eventFilter(QObject* watched, QEvent* event) {
     if (watched != input_ || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
     const int key = static_cast<QKeyEvent*>(event)->key();
-    if (stepInList(list_, key, kMostRows)) return true;
+    if (stepInList(list_, key, kMaxRows)) return true;
     switch (key) {
         case Qt::Key_Return:
         case Qt::Key_Enter: take(); return true;

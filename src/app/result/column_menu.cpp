@@ -27,7 +27,7 @@ QString wordsOf(data::CellForm form) {
     return {};
 }
 
-constexpr std::size_t kMostChosen = 50;  // values of a rule
+constexpr std::size_t kMaxChosen = 50;  // values of a rule
 
 }  // namespace
 
@@ -145,7 +145,7 @@ void ColumnMenu::addColours() {
         offer(tr("Up to %1").arg(shown), data::Test::AtMost, {value}, false);
     }
     std::vector<std::string> chosen;
-    for (const int selected : grid_->chosenRows(kMostChosen)) {
+    for (const int selected : grid_->chosenRows(kMaxChosen)) {
         const data::Cell one = model_->cell(selected, column_);
         if (!one.isNull()) chosen.push_back(data::toText(one));
     }

@@ -57,7 +57,7 @@ ComparePanel::ComparePanel(std::function<std::vector<ResultSource*>()> sources, 
       sources_(std::move(sources)),
       before_(new QComboBox(this)),
       after_(new QComboBox(this)),
-      words_(makeLabel({}, "quiet", this)),
+      label_(makeLabel({}, "quiet", this)),
       keys_(new QListWidget(this)),
       sameRows_(new QCheckBox(tr("Show the rows that are the same too"), this)),
       start_(makeButton(tr("Compare"), "main", resultName::kCompareStart, tr("Compare the two results"), this)),
@@ -72,7 +72,7 @@ ComparePanel::ComparePanel(std::function<std::vector<ResultSource*>()> sources, 
     name(keys_, resultName::kCompareKeys, tr("Columns that match rows"));
     name(sameRows_, "compareSameRows", tr("Show the rows that are the same too"));
     name(state_, resultName::kCompareState, tr("State of the comparison"));
-    words_->setWordWrap(true);
+    label_->setWordWrap(true);
     state_->setWordWrap(true);
     Theme::fit(this, [this] { keys_->setFixedHeight(Theme::px(kKeysHeight)); });
     keys_->setToolTip(
@@ -103,7 +103,7 @@ ComparePanel::ComparePanel(std::function<std::vector<ResultSource*>()> sources, 
     layout->addWidget(before_);
     layout->addWidget(makeLabel(tr("After"), "field"));
     layout->addWidget(after_);
-    layout->addWidget(words_);
+    layout->addWidget(label_);
     layout->addWidget(makeLabel(tr("Match rows by"), "field"));
     layout->addWidget(keys_);
     layout->addWidget(sameRows_);
@@ -251,7 +251,7 @@ QString ComparePanel::columnWords() const {
 }
 
 /// Nobody takes a part for the whole.
-QString ComparePanel::partWords() const {
+QString ComparePanel::partText() const {
     QString words;
     for (const QComboBox* box : {before_, after_}) {
         const ResultSource* source = sourceIn(box);
@@ -277,7 +277,7 @@ void ComparePanel::refresh() {
                             static_cast<QWidget*>(sameRows_)}) {
         widget->setEnabled(!isRunning_);
     }
-    words_->setText(columnWords() + partWords());
+    label_->setText(columnWords() + partText());
 }
 
 void ComparePanel::start() {

@@ -48,14 +48,14 @@ private:
     [[nodiscard]] ResultSource* sourceIn(const QComboBox* box) const;
     [[nodiscard]] std::vector<std::size_t> keys() const;
     [[nodiscard]] QString columnWords() const;
-    [[nodiscard]] QString partWords() const;
+    [[nodiscard]] QString partText() const;
 
     std::function<std::vector<ResultSource*>()> sources_;
     std::vector<QPointer<ResultSource>> offered_;
     data::ColumnMatch match_;
     QComboBox* before_;
     QComboBox* after_;
-    QLabel* words_;
+    QLabel* label_;
     QListWidget* keys_;
     QCheckBox* sameRows_;
     QPushButton* start_;

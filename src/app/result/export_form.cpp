@@ -9,7 +9,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kMostBatchRows = 100'000;
+constexpr int kMaxBatchRows = 100'000;
 
 /// Pairs of a label and a field, two beside each other.
 class FieldGrid {
@@ -186,7 +186,7 @@ QWidget* ExportForm::makeStatements() {
     dialect_->addItem(QStringLiteral("SQLite"), static_cast<int>(sql::Dialect::Sqlite));
     dialect_->addItem(tr("Standard SQL"), static_cast<int>(sql::Dialect::Ansi));
     batch_ = new QSpinBox(group);
-    batch_->setRange(1, kMostBatchRows);
+    batch_->setRange(1, kMaxBatchRows);
     batch_->setValue(100);
     name(batch_, "exportBatch", tr("Rows in one statement"));
     createTable_ = new QCheckBox(tr("Begin with CREATE TABLE"), group);
@@ -208,7 +208,7 @@ void ExportForm::showWhatConcerns() {
     indented_->setVisible(format_ == Format::Json);
     inexactText_->setVisible(format_ == Format::Workbook);
     statements_->setVisible(format_ == Format::Insert);
-    values_->setVisible(exchange::takesSpelling(format_));
+    values_->setVisible(exchange::takesValueFormat(format_));
     encoding_->setEnabled(exchange::takesEncoding(format_));
     compression_->setEnabled(format_ != Format::Workbook);  // which is compressed already
 }
@@ -220,7 +220,7 @@ void ExportForm::setChoices(const exchange::ExportChoices& choices) {
         choose(encoding_, static_cast<int>(choices.encoding));
         choose(compression_, static_cast<int>(choices.compression));
         setCsv(choices.forms.csv);
-        setSpelling(choices.forms.spelling);
+        setValueFormat(choices.forms.valueFormat);
         indented_->setChecked(choices.forms.isJsonIndented);
         inexactText_->setChecked(choices.forms.isInexactText);
         batch_->setValue(static_cast<int>(choices.forms.insert.batchRows));
@@ -242,14 +242,14 @@ void ExportForm::setCsv(const exchange::CsvOptions& csv) {
     headings_->setChecked(csv.hasHeadings);
 }
 
-void ExportForm::setSpelling(const exchange::Spelling& spelling) {
-    nullText_->setText(toQt(spelling.nullText.value_or("")));
-    choose(dates_, static_cast<int>(spelling.dateForm));
-    trueText_->setText(toQt(spelling.trueText));
-    falseText_->setText(toQt(spelling.falseText));
-    choose(decimalSign_, QChar(QLatin1Char(spelling.decimalSign)));
-    trim_->setChecked(spelling.trimsTrailingBlanks);
-    guard_->setChecked(spelling.guardsFormulas);
+void ExportForm::setValueFormat(const exchange::ValueFormat& valueFormat) {
+    nullText_->setText(toQt(valueFormat.nullText.value_or("")));
+    choose(dates_, static_cast<int>(valueFormat.dateForm));
+    trueText_->setText(toQt(valueFormat.trueText));
+    falseText_->setText(toQt(valueFormat.falseText));
+    choose(decimalSign_, QChar(QLatin1Char(valueFormat.decimalSign)));
+    trim_->setChecked(valueFormat.trimsTrailingBlanks);
+    guard_->setChecked(valueFormat.guardsFormulas);
 }
 
 exchange::CsvOptions ExportForm::csv() const {
@@ -266,15 +266,15 @@ exchange::CsvOptions ExportForm::csv() const {
             .lineEnd = fromQt(lineEnd_->currentData().toString())};
 }
 
-exchange::Spelling ExportForm::spelling() const {
-    exchange::Spelling spelling{.trueText = fromQt(trueText_->text()),
-                                .falseText = fromQt(falseText_->text()),
-                                .dateForm = chosen<exchange::DateForm>(dates_),
-                                .decimalSign = decimalSign_->currentData().toChar().toLatin1(),
-                                .trimsTrailingBlanks = trim_->isChecked(),
-                                .guardsFormulas = guard_->isChecked()};
-    if (!nullText_->text().isEmpty()) spelling.nullText = fromQt(nullText_->text());
-    return spelling;
+exchange::ValueFormat ExportForm::valueFormat() const {
+    exchange::ValueFormat valueFormat{.trueText = fromQt(trueText_->text()),
+                                      .falseText = fromQt(falseText_->text()),
+                                      .dateForm = chosen<exchange::DateForm>(dates_),
+                                      .decimalSign = decimalSign_->currentData().toChar().toLatin1(),
+                                      .trimsTrailingBlanks = trim_->isChecked(),
+                                      .guardsFormulas = guard_->isChecked()};
+    if (!nullText_->text().isEmpty()) valueFormat.nullText = fromQt(nullText_->text());
+    return valueFormat;
 }
 
 std::optional<sql::Dialect> ExportForm::dialect() const {
@@ -288,7 +288,7 @@ exchange::ExportChoices ExportForm::choices() const {
     choices.compression = format_ == exchange::Format::Workbook ? exchange::Compression::None
                                                                 : chosen<exchange::Compression>(compression_);
     choices.forms.csv = csv();
-    choices.forms.spelling = spelling();
+    choices.forms.valueFormat = valueFormat();
     choices.forms.isJsonIndented = indented_->isChecked();
     choices.forms.isInexactText = inexactText_->isChecked();
     choices.forms.insert.batchRows = static_cast<std::size_t>(batch_->value());

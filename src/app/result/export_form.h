@@ -34,9 +34,9 @@ private:
     QWidget* makeStatements();
     void showWhatConcerns();
     void setCsv(const exchange::CsvOptions& csv);
-    void setSpelling(const exchange::Spelling& spelling);
+    void setValueFormat(const exchange::ValueFormat& valueFormat);
     [[nodiscard]] exchange::CsvOptions csv() const;
-    [[nodiscard]] exchange::Spelling spelling() const;
+    [[nodiscard]] exchange::ValueFormat valueFormat() const;
 
     exchange::Format format_ = exchange::Format::Csv;
     QComboBox* encoding_;

@@ -28,8 +28,8 @@ namespace {
 
 constexpr int kWidth = 312;
 constexpr int kProgressMs = 100;
-constexpr std::size_t kMostClipboardBytes = std::size_t{64} << 20;
-constexpr std::size_t kMostSheetBytes = std::size_t{4} << 20;
+constexpr std::size_t kMaxClipboardBytes = std::size_t{64} << 20;
+constexpr std::size_t kMaxSheetBytes = std::size_t{4} << 20;
 
 /// A path that may be broken after each folder.
 QString breakable(const QString& path) {
@@ -219,7 +219,7 @@ void ExportPanel::open(ResultSource* source) {
         source_ = source;
         show();
         adopt(source);
-        const db::LineState line = source->line();
+        const db::ConnectionState line = source->line();
         ownLine_->setChecked(line.transaction != db::TransactionState::None || line.hasTemporaryTables);
     }
     refresh();
@@ -407,7 +407,7 @@ exchange::ExportChoices ExportPanel::choices() const {
 /// What the file will begin with.
 void ExportPanel::showPreview() {
     constexpr std::size_t kRows = 4;
-    constexpr std::size_t kMostBytes = 4000;
+    constexpr std::size_t kMaxBytes = 4000;
     if (source_ == nullptr || source_->view() == nullptr || !isVisible()) return preview_->clear();
     const exchange::ExportChoices told = choices();
     if (!exchange::isText(told.format)) {
@@ -421,7 +421,7 @@ void ExportPanel::showPreview() {
     }
     positions.resize(std::min(positions.size(), kRows));
     const std::string text = exchange::rowsAs(told.format, told.forms, *source_->view(), positions, told.columns);
-    preview_->setPlainText(toQt(base::prefixOf(text, kMostBytes)));
+    preview_->setPlainText(toQt(base::prefixOf(text, kMaxBytes)));
 }
 
 // ---- Presets ----
@@ -484,8 +484,7 @@ void ExportPanel::chooseFile() {
 
 std::unique_ptr<exchange::ExportTarget> ExportPanel::makeTarget() {
     if (target() == Target::File) return std::make_unique<exchange::FileTarget>(fromQt(path()));
-    auto text =
-        std::make_unique<exchange::TextTarget>(target() == Target::Sheet ? kMostSheetBytes : kMostClipboardBytes);
+    auto text = std::make_unique<exchange::TextTarget>(target() == Target::Sheet ? kMaxSheetBytes : kMaxClipboardBytes);
     text_ = text.get();
     return text;
 }

@@ -82,7 +82,7 @@ void FilterPanel::open(const data::ResultView& view, const data::Condition& cond
     heading_->setText(tr("Rows whose %1").arg(toQt(column.name)));
     not_->setChecked(condition.isNegated);
     test_->clear();
-    for (const data::Test test : data::testsFor(column)) test_->addItem(toQt(data::testWords(test)), int(test));
+    for (const data::Test test : data::testsFor(column)) test_->addItem(toQt(data::testText(test)), int(test));
     test_->setCurrentIndex(std::max(0, test_->findData(int(condition.test))));
     const auto& values = condition.values;
     value_->setText(values.empty() || condition.test == data::Test::OneOf ? QString() : toQt(values[0]));

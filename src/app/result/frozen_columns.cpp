@@ -70,10 +70,10 @@ void FrozenColumns::refresh() {
     if (!held_->isVisibleTo(grid_)) return;
     held_->setFont(grid_->font());
     // It lies over the other one, and so must hide it.
-    const QString ground =
+    const QString background =
         QStringLiteral("QTableView#frozenGrid { background: %1; }").arg(Theme::current().colour("card").name());
     held_->setStyleSheet(
-        ground + grid_->styleSheet().replace(QStringLiteral("resultGrid"), QLatin1String(resultName::kFrozenGrid)));
+        background + grid_->styleSheet().replace(QStringLiteral("resultGrid"), QLatin1String(resultName::kFrozenGrid)));
     held_->verticalHeader()->setDefaultSectionSize(grid_->verticalHeader()->defaultSectionSize());
     auto* header = held_->horizontalHeader();
     for (int visual = 0; visual < header->count(); ++visual) {

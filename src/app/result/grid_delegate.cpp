@@ -23,8 +23,8 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     const auto* view = qobject_cast<const QAbstractItemView*>(option.widget);
     const bool isShaded = view != nullptr && view->alternatingRowColors() && index.row() % 2 == 1;
     if (isShaded) painter->fillRect(option.rect, theme.colour("fineLine"));
-    if (const QColor ground = index.data(GridModel::GroundRole).value<QColor>(); ground.isValid()) {
-        painter->fillRect(option.rect, ground);
+    if (const QColor background = index.data(GridModel::CellBackgroundRole).value<QColor>(); background.isValid()) {
+        painter->fillRect(option.rect, background);
     }
     if (isSelected) painter->fillRect(option.rect, theme.colour("selection"));
     if (hasFocus) {

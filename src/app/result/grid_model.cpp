@@ -13,7 +13,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kMostRowsInAStep = 100'000;
+constexpr int kMaxRowsInAStep = 100'000;
 
 const char* colourRole(const data::Cell& cell, data::ColumnType type) {
     if (cell.isNull()) return "quiet";
@@ -59,7 +59,7 @@ void GridModel::setSource(ResultSource* source) {
 void GridModel::reset() {
     beginResetModel();
     if (source_ != nullptr && source_->result()) look_->setColumns(source_->result()->columns());
-    rows_ = std::min(rowsThere(), kMostRowsInAStep);
+    rows_ = std::min(rowsThere(), kMaxRowsInAStep);
     endResetModel();
     if (rows_ < rowsThere()) QTimer::singleShot(0, this, &GridModel::grow);
 }
@@ -75,7 +75,7 @@ void GridModel::noteRows() {
             source_->requestView(source_->viewRequest());
         return;
     }
-    const bool isWaited = source_->isGoingOn() && rows_ >= kMostRowsInAStep && rowsThere() / 2 < rows_;
+    const bool isWaited = source_->isGoingOn() && rows_ >= kMaxRowsInAStep && rowsThere() / 2 < rows_;
     if (!isWaited) grow();
 }
 
@@ -84,7 +84,7 @@ void GridModel::grow() {
     const int there = rowsThere();
     if (there <= rows_ || isGrowing_) return;
     isGrowing_ = true;
-    const int next = there - rows_ > kMostRowsInAStep ? rows_ + kMostRowsInAStep : there;
+    const int next = there - rows_ > kMaxRowsInAStep ? rows_ + kMaxRowsInAStep : there;
     beginInsertRows({}, rows_, next - 1);
     rows_ = next;
     endInsertRows();
@@ -133,7 +133,7 @@ bool GridModel::isRightAligned(int column) const {
 
 /// Rows that came and went, and cells that changed, have the colours that things going well, badly and to be looked at
 /// have everywhere.
-QColor GridModel::comparedGround(const QModelIndex& index) const {
+QColor GridModel::comparedBackground(const QModelIndex& index) const {
     const auto row = source_->view()->rowAt(static_cast<std::size_t>(index.row()));
     const data::ResultSet& result = *source_->result();
     const std::string_view change = result.cell(row, data::kChangeColumn).bytes;
@@ -152,9 +152,9 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
     const auto type = source_->result()->columns()[static_cast<std::size_t>(index.column())].type;
     switch (role) {
         case Qt::DisplayRole: return withMissingGlyphsNamed(look_->text(c, index.column()));
-        case GroundRole: {
-            const QColor ground = source_->isComparison() ? comparedGround(index) : QColor();
-            return ground.isValid() ? ground : look_->ground(c, index.column());
+        case CellBackgroundRole: {
+            const QColor background = source_->isComparison() ? comparedBackground(index) : QColor();
+            return background.isValid() ? background : look_->background(c, index.column());
         }
         case LabelRole: return look_->label(c, index.column());
         case Qt::TextAlignmentRole: {

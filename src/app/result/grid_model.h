@@ -40,14 +40,14 @@ public:
         NullRole,
         TypeNameRole,
         SortRole,
-        GroundRole,   ///< the colour that a rule gives a cell; invalid for none
-        LabelRole,    ///< what the row is called that a key points at
-        KeyMarkRole,  ///< of a heading: the sign of a key
-        ExactRole,    ///< a number, date or time: a part of it would be another one
+        CellBackgroundRole,  ///< the colour that a rule gives a cell; invalid for none
+        LabelRole,           ///< what the row is called that a key points at
+        KeyMarkRole,         ///< of a heading: the sign of a key
+        ExactRole,           ///< a number, date or time: a part of it would be another one
     };
 
 private:
-    [[nodiscard]] QColor comparedGround(const QModelIndex& index) const;
+    [[nodiscard]] QColor comparedBackground(const QModelIndex& index) const;
     void reset();
     void noteRows();
     void grow();

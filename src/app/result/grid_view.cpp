@@ -17,7 +17,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kNoteRestMs = 350;
+constexpr int kNoteDebounceMs = 350;
 constexpr int kWidestColumn = 340;
 constexpr int kWidestNumber = 900;
 constexpr int kRowsMeasured = 60;
@@ -43,7 +43,7 @@ GridView::GridView(GridModel* model, ResultLook* look, QWidget* parent)
     horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     frozen_ = new FrozenColumns(this);
     noteTimer_.setSingleShot(true);
-    noteTimer_.setInterval(kNoteRestMs);
+    noteTimer_.setInterval(kNoteDebounceMs);
     connect(&noteTimer_, &QTimer::timeout, this, &GridView::noteChoices);
     connect(horizontalHeader(), &QHeaderView::sectionResized, this, [this] {
         if (!isApplying_) noteTimer_.start();
@@ -51,9 +51,9 @@ GridView::GridView(GridModel* model, ResultLook* look, QWidget* parent)
     connect(horizontalHeader(), &QHeaderView::sectionMoved, this, [this] {
         if (!isApplying_) noteTimer_.start();
     });
-    constexpr int kWidenRestMs = 40;
+    constexpr int kWidenDebounceMs = 40;
     widenTimer_.setSingleShot(true);
-    widenTimer_.setInterval(kWidenRestMs);
+    widenTimer_.setInterval(kWidenDebounceMs);
     connect(&widenTimer_, &QTimer::timeout, this, &GridView::widenToShown);
     const auto widenSoon = [this] {
         if (!widenTimer_.isActive()) widenTimer_.start();
@@ -235,22 +235,22 @@ void GridView::noteChoices() {
     Q_EMIT choicesChanged(choices);
 }
 
-void GridView::setEmptyWords(const QString& words) {
-    if (emptyWords_ == words) return;
-    emptyWords_ = words;
+void GridView::setEmptyText(const QString& words) {
+    if (emptyText_ == words) return;
+    emptyText_ = words;
     setAccessibleDescription(words);
     viewport()->update();
 }
 
 void GridView::paintEvent(QPaintEvent* event) {
     QTableView::paintEvent(event);
-    if (emptyWords_.isEmpty()) return;
+    if (emptyText_.isEmpty()) return;
     QPainter painter(viewport());
     QFont words = horizontalHeader()->font();
     words.setPixelSize(Theme::px(13));
     painter.setFont(words);
     painter.setPen(Theme::current().colour("quiet"));
-    painter.drawText(viewport()->rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, emptyWords_);
+    painter.drawText(viewport()->rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, emptyText_);
 }
 
 void GridView::wheelEvent(QWheelEvent* event) {

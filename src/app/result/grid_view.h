@@ -21,7 +21,7 @@ public:
     void fitColumn(int column);
     void setTextSize(int points);
     /// What stands in place of rows while there are none.
-    void setEmptyWords(const QString& words);
+    void setEmptyText(const QString& words);
 
     void hideColumn(int column, bool isHidden);
     /// Shows all columns, or one alone.
@@ -57,7 +57,7 @@ private:
     QTimer noteTimer_;
     QTimer widenTimer_;
     QHash<int, int> fitted_;  // widths that no hand has given
-    QString emptyWords_;
+    QString emptyText_;
     void fit(int column, int width);
     void widenToShown();
     bool isApplying_ = false;

@@ -11,16 +11,16 @@ namespace pantry::app {
 namespace {
 
 constexpr int kFirstRows = 2000;
-constexpr int kRestMs = 120;
-constexpr std::size_t kMostKeys = 500;
-constexpr int kMostColumns = 12;  // with keys; each costs a query
+constexpr int kDebounceMs = 120;
+constexpr std::size_t kMaxKeys = 500;
+constexpr int kMaxColumns = 12;  // with keys; each costs a query
 
 }  // namespace
 
 KeyLabels::KeyLabels(Desk& desk, GridModel* model, ResultLook* look, QObject* parent)
     : QObject(parent), desk_(desk), model_(model), look_(look) {
     restTimer_.setSingleShot(true);
-    restTimer_.setInterval(kRestMs);
+    restTimer_.setInterval(kDebounceMs);
     connect(&restTimer_, &QTimer::timeout, this, [this] { readRows(firstShown_, lastShown_); });
 }
 
@@ -40,7 +40,7 @@ void KeyLabels::noteShown(int firstRow, int lastRow) {
 
 void KeyLabels::readRows(int firstRow, int lastRow) {
     int asked = 0;
-    for (int column = 0; column < model_->columnCount() && asked < kMostColumns; ++column) {
+    for (int column = 0; column < model_->columnCount() && asked < kMaxColumns; ++column) {
         if (look_->facts().of(column).target == nullptr) continue;
         if (look_->choiceOf(column).labelColumn == "-") {
             look_->setLabels(column, {});
@@ -58,7 +58,7 @@ void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
     if (label.empty() || fact.key->referencedColumns.empty()) return;
     std::set<std::string> keys;
     QSet<QByteArray>& asked = asked_[column];
-    for (int row = firstRow; row <= std::min(model_->rowCount() - 1, lastRow) && keys.size() < kMostKeys; ++row) {
+    for (int row = firstRow; row <= std::min(model_->rowCount() - 1, lastRow) && keys.size() < kMaxKeys; ++row) {
         const data::Cell cell = model_->cell(row, column);
         if (cell.isNull()) continue;
         const std::string key = data::toText(cell);
@@ -72,7 +72,7 @@ void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
     const std::string query =
         sql::labelQuery(*fact.target, fact.key->referencedColumns[0], label, {keys.begin(), keys.end()},
                         catalog::View(model_->look()->facts().catalog()), db::dialectOf(p->engine));
-    desk_.catalogs().readRows(fromQt(connectionId_), database_, query, kMostKeys,
+    desk_.catalogs().readRows(fromQt(connectionId_), database_, query, kMaxKeys,
                               whileThere(this, [this, column, result = QPointer<ResultSource>(model_->source())](
                                                    const Result<data::ResultSetPtr>& rows) {
                                   if (!rows || !*rows || model_->source() != result) return;

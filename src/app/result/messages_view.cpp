@@ -68,11 +68,11 @@ QString MessagesView::shown(const std::string& text) {
 }
 
 void MessagesView::refresh() {
-    constexpr std::size_t kMostBytes = 256 * 1024;
-    constexpr std::size_t kMostBytesInAll = 8 << 20;
+    constexpr std::size_t kMaxBytes = 256 * 1024;
+    constexpr std::size_t kMaxBytesInAll = 8 << 20;
     const ResultSource* source = source_;
     hasCut_ = false;
-    room_ = showsAll_ ? kMostBytesInAll : kMostBytes;
+    room_ = showsAll_ ? kMaxBytesInAll : kMaxBytes;
     if (source == nullptr) {
         showAll_->hide();
         return clear();
@@ -101,7 +101,7 @@ void MessagesView::refresh() {
         const base::Moment end =
             source->startedAt() + std::chrono::duration_cast<base::Moment::duration>(summary.totalTime);
         const bool isFailed = source->wholeError().has_value() && source->state() == ResultSource::State::Failed;
-        lines += timed(end, isFailed ? shown(source->wholeError()->message) : source->outcomeWords());
+        lines += timed(end, isFailed ? shown(source->wholeError()->message) : source->outcomeText());
         if (source->wholeError()) {
             const Error& error = *source->wholeError();
             const auto add = [&](const QString& what, const std::string& text) {

@@ -12,7 +12,7 @@ namespace pantry::app {
 
 PartStrip::PartStrip(QWidget* parent)
     : QFrame(parent),
-      words_(makeLabel({}, "", this)),
+      label_(makeLabel({}, "", this)),
       allRows_(makeButton(tr("All rows"), "link", "partAllRows", tr("Read all rows of this result"), this)),
       sortOnServer_(makeButton(tr("Sort on the server"), "link", objectName::kSortOnServer,
                                tr("Run the statement with this order"), this)) {
@@ -21,7 +21,7 @@ PartStrip::PartStrip(QWidget* parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 2, 10, 2);
     layout->setSpacing(8);
-    layout->addWidget(words_);
+    layout->addWidget(label_);
     layout->addWidget(allRows_);
     layout->addWidget(sortOnServer_);
     layout->addStretch();
@@ -37,7 +37,7 @@ void PartStrip::show(const ResultSource* source) {
     setVisible(isPart && (isNarrowed || !request.order.empty()));
     if (isHidden()) return;
     const QString rows = toQt(base::counted(static_cast<std::int64_t>(source->rowCount()), "row", "rows"));
-    words_->setText(request.order.empty() ? tr("Filtered are only the first %1, which are here.").arg(rows)
+    label_->setText(request.order.empty() ? tr("Filtered are only the first %1, which are here.").arg(rows)
                     : isNarrowed          ? tr("Sorted and filtered are only the first %1, which are here.").arg(rows)
                                           : tr("Sorted are only the first %1, which are here.").arg(rows));
     std::vector<std::string> names;

@@ -26,7 +26,7 @@ Q_SIGNALS:
     void statementWanted(const QString& statement);
 
 private:
-    QLabel* words_;
+    QLabel* label_;
     QPushButton* allRows_;
     QPushButton* sortOnServer_;
     QString statement_;

@@ -9,7 +9,7 @@ namespace pantry::app {
 namespace {
 
 constexpr int kCardWidth = 290;
-constexpr std::size_t kMostCards = 300;
+constexpr std::size_t kMaxCards = 300;
 
 }  // namespace
 
@@ -27,7 +27,7 @@ ProfileView::ProfileView(QWidget* parent) : QScrollArea(parent), body_(new QWidg
 void ProfileView::show(const data::ResultView& view, const std::vector<std::size_t>& columns) {
     view_ = view;
     columns_ = columns;
-    if (columns_.size() > kMostCards) columns_.resize(kMostCards);
+    if (columns_.size() > kMaxCards) columns_.resize(kMaxCards);
     cancellation_.request();
     cancellation_ = base::Cancellation();
     for (QWidget* card : cards_) card->deleteLater();

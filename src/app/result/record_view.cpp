@@ -16,7 +16,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr std::size_t kMostBeside = 12;  // rows side by side
+constexpr std::size_t kMaxBeside = 12;  // rows side by side
 constexpr int kValueWidth = 320;
 constexpr int kNarrowestValue = 150;
 
@@ -104,7 +104,7 @@ RecordView::RecordView(GridModel* grid, QWidget* parent)
 }
 
 void RecordView::showRows(std::vector<int> rows, std::vector<int> columns) {
-    if (rows.size() > kMostBeside) rows.resize(kMostBeside);
+    if (rows.size() > kMaxBeside) rows.resize(kMaxBeside);
     const int line = table_->currentIndex().isValid() ? table_->currentIndex().row() : 0;
     const bool isAlone = rows.size() == 1;
     const QString place =

@@ -88,7 +88,7 @@ QString ResultLook::text(const data::Cell& cell, int column) const {
     return toQt(exchange::displayText(cell, kShownBytes));
 }
 
-QColor ResultLook::ground(const data::Cell& cell, int column) const {
+QColor ResultLook::background(const data::Cell& cell, int column) const {
     constexpr double kFullest = 0.45;  // of a colour below text that must stay readable
     const auto index = static_cast<std::size_t>(column);
     if (index >= rules_.size() || rules_[index].empty() || cell.isNull()) return {};

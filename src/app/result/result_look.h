@@ -37,7 +37,7 @@ public:
     /// A cell as it is shown.
     [[nodiscard]] QString text(const data::Cell& cell, int column) const;
     /// The ground that a rule gives a cell; invalid where none does.
-    [[nodiscard]] QColor ground(const data::Cell& cell, int column) const;
+    [[nodiscard]] QColor background(const data::Cell& cell, int column) const;
 
     /// The label of the row that a key's value points at; empty when there is none, or not yet.
     [[nodiscard]] QString label(const data::Cell& cell, int column) const;

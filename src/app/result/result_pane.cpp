@@ -24,9 +24,9 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kFilterRestMs = 250;
+constexpr int kFilterDebounceMs = 250;
 constexpr int kProgressMs = 100;
-constexpr int kSumRestMs = 60;
+constexpr int kSumDebounceMs = 60;
 constexpr int kSmallestText = 6;
 constexpr int kLargestText = 40;
 
@@ -112,9 +112,9 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
     notices_->setWordWrap(true);
     notices_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     filterTimer_.setSingleShot(true);
-    filterTimer_.setInterval(kFilterRestMs);
+    filterTimer_.setInterval(kFilterDebounceMs);
     sumTimer_.setSingleShot(true);
-    sumTimer_.setInterval(kSumRestMs);
+    sumTimer_.setInterval(kSumDebounceMs);
     progressTimer_.setInterval(kProgressMs);
     connect(&progressTimer_, &QTimer::timeout, this, &ResultPane::showProgress);
     connectGrid();
@@ -248,11 +248,11 @@ void ResultPane::makeViewers() {
     const auto textAs = [this](TextView::Form form) {
         return [this, form](const ResultSource& c) { text_->show(*c.view(), shownColumns(), form); };
     };
-    constexpr int kMostRecords = 12;
+    constexpr int kMaxRecords = 12;
     viewers_ = {
         {resultName::kViewGrid, tr("Grid"), grid_},
         {resultName::kViewRecord, tr("Record"), record_, false,
-         [this](const ResultSource&) { record_->showRows(grid_->chosenRows(kMostRecords), grid_->shownColumns()); }},
+         [this](const ResultSource&) { record_->showRows(grid_->chosenRows(kMaxRecords), grid_->shownColumns()); }},
         {resultName::kViewText, tr("Text"), text_, false, textAs(TextView::Form::Aligned)},
         {resultName::kViewJson, tr("JSON"), text_, false, textAs(TextView::Form::Json)},
         {resultName::kViewProfile, tr("Profile"), profile_, false,
@@ -446,7 +446,7 @@ void ResultPane::fillView() {
     if (hasRows || viewer().showsWithoutRows) viewer().fill(*c);
 }
 
-QString ResultPane::emptyWords() const {
+QString ResultPane::emptyText() const {
     const ResultSource* c = model_->source();
     if (c == nullptr)
         return tr("Results appear here. %1 runs the statement at the cursor.").arg(keyText("run.statement"));
@@ -454,7 +454,7 @@ QString ResultPane::emptyWords() const {
     if (c->state() == ResultSource::State::Stopped && !c->result()) return toQt(*c->error());
     if (c->isGoingOn()) return c->result() ? tr("Waiting for the first row…") : tr("Running…");
     if (c->result() && c->rowCount() == 0) {
-        if (c->isComparison()) return tr("The two results are the same: %1.").arg(c->outcomeWords());
+        if (c->isComparison()) return tr("The two results are the same: %1.").arg(c->outcomeText());
         return whyEmpty_.isEmpty() ? tr("The statement ran well, and no row matched.") : whyEmpty_;
     }
     if (c->result() && c->view()->rowCount() == 0) {
@@ -465,7 +465,7 @@ QString ResultPane::emptyWords() const {
                    ? tr("None of the %1 holds “%2”.").arg(rows, text)
                    : tr("None of the %1 holds “%2” and fulfils the conditions.").arg(rows, text);
     }
-    QString words = c->outcomeWords() + QStringLiteral(".");
+    QString words = c->outcomeText() + QStringLiteral(".");
     words[0] = words[0].toUpper();
     return words;
 }
@@ -492,11 +492,11 @@ void ResultPane::askWhyEmpty() {
         }));
 }
 
-QString ResultPane::summaryWords() const {
+QString ResultPane::summaryText() const {
     const ResultSource* c = model_->source();
     if (c == nullptr) return {};
     if (!c->result()) return {};  // its page says it
-    QString words = c->outcomeWords();
+    QString words = c->outcomeText();
     if (c->countOfAll()) words += tr(" of %1").arg(toQt(base::grouped(*c->countOfAll())));
     if (c->view()->rowCount() != c->rowCount()) {
         words = tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(c->view()->rowCount()))), words);
@@ -524,7 +524,7 @@ void ResultPane::refreshPage() {
     // Without rows there are still headings to look at.
     const bool isEmptyGrid = page == grid_ && c != nullptr && c->result() && !c->isComparison() &&
                              !c->result()->columns().empty() && !c->error();
-    grid_->setEmptyWords(isEmptyGrid && !hasRows ? emptyWords() : QString());
+    grid_->setEmptyText(isEmptyGrid && !hasRows ? emptyText() : QString());
     const bool isThere = hasRows || isEmptyGrid || (viewer().showsWithoutRows && c != nullptr);
     pages_->setCurrentWidget(isThere ? page : message_);
     refreshNotices();  // the view Messages has them all itself
@@ -535,7 +535,7 @@ void ResultPane::refresh() {
     const bool hasRows = c != nullptr && model_->rowCount() > 0;
     const bool hasResult = c != nullptr && c->result() != nullptr;
     setLook(message_, c != nullptr && c->state() == ResultSource::State::Failed && !hasRows ? "bad" : "quiet");
-    message_->setText(emptyWords());
+    message_->setText(emptyText());
     refreshNotices();
     refreshPage();
     part_->show(c);
@@ -551,7 +551,7 @@ void ResultPane::refresh() {
     bar_->setWanted(export_, hasResult);  // without rows there are still headings
     if (!hasRows) bar_->setWanted(find_, false);
     side_->noteRows();
-    summary_->setText(summaryWords());
+    summary_->setText(summaryText());
     if (c != nullptr && c->isArranging() && !progressTimer_.isActive()) progressTimer_.start();
     if (hasResult) {
         filterBar_->show(c->viewRequest().filter, c->result()->columns());
@@ -562,13 +562,13 @@ void ResultPane::refresh() {
 
 /// The last lines of what the server said; the view Messages has all of them with their times.
 void ResultPane::refreshNotices() {
-    constexpr std::size_t kMostLines = 3;
+    constexpr std::size_t kMaxLines = 3;
     const ResultSource* c = model_->source();
     const std::size_t count = c == nullptr ? 0 : c->messages().size();
     notices_->setVisible(count > 0 && !viewer().showsWithoutRows);
     if (count == 0) return;
     QStringList lines;
-    const std::size_t first = count > kMostLines ? count - kMostLines : 0;
+    const std::size_t first = count > kMaxLines ? count - kMaxLines : 0;
     if (first > 0) lines += tr("%1 earlier ones under Messages").arg(first);
     for (std::size_t i = first; i < count; ++i) {
         const db::Notice& notice = c->messages()[i].notice;

@@ -107,8 +107,8 @@ private:
     void countAll();
     void askWhyEmpty();
     void applyFilterText();
-    [[nodiscard]] QString emptyWords() const;
-    [[nodiscard]] QString summaryWords() const;
+    [[nodiscard]] QString emptyText() const;
+    [[nodiscard]] QString summaryText() const;
     void showProgress();
     [[nodiscard]] std::vector<std::size_t> shownColumns() const;
 

@@ -201,7 +201,7 @@ void ResultPane::stepToHit(bool forward) {
 /// Long work tells how far it is; the timer rests as soon as there is none.
 void ResultPane::showProgress() {
     const bool isArranging = source() != nullptr && source()->isArranging();
-    if (isArranging) summary_->setText(summaryWords());
+    if (isArranging) summary_->setText(summaryText());
     if (findProgress_)
         Q_EMIT selectionSummed(
             tr("Looking for “%1”, %2 %…").arg(find_->text()).arg(static_cast<int>(findProgress_->share() * 100)));
@@ -246,11 +246,11 @@ void ResultPane::copyAs(exchange::Format format) {
 }
 
 void ResultPane::copyAsShown() {
-    constexpr std::size_t kMostCells = 200'000;  // made on the window's thread
+    constexpr std::size_t kMaxCells = 200'000;  // made on the window's thread
     if (source() == nullptr || source()->view() == nullptr) return;
     const exchange::CellRange range = selectedRange();
     if (range.rows.empty()) return Q_EMIT selectionSummed(tr("Select cells first, then copy."));
-    if (range.rows.size() * range.columns.size() > kMostCells) {
+    if (range.rows.size() * range.columns.size() > kMaxCells) {
         return Q_EMIT selectionSummed(tr("That is too much to copy as it is shown; copy it as it was sent."));
     }
     QStringList lines;

@@ -46,7 +46,7 @@ std::optional<ResultSource::Again> Card::runAgain(db::RunRequest request, std::s
     return Again{session->execute(std::move(request), std::move(observer)), session};
 }
 
-db::LineState Card::line() const { return sheet_.session().state().line; }
+db::ConnectionState Card::line() const { return sheet_.session().state().line; }
 
 store::RunStart Card::record() const { return sheet_.record(statement()); }
 

@@ -25,7 +25,7 @@ public:
     [[nodiscard]] std::optional<Error> whyNotAgain() const override;
     [[nodiscard]] std::optional<Again> runAgain(db::RunRequest request, std::shared_ptr<db::RunObserver> observer,
                                                 bool isWhereItRan) const override;
-    [[nodiscard]] db::LineState line() const override;
+    [[nodiscard]] db::ConnectionState line() const override;
     [[nodiscard]] store::RunStart record() const override;
     void beginAnew() override;
 

@@ -26,9 +26,9 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kKeepAfterMs = 200;          // with a slow disk still within the second that a crash may cost
-constexpr std::size_t kCardsKept = 200;    // their rows share a limit of their own
-constexpr std::size_t kMostUnderWay = 32;  // statements that are sent, or wait at the line, at a time
+constexpr int kKeepAfterMs = 200;         // with a slow disk still within the second that a crash may cost
+constexpr std::size_t kCardsKept = 200;   // their rows share a limit of their own
+constexpr std::size_t kMaxUnderWay = 32;  // statements that are sent, or wait at the line, at a time
 
 }  // namespace
 
@@ -54,7 +54,7 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
                 .remarked = [this](const std::string& text) { Q_EMIT remarked(toQt(text)); }}) {
     if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
     service_.setLanguage(language_);
-    if (state_.text.size() > work::TextReading::kMostBytes) {  // that is known without reading it
+    if (state_.text.size() > work::TextReading::kMaxBytes) {  // that is known without reading it
         reading_ = std::make_shared<const work::TextReading>(work::TextReading::of(state_.text, language_, nullptr));
     }
     connect(file_, &SheetFile::remarked, this, &Sheet::remarked);
@@ -264,7 +264,7 @@ void Sheet::tellElapsed() {
     }
 }
 
-QString Sheet::elapsedWords() const {
+QString Sheet::elapsedText() const {
     for (const Card* card : cards_) {  // the first one that runs; the others wait for it
         if (card->state() == Card::State::Running) return card->elapsed();
     }
@@ -341,7 +341,7 @@ void Sheet::moveCard(Card* card, int by) {
 }
 
 /// Where statements run now, for people.
-QString Sheet::placeWords() const {
+QString Sheet::placeText() const {
     const db::ConnectionProfile* p = profile();
     if (p == nullptr) return {};
     const std::string& database = session_.state().line.database.empty() ? p->database : session_.state().line.database;
@@ -357,7 +357,7 @@ Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card*
     }
     const sql::Statement& statement = next.statement;
     auto* card = into != nullptr ? into : new Card(nextNumber_++, toQt(statement.title()), statement, *this);
-    card->setPlace(session_.origin(), placeWords());
+    card->setPlace(session_.origin(), placeText());
     auto bridge = RunBridge::make();
     connectBridge(bridge.get(), card, next.batch);
     if (into == nullptr) {
@@ -449,7 +449,7 @@ void Sheet::noteRunFailed(Card* card, const Error& error, const db::RunSummary& 
     }
     if (!summary.held || summary.wasSent) noteEnd(card);
     if (!summary.held) {
-        const QString words = tr("Statement %1 failed: %2").arg(card->number()).arg(card->outcomeWords());
+        const QString words = tr("Statement %1 failed: %2").arg(card->number()).arg(card->outcomeText());
         return queue_.noteFailed(batch, fromQt(words));
     }
     queue_.noteHeld(failed, *summary.held);

@@ -88,7 +88,7 @@ public:
     void stop();
     [[nodiscard]] bool isRunning() const;
     /// For how long what runs has been running; empty below a second, and while nothing runs.
-    [[nodiscard]] QString elapsedWords() const;
+    [[nodiscard]] QString elapsedText() const;
 
     // Held back
     /// The statement that waits for a confirmation, and what waits behind it.
@@ -184,7 +184,7 @@ private:
     void noteConnected(const db::RunSummary& summary);
     void noteEnd(Card* card);
     void forgetOldest();
-    [[nodiscard]] QString placeWords() const;
+    [[nodiscard]] QString placeText() const;
 
     Desk& desk_;
     store::SheetState state_;

@@ -80,9 +80,9 @@ void SheetFile::lookAtDisk() {
 }
 
 void SheetFile::setTrouble(Trouble trouble, const QString& words) {
-    if (trouble == trouble_ && words == troubleWords_) return;
+    if (trouble == trouble_ && words == troubleText_) return;
     trouble_ = trouble;
-    troubleWords_ = words;
+    troubleText_ = words;
     Q_EMIT changed();
 }
 

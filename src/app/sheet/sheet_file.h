@@ -32,7 +32,7 @@ public:
     [[nodiscard]] bool isUnsaved() const { return file_ && file_->isUnsaved; }
     [[nodiscard]] Trouble trouble() const { return trouble_; }
     /// What was said about it, when the failure had words of its own.
-    [[nodiscard]] const QString& troubleWords() const { return troubleWords_; }
+    [[nodiscard]] const QString& troubleText() const { return troubleText_; }
     [[nodiscard]] QString fileName() const;
 
     /// The text is another one now.
@@ -68,7 +68,7 @@ private:
     base::SharedText text_;
     std::optional<base::SharedText> saved_;  // what the file holds; unknown until it was read again after a start
     Trouble trouble_ = Trouble::None;
-    QString troubleWords_;
+    QString troubleText_;
     int writing_ = 0;
     QFileSystemWatcher watcher_;
     QTimer lookTimer_;

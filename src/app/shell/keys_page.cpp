@@ -13,7 +13,7 @@ namespace {
 
 /// What a command does, and where when its key belongs to one part of the window.
 QString wordsOf(const Command& one) {
-    const QString where = placeWords(one.place);
+    const QString where = placeText(one.place);
     return where.isEmpty() ? one.help : QStringLiteral("%1: %2").arg(where, one.help);
 }
 

@@ -430,12 +430,12 @@ void MainWindow::followCell(SheetPage* page, int row, int column) {
 
 /// Reads the rows at the end of a key's way and shows the first of them in the close-up.
 void MainWindow::follow(const FollowLink& link) {
-    constexpr std::size_t kMostRows = 50;
+    constexpr std::size_t kMaxRows = 50;
     const SheetPage* page = currentSheet();
     const ResultSource* card = page != nullptr ? page->result()->source() : nullptr;
     if (card == nullptr) return;
     desk_.catalogs().readRows(
-        fromQt(card->connectionId()), card->origin().database, link.query, kMostRows,
+        fromQt(card->connectionId()), card->origin().database, link.query, kMaxRows,
         whileThere(this, [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); }));
 }
 

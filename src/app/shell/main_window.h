@@ -102,7 +102,7 @@ private:
     void changeTextSize(int step);
     void applyTextSize();
     void showKeys();
-    [[nodiscard]] Reach::Ground everything();
+    [[nodiscard]] Reach::Scope everything();
     void reachIntoLedger(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
 

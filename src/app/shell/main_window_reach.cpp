@@ -39,22 +39,22 @@ std::vector<db::ConnectionProfile> MainWindow::profilesByUse() const {
     return profiles;
 }
 
-Reach::Ground MainWindow::everything() {
-    Reach::Ground ground;
+Reach::Scope MainWindow::everything() {
+    Reach::Scope scope;
     for (Page* page : host_->pages()) {
-        ground.before.push_back({page->title(), tr("sheet"), tr("open"), [this, guard = QPointer<Page>(page)] {
-                                     if (!guard) return;
-                                     host_->bringToFront(guard);
-                                     guard->setFocus();
-                                 }});
+        scope.before.push_back({page->title(), tr("sheet"), tr("open"), [this, guard = QPointer<Page>(page)] {
+                                    if (!guard) return;
+                                    host_->bringToFront(guard);
+                                    guard->setFocus();
+                                }});
     }
     for (const auto& p : profilesByUse()) {
-        ground.before.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"),
-                                 toQt(db::environmentWord(p.environment)), [this, id = toQt(p.id)] { openSheet(id); },
-                                 command("sheet.new").also});
-        ground.catalogs.push_back({p.id, p.name, desk_.catalogs().state(p.id).catalog});
+        scope.before.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"),
+                                toQt(db::environmentWord(p.environment)), [this, id = toQt(p.id)] { openSheet(id); },
+                                command("sheet.new").also});
+        scope.catalogs.push_back({p.id, p.name, desk_.catalogs().state(p.id).catalog});
     }
-    ground.ofRelation = [this](const work::ReachCatalog& place, const catalog::Relation& r) {
+    scope.ofRelation = [this](const work::ReachCatalog& place, const catalog::Relation& r) {
         const catalog::ObjectName object{.kind = r.kind, .schema = r.schema, .name = r.name};
         return Reachable{toQt(r.name), toQt(catalog::kindName(r.kind)), toQt(place.name),
                          [this, id = toQt(place.connection), object] {
@@ -63,11 +63,11 @@ Reach::Ground MainWindow::everything() {
     };
     for (const Command& one : commands()) {
         if (one.isOfWidget || one.menu.isEmpty()) continue;
-        ground.behind.push_back({one.text, one.isSetting ? tr("setting") : tr("action"), keyText(one.id),
-                                 [this, id = one.id] { runCommand(id); }, one.also});
+        scope.behind.push_back({one.text, one.isSetting ? tr("setting") : tr("action"), keyText(one.id),
+                                [this, id = one.id] { runCommand(id); }, one.also});
     }
     for (const int rows : {200, 1000, 5000, 20000}) {
-        ground.behind.push_back(
+        scope.behind.push_back(
             {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
              desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
              [this, rows] {
@@ -75,7 +75,7 @@ Reach::Ground MainWindow::everything() {
              },
              tr("limit rows fetch size settings preferences")});
     }
-    return ground;
+    return scope;
 }
 
 void MainWindow::reachIntoLedger(const QString& text) {

@@ -17,7 +17,7 @@ namespace {
 
 enum Role { KindRole = Qt::UserRole, DetailRole };
 constexpr int kRowHeight = 30;
-constexpr int kMostRows = 12;
+constexpr int kMaxRows = 12;
 constexpr int kWidth = 620;
 
 class RowDelegate : public QStyledItemDelegate {
@@ -84,13 +84,13 @@ Reach::Reach(QWidget* parent) : QFrame(parent), input_(new QLineEdit(this)), lis
     hide();
 }
 
-void Reach::open(Ground ground) {
-    ground_ = std::move(ground);
-    auto searched = std::make_shared<work::ReachGround>();
-    for (auto [from, to] : {std::pair{&ground_.before, &searched->before}, {&ground_.behind, &searched->behind}}) {
+void Reach::open(Scope scope) {
+    scope_ = std::move(scope);
+    auto searched = std::make_shared<work::ReachScope>();
+    for (auto [from, to] : {std::pair{&scope_.before, &searched->before}, {&scope_.behind, &searched->behind}}) {
         for (const Reachable& r : *from) to->push_back({fromQt(r.title), fromQt(r.also)});
     }
-    searched->catalogs = ground_.catalogs;
+    searched->catalogs = scope_.catalogs;
     searched_ = std::move(searched);
     late_.clear();
     found_.clear();
@@ -117,9 +117,9 @@ void Reach::search() {
     isTakeDue_ = false;
     inBackground(
         this,
-        [pattern = fromQt(input_->text().trimmed()), ground = searched_, cancellation = search_] {
-            constexpr std::size_t kMostHits = 60;
-            return work::reachFor(pattern, *ground, kMostHits, cancellation);
+        [pattern = fromQt(input_->text().trimmed()), scope = searched_, cancellation = search_] {
+            constexpr std::size_t kMaxHits = 60;
+            return work::reachFor(pattern, *scope, kMaxHits, cancellation);
         },
         [this, cancellation = search_](const std::optional<std::vector<work::ReachHit>>& hits) {
             if (hits && !cancellation.isRequested()) noteFound(*hits);
@@ -136,11 +136,11 @@ void Reach::noteFound(const std::vector<work::ReachHit>& hits) {
 
 Reachable Reach::reachableOf(const work::ReachHit& hit) const {
     switch (hit.part) {
-        case work::ReachHit::Part::Before: return ground_.before[hit.index];
-        case work::ReachHit::Part::Behind: return ground_.behind[hit.index];
+        case work::ReachHit::Part::Before: return scope_.before[hit.index];
+        case work::ReachHit::Part::Behind: return scope_.behind[hit.index];
         case work::ReachHit::Part::Relation: break;
     }
-    return ground_.ofRelation(ground_.catalogs[hit.index], *hit.relation);
+    return scope_.ofRelation(scope_.catalogs[hit.index], *hit.relation);
 }
 
 void Reach::fill() {
@@ -159,7 +159,7 @@ void Reach::fill() {
         item->setFlags(Qt::NoItemFlags);
     }
     list_->setCurrentRow(0);
-    const int rows = std::clamp<int>(list_->count(), 1, kMostRows);
+    const int rows = std::clamp<int>(list_->count(), 1, kMaxRows);
     list_->setFixedHeight(rows * Theme::px(kRowHeight) + 4);
     const int width = std::min(Theme::px(kWidth), parentWidget()->width() - 40);
     resize(width, rows * Theme::px(kRowHeight) + Theme::px(62));
@@ -183,7 +183,7 @@ bool Reach::eventFilter(QObject* watched, QEvent* event) {
     if (watched == input_ && event->type() == QEvent::FocusOut && isVisible()) hide();
     if (watched != input_ || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
     const int key = static_cast<QKeyEvent*>(event)->key();
-    if (stepInList(list_, key, kMostRows)) return true;
+    if (stepInList(list_, key, kMaxRows)) return true;
     switch (key) {
         case Qt::Key_Return:
         case Qt::Key_Enter: take(); return true;

@@ -30,14 +30,14 @@ public:
 
     /// What can be reached, beside the relations of catalogs: in front of these, and behind them where nothing fits
     /// better. `ofRelation` says what a relation of a catalog is as one of them; it is asked only for those that show.
-    struct Ground {
+    struct Scope {
         std::vector<Reachable> before;
         std::vector<work::ReachCatalog> catalogs;
         std::vector<Reachable> behind;
         std::function<Reachable(const work::ReachCatalog&, const catalog::Relation&)> ofRelation;
     };
     /// Opens over the parent with what can be reached now.
-    void open(Ground ground);
+    void open(Scope scope);
     /// Adds what took a while to find for the text that is typed now.
     void add(const QString& forText, std::vector<Reachable> found);
     /// Whether the list is still that of an earlier text.
@@ -58,8 +58,8 @@ private:
 
     QLineEdit* input_;
     QListWidget* list_;
-    Ground ground_;
-    std::shared_ptr<const work::ReachGround> searched_;  // the same for the thread that looks
+    Scope scope_;
+    std::shared_ptr<const work::ReachScope> searched_;  // the same for the thread that looks
     base::Cancellation search_;
     bool isSearching_ = false;
     bool isTakeDue_ = false;  // Return was pressed before what fits was there

@@ -13,8 +13,8 @@ ResultSource::ResultSource(QString title, sql::Statement statement, QObject* par
 
 QString ResultSource::timeWords() const { return toQt(base::readable(summary_.totalTime)); }
 
-QString ResultSource::outcomeWords() const {
-    if (isComparison_) return comparisonWords_;
+QString ResultSource::outcomeText() const {
+    if (isComparison_) return comparisonText_;
     const auto rows = toQt(base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows"));
     switch (state_) {
         case State::Waiting: return tr("waiting");
@@ -46,7 +46,7 @@ QString ResultSource::elapsed() const {
 QString ResultSource::outcome() const {
     const bool hasTime =
         !isComparison_ && (state_ == State::Done || state_ == State::Partial || state_ == State::Paused);
-    return hasTime ? outcomeWords() + QStringLiteral(" · ") + timeWords() : outcomeWords();
+    return hasTime ? outcomeText() + QStringLiteral(" · ") + timeWords() : outcomeText();
 }
 
 void ResultSource::rename(const QString& title) {
@@ -56,7 +56,7 @@ void ResultSource::rename(const QString& title) {
 
 void ResultSource::becomeComparison(const data::ResultSetPtr& differences, const QString& words) {
     isComparison_ = true;
-    comparisonWords_ = words;
+    comparisonText_ = words;
     state_ = State::Done;
     noteResult(differences);
     noteRows();
@@ -165,13 +165,13 @@ void ResultSource::noteFailed(const Error& error, const db::RunSummary& summary)
 /// Never in the way: in the background, anew whenever more rows have come to rest.
 void ResultSource::workOutShapes() {
     if (!result_ || result_->rowCount() == 0) return;
-    constexpr std::size_t kMostColumns = 200;
+    constexpr std::size_t kMaxColumns = 200;
     shapeCancellation_.request();
     shapeCancellation_ = base::Cancellation();
     inBackground(
         base::Work::Long, this,
         [result = result_, cancellation = shapeCancellation_] {
-            return data::shapesOf(*result, kMostColumns, cancellation);
+            return data::shapesOf(*result, kMaxColumns, cancellation);
         },
         [this](std::optional<std::vector<data::ColumnShape>> shapes) {
             if (!shapes) return;

@@ -76,7 +76,7 @@ public:
     /// “24 rows · 18 ms”, “first 1 000 rows · 31 ms”, “stopped”: the second line of the card.
     [[nodiscard]] QString outcome() const;
     /// The same without the time: what is written behind the statement, before its own time.
-    [[nodiscard]] QString outcomeWords() const;
+    [[nodiscard]] QString outcomeText() const;
     [[nodiscard]] QString timeWords() const;
 
     /// What the columns look like, as far as it is worked out; one for each of the first columns.
@@ -102,7 +102,7 @@ public:
         return std::nullopt;
     }
     /// What holds on the connection that it came from now, such as an open transaction whose changes it may show.
-    [[nodiscard]] virtual db::LineState line() const { return {}; }
+    [[nodiscard]] virtual db::ConnectionState line() const { return {}; }
     /// What the ledger keeps of another run of its statement.
     [[nodiscard]] virtual store::RunStart record() const { return {}; }
     /// In which its statement is written, and names and values that go into statements.
@@ -142,7 +142,7 @@ private:
     work::Origin origin_;
     bool isPinned_ = false;
     bool isComparison_ = false;
-    QString comparisonWords_;
+    QString comparisonText_;
     std::optional<std::int64_t> countOfAll_;
     sql::Statement statement_;
     State state_ = State::Waiting;

@@ -17,8 +17,8 @@ namespace pantry::app {
 namespace {
 
 constexpr int kCheckEveryMs = 20;
-constexpr int kMostChecks = 1500;  // half a minute a step: more means that something is wrong
-constexpr int kSettleMs = 120;     // for the last repaint before a picture
+constexpr int kMaxChecks = 1500;  // half a minute a step: more means that something is wrong
+constexpr int kSettleMs = 120;    // for the last repaint before a picture
 
 constexpr const char* kFirstQuery =
     "-- which plots need treatment before blossom?\n"
@@ -392,10 +392,10 @@ void Tour::next() {
 void Tour::check() {
     const Step& step = steps_[at_];
     if (step.isDone && !step.isDone()) {
-        if (++checks_ > kMostChecks) {
+        if (++checks_ > kMaxChecks) {
             window_.grab().save(QDir(folder_).filePath(QStringLiteral("failed.png")));
         }
-        if (checks_ > kMostChecks) return fail(tr("the step “%1” did not come to its end").arg(step.words));
+        if (checks_ > kMaxChecks) return fail(tr("the step “%1” did not come to its end").arg(step.words));
         return QTimer::singleShot(kCheckEveryMs, this, &Tour::check);
     }
     QTimer::singleShot(kSettleMs, this, [this] {

@@ -24,7 +24,7 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::int64_t kBytesBetweenHandOvers = std::int64_t{8} << 20;
-constexpr auto kReaderPatience = std::chrono::seconds(10);
+constexpr auto kReaderTimeout = std::chrono::seconds(10);
 constexpr std::string_view kSqliteMark{"SQLite format 3\0", 16};
 
 struct Registry {
@@ -79,10 +79,10 @@ bool isOurOwn(const fs::path& path) {
 
 /// Where a name leads when all links are followed; the last part may be missing.
 Result<fs::path> followed(const fs::path& path) {
-    constexpr int kMostLinks = 40;  // as many as the system follows
+    constexpr int kMaxLinks = 40;  // as many as the system follows
     fs::path at = path;
     std::error_code code;
-    for (int links = 0; links < kMostLinks; ++links) {
+    for (int links = 0; links < kMaxLinks; ++links) {
         const fs::path parent = at.has_parent_path() ? at.parent_path() : fs::path(".");
         const fs::path folder = fs::canonical(parent, code);
         if (code) return fileError(code.value(), "write", path);
@@ -168,7 +168,7 @@ Status OutputFile::open() {
 /// A pipe that nobody reads yet is waited for, but not for ever.
 Status OutputFile::openStream() {
     isStream_ = true;
-    const auto deadline = std::chrono::steady_clock::now() + kReaderPatience;
+    const auto deadline = std::chrono::steady_clock::now() + kReaderTimeout;
     for (;;) {
         descriptor_ = ::open(asked_.c_str(), O_WRONLY | O_CLOEXEC | O_NOCTTY | O_NONBLOCK);
         if (descriptor_ >= 0) break;

@@ -192,8 +192,8 @@ std::optional<std::string> secondsOf(std::string_view value) {
     long number = 0;
     const auto [end, code] = std::from_chars(value.data(), value.data() + value.size(), number);
     if (code != std::errc() || end != value.data() + value.size() || number < 0) return std::nullopt;
-    constexpr long kMostSeconds = 900;
-    return std::to_string(number > kMostSeconds ? std::max(1L, number / 1000) : number);
+    constexpr long kMaxSeconds = 900;
+    return std::to_string(number > kMaxSeconds ? std::max(1L, number / 1000) : number);
 }
 
 /// Puts a parameter where it belongs; false when its value means nothing here.

@@ -171,7 +171,7 @@ std::chrono::seconds patienceOf(const ConnectionProfile& profile) {
     return std::chrono::seconds(std::max(seconds, 1));
 }
 
-Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation) {
+Status runOnConnect(EngineConnection& link, const ConnectionProfile& profile, const base::Cancellation& cancellation) {
     DiscardingSink sink;
     const std::string& script = profile.onConnect;
     const RunGuard guard = runGuardOf(profile);
@@ -198,7 +198,7 @@ Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const ba
     return {};
 }
 
-void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
+void TestStages::finishWith(EngineConnection& link, const ConnectionProfile& profile,
                             const base::Cancellation& cancellation) {
     if (!profile.onConnect.empty()) {
         const bool ran =
@@ -223,8 +223,8 @@ void TestStages::finishWith(EngineLink& link, const ConnectionProfile& profile,
     }
 }
 
-Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
-                                               const base::Cancellation& cancellation) {
+Result<std::unique_ptr<EngineConnection>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
+                                                     const base::Cancellation& cancellation) {
     auto link = signIn();
     if (!link) return link.error();
     if (Status status = runOnConnect(**link, profile, cancellation); !status) return status.error();
@@ -235,7 +235,7 @@ std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile&
                                   const base::Cancellation& cancellation) {
     TestStages stages;
     if (!tryToReach(profile, usualPort, stages)) return stages.take();
-    std::unique_ptr<EngineLink> link;
+    std::unique_ptr<EngineConnection> link;
     const bool isOpen = stages.tryOne("Signed in", [&]() -> Status {
         auto opened = signIn();
         if (!opened) return opened.error();
@@ -243,7 +243,7 @@ std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile&
         return {};
     });
     if (!isOpen) return stages.take();
-    const LineState state = link->state();
+    const ConnectionState state = link->state();
     stages.rename(fmt::format("Signed in{}: {}", state.user.empty() ? "" : " as " + state.user, link->serverVersion()));
     const auto note = [&](const std::string& words) { stages.tryOne(words, [] { return Status(); }); };
     const std::string encryption = link->encryption();

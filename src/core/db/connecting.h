@@ -89,7 +89,7 @@ public:
 };
 
 /// Runs the statements that a profile wants on connecting. Errors: those of the first that fails.
-Status runOnConnect(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
+Status runOnConnect(EngineConnection& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
 
 /// The stages of a connection test, one after another up to the first that fails.
 class TestStages {
@@ -108,7 +108,7 @@ public:
     void warn() { stages_.back().isWarning = true; }
     void rename(std::string name) { stages_.back().name = std::move(name); }
     /// The stages that every engine has once its line is open: the statements for connecting, the catalog.
-    void finishWith(EngineLink& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
+    void finishWith(EngineConnection& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
     [[nodiscard]] std::vector<TestStage> take() { return std::move(stages_); }
 
 private:
@@ -116,11 +116,11 @@ private:
 };
 
 /// A line that is signed in and set to what every new line is, before the profile's own statements.
-using SignIn = std::function<Result<std::unique_ptr<EngineLink>>()>;
+using SignIn = std::function<Result<std::unique_ptr<EngineConnection>>()>;
 
 /// Signs in and runs the statements for connecting.
-Result<std::unique_ptr<EngineLink>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
-                                               const base::Cancellation& cancellation);
+Result<std::unique_ptr<EngineConnection>> openServer(const SignIn& signIn, const ConnectionProfile& profile,
+                                                     const base::Cancellation& cancellation);
 
 /// The stages of testing a server.
 std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile& profile, std::uint16_t usualPort,

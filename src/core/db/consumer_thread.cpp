@@ -52,7 +52,7 @@ Status ConsumerThread::begin(const std::vector<data::Column>& columns) {
 
 Status ConsumerThread::take(data::ChunkPtr chunk) {
     base::Lock lock(mutex_);
-    lock.wait(changed_, [this]() REQUIRES(mutex_) { return !status_ || waiting_.size() < kMostWaiting; });
+    lock.wait(changed_, [this]() REQUIRES(mutex_) { return !status_ || waiting_.size() < kMaxWaiting; });
     if (!status_) return status_;
     waiting_.push_back(std::move(chunk));
     changed_.notify_all();

@@ -32,7 +32,7 @@ public:
 private:
     void work();
 
-    static constexpr std::size_t kMostWaiting = 10;  // chunks of at most some megabytes each
+    static constexpr std::size_t kMaxWaiting = 10;  // chunks of at most some megabytes each
 
     std::shared_ptr<ChunkConsumer> consumer_;
     base::Mutex mutex_;

@@ -71,7 +71,7 @@ enum class TransactionState {
 };
 
 /// What holds on a line, as the last statement left it. Texts are empty where the engine has no such thing.
-struct LineState {
+struct ConnectionState {
     std::string database;
     std::string schema;  ///< where names without a schema are looked for first
     std::string user;
@@ -86,7 +86,7 @@ struct LineState {
     sql::Backslash backslash = sql::Backslash::AsDialect;  ///< how the session reads texts in quotes
     bool quotesAreNames = false;                           ///< and whether "x" is a name where it usually is none
 
-    friend bool operator==(const LineState&, const LineState&) = default;
+    friend bool operator==(const ConnectionState&, const ConnectionState&) = default;
 };
 
 /// What a line lets through while one statement runs.
@@ -100,9 +100,9 @@ enum class Access {
 /// One open line to a database. An engine's driver makes it; a Session works it.
 ///
 /// Threads: one at a time, except cancel().
-class EngineLink {
+class EngineConnection {
 public:
-    virtual ~EngineLink() = default;
+    virtual ~EngineConnection() = default;
 
     /// Runs one statement to its end, or until the sink wants no more. It is read in the language of the line.
     virtual Result<StatementResult> run(const sql::Statement& statement, const ParameterValues& parameters,
@@ -124,7 +124,7 @@ public:
     /// False once the line is known to be lost, or found so now.
     [[nodiscard]] virtual bool isUsable() = 0;
 
-    [[nodiscard]] virtual LineState state() const = 0;
+    [[nodiscard]] virtual ConnectionState state() const = 0;
 
     [[nodiscard]] virtual sql::Dialect dialect() const = 0;
 
@@ -161,9 +161,9 @@ public:
     virtual ~Driver() = default;
 
     /// Opens a line. Errors: NotFound, Permission, Busy, Damaged, Connection.
-    virtual Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
-                                                     const std::optional<std::string>& password,
-                                                     const base::Cancellation& cancellation) const = 0;
+    virtual Result<std::unique_ptr<EngineConnection>> open(const ConnectionProfile& profile,
+                                                           const std::optional<std::string>& password,
+                                                           const base::Cancellation& cancellation) const = 0;
 
     /// Tries a profile stage by stage, up to the first that fails.
     virtual std::vector<TestStage> test(const ConnectionProfile& profile, const std::optional<std::string>& password,

@@ -9,8 +9,8 @@
 namespace pantry::db {
 
 /// For engines without functions of their users' own: what the program knows of the engine's own decides.
-Result<std::string> EngineLink::doubtAbout(const sql::PlainReading& reading,
-                                           const base::Cancellation& /*cancellation*/) {
+Result<std::string> EngineConnection::doubtAbout(const sql::PlainReading& reading,
+                                                 const base::Cancellation& /*cancellation*/) {
     const std::vector<sql::CalledName> unknown = sql::withoutHarmless(reading.calls, dialect());
     return unknown.empty() ? std::string() : notKnownToBeHarmless(unknown.front());
 }

@@ -43,15 +43,15 @@ RunGuard stricter(RunGuard asked, const RunGuard& now) {
 
 RunGuard onlyReading() { return {.guard = Guard::Changes, .isLocked = true, .mustRead = true}; }
 
-const std::string& currentSchema(Engine engine, const LineState& line) {
+const std::string& currentSchema(Engine engine, const ConnectionState& line) {
     return traitsOf(engine).schemasAreDatabases ? line.database : line.schema;
 }
 
-sql::Language languageOf(Engine engine, const LineState& line) {
+sql::Language languageOf(Engine engine, const ConnectionState& line) {
     return {dialectOf(engine), line.quotesAreNames, line.backslash};
 }
 
-bool commitsByItself(Engine engine, const sql::Statement& statement, const LineState& line) {
+bool commitsByItself(Engine engine, const sql::Statement& statement, const ConnectionState& line) {
     const auto commits = traitsOf(engine).commitsByItself;
     return commits != nullptr && commits(statement.readAs(languageOf(engine, line)));
 }
@@ -83,7 +83,7 @@ std::optional<HeldBack> heldBack(const RunGuard& guard, const SessionView& sessi
 }
 
 std::optional<HeldBack> heldBack(const ConnectionProfile& profile, const sql::Statement& statement,
-                                 const LineState& line) {
+                                 const ConnectionState& line) {
     return heldBack(runGuardOf(profile), {.engine = profile.engine, .line = line}, statement);
 }
 

@@ -50,7 +50,7 @@ struct HeldBack {
 /// What a judgement needs to know of the session that a statement is for.
 struct SessionView {
     Engine engine = Engine::Sqlite;
-    LineState line = {};           ///< tells how texts in quotes are read, and whether a transaction is open
+    ConnectionState line = {};     ///< tells how texts in quotes are read, and whether a transaction is open
     std::int64_t openChanges = 0;  ///< of that transaction
 };
 
@@ -64,16 +64,16 @@ using DoubtAboutCalls = std::function<std::string(const sql::PlainReading&)>;
 
 /// The same with what the connection's profile alone tells.
 [[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, const sql::Statement& statement,
-                                               const LineState& line = {});
+                                               const ConnectionState& line = {});
 
 /// Where names without a schema are looked for first on a line.
-[[nodiscard]] const std::string& currentSchema(Engine engine, const LineState& line);
+[[nodiscard]] const std::string& currentSchema(Engine engine, const ConnectionState& line);
 
 /// The language in which a session reads statements.
-[[nodiscard]] sql::Language languageOf(Engine engine, const LineState& line);
+[[nodiscard]] sql::Language languageOf(Engine engine, const ConnectionState& line);
 
 /// Whether a statement commits an open transaction before it runs, without being asked to (MariaDB, MySQL: “Statements
 /// that cause an implicit commit” of their manuals; of engines behind ODBC many do so for what defines).
-[[nodiscard]] bool commitsByItself(Engine engine, const sql::Statement& statement, const LineState& line);
+[[nodiscard]] bool commitsByItself(Engine engine, const sql::Statement& statement, const ConnectionState& line);
 
 }  // namespace pantry::db

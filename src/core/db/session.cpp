@@ -59,9 +59,9 @@ struct RunHandle::State {
     base::Condition wake;
     std::size_t wanted GUARDED_BY(mutex) = 0;  // rows in all
     bool isPaused GUARDED_BY(mutex) = false;
-    bool isEnded GUARDED_BY(mutex) = false;        // no more rows are wanted
-    bool mustYield GUARDED_BY(mutex) = false;      // another run waits, so end instead of pausing
-    EngineLink* link GUARDED_BY(mutex) = nullptr;  // where it runs now
+    bool isEnded GUARDED_BY(mutex) = false;              // no more rows are wanted
+    bool mustYield GUARDED_BY(mutex) = false;            // another run waits, so end instead of pausing
+    EngineConnection* link GUARDED_BY(mutex) = nullptr;  // where it runs now
 
     void cancel() {
         const base::Lock lock(mutex);
@@ -105,7 +105,7 @@ public:
     void columns(std::vector<data::Column> columns) override {
         noteFirst();
         if (result_) beginNextResult();
-        isLeftOut_ = !request_.consumer && resultCount_ >= kMostResults;
+        isLeftOut_ = !request_.consumer && resultCount_ >= kMaxResults;
         if (isLeftOut_) {
             ++resultsLeftOut_;
             return;
@@ -122,10 +122,10 @@ public:
     }
 
     void notice(const Notice& notice) override {
-        if (noticeCount_++ >= kMostNotices) return;
-        if (notice.message.size() <= kMostNoticeBytes) return observer_.notice(notice);
+        if (noticeCount_++ >= kMaxNotices) return;
+        if (notice.message.size() <= kMaxNoticeBytes) return observer_.notice(notice);
         Notice cut = notice;
-        cut.message = std::string(base::prefixOf(notice.message, kMostNoticeBytes));
+        cut.message = std::string(base::prefixOf(notice.message, kMaxNoticeBytes));
         observer_.notice(cut);
     }
 
@@ -166,7 +166,7 @@ public:
         const auto end = left_.value_or(Clock::now());
         summary.rowCount = rowCount_;
         summary.resultsLeftOut = resultsLeftOut_;
-        summary.noticesLeftOut = noticeCount_ > kMostNotices ? noticeCount_ - kMostNotices : 0;
+        summary.noticesLeftOut = noticeCount_ > kMaxNotices ? noticeCount_ - kMaxNotices : 0;
         summary.serverTime = duration_cast<microseconds>(first_.value_or(end) - start_);
         summary.totalTime = duration_cast<microseconds>(end - start_ - pausedFor_);
     }
@@ -280,7 +280,7 @@ void Session::dropLine(RunHandle::State& state) {
 
 /// Work of our own on the line, which can be stopped like a run.
 template <class Value>
-RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Cancellation&)> work,
+RunHandle Session::read(std::function<Result<Value>(EngineConnection&, const base::Cancellation&)> work,
                         std::function<void(Result<Value>)> callback) {
     auto state = std::make_shared<RunHandle::State>();
     {
@@ -317,7 +317,7 @@ RunHandle Session::read(std::function<Result<Value>(EngineLink&, const base::Can
 
 RunHandle Session::loadCatalog(catalog::Request request, std::function<void(Result<catalog::CatalogPtr>)> callback) {
     return read<catalog::CatalogPtr>(
-        [request = std::move(request)](EngineLink& line, const base::Cancellation& cancellation) {
+        [request = std::move(request)](EngineConnection& line, const base::Cancellation& cancellation) {
             return line.loadCatalog(request, cancellation);
         },
         std::move(callback));
@@ -326,7 +326,7 @@ RunHandle Session::loadCatalog(catalog::Request request, std::function<void(Resu
 RunHandle Session::readDefinition(catalog::ObjectName object,
                                   std::function<void(Result<catalog::Definition>)> callback) {
     return read<catalog::Definition>(
-        [object = std::move(object)](EngineLink& line, const base::Cancellation& cancellation) {
+        [object = std::move(object)](EngineConnection& line, const base::Cancellation& cancellation) {
             return line.definition(object, cancellation);
         },
         std::move(callback));
@@ -362,7 +362,7 @@ public:
 
 }  // namespace
 
-void Session::lookAround(std::function<void(std::vector<Notice>)> callback) {
+void Session::pollNotices(std::function<void(std::vector<Notice>)> callback) {
     if (isLookDue_.exchange(true)) return;  // one is enough, however long a paused run keeps the line
     worker_.post([this, callback = std::move(callback)] {
         isLookDue_ = false;
@@ -406,7 +406,7 @@ Result<ConnectionProfile> Session::withSecrets() const {
     return there;
 }
 
-Result<EngineLink*> Session::link(const base::Cancellation& cancellation, RunObserver* observer) {
+Result<EngineConnection*> Session::link(const base::Cancellation& cancellation, RunObserver* observer) {
     if (link_ && !link_->isUsable()) {
         link_.reset();
         const bool hadTransaction = state_.line.transaction != TransactionState::None;
@@ -489,7 +489,7 @@ Result<std::optional<HeldBack>> Session::judge(const RunRequest& request, const 
 }
 
 Access Session::accessFor(const RunRequest& request) const {
-    const LineState line = link_->state();
+    const ConnectionState line = link_->state();
     if (!request.guard.isLocked && !line.isReadOnly) return Access::AsIs;
     const sql::PlainReading& reading = request.statement.reading();
     const auto effect = request.statement.effect();

@@ -20,7 +20,7 @@ namespace pantry::db {
 
 /// A session as it stands after a run.
 struct SessionState {
-    LineState line;
+    ConnectionState line;
     bool isConnected = false;
     base::Moment connectedSince{};
     std::string encryption;  ///< protocol and cipher; empty for none
@@ -30,9 +30,9 @@ struct SessionState {
 };
 
 /// What one run tells at most; what comes after is counted and thrown away.
-inline constexpr std::size_t kMostResults = 100;
-inline constexpr std::size_t kMostNotices = 2000;
-inline constexpr std::size_t kMostNoticeBytes = 1 << 20;
+inline constexpr std::size_t kMaxResults = 100;
+inline constexpr std::size_t kMaxNotices = 2000;
+inline constexpr std::size_t kMaxNoticeBytes = 1 << 20;
 
 /// How a run ended.
 struct RunSummary {
@@ -45,8 +45,8 @@ struct RunSummary {
     SessionState session;
     std::optional<HeldBack> held = {};  ///< why it waits for a confirmation, when that is why it failed
     bool wasSent = false;               ///< the server has seen it
-    std::size_t resultsLeftOut = 0;     ///< results beyond kMostResults, whose rows were thrown away
-    std::size_t noticesLeftOut = 0;     ///< notices beyond kMostNotices
+    std::size_t resultsLeftOut = 0;     ///< results beyond kMaxResults, whose rows were thrown away
+    std::size_t noticesLeftOut = 0;     ///< notices beyond kMaxNotices
     std::string ranOnConnect = {};      ///< the line was opened for this run, and these statements with it
     bool isBehindBroken = false;        ///< not run, since one before it in its batch failed or was held back
 };
@@ -158,7 +158,7 @@ public:
 
     /// Looks, without waiting for the server, what it said while nothing ran, and whether the line is still there;
     /// calls back when there is something to tell.
-    void lookAround(std::function<void(std::vector<Notice>)> callback);
+    void pollNotices(std::function<void(std::vector<Notice>)> callback);
 
     /// The state that the last work left; from any thread.
     [[nodiscard]] SessionState state() const;
@@ -167,7 +167,7 @@ public:
 
 private:
     class Sink;
-    Result<EngineLink*> link(const base::Cancellation& cancellation, RunObserver* observer);
+    Result<EngineConnection*> link(const base::Cancellation& cancellation, RunObserver* observer);
     Status beginByHand(const RunRequest& request, RowSink& sink, const base::Cancellation& cancellation);
     Result<std::optional<HeldBack>> judge(const RunRequest& request, const base::Cancellation& cancellation);
     [[nodiscard]] Access accessFor(const RunRequest& request) const;
@@ -180,7 +180,7 @@ private:
     void dropLine(RunHandle::State& state);
     void run(const std::shared_ptr<RunHandle::State>& state, RunRequest request, RunObserver& observer);
     template <class Value>
-    RunHandle read(std::function<Result<Value>(EngineLink&, const base::Cancellation&)> work,
+    RunHandle read(std::function<Result<Value>(EngineConnection&, const base::Cancellation&)> work,
                    std::function<void(Result<Value>)> callback);
 
     ConnectionProfile profile_;
@@ -191,12 +191,12 @@ private:
     base::Cancellation closing_;
 
     std::atomic<bool> commitsByHand_{false};
-    std::atomic<bool> isLookDue_{false};  // lookAround() waits for its turn
+    std::atomic<bool> isLookDue_{false};  // pollNotices() waits for its turn
     mutable base::Mutex stateMutex_;
     SessionState published_ GUARDED_BY(stateMutex_);
 
     // The worker's thread only:
-    std::unique_ptr<EngineLink> link_;
+    std::unique_ptr<EngineConnection> link_;
     SessionState state_;
     bool wasConnected_ = false;
     std::string loss_;  // what went with a line that was lost; told with the next one

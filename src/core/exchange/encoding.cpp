@@ -7,7 +7,7 @@
 namespace pantry::exchange {
 namespace {
 
-constexpr std::size_t kMostExamples = 8;
+constexpr std::size_t kMaxExamples = 8;
 
 constexpr std::string_view kUtf8Mark = "\xEF\xBB\xBF";
 constexpr std::string_view kLittleEndianMark = "\xFF\xFE";
@@ -88,7 +88,7 @@ std::string decoded(std::string_view bytes, Encoding encoding) {
 
 void Encoder::lose(std::uint32_t codePoint) {
     ++lostCharacters_;
-    if (examples_ == kMostExamples) return;
+    if (examples_ == kMaxExamples) return;
     std::string character;
     base::appendUtf8(character, codePoint);
     if (lostExamples_.find(character) != std::string::npos) return;

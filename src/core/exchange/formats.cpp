@@ -41,7 +41,7 @@ std::string_view fileEnding(Format format) { return wordsOf(format).ending; }
 
 bool isText(Format format) { return format != Format::Workbook; }
 
-bool takesSpelling(Format format) {
+bool takesValueFormat(Format format) {
     switch (format) {
         case Format::Csv:
         case Format::Tsv:
@@ -54,7 +54,7 @@ bool takesSpelling(Format format) {
 }
 
 bool takesEncoding(Format format) {
-    return (takesSpelling(format) || format == Format::Insert) && format != Format::Html;
+    return (takesValueFormat(format) || format == Format::Insert) && format != Format::Html;
 }
 
 std::string rowsAs(Format format, const FormatChoices& choices, const data::ResultView& view,
@@ -122,7 +122,7 @@ std::unique_ptr<RowWriter> plainWriter(Format format, const FormatChoices& choic
                 options.delimiter = "\t";
                 options.lineEnd = "\n";
             }
-            options.nullText = choices.spelling.nullText.value_or(options.nullText);
+            options.nullText = choices.valueFormat.nullText.value_or(options.nullText);
             return std::make_unique<CsvWriter>(options);
         }
         case Format::Workbook:
@@ -142,20 +142,20 @@ std::unique_ptr<RowWriter> plainWriter(Format format, const FormatChoices& choic
 }
 
 /// What is left to spell: delimited text writes NULL itself, and only it guards against formulas.
-Spelling spellingFor(Format format, Spelling spelling) {
+ValueFormat valueFormatFor(Format format, ValueFormat valueFormat) {
     const bool isDelimited = format == Format::Csv || format == Format::Tsv;
-    if (isDelimited) spelling.nullText.reset();
-    if (!isDelimited) spelling.guardsFormulas = false;
-    return spelling;
+    if (isDelimited) valueFormat.nullText.reset();
+    if (!isDelimited) valueFormat.guardsFormulas = false;
+    return valueFormat;
 }
 
 }  // namespace
 
 std::unique_ptr<RowWriter> makeWriter(Format format, const FormatChoices& choices) {
     auto writer = plainWriter(format, choices);
-    const Spelling spelling = spellingFor(format, choices.spelling);
-    if (!takesSpelling(format) || spelling.isAsSent()) return writer;
-    return std::make_unique<SpelledWriter>(spelling, std::move(writer));
+    const ValueFormat valueFormat = valueFormatFor(format, choices.valueFormat);
+    if (!takesValueFormat(format) || valueFormat.isAsSent()) return writer;
+    return std::make_unique<SpelledWriter>(valueFormat, std::move(writer));
 }
 
 }  // namespace pantry::exchange

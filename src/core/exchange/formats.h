@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "core/data/view/result_view.h"
-#include "core/exchange/spelling.h"
+#include "core/exchange/value_format.h"
 #include "core/exchange/writers/csv_writer.h"
 #include "core/exchange/writers/insert_writer.h"
 #include "core/exchange/writers/row_writer.h"
@@ -21,7 +21,7 @@ enum class Format { Csv, Tsv, Workbook, Json, JsonLines, Xml, Html, Markdown, Al
 [[nodiscard]] std::string_view formatName(Format format);  ///< for people: JSON Lines
 [[nodiscard]] std::string_view fileEnding(Format format);  ///< csv, md, …
 /// Whether values are written as text, so that a Spelling says how.
-[[nodiscard]] bool takesSpelling(Format format);
+[[nodiscard]] bool takesValueFormat(Format format);
 /// Whether it may stand in any encoding; the others say themselves which one they are in.
 [[nodiscard]] bool takesEncoding(Format format);
 /// Whether its bytes are for people and editors too.
@@ -33,7 +33,7 @@ enum class Format { Csv, Tsv, Workbook, Json, JsonLines, Xml, Html, Markdown, Al
 struct FormatChoices {
     CsvOptions csv;
     InsertOptions insert;
-    Spelling spelling;
+    ValueFormat valueFormat;
     bool isJsonIndented = false;
     bool isInexactText = false;  ///< see WorkbookOptions
     std::string title = "Rows";  ///< of a worksheet or page

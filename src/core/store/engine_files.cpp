@@ -76,7 +76,7 @@ ConnectionProfile server(Engine engine, std::string name) {
 
 /// Whether something takes connections on a loopback port; answers at once, since nothing is far away.
 bool isListening(std::uint16_t port) {
-    constexpr int kPatienceMs = 200;
+    constexpr int kTimeoutMs = 200;
     const int socket = ::socket(AF_INET, SOCK_STREAM | SOCK_NONBLOCK | SOCK_CLOEXEC, 0);
     if (socket < 0) return false;
     sockaddr_in address{};
@@ -87,7 +87,7 @@ bool isListening(std::uint16_t port) {
     if (error == EINPROGRESS) {
         pollfd waiting{.fd = socket, .events = POLLOUT, .revents = 0};
         socklen_t size = sizeof error;
-        if (::poll(&waiting, 1, kPatienceMs) == 1) ::getsockopt(socket, SOL_SOCKET, SO_ERROR, &error, &size);
+        if (::poll(&waiting, 1, kTimeoutMs) == 1) ::getsockopt(socket, SOL_SOCKET, SO_ERROR, &error, &size);
     }
     ::close(socket);
     return error == 0;

@@ -13,11 +13,11 @@ using exchange::Format;
 using nlohmann::json;
 
 constexpr int kVersion = 1;
-constexpr std::size_t kMostBatchRows = 100'000;
+constexpr std::size_t kMaxBatchRows = 100'000;
 
 json toJson(const ExportChoices& choices) {
     const exchange::CsvOptions& csv = choices.forms.csv;
-    const exchange::Spelling& spelling = choices.forms.spelling;
+    const exchange::ValueFormat& valueFormat = choices.forms.valueFormat;
     json out{{"encoding", exchange::encodingWord(choices.encoding)},
              {"compression", exchange::compressionWord(choices.compression)},
              {"delimiter", csv.delimiter},
@@ -26,17 +26,17 @@ json toJson(const ExportChoices& choices) {
              {"quote", std::string(1, csv.quote)},
              {"escape", std::string(1, csv.escape)},
              {"lineEnd", csv.lineEnd},
-             {"true", spelling.trueText},
-             {"false", spelling.falseText},
-             {"dates", exchange::dateFormWord(spelling.dateForm)},
-             {"decimalSign", std::string(1, spelling.decimalSign)},
-             {"trims", spelling.trimsTrailingBlanks},
-             {"guardsFormulas", spelling.guardsFormulas},
+             {"true", valueFormat.trueText},
+             {"false", valueFormat.falseText},
+             {"dates", exchange::dateFormWord(valueFormat.dateForm)},
+             {"decimalSign", std::string(1, valueFormat.decimalSign)},
+             {"trims", valueFormat.trimsTrailingBlanks},
+             {"guardsFormulas", valueFormat.guardsFormulas},
              {"batchRows", choices.forms.insert.batchRows},
              {"createTable", choices.forms.insert.hasCreateTable},
              {"indented", choices.forms.isJsonIndented},
              {"inexactAsText", choices.forms.isInexactText}};
-    if (spelling.nullText) out["null"] = *spelling.nullText;
+    if (valueFormat.nullText) out["null"] = *valueFormat.nullText;
     return out;
 }
 
@@ -58,16 +58,16 @@ ExportChoices fromJson(const json& object, Format format) {
     csv.quote = characterOr(object, "quote", "\"'");
     csv.escape = characterOr(object, "escape", std::string(1, csv.quote) + "\\");
     csv.lineEnd = memberOr<std::string>(object, "lineEnd", "\r\n");
-    exchange::Spelling& spelling = out.forms.spelling;
-    if (object.contains("null")) spelling.nullText = memberOr<std::string>(object, "null", "");
-    spelling.trueText = memberOr<std::string>(object, "true", "");
-    spelling.falseText = memberOr<std::string>(object, "false", "");
-    spelling.dateForm = choiceOr<exchange::DateForm, exchange::kDateForms>(object, "dates", exchange::dateFormWord);
-    spelling.decimalSign = characterOr(object, "decimalSign", ".,");
-    spelling.trimsTrailingBlanks = memberOr(object, "trims", false);
-    spelling.guardsFormulas = memberOr(object, "guardsFormulas", false);
+    exchange::ValueFormat& valueFormat = out.forms.valueFormat;
+    if (object.contains("null")) valueFormat.nullText = memberOr<std::string>(object, "null", "");
+    valueFormat.trueText = memberOr<std::string>(object, "true", "");
+    valueFormat.falseText = memberOr<std::string>(object, "false", "");
+    valueFormat.dateForm = choiceOr<exchange::DateForm, exchange::kDateForms>(object, "dates", exchange::dateFormWord);
+    valueFormat.decimalSign = characterOr(object, "decimalSign", ".,");
+    valueFormat.trimsTrailingBlanks = memberOr(object, "trims", false);
+    valueFormat.guardsFormulas = memberOr(object, "guardsFormulas", false);
     out.forms.insert.batchRows =
-        std::clamp<std::size_t>(memberOr<std::size_t>(object, "batchRows", 100), 1, kMostBatchRows);
+        std::clamp<std::size_t>(memberOr<std::size_t>(object, "batchRows", 100), 1, kMaxBatchRows);
     out.forms.insert.hasCreateTable = memberOr(object, "createTable", false);
     out.forms.isJsonIndented = memberOr(object, "indented", false);
     out.forms.isInexactText = memberOr(object, "inexactAsText", false);

@@ -15,7 +15,7 @@ namespace {
 using nlohmann::json;
 
 constexpr int kVersion = 1;
-constexpr std::size_t kMostQueries = 500;
+constexpr std::size_t kMaxQueries = 500;
 
 data::GridChoices fromJson(const json& object) {
     data::GridChoices choices;
@@ -61,7 +61,7 @@ json toJson(const data::GridChoices& choices) {
     json rules = json::array();
     for (const data::ColourRule& r : choices.rules) {
         rules.push_back({{"column", r.column},
-                         {"test", data::testWords(r.test)},
+                         {"test", data::testText(r.test)},
                          {"values", r.values},
                          {"colour", r.colour},
                          {"scale", r.isScale}});
@@ -71,7 +71,7 @@ json toJson(const data::GridChoices& choices) {
 
 /// Takes away those that were chosen longest ago.
 void forgetOldest(json& queries) {
-    while (queries.size() > kMostQueries) {
+    while (queries.size() > kMaxQueries) {
         auto oldest = queries.begin();
         for (auto at = queries.begin(); at != queries.end(); ++at) {
             if (memberOr<std::string>(*at, "chosen", "") < memberOr<std::string>(*oldest, "chosen", "")) oldest = at;

@@ -18,7 +18,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr auto kLockPatience = std::chrono::seconds(2);
+constexpr auto kLockTimeout = std::chrono::seconds(2);
 
 /// Renames a file that cannot be understood, so that somebody can mend it by hand.
 Result<JsonDocument> setAside(const fs::path& path, const std::string& why) {
@@ -151,7 +151,7 @@ FileLock::FileLock(const fs::path& path)
         status_ = base::fileError(errno, "lock", path);
         return;
     }
-    const auto deadline = std::chrono::steady_clock::now() + kLockPatience;
+    const auto deadline = std::chrono::steady_clock::now() + kLockTimeout;
     while (::flock(descriptor_, LOCK_EX | LOCK_NB) != 0) {
         if (errno != EWOULDBLOCK && errno != EINTR) {
             status_ = base::fileError(errno, "lock", path);

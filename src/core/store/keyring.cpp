@@ -12,7 +12,7 @@
 namespace pantry::store {
 namespace {
 
-constexpr auto kPatience = std::chrono::seconds(5);
+constexpr auto kTimeout = std::chrono::seconds(5);
 
 const SecretSchema* schema() {
     static const SecretSchema kSchema = {
@@ -50,7 +50,7 @@ public:
 private:
     void wait() {
         base::Lock lock(mutex_);
-        if (!lock.waitFor(wake_, kPatience, [this]() REQUIRES(mutex_) { return isDone_; }))
+        if (!lock.waitFor(wake_, kTimeout, [this]() REQUIRES(mutex_) { return isDone_; }))
             g_cancellable_cancel(cancellable_.get());
     }
 
@@ -66,7 +66,7 @@ Error errorOf(GError* reason) {
     const std::unique_ptr<GError, decltype(&g_error_free)> owned(reason, g_error_free);
     if (g_error_matches(reason, G_IO_ERROR, G_IO_ERROR_CANCELLED)) {
         return {.kind = ErrorKind::Busy,
-                .message = fmt::format("The keyring did not answer within {} seconds.", kPatience.count()),
+                .message = fmt::format("The keyring did not answer within {} seconds.", kTimeout.count()),
                 .hint = "See whether it asks for its password in another window, or choose “asking each time”."};
     }
     if (g_error_matches(reason, SECRET_ERROR, SECRET_ERROR_IS_LOCKED)) {

@@ -83,7 +83,7 @@ void addFormatChoices(std::vector<SettingDescriptor>& all, std::index_sequence<I
 }
 
 std::vector<SettingDescriptor> makeTable() {
-    constexpr std::int64_t kMostRows = std::int64_t{1} << 50;
+    constexpr std::int64_t kMaxRows = std::int64_t{1} << 50;
     constexpr std::size_t kFormatChoices = 5;
     using S = Settings;
     std::vector<SettingDescriptor> all{
@@ -101,7 +101,7 @@ std::vector<SettingDescriptor> makeTable() {
                                     "For all results together; more goes to disk", "MB", 1, 1'000'000),
         setting<&S::findingsOff>("findingsOff", "Findings", "Silent findings", "Names of findings that are not told"),
         number<&S::manyRows>("findingsManyRows", "Findings", "Large tables",
-                             "A table with more is not read whole without a finding", "rows", 0, kMostRows),
+                             "A table with more is not read whole without a finding", "rows", 0, kMaxRows),
         formatNumber<&sql::FormatOptions::width>("formatWidth", "Width", "Lines are broken to fit into it", 40, 400),
         formatNumber<&sql::FormatOptions::indentWidth>("formatIndent", "Indent", "Of what stands inside something", 1,
                                                        16)};

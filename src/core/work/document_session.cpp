@@ -160,7 +160,7 @@ db::Session* DocumentSession::session() {
 std::unique_ptr<db::Session> DocumentSession::another() const {
     if (!there_) return nullptr;
     db::ConnectionProfile there = *there_;
-    const db::LineState& line = state_.line;
+    const db::ConnectionState& line = state_.line;
     if (!line.database.empty() && !db::isFile(there.engine)) there.database = line.database;
     if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(there.engine, line.schema);
     return std::make_unique<db::Session>(std::move(there), connections_.passwordFor(place_.connection));
@@ -240,7 +240,7 @@ void DocumentSession::closeIfIdle() {
 
 void DocumentSession::pollNotices() {
     if (!session_) return;
-    session_->lookAround(
+    session_->pollNotices(
         [this, post = owner_.post, there = whileThere_.there()](const std::vector<db::Notice>& notices) {
             post(there([this, notices] {
                 for (const db::Notice& n : notices) told_.remarked(base::toLower(n.severity) + ": " + n.message);

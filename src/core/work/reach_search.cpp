@@ -37,7 +37,7 @@ private:
 
 }  // namespace
 
-std::optional<std::vector<ReachHit>> reachFor(std::string_view pattern, const ReachGround& ground, std::size_t most,
+std::optional<std::vector<ReachHit>> reachFor(std::string_view pattern, const ReachScope& scope, std::size_t most,
                                               const base::Cancellation& cancellation) {
     Best best(most);
     const auto addTexts = [&](const std::vector<ReachText>& texts, ReachHit::Part part) {
@@ -45,18 +45,18 @@ std::optional<std::vector<ReachHit>> reachFor(std::string_view pattern, const Re
             if (const auto score = scoreOf(pattern, texts[i])) best.add({.part = part, .index = i, .score = *score});
         }
     };
-    addTexts(ground.before, ReachHit::Part::Before);
+    addTexts(scope.before, ReachHit::Part::Before);
     std::size_t looked = 0;
-    for (std::size_t c = 0; c < ground.catalogs.size(); ++c) {
-        if (ground.catalogs[c].catalog == nullptr) continue;
-        for (const catalog::Relation* relation : ground.catalogs[c].catalog->relations()) {
+    for (std::size_t c = 0; c < scope.catalogs.size(); ++c) {
+        if (scope.catalogs[c].catalog == nullptr) continue;
+        for (const catalog::Relation* relation : scope.catalogs[c].catalog->relations()) {
             if (++looked % kLookEvery == 0 && cancellation.isRequested()) return std::nullopt;
             const auto score = base::wordScore(pattern, relation->name);
             if (!score) continue;
             best.add({.part = ReachHit::Part::Relation, .index = c, .relation = relation, .score = *score});
         }
     }
-    addTexts(ground.behind, ReachHit::Part::Behind);
+    addTexts(scope.behind, ReachHit::Part::Behind);
     return cancellation.isRequested() ? std::nullopt : std::optional(best.take());
 }
 

@@ -26,7 +26,7 @@ struct ReachCatalog {
 };
 
 /// All that somebody can reach for. Those with the same score stay in this order.
-struct ReachGround {
+struct ReachScope {
     std::vector<ReachText> before;
     std::vector<ReachCatalog> catalogs;
     std::vector<ReachText> behind;
@@ -44,9 +44,9 @@ struct ReachHit {
 /// The best of what fits a pattern of words, best first; see base::wordScore(). What is named so comes before what is
 /// only meant by it. An empty pattern fits everything. Nothing when it was cancelled.
 ///
-/// Lifetime: relations belong to the catalogs of the ground.
+/// Lifetime: relations belong to the catalogs of the scope.
 /// Cost: grows with the number of names; hundreds of thousands take tens of milliseconds: not for the window's thread.
-[[nodiscard]] std::optional<std::vector<ReachHit>> reachFor(std::string_view pattern, const ReachGround& ground,
+[[nodiscard]] std::optional<std::vector<ReachHit>> reachFor(std::string_view pattern, const ReachScope& scope,
                                                             std::size_t most, const base::Cancellation& cancellation);
 
 }  // namespace pantry::work

@@ -8,7 +8,7 @@
 namespace pantry::work {
 namespace {
 
-constexpr std::size_t kMostUnderWay = 32;  // that are sent, or wait in the session, at a time
+constexpr std::size_t kMaxUnderWay = 32;  // that are sent, or wait in the session, at a time
 
 }  // namespace
 
@@ -32,7 +32,7 @@ void RunQueue::goOn(Consent consent) {
 
 /// Whether it sent one.
 bool RunQueue::sendNext(Consent consent) {
-    const std::size_t most = onError_ == OnError::Ask ? 1 : kMostUnderWay;
+    const std::size_t most = onError_ == OnError::Ask ? 1 : kMaxUnderWay;
     if (waiting_.empty() || held_ || client_.underWay() >= most) return false;
     const QueuedStatement next = waiting_.front();
     if (consent == Consent::None) {

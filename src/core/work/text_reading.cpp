@@ -17,7 +17,7 @@ TextReading TextReading::of(const base::SharedText& text, const sql::Language& l
     TextReading reading(language);
     reading.text_ = text;
     reading.isTooLarge_ = true;
-    if (text.size() > kMostBytes) return reading;
+    if (text.size() > kMaxBytes) return reading;
     const std::string whole = text.str();
     if (!reading.canRead(whole, before)) return reading;
     reading.isTooLarge_ = false;

@@ -26,7 +26,7 @@ public:
     static TextReading of(const base::SharedText& text, const sql::Language& language, const TextReading* before);
 
     /// A text beyond this, or with a longer statement, is not read: each key would cost as much as the whole.
-    static constexpr std::size_t kMostBytes = 1 << 20;
+    static constexpr std::size_t kMaxBytes = 1 << 20;
     static constexpr std::size_t kLongestStatement = 128 << 10;
 
     [[nodiscard]] const base::SharedText& text() const { return text_; }

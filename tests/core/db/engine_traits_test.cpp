@@ -34,7 +34,7 @@ TEST(EngineTraitsTest, StatementsOfASessionAreInTheEnginesWords) {
 }
 
 TEST(EngineTraitsTest, NamesAreLookedForWhereTheEngineLooks) {
-    const LineState line{.database = "orchard", .schema = "public"};
+    const ConnectionState line{.database = "orchard", .schema = "public"};
     EXPECT_EQ(currentSchema(Engine::Postgres, line), "public");
     EXPECT_EQ(currentSchema(Engine::MariaDb, line), "orchard");
 }

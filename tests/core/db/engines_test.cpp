@@ -437,7 +437,7 @@ TEST(PostgresTest, NotificationsAreHeardWhileNothingRuns) {
     std::promise<std::vector<Notice>> promise;
     std::atomic<bool> isHeard{false};
     while (!isHeard) {
-        line->lookAround([&](std::vector<Notice> notices) {
+        line->pollNotices([&](std::vector<Notice> notices) {
             if (!isHeard.exchange(true)) promise.set_value(std::move(notices));
         });
         std::this_thread::sleep_for(std::chrono::milliseconds(10));

@@ -377,7 +377,7 @@ TEST(FormatsTest, AFullTemporaryFolderIsToldByTheWorkbook) {
 }
 
 /// One row with a value of each type, spelled as chosen.
-std::string spelled(const Spelling& spelling, Format format = Format::Csv) {
+std::string spelled(const ValueFormat& valueFormat, Format format = Format::Csv) {
     const std::vector<data::Column> columns{{"is_ripe", "boolean", data::ColumnType::Boolean},
                                             {"day", "date", data::ColumnType::Date},
                                             {"moment", "timestamptz", data::ColumnType::Timestamp},
@@ -395,7 +395,7 @@ std::string spelled(const Spelling& spelling, Format format = Format::Csv) {
     builder.addNull();
     builder.endRow();
     const auto chunk = builder.take();
-    FormatChoices choices{.spelling = spelling};
+    FormatChoices choices{.valueFormat = valueFormat};
     choices.csv.lineEnd = "\n";
     choices.csv.delimiter = ";";
     const auto writer = makeWriter(format, choices);
@@ -406,7 +406,7 @@ std::string spelled(const Spelling& spelling, Format format = Format::Csv) {
     return out.substr(out.find('\n') + 1);
 }
 
-TEST(SpellingTest, ValuesAreSpelledAsChosen) {
+TEST(ValueFormatTest, ValuesAreSpelledAsChosen) {
     EXPECT_EQ(spelled({}), "t;2026-11-17;2026-11-17 08:30:15.5+02;-1234.50;0.5;\"=cmd  \";\n");
     EXPECT_EQ(spelled({.nullText = "NULL",
                        .trueText = "yes",
@@ -423,16 +423,16 @@ TEST(SpellingTest, ValuesAreSpelledAsChosen) {
               "sugar    0,5\nremark   =cmd  \n=none    nothing\n");
 }
 
-TEST(SpellingTest, GuardsTextsAndHeadingsButNoNumbers) {
+TEST(ValueFormatTest, GuardsTextsAndHeadingsButNoNumbers) {
     for (const char* formula : {"=1+1", "+cmd", "-x", "@sum", "\tx"}) EXPECT_TRUE(looksLikeFormula(formula));
     for (const char* plain : {"", "-1.5", "+3", "a=b", "1e5"}) EXPECT_FALSE(looksLikeFormula(plain));
-    FormatChoices choices{.spelling = {.guardsFormulas = true}};
+    FormatChoices choices{.valueFormat = {.guardsFormulas = true}};
     std::string out;
     makeWriter(Format::Csv, choices)->begin({{"=1", ""}, {"plot", ""}}, out);
     EXPECT_EQ(out, "'=1,plot\r\n");
 }
 
-TEST(SpellingTest, ADayThatIsNoneStays) {
+TEST(ValueFormatTest, ADayThatIsNoneStays) {
     EXPECT_EQ(respelledDay("infinity", DateForm::DayMonthYear), std::nullopt);
     EXPECT_EQ(respelledDay("0044-03-15 BC", DateForm::DayMonthYear), "15.03.0044 BC");
     EXPECT_EQ(respelledDay("2026-11", DateForm::Compact), std::nullopt);

@@ -20,13 +20,13 @@ ExportChoices unusual() {
                          .quote = '\'',
                          .escape = '\\',
                          .lineEnd = "\r"};
-    choices.forms.spelling = {.nullText = "",
-                              .trueText = "yes",
-                              .falseText = "no",
-                              .dateForm = exchange::DateForm::Compact,
-                              .decimalSign = ',',
-                              .trimsTrailingBlanks = true,
-                              .guardsFormulas = true};
+    choices.forms.valueFormat = {.nullText = "",
+                                 .trueText = "yes",
+                                 .falseText = "no",
+                                 .dateForm = exchange::DateForm::Compact,
+                                 .decimalSign = ',',
+                                 .trimsTrailingBlanks = true,
+                                 .guardsFormulas = true};
     return choices;
 }
 
@@ -44,7 +44,7 @@ TEST(ExportPresetsTest, WhatAFormatWasToldComesBack) {
     const ExportChoices& csv = presets->lastUsed.at(Format::Csv);
     EXPECT_EQ(csv.encoding, exchange::Encoding::Latin1);
     EXPECT_EQ(csv.compression, exchange::Compression::Zstd);
-    EXPECT_EQ(csv.forms.spelling, unusual().forms.spelling);
+    EXPECT_EQ(csv.forms.valueFormat, unusual().forms.valueFormat);
     EXPECT_EQ(csv.forms.csv.delimiter, "::");
     EXPECT_EQ(csv.forms.csv.quoting, exchange::Quoting::Texts);
     EXPECT_EQ(csv.forms.csv.escape, '\\');

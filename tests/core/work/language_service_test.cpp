@@ -88,7 +88,7 @@ TEST_F(LanguageServiceTest, TooLargeATextIsNotReadAndIsAgainWhenItHasBecomeSmall
                 testing::ElementsAre(longOne))
         << "it runs all the same";
     EXPECT_FALSE(read("SELECT 1")->isTooLarge());
-    EXPECT_TRUE(read(std::string(TextReading::kMostBytes + 1, '\n'))->isTooLarge());
+    EXPECT_TRUE(read(std::string(TextReading::kMaxBytes + 1, '\n'))->isTooLarge());
 }
 
 TEST_F(LanguageServiceTest, JsonHasItsOwnColoursAndMistakes) {

@@ -6,27 +6,27 @@ namespace {
 class ReachSearchTest : public testing::Test {
 protected:
     ReachSearchTest() {
-        ground_.before = {{"Sheet 1", ""}, {"New sheet on Orchard", "query tab open"}};
-        ground_.behind = {{"Lamplight", "dark theme colours"}, {"Format", "beautify layout"}};
+        scope_.before = {{"Sheet 1", ""}, {"New sheet on Orchard", "query tab open"}};
+        scope_.behind = {{"Lamplight", "dark theme colours"}, {"Format", "beautify layout"}};
         auto schema = std::make_shared<catalog::Schema>(catalog::Schema{.name = "main", .isLoaded = true});
         for (const char* name : {"plot", "plot_health", "inspection", "harvest_by_month"}) {
             schema->relations.push_back({.schema = "main", .name = name});
         }
-        ground_.catalogs.push_back({"orchard", "Orchard",
-                                    std::make_shared<const catalog::Catalog>(
-                                        catalog::Facts{}, std::vector<catalog::SchemaPtr>{std::move(schema)})});
-        ground_.catalogs.push_back({"kitchen", "Kitchen", nullptr});
+        scope_.catalogs.push_back({"orchard", "Orchard",
+                                   std::make_shared<const catalog::Catalog>(
+                                       catalog::Facts{}, std::vector<catalog::SchemaPtr>{std::move(schema)})});
+        scope_.catalogs.push_back({"kitchen", "Kitchen", nullptr});
     }
     std::vector<std::string> titles(std::string_view pattern, std::size_t most = 10) {
         std::vector<std::string> all;
-        const auto found = reachFor(pattern, ground_, most, {});
+        const auto found = reachFor(pattern, scope_, most, {});
         for (const ReachHit& hit : found.value_or(std::vector<ReachHit>{})) {
-            const auto& texts = hit.part == ReachHit::Part::Before ? ground_.before : ground_.behind;
+            const auto& texts = hit.part == ReachHit::Part::Before ? scope_.before : scope_.behind;
             all.push_back(hit.relation != nullptr ? hit.relation->name : texts[hit.index].title);
         }
         return all;
     }
-    ReachGround ground_;
+    ReachScope scope_;
 };
 
 TEST_F(ReachSearchTest, NothingTypedShowsEverythingInItsOrder) {
@@ -43,20 +43,20 @@ TEST_F(ReachSearchTest, TheBestFitComesFirst) {
 }
 
 TEST_F(ReachSearchTest, WhatIsNamedSoComesBeforeWhatIsOnlyMeantByIt) {
-    ground_.behind.push_back({"Theme of the month", ""});
+    scope_.behind.push_back({"Theme of the month", ""});
     EXPECT_THAT(titles("theme"), testing::ElementsAre("Theme of the month", "Lamplight"));
 }
 
 TEST_F(ReachSearchTest, ARelationSaysWhichConnectionItIsOf) {
-    const auto found = reachFor("inspection", ground_, 5, {});
+    const auto found = reachFor("inspection", scope_, 5, {});
     ASSERT_TRUE(found && found->size() == 1);
-    EXPECT_EQ(ground_.catalogs[found->front().index].name, "Orchard");
+    EXPECT_EQ(scope_.catalogs[found->front().index].name, "Orchard");
 }
 
 TEST_F(ReachSearchTest, WhatIsLookedForInVainIsGivenUp) {
     const base::Cancellation cancellation;
     cancellation.request();
-    EXPECT_FALSE(reachFor("plot", ground_, 5, cancellation));
+    EXPECT_FALSE(reachFor("plot", scope_, 5, cancellation));
 }
 
 }  // namespace

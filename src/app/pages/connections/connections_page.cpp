@@ -39,7 +39,7 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       new_(makeButton(tr("New connection"), "main", objectName::kNewConnection, tr("New connection"))),
       last_(new QWidget(this)),
       undo_(makeFrame("notice")),
-      undoWords_(makeLabel({}, "")),
+      undoText_(makeLabel({}, "")),
       groups_(new QVBoxLayout),
       scroll_(new QScrollArea),
       pages_(new QStackedWidget(this)),
@@ -187,7 +187,7 @@ QWidget* ConnectionsPage::makeHead() {
     last_->hide();
     auto* undoLayout = new QHBoxLayout(undo_);
     undoLayout->setContentsMargins(12, 6, 12, 6);
-    undoLayout->addWidget(undoWords_);
+    undoLayout->addWidget(undoText_);
     undoLayout->addStretch();
     auto* undo = makeButton(tr("Undo"), "link", objectName::kUndoRemoval, tr("Bring it back"));
     undoLayout->addWidget(undo);
@@ -232,7 +232,7 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
 
 /// The way back to yesterday's work: the connections used last, the latest first, in one row.
 void ConnectionsPage::fillLast() {
-    constexpr std::size_t kMost = 4;
+    constexpr std::size_t kMax = 4;
     constexpr std::size_t kWorthIt = 5;  // among fewer cards everybody finds the right one
     clearLayout(last_->layout());
     std::vector<const db::ConnectionProfile*> used;
@@ -240,7 +240,7 @@ void ConnectionsPage::fillLast() {
         if (usage_.contains(toQt(p.id))) used.push_back(&p);
     }
     std::ranges::sort(used, std::ranges::greater{}, [this](const auto* p) { return usage_[toQt(p->id)].last; });
-    if (used.size() > kMost) used.resize(kMost);
+    if (used.size() > kMax) used.resize(kMax);
     const bool isShown = desk_.connections().profiles().size() >= kWorthIt && !used.empty();
     last_->setVisible(isShown);
     if (!isShown) return;
@@ -549,7 +549,7 @@ void ConnectionsPage::showMenu(const std::string& id, const QPoint& at) {
 /// What was removed can be had back until something else is removed.
 void ConnectionsPage::showUndo() {
     if (!desk_.connections().lastRemoved()) return;
-    undoWords_->setText(
+    undoText_->setText(
         tr("Removed %1. The database itself was not touched.").arg(toQt(desk_.connections().lastRemoved()->name)));
     undo_->show();
 }

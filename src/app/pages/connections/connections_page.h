@@ -85,7 +85,7 @@ private:
     QPushButton* new_;
     QWidget* last_;  // the connections used last
     QWidget* undo_;
-    QLabel* undoWords_;
+    QLabel* undoText_;
     QVBoxLayout* groups_;
     QScrollArea* scroll_;
     int columns_ = 2;

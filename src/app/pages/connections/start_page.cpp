@@ -21,7 +21,7 @@ namespace {
 
 constexpr int kPageWidth = 980;
 constexpr int kPracticeWidth = 394;
-constexpr std::size_t kMostFound = 3;
+constexpr std::size_t kMaxFound = 3;
 
 struct PracticeQuery {
     const char* question;
@@ -216,7 +216,7 @@ void StartPage::setFound(const std::vector<store::FoundConnection>& found) {
         if (found_->count() > 0) found_->addWidget(makeFrame("rule"));
         found_->addWidget(row);
     };
-    for (std::size_t i = 0; i < std::min(found.size(), kMostFound); ++i) {
+    for (std::size_t i = 0; i < std::min(found.size(), kMaxFound); ++i) {
         const store::FoundConnection& one = found[i];
         auto* row = new QWidget;
         row->setObjectName(QStringLiteral("plainBox"));

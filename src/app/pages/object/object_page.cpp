@@ -259,11 +259,11 @@ void ObjectPage::addDefinition(QVBoxLayout* layout) {
 
 void ObjectPage::showDefinition(const QString& text) {
     constexpr int kLineHeight = 17;
-    constexpr int kMostLines = 30;
+    constexpr int kMaxLines = 30;
     if (definition_ == nullptr) return;
     definition_->setPlainText(text.trimmed());
     const auto lines = static_cast<int>(text.trimmed().count(QLatin1Char('\n'))) + 1;
-    definition_->setFixedHeight(std::min(lines, kMostLines) * kLineHeight + 34);
+    definition_->setFixedHeight(std::min(lines, kMaxLines) * kLineHeight + 34);
 }
 
 }  // namespace pantry::app

@@ -116,14 +116,14 @@ void ContextBand::refresh() {
         const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, widestName);
         connection_->setText(shown + QStringLiteral(" ▾"));
         connection_->setToolTip(tr("%1: choose another connection").arg(toQt(p->name)));
-        place_->setText(placeWords(*p, widestPlace) + QStringLiteral(" ▾"));
+        place_->setText(placeText(*p, widestPlace) + QStringLiteral(" ▾"));
         place_->setToolTip(facts() + QStringLiteral("\n\n") +
                            tr("Click: schema, commits and limits of this sheet (%1)").arg(keyText("sheet.session")));
     }
 }
 
 void ContextBand::refreshElapsed() {
-    elapsed_->setText(sheet_.elapsedWords());
+    elapsed_->setText(sheet_.elapsedText());
     row_->setWanted(elapsed_, !elapsed_->text().isEmpty());
 }
 
@@ -150,8 +150,8 @@ bool ContextBand::isLockShown() const {
 }
 
 /// “› orchard › public”, as it holds on the line, else as the profile says.
-QString ContextBand::placeWords(const db::ConnectionProfile& p, int widest) const {
-    const db::LineState& line = sheet_.session().state().line;
+QString ContextBand::placeText(const db::ConnectionProfile& p, int widest) const {
+    const db::ConnectionState& line = sheet_.session().state().line;
     QStringList parts;
     if (db::isFile(p.engine)) {
         parts = {toQt(db::placeOf(p)), QStringLiteral("main")};

@@ -36,7 +36,7 @@ protected:
 private:
     void refresh();
     void refreshElapsed();
-    [[nodiscard]] QString placeWords(const db::ConnectionProfile& p, int widest) const;
+    [[nodiscard]] QString placeText(const db::ConnectionProfile& p, int widest) const;
     [[nodiscard]] bool isLockShown() const;
     [[nodiscard]] std::pair<int, int> roomForWords(const QString& wholeName) const;
 

@@ -10,7 +10,7 @@ namespace pantry::app {
 FileStrip::FileStrip(Sheet& sheet, QWidget* parent)
     : QFrame(parent),
       sheet_(sheet),
-      words_(makeLabel({}, "", this)),
+      label_(makeLabel({}, "", this)),
       reload_(makeButton(tr("Reload"), "", objectName::kFileReload, tr("Read the file again"), this)),
       keepOurs_(makeButton(tr("Keep this text"), "", objectName::kFileKeepOurs,
                            tr("Keep this text; saving replaces the file"), this)),
@@ -18,13 +18,13 @@ FileStrip::FileStrip(Sheet& sheet, QWidget* parent)
       saveAsUtf8_(makeButton(tr("Save as UTF-8"), "", objectName::kFileSaveAsUtf8, tr("Save in UTF-8"), this)) {
     name(this, objectName::kFileStrip, tr("The sheet's file"));
     setProperty("look", "notice");
-    words_->setWordWrap(true);
+    label_->setWordWrap(true);
     reload_->setToolTip(tr("Ctrl+Z brings this text back"));
     keepOurs_->setToolTip(tr("Nothing is written until you save"));
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 3, 10, 3);
     layout->setSpacing(8);
-    layout->addWidget(words_, 1);
+    layout->addWidget(label_, 1);
     for (QPushButton* button : {reload_, keepOurs_, save_, saveAsUtf8_}) layout->addWidget(button);
     SheetFile* file = &sheet_.file();
     connect(reload_, &QPushButton::clicked, file, &SheetFile::reload);
@@ -47,15 +47,15 @@ void FileStrip::refresh() {
     switch (trouble) {
         case Trouble::None: break;
         case Trouble::ChangedOnDisk:
-            words_->setText(file.isUnsaved()
+            label_->setText(file.isUnsaved()
                                 ? tr("%1 was changed by another program, and this text has changes that are not saved.")
                                       .arg(file.fileName())
                                 : tr("%1 was changed by another program.").arg(file.fileName()));
             break;
         case Trouble::Gone:
-            words_->setText(tr("%1 is no longer there. The text is kept in this sheet.").arg(file.fileName()));
+            label_->setText(tr("%1 is no longer there. The text is kept in this sheet.").arg(file.fileName()));
             break;
-        case Trouble::Lacking: words_->setText(file.troubleWords()); break;
+        case Trouble::Lacking: label_->setText(file.troubleText()); break;
     }
 }
 

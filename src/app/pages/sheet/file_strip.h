@@ -19,7 +19,7 @@ private:
     void refresh();
 
     Sheet& sheet_;
-    QLabel* words_;
+    QLabel* label_;
     QPushButton* reload_;
     QPushButton* keepOurs_;
     QPushButton* save_;

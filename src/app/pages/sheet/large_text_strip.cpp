@@ -13,7 +13,7 @@ LargeTextStrip::LargeTextStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
     : QFrame(parent),
       sheet_(sheet),
       editor_(editor),
-      words_(makeLabel({}, "quiet", this)),
+      label_(makeLabel({}, "quiet", this)),
       earlier_(makeButton(tr("Earlier"), "", objectName::kEarlierPart, tr("Show the lines before these"), this)),
       later_(makeButton(tr("Later"), "", objectName::kLaterPart, tr("Show the lines behind these"), this)) {
     name(this, objectName::kLargeText, tr("Large text"));
@@ -21,7 +21,7 @@ LargeTextStrip::LargeTextStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 3, 10, 3);
     layout->setSpacing(8);
-    layout->addWidget(words_, 1);
+    layout->addWidget(label_, 1);
     layout->addWidget(earlier_);
     layout->addWidget(later_);
     for (QPushButton* button : {earlier_, later_}) button->setFocusPolicy(Qt::TabFocus);
@@ -41,10 +41,10 @@ void LargeTextStrip::refresh() {
     earlier_->setEnabled(!part.isFirst);
     later_->setEnabled(!part.isLast);
     if (!isPart) {
-        return words_->setText(
+        return label_->setText(
             tr("A large text: it is shown without colours, marks and completion. It runs and is kept as always."));
     }
-    words_->setText(tr("Lines %1 to %2 of %3, without colours and completion. Run, Run all and saving mean all of it.")
+    label_->setText(tr("Lines %1 to %2 of %3, without colours and completion. Run, Run all and saving mean all of it.")
                         .arg(toQt(base::grouped(part.firstLine)), toQt(base::grouped(part.lastLine)),
                              toQt(base::readableBytes(sheet_.text().size()))));
 }

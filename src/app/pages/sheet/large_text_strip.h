@@ -22,7 +22,7 @@ private:
 
     Sheet& sheet_;
     SqlEditor& editor_;
-    QLabel* words_;
+    QLabel* label_;
     QPushButton* earlier_;
     QPushButton* later_;
 };

@@ -9,7 +9,7 @@
 namespace pantry::app {
 
 PasswordPanel::PasswordPanel(Desk& desk, Sheet& sheet, QWidget* parent)
-    : QFrame(parent), desk_(desk), sheet_(sheet), words_(makeLabel({}, "", this)), password_(new QLineEdit(this)) {
+    : QFrame(parent), desk_(desk), sheet_(sheet), label_(makeLabel({}, "", this)), password_(new QLineEdit(this)) {
     name(this, objectName::kPasswordPanel, tr("The server asks for a password"));
     name(password_, objectName::kPasswordInput, tr("Password"));
     setProperty("look", "strip");
@@ -21,7 +21,7 @@ PasswordPanel::PasswordPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 5, 10, 5);
     layout->setSpacing(8);
-    layout->addWidget(words_);
+    layout->addWidget(label_);
     layout->addWidget(password_);
     layout->addWidget(connectButton);
     layout->addStretch();
@@ -38,7 +38,7 @@ void PasswordPanel::refresh() {
     setVisible(sheet_.session().wantsPassword());
     if (isHidden()) return password_->clear();
     const db::ConnectionProfile& p = *sheet_.profile();
-    words_->setText(p.user.empty() ? tr("Password for %1").arg(toQt(db::placeOf(p)))
+    label_->setText(p.user.empty() ? tr("Password for %1").arg(toQt(db::placeOf(p)))
                                    : tr("Password of %1 for %2").arg(toQt(p.user), toQt(db::placeOf(p))));
     if (wasHidden && isVisible()) password_->setFocus();
 }

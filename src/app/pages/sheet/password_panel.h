@@ -26,7 +26,7 @@ private:
 
     Desk& desk_;
     Sheet& sheet_;
-    QLabel* words_;
+    QLabel* label_;
     QLineEdit* password_;
 };
 

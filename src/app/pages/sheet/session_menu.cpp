@@ -9,7 +9,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr std::size_t kMostSchemas = 40;
+constexpr std::size_t kMaxSchemas = 40;
 
 struct Limit {
     std::chrono::milliseconds time;
@@ -71,7 +71,7 @@ private:
             menu_->addMenu(db::traitsOf(engine_).schemasAreDatabases ? QObject::tr("Database") : QObject::tr("Schema"));
         std::size_t shown = 0;
         for (const catalog::SchemaPtr& schema : catalog->schemas()) {
-            if (schema->isOwn || shown++ == kMostSchemas) continue;
+            if (schema->isOwn || shown++ == kMaxSchemas) continue;
             choice(menu, toQt(schema->name), schema->name == current, db::setSchema(engine_, schema->name));
         }
     }

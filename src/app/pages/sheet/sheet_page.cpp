@@ -309,7 +309,7 @@ void SheetPage::showCard(Card* card) {
 StatementMark SheetPage::markOf(std::size_t statement, const Card& card) {
     using Status = StatementMark::Status;
     StatementMark mark{
-        .statement = statement, .label = card.outcomeWords(), .details = QStringLiteral(" → %1").arg(card.number())};
+        .statement = statement, .label = card.outcomeText(), .details = QStringLiteral(" → %1").arg(card.number())};
     switch (card.state()) {
         case Card::State::Waiting:
         case Card::State::Running: mark.status = Status::Running; break;

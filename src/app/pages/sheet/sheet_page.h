@@ -32,7 +32,7 @@ public:
     [[nodiscard]] QColor tabColour() const override;
     [[nodiscard]] QString tip() const override;
     [[nodiscard]] QString detail() const override;
-    [[nodiscard]] QString elapsed() const override { return sheet_->elapsedWords(); }
+    [[nodiscard]] QString elapsed() const override { return sheet_->elapsedText(); }
     [[nodiscard]] bool isPassing() const override { return sheet_->isPassing(); }
     [[nodiscard]] std::optional<PagePlace> place() const override {
         return PagePlace{sheet_->connectionId(), sheet_->database()};

@@ -12,18 +12,18 @@ namespace pantry::app {
 TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
     : QFrame(parent),
       sheet_(sheet),
-      words_(makeLabel({}, "", this)),
+      label_(makeLabel({}, "", this)),
       commit_(makeButton(tr("Commit"), "", objectName::kCommitButton, tr("Commit the open changes"), this)),
       undo_(makeButton(tr("Roll back"), "", objectName::kUndoButton, tr("Roll the open changes back"), this)) {
     name(this, objectName::kTransactionStrip, tr("Transaction"));
-    name(words_, objectName::kTransactionWords, tr("State of the transaction"));
+    name(label_, objectName::kTransactionWords, tr("State of the transaction"));
     setProperty("look", "strip");
     commit_->setToolTip(tr("Runs COMMIT"));
     undo_->setToolTip(tr("Runs ROLLBACK: takes the open changes back"));
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 3, 10, 3);
     layout->setSpacing(8);
-    layout->addWidget(words_);
+    layout->addWidget(label_);
     layout->addSpacing(12);
     layout->addWidget(commit_);
     layout->addStretch();  // what takes changes back does not stand beside what keeps them
@@ -44,12 +44,12 @@ void TransactionStrip::refresh() {
     undo_->setVisible(isOpen);
     commit_->setEnabled(!sheet_.isRunning() && state.line.transaction == db::TransactionState::Open);
     undo_->setEnabled(!sheet_.isRunning());
-    if (!isOpen) return words_->setText(tr("Manual commit: the next change opens a transaction."));
+    if (!isOpen) return label_->setText(tr("Manual commit: the next change opens a transaction."));
     const QString since = toQt(base::localTime(state.openSince)).left(5);
     if (state.line.transaction == db::TransactionState::Failed) {
-        return words_->setText(tr("The transaction failed: nothing runs in it until it is rolled back."));
+        return label_->setText(tr("The transaction failed: nothing runs in it until it is rolled back."));
     }
-    words_->setText(
+    label_->setText(
         state.openChanges == 0
             ? tr("A transaction is open since %1, without changes so far.").arg(since)
             : tr("%1 open since %2").arg(toQt(base::counted(state.openChanges, "change", "changes")), since));

@@ -20,7 +20,7 @@ private:
     void refresh();
 
     Sheet& sheet_;
-    QLabel* words_;
+    QLabel* label_;
     QPushButton* commit_;
     QPushButton* undo_;
 };

@@ -10,7 +10,7 @@ namespace pantry::data {
 namespace {
 
 constexpr std::size_t kCellsPerChunk = 65536;
-constexpr std::size_t kMostRows = 8192;
+constexpr std::size_t kMaxRows = 8192;
 constexpr std::size_t kFewestRows = 64;
 
 template <class Number>
@@ -104,7 +104,7 @@ std::uint64_t Chunk::memoryBytes() const {
 
 ChunkBuilder::ChunkBuilder(std::size_t columnCount)
     : columnCount_(columnCount),
-      rowsPerChunk_(std::clamp(kCellsPerChunk / std::max<std::size_t>(columnCount, 1), kFewestRows, kMostRows)),
+      rowsPerChunk_(std::clamp(kCellsPerChunk / std::max<std::size_t>(columnCount, 1), kFewestRows, kMaxRows)),
       columns_(columnCount) {}
 
 void ChunkBuilder::setNull(ChunkColumn& column) const {

@@ -12,7 +12,7 @@ namespace {
 
 constexpr std::uint32_t kNone = static_cast<std::uint32_t>(-1);
 constexpr std::size_t kRowsBetweenChecks = 4096;
-constexpr std::size_t kMostRowsForKeys = 100'000;
+constexpr std::size_t kMaxRowsForKeys = 100'000;
 
 /// Spreads bits; the finaliser of MurmurHash3 (Austin Appleby, public domain).
 std::uint64_t mixed(std::uint64_t h) {
@@ -291,7 +291,7 @@ void addCell(ChunkBuilder& builder, const Cell& cell) {
 }
 
 bool areAllDifferent(const ResultView& view, std::size_t column) {
-    const std::size_t rows = std::min(view.rowCount(), kMostRowsForKeys);
+    const std::size_t rows = std::min(view.rowCount(), kMaxRowsForKeys);
     const ValueOrder order = valueOrderOf(view.result()->columns()[column]);
     std::unordered_set<std::uint64_t> seen;
     seen.reserve(rows);

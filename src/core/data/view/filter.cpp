@@ -185,7 +185,7 @@ Error badValue(const Condition& condition, const std::vector<Column>& columns, s
                 .message = fmt::format("The {} is missing.", isSecond                          ? "second value"
                                                              : condition.test == Test::Between ? "first value"
                                                                                                : "value"),
-                .hint = fmt::format("“{} {}” needs {}.", columns[condition.column].name, testWords(condition.test),
+                .hint = fmt::format("“{} {}” needs {}.", columns[condition.column].name, testText(condition.test),
                                     condition.test == Test::Between ? "two values" : "a value")};
     }
     return {.kind = ErrorKind::InvalidInput,
@@ -219,7 +219,7 @@ Status checkTyped(const Condition& condition, const std::vector<Column>& columns
 }  // namespace
 
 std::optional<std::size_t> operandCount(Test test) { return infoOf(test).operands; }
-std::string_view testWords(Test test) { return infoOf(test).words; }
+std::string_view testText(Test test) { return infoOf(test).words; }
 
 std::optional<Test> testFromWord(std::string_view words) {
     if (words == "is below") return Test::Below;  // as files of earlier versions have it
@@ -253,7 +253,7 @@ Status checkCondition(const Condition& condition, const std::vector<Column>& col
     if (condition.values.size() < wanted.value_or(1)) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = fmt::format("“{} {}” needs {}.", columns[condition.column].name,
-                                            testWords(condition.test), wanted == 2 ? "two values" : "a value")};
+                                            testText(condition.test), wanted == 2 ? "two values" : "a value")};
     }
     switch (condition.test) {
         case Test::Matches: {
@@ -286,8 +286,8 @@ std::string describe(const Condition& condition, const std::vector<Column>& colu
         fmt::format("{} {}", columns[condition.column].name, condition.isNegated ? info.negated : info.words);
     if (condition.test == Test::Between)
         return fmt::format("{} {} and {}", words, condition.values[0], condition.values[1]);
-    constexpr std::size_t kMostShown = 4;
-    const std::size_t count = std::min(condition.values.size(), kMostShown);
+    constexpr std::size_t kMaxShown = 4;
+    const std::size_t count = std::min(condition.values.size(), kMaxShown);
     if (count > 0)
         words += fmt::format(" {}", fmt::join(condition.values.begin(),
                                               condition.values.begin() + static_cast<std::ptrdiff_t>(count), ", "));

@@ -111,7 +111,7 @@ std::optional<SearchHits> searchCells(const ResultView& view, std::string_view t
                 const std::size_t position = positions.empty() ? source : positions[source];
                 if (position == kNotShown) return;
                 ++hits.count;
-                if (hits.places.size() < SearchHits::kMostPlaces) hits.places.push_back({position, column});
+                if (hits.places.size() < SearchHits::kMaxPlaces) hits.places.push_back({position, column});
             });
         }
     }

@@ -64,10 +64,10 @@ void findInColumn(const ChunkColumn& column, std::size_t rowCount, const TextFin
 /// All cells of a view that hold a text.
 struct SearchHits {
     std::string text;
-    std::vector<CellPlace> places;  ///< in reading order; at most kMostPlaces
+    std::vector<CellPlace> places;  ///< in reading order; at most kMaxPlaces
     std::size_t count = 0;          ///< all of them
 
-    static constexpr std::size_t kMostPlaces = 1'000'000;
+    static constexpr std::size_t kMaxPlaces = 1'000'000;
 
     /// The number of the hit after `from` in reading order, or before it, going round; nothing when there is none.
     [[nodiscard]] std::optional<std::size_t> next(CellPlace from, bool forward) const;

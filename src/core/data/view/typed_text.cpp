@@ -20,7 +20,7 @@ constexpr std::int64_t kDay = 24 * kHour;
 constexpr std::int64_t kMonth = 30 * kDay;
 constexpr std::int64_t kEarliest = std::numeric_limits<std::int64_t>::min();
 constexpr std::int64_t kLatest = std::numeric_limits<std::int64_t>::max();
-constexpr std::int64_t kMostYears = 290'000;  // what microseconds in 64 bits can count
+constexpr std::int64_t kMaxYears = 290'000;  // what microseconds in 64 bits can count
 
 /// Takes a text apart from left to right.
 class Reader {
@@ -183,7 +183,7 @@ std::optional<std::int64_t> momentIn(std::string_view text) {
     if (base::equalsIgnoringCase(text, "-infinity")) return kEarliest;
     Reader reader(text);
     auto year = reader.number(4, 6);
-    if (!year || *year > kMostYears || !reader.take('-')) return std::nullopt;
+    if (!year || *year > kMaxYears || !reader.take('-')) return std::nullopt;
     const auto month = reader.number(2, 2);
     if (!month || !reader.take('-')) return std::nullopt;
     const auto day = reader.number(2, 2);

@@ -10,8 +10,8 @@
 namespace pantry::exchange {
 namespace {
 
-constexpr std::size_t kRowsAtOnce = 256;      // as many as stay near the processor
-constexpr std::size_t kMostNumberBytes = 40;  // a double in its longest form, with quotes, and more
+constexpr std::size_t kRowsAtOnce = 256;     // as many as stay near the processor
+constexpr std::size_t kMaxNumberBytes = 40;  // a double in its longest form, with quotes, and more
 
 }  // namespace
 
@@ -41,7 +41,7 @@ public:
         base::copyShort(at_, text.data(), text.size());
         at_ += text.size();
     }
-    void put(std::int64_t number) { at_ = std::to_chars(at_, at_ + kMostNumberBytes, number).ptr; }
+    void put(std::int64_t number) { at_ = std::to_chars(at_, at_ + kMaxNumberBytes, number).ptr; }
     void putHex(std::string_view bytes) { at_ = writeHex(at_, bytes); }
 
 private:
@@ -96,8 +96,7 @@ void CsvWriter::begin(const std::vector<data::Column>& columns, std::string& out
 
 /// What a cell takes at most, with quotes and a delimiter.
 std::size_t CsvWriter::mostBytesOf(const data::Cell& cell) const {
-    return std::max({2 * cell.bytes.size() + 4, kMostNumberBytes, options_.nullText.size()}) +
-           options_.delimiter.size();
+    return std::max({2 * cell.bytes.size() + 4, kMaxNumberBytes, options_.nullText.size()}) + options_.delimiter.size();
 }
 
 void CsvWriter::row(const RowSource& source, std::string& out) {
@@ -119,7 +118,7 @@ void CsvWriter::rows(const data::Chunk& chunk, std::size_t count, ColumnOrder co
     for (const std::size_t i : columns) looks.push_back(lookAt(chunk.column(i)));
     for (std::size_t first = 0; first < count; first += kRowsAtOnce) {
         const std::size_t last = std::min(first + kRowsAtOnce, count);
-        const std::size_t each = std::max(kMostNumberBytes, options_.nullText.size()) + options_.delimiter.size() + 4;
+        const std::size_t each = std::max(kMaxNumberBytes, options_.nullText.size()) + options_.delimiter.size() + 4;
         std::size_t room = (last - first) * (options_.lineEnd.size() + looks.size() * each);
         for (const ChunkColumnLook& look : looks) room += 2 * look.column->bytesOfRows(first, last);
         Pen pen(*this, out, room);

@@ -23,15 +23,15 @@
 namespace pantry::exchange {
 namespace {
 
-constexpr std::size_t kMostCharacters = 32767;  // of a cell
+constexpr std::size_t kMaxCharacters = 32767;  // of a cell
 constexpr std::size_t kRowsThatSetWidths = 100;
 constexpr std::size_t kNarrowest = 8;
 constexpr std::size_t kWidest = 60;
-constexpr std::size_t kMostDigits = 15;                       // that a number of a workbook keeps
-constexpr std::int64_t kMostInteger = std::int64_t{1} << 53;  // beyond it a double skips numbers
-constexpr double kUnixEpochDay = 25569;                       // 1970-01-01 as a workbook counts days
-constexpr double kFirstSafeDay = 61;  // 1900-03-01: before it some programs count a day too many
-constexpr double kLastDay = 2958466;  // 10000-01-01
+constexpr std::size_t kMaxDigits = 15;                       // that a number of a workbook keeps
+constexpr std::int64_t kMaxInteger = std::int64_t{1} << 53;  // beyond it a double skips numbers
+constexpr double kUnixEpochDay = 25569;                      // 1970-01-01 as a workbook counts days
+constexpr double kFirstSafeDay = 61;                         // 1900-03-01: before it some programs count a day too many
+constexpr double kLastDay = 2958466;                         // 10000-01-01
 constexpr std::int64_t kDayMicroseconds = 86'400'000'000;
 
 /// A name that workbooks allow: at most 31 characters and none of []:*?/\ .
@@ -63,7 +63,7 @@ std::string cellString(std::string_view text, bool& isCut) {
     std::string out;
     std::size_t characters = 0;
     for (std::size_t i = 0; i < text.size(); ++characters) {
-        if (characters == kMostCharacters) {
+        if (characters == kMaxCharacters) {
             isCut = true;
             break;
         }
@@ -90,7 +90,7 @@ bool isExactNumber(std::string_view text) {
         digits = digits.substr(0, digits.find_last_not_of('0') + 1);
     }
     const auto count = std::ranges::count_if(digits, [](char c) { return base::isAsciiDigit(c); });
-    return static_cast<std::size_t>(count) <= kMostDigits;
+    return static_cast<std::size_t>(count) <= kMaxDigits;
 }
 
 /// The library writes sixteen digits, of which not every double comes back.
@@ -147,7 +147,7 @@ public:
         : sheetName_(std::move(sheetName)),
           hasHeadings_(options.hasHeadings),
           isInexactText_(options.isInexactText),
-          rowsPerSheet_(std::clamp<std::size_t>(options.rowsPerSheet, 2, kMostRows)) {}
+          rowsPerSheet_(std::clamp<std::size_t>(options.rowsPerSheet, 2, kMaxRows)) {}
     ~Book() {
         if (book_ != nullptr) lxw_workbook_free(book_);  // nobody wants the file any more
         if (!path_.empty()) ::unlink(path_.c_str());
@@ -156,9 +156,9 @@ public:
     Book& operator=(const Book&) = delete;
 
     void begin(const std::vector<data::Column>& columns) {
-        if (columns.size() > kMostColumns) {
+        if (columns.size() > kMaxColumns) {
             return fail({.kind = ErrorKind::InvalidInput,
-                         .message = fmt::format("A workbook holds at most {} columns, and there are {}.", kMostColumns,
+                         .message = fmt::format("A workbook holds at most {} columns, and there are {}.", kMaxColumns,
                                                 columns.size())});
         }
         std::error_code problem;
@@ -243,7 +243,7 @@ private:
     /// Numbers keep as many decimals as they were sent with, zeros at their end included.
     lxw_format* decimalsFormat(std::size_t decimals) {
         if (decimals == 0) return nullptr;
-        lxw_format*& format = decimals_[std::min(decimals, kMostDigits)];
+        lxw_format*& format = decimals_[std::min(decimals, kMaxDigits)];
         if (format == nullptr) format = formatOf(("0." + std::string(decimals, '0')).c_str());
         return format;
     }
@@ -301,7 +301,7 @@ private:
             return putBoolean(value == 1, column);
         }
         // A number that is too large to count with is a key, which must not change.
-        if (value > kMostInteger || value < -kMostInteger) {
+        if (value > kMaxInteger || value < -kMaxInteger) {
             ++largeIntegers_;
             return putText(fmt::to_string(value), column);
         }
@@ -341,7 +341,7 @@ private:
         const bool isWhole = text.find_first_of(".eE") == std::string_view::npos;
         const bool isFinite = value && std::isfinite(*value);
         const bool isExact = isExactNumber(text);
-        const bool isKey = isWhole && isFinite && !isExact && std::abs(*value) > static_cast<double>(kMostInteger);
+        const bool isKey = isWhole && isFinite && !isExact && std::abs(*value) > static_cast<double>(kMaxInteger);
         largeIntegers_ += isKey ? 1 : 0;
         // Doubles as text are what they are; a decimal of more digits is rounded.
         const bool isBinary = columns_[column].type == data::ColumnType::Real;
@@ -353,7 +353,7 @@ private:
         } else {
             putNumber(*value, column, format);
         }
-        widen(column, std::min<std::size_t>(text.size(), kMostDigits + 3));
+        widen(column, std::min<std::size_t>(text.size(), kMaxDigits + 3));
     }
 
     bool putMoment(std::string_view text, std::size_t column) {
@@ -419,7 +419,7 @@ private:
     lxw_format* clock_ = nullptr;
     lxw_format* clockWithFraction_ = nullptr;
     lxw_format* span_ = nullptr;
-    std::array<lxw_format*, kMostDigits + 1> decimals_{};
+    std::array<lxw_format*, kMaxDigits + 1> decimals_{};
     std::size_t row_ = 0;   // of the sheet
     std::size_t rows_ = 0;  // in all
     std::size_t cutTexts_ = 0;

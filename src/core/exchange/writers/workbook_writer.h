@@ -7,14 +7,14 @@
 namespace pantry::exchange {
 
 /// What the rows of a worksheet are at most, headings included.
-inline constexpr std::size_t kMostWorksheetRows = 1048576;
+inline constexpr std::size_t kMaxWorksheetRows = 1048576;
 
 struct WorkbookOptions {
     bool hasHeadings = true;
     /// What a cell cannot hold exactly (decimals of more than 15 digits, times with a zone) is text rather than a
     /// number that is nearly the same and can be counted with.
     bool isInexactText = false;
-    std::size_t rowsPerSheet = kMostWorksheetRows;
+    std::size_t rowsPerSheet = kMaxWorksheetRows;
 };
 
 /// An Excel workbook (Office Open XML): headings bold and frozen, widths by the first rows, cells typed. Rows beyond
@@ -35,8 +35,8 @@ public:
     Status handOver(const std::function<Status(std::string_view piece)>& take) override;
     [[nodiscard]] std::string remark() const override;
 
-    static constexpr std::size_t kMostRows = kMostWorksheetRows;
-    static constexpr std::size_t kMostColumns = 16384;
+    static constexpr std::size_t kMaxRows = kMaxWorksheetRows;
+    static constexpr std::size_t kMaxColumns = 16384;
 
 private:
     class Book;

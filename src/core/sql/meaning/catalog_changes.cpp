@@ -18,7 +18,7 @@ constexpr std::string_view kFarReaching[] = {"schema", "database", "extension", 
 constexpr std::string_view kOfRelations[] = {"table", "view", "index", "trigger", "column"};
 
 constexpr std::size_t kWordsOfHead = 6;  // CREATE OR REPLACE GLOBAL TEMPORARY TABLE
-constexpr std::size_t kMostNames = 500;  // with more of them reading all is no more work
+constexpr std::size_t kMaxNames = 500;   // with more of them reading all is no more work
 
 using Words = std::vector<const Token*>;
 
@@ -47,7 +47,7 @@ std::vector<std::string> namesIn(std::string_view statement, const Words& words)
         if (word->kind == TokenKind::Word) addOnce(names, base::toLower(name));
         addOnce(names, name);
     }
-    if (names.size() > kMostNames) names.clear();
+    if (names.size() > kMaxNames) names.clear();
     return names;
 }
 

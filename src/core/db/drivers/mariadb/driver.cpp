@@ -8,20 +8,21 @@ namespace {
 
 constexpr std::uint16_t kUsualPort = 3306;
 
-Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile, const std::optional<std::string>& password,
-                                           const base::Cancellation& cancellation) {
+Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profile,
+                                                 const std::optional<std::string>& password,
+                                                 const base::Cancellation& cancellation) {
     auto connection = mariadb::connect(profile, password, cancellation);
     if (!connection) return connection.error();
     auto link = std::make_unique<mariadb::MariaDbLink>(std::move(*connection), profile, password);
     if (Status status = link->prepare(cancellation); !status) return status.error();
-    return std::unique_ptr<EngineLink>(std::move(link));
+    return std::unique_ptr<EngineConnection>(std::move(link));
 }
 
 }  // namespace
 
-Result<std::unique_ptr<EngineLink>> MariaDbDriver::open(const ConnectionProfile& profile,
-                                                        const std::optional<std::string>& password,
-                                                        const base::Cancellation& cancellation) const {
+Result<std::unique_ptr<EngineConnection>> MariaDbDriver::open(const ConnectionProfile& profile,
+                                                              const std::optional<std::string>& password,
+                                                              const base::Cancellation& cancellation) const {
     return openServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
 }
 

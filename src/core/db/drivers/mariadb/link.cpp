@@ -27,7 +27,7 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-constexpr auto kStopPatience = std::chrono::milliseconds(800);  // then a stopped line is given up
+constexpr auto kStopTimeout = std::chrono::milliseconds(800);  // then a stopped line is given up
 
 /// The bits of a BIT value as the engine writes them in a literal.
 std::string bitsOf(std::string_view bytes, unsigned long width) {
@@ -74,7 +74,7 @@ struct MariaDbLink::Stopping {
     /// On a thread of its own: closes the socket when the server takes too long.
     void watch() {
         base::Lock lock(mutex);
-        const bool isOver = lock.waitFor(changed, kStopPatience, [this]() REQUIRES(mutex) { return !isRunning; });
+        const bool isOver = lock.waitFor(changed, kStopTimeout, [this]() REQUIRES(mutex) { return !isRunning; });
         if (!isOver) {
             isGivenUp = true;
             ::shutdown(socket, SHUT_RDWR);

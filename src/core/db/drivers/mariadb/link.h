@@ -18,7 +18,7 @@ namespace pantry::db::mariadb {
 ///
 /// Its client library reads rows without a way to be interrupted, so a stop goes two ways: KILL QUERY on a line of its
 /// own, and, for a server that does not answer, the closing of the socket.
-class MariaDbLink final : public EngineLink {
+class MariaDbLink final : public EngineConnection {
 public:
     MariaDbLink(ConnectionHandle connection, ConnectionProfile profile, std::optional<std::string> password);
     ~MariaDbLink() override;
@@ -30,7 +30,7 @@ public:
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
-    LineState state() const override { return state_; }
+    ConnectionState state() const override { return state_; }
     sql::Dialect dialect() const override { return sql::Dialect::MySql; }
     Status enter(Access access, const base::Cancellation& cancellation) override;
     void leave(const base::Cancellation& cancellation) override;
@@ -66,7 +66,7 @@ private:
     ConnectionHandle connection_;
     ConnectionProfile profile_;
     std::optional<std::string> password_;
-    LineState state_;
+    ConnectionState state_;
     bool sessionReads_ = false;           // the transactions that this session begins only read
     bool isReopened_ = false;             // they do not for one statement
     bool isLost_ = false;                 // a stop closed the socket

@@ -18,7 +18,7 @@ namespace {
 
 using Texts = std::vector<std::string>;  // NULL reads as empty: the catalog functions do not tell them apart usefully
 
-constexpr std::size_t kMostKeyed = 500;        // relations whose keys are asked for: each takes three calls
+constexpr std::size_t kMaxKeyed = 500;         // relations whose keys are asked for: each takes three calls
 constexpr std::string_view kUnnamed = "main";  // the schema of an engine that has none
 
 /// A name as the catalog functions take it; none at all for an empty one.
@@ -153,7 +153,7 @@ private:
     }
 
     Status keys() {
-        if (places_.size() > kMostKeyed) {
+        if (places_.size() > kMaxKeyed) {
             remark_ = fmt::format("Keys and indexes of {} tables are not read through ODBC.", places_.size());
             return {};
         }

@@ -59,8 +59,8 @@ Result<EnvironmentHandle> makeEnvironment() {
     return environment;
 }
 
-Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile,
-                                           const std::optional<std::string>& password) {
+Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profile,
+                                                 const std::optional<std::string>& password) {
     if (profile.database.empty()) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = "The connection names no data source.",
@@ -83,15 +83,15 @@ Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile,
     const SQLRETURN code = SQLDriverConnectW(raw, nullptr, words.data(), static_cast<SQLSMALLINT>(words.size()),
                                              nullptr, 0, nullptr, SQL_DRIVER_NOPROMPT);
     if (!SQL_SUCCEEDED(code)) return connectError(errorOf(SQL_HANDLE_DBC, raw));
-    return std::unique_ptr<EngineLink>(
+    return std::unique_ptr<EngineConnection>(
         std::make_unique<OdbcLink>(std::move(*environment), std::move(connection), profile.isReadOnly));
 }
 
 }  // namespace
 
-Result<std::unique_ptr<EngineLink>> OdbcDriver::open(const ConnectionProfile& profile,
-                                                     const std::optional<std::string>& password,
-                                                     const base::Cancellation& cancellation) const {
+Result<std::unique_ptr<EngineConnection>> OdbcDriver::open(const ConnectionProfile& profile,
+                                                           const std::optional<std::string>& password,
+                                                           const base::Cancellation& cancellation) const {
     return openServer([&] { return signIn(profile, password); }, profile, cancellation);
 }
 

@@ -13,9 +13,9 @@ class OdbcDriver final : public Driver {
 public:
     [[nodiscard]] static const EngineTraits& traits();
 
-    Result<std::unique_ptr<EngineLink>> open(const ConnectionProfile& profile,
-                                             const std::optional<std::string>& password,
-                                             const base::Cancellation& cancellation) const override;
+    Result<std::unique_ptr<EngineConnection>> open(const ConnectionProfile& profile,
+                                                   const std::optional<std::string>& password,
+                                                   const base::Cancellation& cancellation) const override;
     std::vector<TestStage> test(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                 const base::Cancellation& cancellation) const override;
 };

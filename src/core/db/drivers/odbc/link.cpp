@@ -282,7 +282,7 @@ bool OdbcLink::isUsable() {
     return !SQL_SUCCEEDED(code) || isDead == SQL_CD_FALSE;  // a driver that cannot tell is believed
 }
 
-LineState OdbcLink::state() const {
+ConnectionState OdbcLink::state() const {
     return {.database = infoOf(connection_.get(), SQL_DATABASE_NAME),
             .user = infoOf(connection_.get(), SQL_USER_NAME),
             .isReadOnly = isReadOnly_,

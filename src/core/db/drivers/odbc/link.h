@@ -10,7 +10,7 @@ namespace pantry::db::odbc {
 
 /// One line through an ODBC driver. Transactions are begun and ended through the driver, since engines word them
 /// differently: BEGIN, COMMIT and ROLLBACK are understood here.
-class OdbcLink final : public EngineLink {
+class OdbcLink final : public EngineConnection {
 public:
     OdbcLink(EnvironmentHandle environment, ConnectionHandle connection, bool isReadOnly);
     ~OdbcLink() override;
@@ -19,7 +19,7 @@ public:
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
-    LineState state() const override;
+    ConnectionState state() const override;
     sql::Dialect dialect() const override { return sql::Dialect::Ansi; }
     /// The interface knows no way to close a line for changes that all drivers keep, so what is sent is looked at here.
     Status enter(Access access, const base::Cancellation& /*cancellation*/) override {

@@ -8,20 +8,21 @@ namespace {
 
 constexpr std::uint16_t kUsualPort = 5432;
 
-Result<std::unique_ptr<EngineLink>> signIn(const ConnectionProfile& profile, const std::optional<std::string>& password,
-                                           const base::Cancellation& cancellation) {
+Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profile,
+                                                 const std::optional<std::string>& password,
+                                                 const base::Cancellation& cancellation) {
     auto connection = postgres::connect(profile, password, cancellation);
     if (!connection) return connection.error();
     auto link = std::make_unique<postgres::PostgresLink>(std::move(*connection), profile);
     if (Status status = link->prepare(cancellation); !status) return status.error();
-    return std::unique_ptr<EngineLink>(std::move(link));
+    return std::unique_ptr<EngineConnection>(std::move(link));
 }
 
 }  // namespace
 
-Result<std::unique_ptr<EngineLink>> PostgresDriver::open(const ConnectionProfile& profile,
-                                                         const std::optional<std::string>& password,
-                                                         const base::Cancellation& cancellation) const {
+Result<std::unique_ptr<EngineConnection>> PostgresDriver::open(const ConnectionProfile& profile,
+                                                               const std::optional<std::string>& password,
+                                                               const base::Cancellation& cancellation) const {
     return openServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
 }
 

@@ -23,8 +23,8 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-constexpr int kHandOverMs = 40;                                 // rows that came are shown though the server is slow
-constexpr auto kStopPatience = std::chrono::milliseconds(800);  // then a stopped line is given up
+constexpr int kHandOverMs = 40;                                // rows that came are shown though the server is slow
+constexpr auto kStopTimeout = std::chrono::milliseconds(800);  // then a stopped line is given up
 
 constexpr auto kAskAgain = std::chrono::milliseconds(200);  // to stop, until the server did
 
@@ -228,8 +228,8 @@ void PostgresLink::cancelAgain(Reading& reading) {
 bool PostgresLink::isUsable() {
     if (!connection_ || PQstatus(connection_.get()) != CONNECTION_OK) return false;
     // What the server sent meanwhile, its farewell and the end of the line behind it included.
-    constexpr int kMostReads = 100;
-    for (int i = 0; i < kMostReads; ++i) {
+    constexpr int kMaxReads = 100;
+    for (int i = 0; i < kMaxReads; ++i) {
         if (PQconsumeInput(connection_.get()) == 0 || PQstatus(connection_.get()) != CONNECTION_OK) return false;
         pollfd socket{.fd = PQsocket(connection_.get()), .events = POLLIN, .revents = 0};
         if (::poll(&socket, 1, 0) <= 0) break;
@@ -280,8 +280,8 @@ void PostgresLink::leaveLineBehind() {
     PQsetNoticeReceiver(
         connection_.get(), [](void*, const PGresult*) {}, nullptr);
     std::thread([connection = std::move(connection_), key = cancelKey_] {
-        constexpr int kMostAsks = 300;  // a minute
-        for (int i = 0; i < kMostAsks; ++i) {
+        constexpr int kMaxAsks = 300;  // a minute
+        for (int i = 0; i < kMaxAsks; ++i) {
             std::array<char, 256> message{};
             PQcancel(key.get(), message.data(), static_cast<int>(message.size()));
             pollfd socket{.fd = PQsocket(connection.get()), .events = POLLIN, .revents = 0};
@@ -334,7 +334,7 @@ Result<ResultHandle> PostgresLink::nextResult(Reading& reading) {
                 cancel();  // it may have been asked for before this statement was sent
             }
             cancelAgain(reading);
-            if (Clock::now() - *reading.stoppedAt > kStopPatience) return loseLine(true);
+            if (Clock::now() - *reading.stoppedAt > kStopTimeout) return loseLine(true);
         }
         // Our own questions have a sink that keeps nothing; what came meanwhile waits for somebody's.
         if (sink_ != nullptr) takeNotifications(*sink_);
@@ -395,8 +395,8 @@ Result<ResultHandle> PostgresLink::describeOne(const std::string& text, const ba
         if (!result) return result.error();
         if (*result == nullptr) {
             // One stands between two results of a pipeline; after several nothing more will come.
-            constexpr int kMostInARow = 3;
-            if (++nothing > kMostInARow || PQstatus(c) != CONNECTION_OK) return loseLine(false);
+            constexpr int kMaxInARow = 3;
+            if (++nothing > kMaxInARow || PQstatus(c) != CONNECTION_OK) return loseLine(false);
             continue;
         }
         nothing = 0;
@@ -578,7 +578,7 @@ Status PostgresLink::copyOut(Reading& reading, StatementResult& out) {
                 cancel();
             }
             if (reading.stoppedAt) cancelAgain(reading);
-            if (reading.stoppedAt && Clock::now() - *reading.stoppedAt > kStopPatience) return loseLine(true);
+            if (reading.stoppedAt && Clock::now() - *reading.stoppedAt > kStopTimeout) return loseLine(true);
             continue;
         }
         if (length < 0) break;
@@ -669,8 +669,8 @@ void PostgresLink::refreshState(const sql::Statement& statement, const base::Can
 int PostgresLink::versionNumber() const { return PQserverVersion(connection_.get()); }
 
 /// How texts are read is reported by the server with every answer, whoever changed it.
-LineState PostgresLink::state() const {
-    LineState state = state_;
+ConnectionState PostgresLink::state() const {
+    ConnectionState state = state_;
     if (!connection_) return state;
     const char* conforming = PQparameterStatus(connection_.get(), "standard_conforming_strings");
     const bool escapes = conforming != nullptr && std::string_view(conforming) == "off";

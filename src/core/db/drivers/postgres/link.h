@@ -38,9 +38,9 @@ public:
     }
     /// Waits until none is, since one that arrives late would stop what comes next; not for ever.
     void wait() {
-        constexpr std::chrono::seconds kMost{2};
+        constexpr std::chrono::seconds kMax{2};
         base::Lock lock(mutex_);
-        lock.waitFor(none_, kMost, [this]() REQUIRES(mutex_) { return count_ == 0; });
+        lock.waitFor(none_, kMax, [this]() REQUIRES(mutex_) { return count_ == 0; });
     }
 
 private:
@@ -54,7 +54,7 @@ private:
 /// Before a statement that may return rows is sent, the server is asked to describe its columns, so that their types
 /// and origins have names from the first row on; unknown ones are looked up once. The statement itself goes as the
 /// user wrote it, in the extended protocol, in which the server takes one statement and refuses a second one behind it.
-class PostgresLink final : public EngineLink {
+class PostgresLink final : public EngineConnection {
 public:
     PostgresLink(ConnectionHandle connection, ConnectionProfile profile);
     ~PostgresLink() override;
@@ -66,7 +66,7 @@ public:
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;
-    LineState state() const override;
+    ConnectionState state() const override;
     sql::Dialect dialect() const override { return sql::Dialect::Postgres; }
     Status enter(Access access, const base::Cancellation& cancellation) override;
     void leave(const base::Cancellation& cancellation) override;
@@ -117,7 +117,7 @@ private:
     ConnectionHandle connection_;
     ConnectionProfile profile_;
     Names names_;
-    LineState state_;
+    ConnectionState state_;
     base::WakeSignal wake_;
     std::shared_ptr<PGcancel> cancelKey_;
     std::atomic<bool> isCancelling_{false};

@@ -113,7 +113,7 @@ WHERE d.objid = {oid} AND d.deptype = 'a' AND d.classid = 'pg_catalog.pg_class':
 AND d.refclassid = 'pg_catalog.pg_class'::pg_catalog.regclass)";
 
 /// Everything that is said in statements of its own, in the order to run them.
-constexpr std::string_view kRest =
+constexpr std::string_view kDebounce =
     R"(SELECT s FROM (
 SELECT 10 AS part, a.attnum::text AS n, pg_catalog.format('ALTER TABLE ONLY %s ALTER COLUMN %I %s;', {name}, a.attname,
     CASE WHEN x.adbin IS NULL THEN 'DROP DEFAULT' ELSE 'SET DEFAULT ' || pg_catalog.pg_get_expr(x.adbin, x.adrelid) END) AS s
@@ -338,7 +338,7 @@ Result<catalog::Definition> relationDefinition(DefinitionReader& reader, const c
     } else {
         status = appendTableWithSequences(reader, *relation, definition.text);
     }
-    if (status) status = reader.append(filled(kRest, *relation), definition.text);
+    if (status) status = reader.append(filled(kDebounce, *relation), definition.text);
     if (status) status = reader.append(filled(kForeignKeys, *relation), definition.links);
     return status ? Result<catalog::Definition>(definition) : Result<catalog::Definition>(status.error());
 }

@@ -52,7 +52,7 @@ int busyWaitOf(const ConnectionProfile& profile) {
     return wait;
 }
 
-class SqliteLink final : public EngineLink {
+class SqliteLink final : public EngineConnection {
 public:
     SqliteLink(DatabaseHandle db, const ConnectionProfile& profile)
         : db_(std::move(db)),
@@ -88,7 +88,7 @@ public:
     }
     void leave(const base::Cancellation& /*cancellation*/) override { access_ = Access::AsIs; }
 
-    LineState state() const override {
+    ConnectionState state() const override {
         return {
             .database = "main",
             .isReadOnly = isReadOnly_ || wantsReading_,
@@ -327,15 +327,15 @@ Status probe(sqlite3* db, const std::string& path) {
 
 }  // namespace
 
-Result<std::unique_ptr<EngineLink>> SqliteDriver::open(const ConnectionProfile& profile,
-                                                       const std::optional<std::string>&,
-                                                       const base::Cancellation& cancellation) const {
+Result<std::unique_ptr<EngineConnection>> SqliteDriver::open(const ConnectionProfile& profile,
+                                                             const std::optional<std::string>&,
+                                                             const base::Cancellation& cancellation) const {
     if (Status status = checkFile(profile.database); !status) return status.error();
     auto db = openFile(profile);
     if (!db) return db.error();
     sqlite3_busy_timeout(db->get(), busyWaitOf(profile));
     if (Status status = probe(db->get(), profile.database); !status) return status.error();
-    std::unique_ptr<EngineLink> link = std::make_unique<SqliteLink>(std::move(*db), profile);
+    std::unique_ptr<EngineConnection> link = std::make_unique<SqliteLink>(std::move(*db), profile);
     if (Status status = runOnConnect(*link, profile, cancellation); !status) return status.error();
     return link;
 }

@@ -1,4 +1,4 @@
-#include "core/exchange/spelling.h"
+#include "core/exchange/value_format.h"
 
 #include <fmt/format.h>
 
@@ -71,14 +71,14 @@ bool looksLikeFormula(std::string_view text) {
     return !data::isDecimal(text);
 }
 
-SpelledWriter::SpelledWriter(Spelling spelling, std::unique_ptr<RowWriter> writer)
-    : spelling_(std::move(spelling)), writer_(std::move(writer)) {}
+SpelledWriter::SpelledWriter(ValueFormat valueFormat, std::unique_ptr<RowWriter> writer)
+    : valueFormat_(std::move(valueFormat)), writer_(std::move(writer)) {}
 
 void SpelledWriter::begin(const std::vector<data::Column>& columns, std::string& out) {
     std::vector<data::Column> named = columns;
     for (data::Column& column : named) {
         types_.push_back(column.type);
-        if (spelling_.guardsFormulas && looksLikeFormula(column.name)) column.name.insert(0, 1, '\'');
+        if (valueFormat_.guardsFormulas && looksLikeFormula(column.name)) column.name.insert(0, 1, '\'');
     }
     memory_.resize(columns.size());
     cells_.resize(columns.size());
@@ -88,14 +88,14 @@ void SpelledWriter::begin(const std::vector<data::Column>& columns, std::string&
 /// What becomes of a text that stands for a value of that type; nothing when it stays.
 std::optional<std::string> SpelledWriter::respelled(std::string_view text, data::ColumnType type) const {
     const bool isDay = type == data::ColumnType::Date || type == data::ColumnType::Timestamp;
-    if (isDay && spelling_.dateForm != DateForm::AsSent) return respelledDay(text, spelling_.dateForm);
-    if (data::isNumeric(type) && spelling_.decimalSign != '.' && data::isDecimal(text)) {
+    if (isDay && valueFormat_.dateForm != DateForm::AsSent) return respelledDay(text, valueFormat_.dateForm);
+    if (data::isNumeric(type) && valueFormat_.decimalSign != '.' && data::isDecimal(text)) {
         std::string number(text);
         if (const std::size_t point = number.find('.'); point != std::string::npos)
-            number[point] = spelling_.decimalSign;
+            number[point] = valueFormat_.decimalSign;
         return number;
     }
-    if (spelling_.guardsFormulas && looksLikeFormula(text)) return "'" + std::string(text);
+    if (valueFormat_.guardsFormulas && looksLikeFormula(text)) return "'" + std::string(text);
     return std::nullopt;
 }
 
@@ -105,21 +105,21 @@ data::Cell SpelledWriter::spelled(const data::Cell& cell, data::ColumnType type,
         memory = std::move(words);
         return data::Cell{.kind = data::CellKind::Text, .bytes = memory};
     };
-    if (cell.isNull()) return spelling_.nullText ? text(*spelling_.nullText) : cell;
-    if (type == data::ColumnType::Boolean && !(spelling_.trueText.empty() && spelling_.falseText.empty())) {
+    if (cell.isNull()) return valueFormat_.nullText ? text(*valueFormat_.nullText) : cell;
+    if (type == data::ColumnType::Boolean && !(valueFormat_.trueText.empty() && valueFormat_.falseText.empty())) {
         const auto value = booleanOf(cell);
-        const std::string& words = value.value_or(false) ? spelling_.trueText : spelling_.falseText;
+        const std::string& words = value.value_or(false) ? valueFormat_.trueText : valueFormat_.falseText;
         if (value && !words.empty()) return text(words);
     }
-    if (cell.kind == data::CellKind::Real && spelling_.decimalSign != '.') {
+    if (cell.kind == data::CellKind::Real && valueFormat_.decimalSign != '.') {
         std::string number = data::toText(cell);
         if (const std::size_t point = number.find('.'); point != std::string::npos)
-            number[point] = spelling_.decimalSign;
+            number[point] = valueFormat_.decimalSign;
         return text(std::move(number));
     }
     if (cell.kind != data::CellKind::Text) return cell;
     data::Cell out = cell;
-    if (spelling_.trimsTrailingBlanks) out.bytes = withoutTrailingBlanks(out.bytes);
+    if (valueFormat_.trimsTrailingBlanks) out.bytes = withoutTrailingBlanks(out.bytes);
     auto other = respelled(out.bytes, type);
     return other ? text(std::move(*other)) : out;
 }

@@ -23,7 +23,7 @@ inline constexpr std::size_t kDateForms = 5;
 [[nodiscard]] std::string_view dateFormExample(DateForm form);  ///< for people: 17.11.2026
 
 /// How values are written in forms that know nothing but text. As it stands they go out as they were sent.
-struct Spelling {
+struct ValueFormat {
     std::optional<std::string> nullText = {};  ///< nullopt: what the form has for NULL
     std::string trueText = {};                 ///< of boolean columns; empty: as sent
     std::string falseText = {};
@@ -33,8 +33,8 @@ struct Spelling {
     /// A text that a spreadsheet would take for a formula gets an apostrophe before it; numbers stay.
     bool guardsFormulas = false;
 
-    [[nodiscard]] bool isAsSent() const { return *this == Spelling(); }
-    friend bool operator==(const Spelling&, const Spelling&) = default;
+    [[nodiscard]] bool isAsSent() const { return *this == ValueFormat(); }
+    friend bool operator==(const ValueFormat&, const ValueFormat&) = default;
 };
 
 /// Writes rows with another writer, their values spelled as chosen.
@@ -42,7 +42,7 @@ struct Spelling {
 /// Threads: one at a time.
 class SpelledWriter final : public RowWriter {
 public:
-    SpelledWriter(Spelling spelling, std::unique_ptr<RowWriter> writer);
+    SpelledWriter(ValueFormat valueFormat, std::unique_ptr<RowWriter> writer);
 
     void begin(const std::vector<data::Column>& columns, std::string& out) override;
     void row(const RowSource& source, std::string& out) override;
@@ -52,7 +52,7 @@ private:
     [[nodiscard]] data::Cell spelled(const data::Cell& cell, data::ColumnType type, std::string& memory) const;
     [[nodiscard]] std::optional<std::string> respelled(std::string_view text, data::ColumnType type) const;
 
-    Spelling spelling_;
+    ValueFormat valueFormat_;
     std::unique_ptr<RowWriter> writer_;
     std::vector<data::ColumnType> types_;
     std::vector<std::string> memory_;  // of the values of one row
