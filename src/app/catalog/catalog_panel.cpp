@@ -64,6 +64,13 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
          {static_cast<QWidget*>(find_), static_cast<QWidget*>(objects_), static_cast<QWidget*>(connections_)}) {
         watched->installEventFilter(this);
     }
+    makeLayout();
+    followChoices();
+    fillConnections();
+    if (!desk_.connections().profiles().empty()) choosePlace(toQt(desk_.connections().profiles().front().id));
+}
+
+void CatalogPanel::makeLayout() {
     connections_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 0, 0);
@@ -89,6 +96,9 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     placeRow->addWidget(stop_);
     layout->addLayout(placeRow);
     layout->addWidget(makeParts(), 1);
+}
+
+void CatalogPanel::followChoices() {
     connect(fold_, &QPushButton::clicked, this, [this] {
         desk_.preferences().changeWindowState([](auto& s) { s.isConnectionListFolded = !s.isConnectionListFolded; });
         fillConnections();
@@ -123,8 +133,6 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
         objects_->doItemsLayout();
         showCard();
     });
-    fillConnections();
-    if (!desk_.connections().profiles().empty()) choosePlace(toQt(desk_.connections().profiles().front().id));
 }
 
 /// The card keeps the height that somebody gave it; the objects have the rest.

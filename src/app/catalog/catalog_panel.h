@@ -50,6 +50,8 @@ private:
     void showState();
     void showCard();
     void showPlaceMenu();
+    void makeLayout();
+    void followChoices();
     [[nodiscard]] QString remark() const;
     [[nodiscard]] const catalog::Row* current() const;
     [[nodiscard]] ObjectPlace currentPlace() const;

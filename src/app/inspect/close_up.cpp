@@ -96,6 +96,23 @@ CloseUp::CloseUp(QWidget* parent)
     server_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     row_->setItemDelegate(new FactDelegate(row_));
     row_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    name(find_, "closeUpFind", tr("Find in the value"));
+    find_->setProperty("look", "find");
+    find_->setPlaceholderText(tr("Find in it…  ↵ next"));
+    connect(find_, &QLineEdit::returnPressed, this, &CloseUp::findInValue);
+    makeThere();
+    makeLayout();
+    connect(&Theme::current(), &Theme::changed, row_, &QListWidget::doItemsLayout);
+    connect(row_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
+        if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
+    });
+    connect(row_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
+    });
+    show(nullptr, -1, -1, sql::Dialect::Ansi);
+}
+
+void CloseUp::makeLayout() {
     auto* top = new QHBoxLayout;
     top->setContentsMargins(14, 9, 12, 8);
     top->addWidget(makeLabel(tr("Close-up"), "heading"));
@@ -111,14 +128,25 @@ CloseUp::CloseUp(QWidget* parent)
     valueBox->addWidget(find_);
     valueBox->addWidget(value_);
     valueBox->addWidget(tree_);
-    name(find_, "closeUpFind", tr("Find in the value"));
-    find_->setProperty("look", "find");
-    find_->setPlaceholderText(tr("Find in it…  ↵ next"));
-    connect(find_, &QLineEdit::returnPressed, this, &CloseUp::findInValue);
     links_->setObjectName(QLatin1String(resultName::kFollowList));
     auto* linkBox = new QVBoxLayout(links_);
     linkBox->setContentsMargins(10, 4, 8, 6);
     linkBox->setSpacing(1);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(top);
+    layout->addWidget(makeFrame("rule"));
+    layout->addWidget(there_);
+    layout->addLayout(valueBox);
+    layout->addWidget(makeFrame("rule"));
+    layout->addWidget(row_, 1);
+    layout->addWidget(links_);
+    layout->addStretch(0);
+}
+
+/// Where a key led, in place of the row that one came from.
+void CloseUp::makeThere() {
     there_->setObjectName(QStringLiteral("plainBox"));
     auto* back = makeButton(tr("‹ Back"), "link", "followBack", tr("Back to the row it began with"), this);
     auto* inSheet = makeButton(tr("In a sheet"), "link", "followInSheet", tr("Open these rows in a sheet"), this);
@@ -133,25 +161,6 @@ CloseUp::CloseUp(QWidget* parent)
     thereBox->addWidget(thereText_);
     connect(back, &QPushButton::clicked, this, &CloseUp::goBack);
     connect(inSheet, &QPushButton::clicked, this, [this] { Q_EMIT sheetWanted(thereLink_); });
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    layout->addLayout(top);
-    layout->addWidget(makeFrame("rule"));
-    layout->addWidget(there_);
-    layout->addLayout(valueBox);
-    layout->addWidget(makeFrame("rule"));
-    layout->addWidget(row_, 1);
-    layout->addWidget(links_);
-    layout->addStretch(0);
-    connect(&Theme::current(), &Theme::changed, row_, &QListWidget::doItemsLayout);
-    connect(row_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
-        if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
-    });
-    connect(row_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-        if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
-    });
-    show(nullptr, -1, -1, sql::Dialect::Ansi);
 }
 
 void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) {

@@ -38,6 +38,8 @@ Q_SIGNALS:
     void sheetWanted(const pantry::app::FollowLink& link);
 
 private:
+    void makeLayout();
+    void makeThere();
     void showValue(const data::Cell& cell, data::ColumnType type);
     void fitValue(const QString& text);
     void showText(const ValueText& value);

@@ -16,6 +16,8 @@
 namespace pantry::app {
 namespace {
 
+constexpr const char* kOrchard = "demo-orchard";  // the connection that most is shown on
+
 constexpr int kCheckEveryMs = 20;
 constexpr int kMaxChecks = 1500;  // half a minute a step: more means that something is wrong
 constexpr int kSettleMs = 120;    // for the last repaint before a picture
@@ -70,18 +72,26 @@ void Tour::start() {
     next();
 }
 
+void Tour::step(const QString& words, std::function<void()> act, std::function<bool()> isDone, const QString& picture) {
+    steps_.push_back({words, std::move(act), std::move(isDone), picture});
+}
+
 void Tour::addSteps() {
-    const auto step = [this](const QString& words, std::function<void()> act, std::function<bool()> isDone = {},
-                             const QString& picture = {}) {
-        steps_.push_back({words, std::move(act), std::move(isDone), picture});
-    };
-    const QString orchard = QStringLiteral("demo-orchard");
+    connectionSteps();
+    writingSteps();
+    resultSteps();
+    compareSteps();
+    findingSteps();
+    guardSteps();
+}
+
+void Tour::connectionSteps() {
     step(
         tr("Choose daylight, look at the connections"),
-        [this, orchard] {
+        [this] {
             window_.chooseTheme(QStringLiteral("daylight"));
             window_.showConnections();
-            find<ConnectionsPage>(objectName::kConnectionsPage)->choose(orchard);
+            find<ConnectionsPage>(objectName::kConnectionsPage)->choose(QLatin1String(kOrchard));
             find<QPushButton>(objectName::kFormTest)->click();
         },
         [this] { return find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>().size() > 12; },
@@ -148,13 +158,16 @@ void Tour::addSteps() {
         }
         window_.closeCurrentPage();
     });
+}
+
+void Tour::writingSteps() {
     step(
         tr("Open a sheet on Orchard records"),
-        [this, orchard] {
-            window_.openSheet(orchard);
+        [this] {
+            window_.openSheet(QLatin1String(kOrchard));
             window_.currentSheet()->sheet().setTitle(tr("Scab by plot"));
         },
-        [this, orchard] { return desk_.catalogs().state(fromQt(orchard)).catalog != nullptr; });
+        [this] { return desk_.catalogs().state(kOrchard).catalog != nullptr; });
     step(
         tr("Write a query, format it, run it"),
         [this] {
@@ -206,6 +219,9 @@ void Tour::addSteps() {
             type(QStringLiteral("."));
         },
         [this] { return window_.currentSheet()->editor()->isCompleting(); }, QStringLiteral("completion"));
+}
+
+void Tour::resultSteps() {
     step(
         tr("Export the inspections"),
         [this] {
@@ -268,7 +284,9 @@ void Tour::addSteps() {
         [this] { window_.currentSheet()->result()->showView(ResultPane::View::Profile); },
         [this] { return window_.findChild<QWidget*>(QStringLiteral("profileValue")) != nullptr; },
         QStringLiteral("profile"));
-    compareSteps();
+}
+
+void Tour::findingSteps() {
     const auto entries = [this] { return find<QListWidget>(objectName::kLedgerList)->count(); };
     const auto all = std::make_shared<int>(0);
     step(
@@ -292,6 +310,9 @@ void Tour::addSteps() {
             window_.openObject({QStringLiteral("demo-orchard"), {}, {.schema = "main", .name = "tree"}});
         },
         {}, QStringLiteral("object"));
+}
+
+void Tour::guardSteps() {
     step(
         tr("Change something on the live records: it is held back"),
         [this] {

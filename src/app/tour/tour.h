@@ -27,7 +27,14 @@ private:
         QString picture;               ///< file name without ending; empty: none
     };
     void addSteps();
+    void step(const QString& words, std::function<void()> act, std::function<bool()> isDone = {},
+              const QString& picture = {});
+    void connectionSteps();
+    void writingSteps();
+    void resultSteps();
     void compareSteps();
+    void findingSteps();
+    void guardSteps();
     void next();
     void check();
     void picture(const QString& name);

@@ -29,6 +29,21 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       lower_(new QWidget(this)) {
     sheet_->setParent(this);
     setObjectName(QLatin1String(objectName::kSheetPage));
+    makeLayout();
+    setFocusProxy(editor_);
+    editor_->setReading(sheet_->reading());  // a text that is too large to be looked at is known to be before it comes
+    editor_->resetText(sheet_->text());
+    editor_->setCaret(sheet_->caret());
+    followText();
+    followSheet();
+    followResults();
+    desk_.catalogs().want(fromQt(sheet_->connectionId()), sheet_->database());
+    applySettings();
+    editor_->setReading(sheet_->reading());
+    refreshMarks();
+}
+
+void SheetPage::makeLayout() {
     auto* lowerLayout = new QVBoxLayout(lower_);
     lowerLayout->setContentsMargins(0, 0, 0, 0);
     lowerLayout->setSpacing(0);
@@ -57,22 +72,16 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     body->addWidget(splitter_, 1);
     body->addWidget(result_->side());
     layout->addLayout(body, 1);
-    connect(sheet_, &Sheet::titleChanged, this, &Page::changed);
-    connect(sheet_, &Sheet::connectionChanged, this, &Page::changed);
-    connect(&desk_, &Desk::profilesChanged, this, &Page::changed);
-    connect(sheet_, &Sheet::elapsedChanged, this, &Page::elapsedChanged);
-    connect(sheet_, &Sheet::runningChanged, this, &Page::elapsedChanged);
-    connect(&desk_, &Desk::settingsChanged, this, &SheetPage::applySettings);
-    connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
-    connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
-        appendStatement(fromQt(statement));
-        sheet_->whenRead([this] { runAtCaret(); });
+    connect(splitter_, &QSplitter::splitterMoved, this, [this] {
+        const auto sizes = splitter_->sizes();
+        const int sum = sizes[0] + sizes[1];
+        hasGivenRoom_ = true;
+        if (sum > 0 && !isBeside())
+            desk_.preferences().changeWindowState([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
-    setFocusProxy(editor_);
+}
 
-    editor_->setReading(sheet_->reading());  // a text that is too large to be looked at is known to be before it comes
-    editor_->resetText(sheet_->text());
-    editor_->setCaret(sheet_->caret());
+void SheetPage::followText() {
     connect(editor_, &SqlEditor::textEdited, this, [this] {
         sheet_->setPassing(false);
         sheet_->setText(editor_->text());
@@ -96,10 +105,38 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     connect(editor_, &SqlEditor::markClicked, this, [this](int statement) {
         if (Card* card = sheet_->cardOf(static_cast<std::size_t>(statement))) tray_->choose(card);
     });
+}
+
+void SheetPage::followSheet() {
+    connect(sheet_, &Sheet::titleChanged, this, &Page::changed);
+    connect(sheet_, &Sheet::connectionChanged, this, &Page::changed);
+    connect(&desk_, &Desk::profilesChanged, this, &Page::changed);
+    connect(sheet_, &Sheet::elapsedChanged, this, &Page::elapsedChanged);
+    connect(sheet_, &Sheet::runningChanged, this, &Page::elapsedChanged);
+    connect(&desk_, &Desk::settingsChanged, this, &SheetPage::applySettings);
     connect(band_, &ContextBand::runRequested, this, &SheetPage::runAtCaret);
     connect(band_, &ContextBand::runAllRequested, this, &SheetPage::runAll);
     connect(band_, &ContextBand::stopRequested, sheet_, &Sheet::stop);
     connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
+    connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
+    connect(sheet_, &Sheet::heldChanged, this, [this] {
+        if (!sheet_->held()) editor_->setFocus();
+    });
+    connect(sheet_, &Sheet::connectionChanged, this, [this] {
+        refreshMarks();
+        desk_.catalogs().want(fromQt(sheet_->connectionId()), sheet_->database());
+    });
+    connect(&desk_, &Desk::begun, this, [this](const QString& connectionId) {
+        if (connectionId == sheet_->connectionId()) desk_.catalogs().want(fromQt(connectionId), sheet_->database());
+    });
+}
+
+void SheetPage::followResults() {
+    connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
+    connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
+        appendStatement(fromQt(statement));
+        sheet_->whenRead([this] { runAtCaret(); });
+    });
     connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
     connect(tray_, &Tray::rowsWanted, this, [this] { result_->grid()->setFocus(Qt::TabFocusReason); });
     connect(tray_, &Tray::windowWanted, this, [this](Card* card) {
@@ -117,28 +154,6 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     };
     connect(sheet_, &Sheet::cardChanged, this, refreshSoon);
     connect(sheet_, &Sheet::cardRemoved, this, refreshSoon);
-    connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
-    connect(sheet_, &Sheet::heldChanged, this, [this] {
-        if (!sheet_->held()) editor_->setFocus();
-    });
-    connect(sheet_, &Sheet::connectionChanged, this, [this] {
-        refreshMarks();
-        desk_.catalogs().want(fromQt(sheet_->connectionId()), sheet_->database());
-    });
-    connect(splitter_, &QSplitter::splitterMoved, this, [this] {
-        const auto sizes = splitter_->sizes();
-        const int sum = sizes[0] + sizes[1];
-        hasGivenRoom_ = true;
-        if (sum > 0 && !isBeside())
-            desk_.preferences().changeWindowState([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
-    });
-    desk_.catalogs().want(fromQt(sheet_->connectionId()), sheet_->database());
-    connect(&desk_, &Desk::begun, this, [this](const QString& connectionId) {
-        if (connectionId == sheet_->connectionId()) desk_.catalogs().want(fromQt(connectionId), sheet_->database());
-    });
-    applySettings();
-    editor_->setReading(sheet_->reading());
-    refreshMarks();
 }
 
 // ---- As a page ----

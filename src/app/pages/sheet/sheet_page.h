@@ -69,6 +69,10 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
+    void makeLayout();
+    void followText();
+    void followSheet();
+    void followResults();
     [[nodiscard]] QColor colour() const;
     [[nodiscard]] bool isOutOfDate(const work::FormattedEdit& edit);
     void putFormatted(const work::FormattedEdit& edit);
