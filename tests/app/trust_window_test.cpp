@@ -268,6 +268,17 @@ TEST_F(TrustWindowTest, TheKeyboardAloneLeadsToConnectionSessionAndTransaction) 
     }
 }
 
+TEST_F(TrustWindowTest, WhatWasKeptTakesNoRoomWhileNothingWas) {
+    openSheet(QStringLiteral("SELECT 1"));
+    EXPECT_EQ(find(objectName::kStatusKept), nullptr);
+    const int before = find(objectName::kStatusSelection)->x();
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find<QLabel>(objectName::kStatusKept) != nullptr);
+    EXPECT_THAT(fromQt(find<QLabel>(objectName::kStatusKept)->text()), testing::HasSubstr("Kept in the ledger"));
+    EVENTUALLY(find(objectName::kStatusSelection)->x() > before);
+}
+
 TEST_F(TrustWindowTest, ManySheetsStayReadableAndAreReached) {
     window_->resize(1280, 800);
     for (int i = 0; i < 17; ++i) openSheet(QStringLiteral("SELECT %1").arg(i));

@@ -439,21 +439,24 @@ void MainWindow::follow(const FollowLink& link) {
         whileThere(this, [this, link](const Result<data::ResultSetPtr>& rows) { closeUp_->showThere(link, rows); }));
 }
 
+/// With nothing to say it takes no room, so that the line begins where it always does.
+void MainWindow::showKept(const QString& text) {
+    kept_->setText(text);
+    kept_->setVisible(!text.isEmpty());
+}
+
 void MainWindow::refreshStatus() {
     const SheetPage* page = currentSheet();
     if (page == nullptr) {
         const auto count = static_cast<std::int64_t>(desk_.connections().profiles().size());
-        kept_->setText(count == 0 ? tr("No connections yet") : toQt(base::counted(count, "connection", "connections")));
+        showKept(count == 0 ? tr("No connections yet") : toQt(base::counted(count, "connection", "connections")));
         caret_->setText(tr("Connections, ledger and log hold no password"));
         return times_->clear();
     }
     closeUp_->setPlace(page->facts());
     const Card* card = page->tray()->current();
-    if (card != nullptr && card->ledgerId > 0) {
-        kept_->setText(tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))));
-    } else {
-        kept_->clear();
-    }
+    const bool isKept = card != nullptr && card->ledgerId > 0;
+    showKept(isKept ? tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))) : QString());
     const SqlEditor::CaretPlace place = page->editor()->caretPlace();
     caret_->setText(place.column ? tr("Ln %1, col %2").arg(place.line).arg(*place.column)
                                  : tr("Ln %1").arg(place.line));

@@ -97,6 +97,7 @@ private:
     SheetPage* passingSheet(const ObjectPlace& place);
     void followCell(SheetPage* page, int row, int column);
     void refreshStatus();
+    void showKept(const QString& text);
     void follow(const FollowLink& link);
     void goToNextPart();
     void changeTextSize(int step);
