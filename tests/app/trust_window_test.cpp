@@ -101,6 +101,15 @@ TEST_F(TrustWindowTest, PressingRunTwiceRunsOnce) {
     EVENTUALLY(isOver(1));
 }
 
+TEST_F(TrustWindowTest, StopAlsoStopsWhatIsNotSentYet) {
+    openSheet(QStringLiteral("SELECT 1"));
+    window_->currentSheet()->runAtCaret();
+    sheet().stop();
+    window_->currentSheet()->runAll();  // comes behind it
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(sheet().cards().size(), 1U) << "only the second one ran";
+}
+
 TEST_F(TrustWindowTest, WhatRunsShowsForHowLong) {
     openSheet(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) FROM n"));
     find(objectName::kEditor)->setFocus();

@@ -191,9 +191,11 @@ void Sheet::close() {
 void Sheet::findStatements(work::WantedStatements wanted,
                            std::function<void(const std::vector<sql::Statement>&)> then) {
     wanted.session = languageNow();
-    service_.findStatements(std::move(wanted), [guard = QPointer<QObject>(this),
+    service_.findStatements(std::move(wanted), [this, guard = QPointer<QObject>(this), stops = stops_,
                                                 then = std::move(then)](const std::vector<sql::Statement>& statements) {
-        onWindowThread(guard, [then, statements] { then(statements); });
+        onWindowThread(guard, [this, stops, then, statements] {
+            if (stops == stops_) then(statements);  // else somebody has stopped it meanwhile
+        });
     });
 }
 
@@ -494,6 +496,7 @@ void Sheet::noteEnd(Card* card) {
 }
 
 void Sheet::stop() {
+    ++stops_;
     queue_.stop();
     for (Card* card : cards_) {
         if (card->isGoingOn()) card->handle.cancel();

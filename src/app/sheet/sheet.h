@@ -192,6 +192,7 @@ private:
     sql::Language language_;  // that the text is read in
     work::TextReadingPtr reading_;
     std::vector<std::function<void()>> whenRead_;
+    int stops_ = 0;  // how often somebody has stopped what ran
     bool isPassing_ = false;
     QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;
