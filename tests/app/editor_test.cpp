@@ -1,16 +1,8 @@
 // The text component alone, without a sheet or a window around it.
 #include "app/editor/sql_editor.h"
 
-#include <QObject>
-
-// The component's header wants the keywords that we do without.
-#define signals Q_SIGNALS
-#define slots Q_SLOTS
-#include <Qsci/qsciscintilla.h>
-#undef signals
-#undef slots
-
 #include "app/base/text.h"
+#include "app/editor_component.h"
 #include "app/window_fixture.h"
 #include "core/sql/complete/completion.h"
 #include "core/sql/syntax/script.h"

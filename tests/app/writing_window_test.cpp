@@ -1,15 +1,9 @@
 // Writing: what the editor says about a text, and what formatting does to it.
 #include <gmock/gmock.h>
 
-// The component's headers are written with words that this program does not use for Qt's.
-#define signals Q_SIGNALS
-#define slots Q_SLOTS
-#include <Qsci/qsciscintilla.h>
-#undef signals
-#undef slots
-
 #include <QScrollBar>
 
+#include "app/editor_component.h"
 #include "app/look/theme.h"
 #include "app/window_fixture.h"
 
