@@ -277,6 +277,15 @@ TEST_F(TrustWindowTest, TheKeyboardAloneLeadsToConnectionSessionAndTransaction) 
     }
 }
 
+TEST_F(TrustWindowTest, TheCloseUpTellsOfNoConnectionThatTheSheetHasLeft) {
+    openAndRun(QStringLiteral("SELECT 1 WHERE 1 = 0"));
+    EVENTUALLY(find<QLabel>("closeUpServer") != nullptr);
+    EXPECT_THAT(fromQt(find<QLabel>("closeUpServer")->text()), testing::HasSubstr("Orchard records"));
+    sheet().setConnection(QStringLiteral("gone"));
+    const auto* server = find<QLabel>("closeUpServer");
+    EXPECT_TRUE(server == nullptr || !server->text().contains(QStringLiteral("Orchard records")));
+}
+
 TEST_F(TrustWindowTest, WhatWasKeptTakesNoRoomWhileNothingWas) {
     openSheet(QStringLiteral("SELECT 1"));
     EXPECT_EQ(find(objectName::kStatusKept), nullptr);

@@ -236,6 +236,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
         if (page != currentSheet()) return;
         catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
         catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
+        refreshStatus();  // the close-up tells who and where
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
     connect(page, &SheetPage::remarked, this, [this, page](const QString& text) { status_->say(text, page); });
