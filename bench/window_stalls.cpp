@@ -285,7 +285,7 @@ int main(int argc, char** argv) {
                fmt::format("{:.1f} ms", firstPage), "50 ms");
     spin(300);
     report(heart, "the statement starts, its card and first page come");
-    page->sheet().fetchAll(card());
+    card()->fetchAll();
     spin(kTimeoutMs, [&] { return card()->state() == Card::State::Done; });
     spin(500);
     report(heart, "1,000,000 rows arrive");

@@ -2,26 +2,21 @@
 #include <signal.h>
 #include <spdlog/spdlog.h>
 #include <unistd.h>
-#include <algorithm>
 
 #include <atomic>
 #include <memory>
-#include <thread>
 
 #include "cli/command.h"
 #include "cli/export_options.h"
-#include "core/base/mutex.h"
 #include "core/base/text.h"
-#include "core/db/guard.h"
-#include "core/db/session.h"
+#include "core/db/engine_traits.h"
 #include "core/exchange/row_export.h"
 #include "core/exchange/table_text.h"
-#include "core/sql/check/failure_advice.h"
 #include "core/sql/syntax/splitter.h"
-#include "core/store/guard_of_now.h"
-#include "core/store/ledger.h"
-#include "core/work/run_queue.h"
-#include "core/work/run_record.h"
+#include "core/work/document_runs.h"
+#include "core/work/preferences.h"
+#include "core/work/surroundings.h"
+#include "core/work/work_loop.h"
 
 namespace pantry::cli {
 namespace {
@@ -44,134 +39,146 @@ struct RunOptions {
 std::atomic<bool> interrupted{false};
 void noteInterrupt(int) { interrupted = true; }
 
-/// Waits for the end of one run, showing progress meanwhile.
-class Waiter final : public db::RunObserver {
+/// What `pantry run` has around it: an application without a window, on this thread.
+class Application {
 public:
-    explicit Waiter(bool showsProgress) : showsProgress_(showsProgress) {}
-
-    void started(base::Moment) override {}
-    void columns(data::ResultSetPtr result) override { results_.push_back(std::move(result)); }
-    void notice(const db::Notice& notice) override {
-        const base::Lock lock(mutex_);
-        notices_.push_back(notice);
-    }
-    void rows(std::size_t count) override { rows_ = count; }
-    void paused(std::size_t) override { end({}, {}, true); }
-    void finished(const db::RunSummary& summary) override { end(summary, {}, false); }
-    void failed(const Error& error, const db::RunSummary& summary) override { end(summary, error, false); }
-
-    /// Until the run ended or paused; Ctrl+C stops it.
-    void wait(const db::RunHandle& handle) {
-        base::Lock lock(mutex_);
-        bool isStopped = false;
-        while (!lock.waitFor(wake_, std::chrono::milliseconds(50), [this]() REQUIRES(mutex_) { return isEnded_; })) {
-            if (interrupted && !std::exchange(isStopped, true)) handle.cancel();
-            if (showsProgress_)
-                fmt::print(stderr, "\r{}", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
-        }
-        if (showsProgress_)
-            fmt::print(stderr, "\r{}\n", base::counted(static_cast<std::int64_t>(rows_), "row", "rows"));
+    Application(const store::Home& home, const store::ResolvedConnection& connection)
+        : around_(home, loop_.owner(), [](const Error& error) { tell(fmt::format("pantry: {}\n", error.text())); }) {
+        if (Status status = home.prepare(); !status) around_.raise(status.error());  // it is only not kept
+        ledger_.open();
+        connections_.lend(connection.profile, connection.password);
+        session_.emplace(work::DocumentSession::Needs{around_.owner(), connections_, catalogs_, preferences_},
+                         work::RunPlace{.connection = connection.profile.id},
+                         work::DocumentSession::Told{
+                             .changed = [] {}, .placeChanged = [] {}, .left = [] {}, .remarked = [](const auto&) {}});
     }
 
-    [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
-    [[nodiscard]] const std::optional<Error>& error() const { return error_; }
-    [[nodiscard]] const std::vector<data::ResultSetPtr>& results() const { return results_; }
-    [[nodiscard]] const std::vector<db::Notice>& notices() const { return notices_; }
-    [[nodiscard]] bool isPaused() const { return isPaused_; }
+    [[nodiscard]] work::WorkLoop& loop() { return loop_; }
+    [[nodiscard]] const work::OwnerThread& owner() const { return around_.owner(); }
+    [[nodiscard]] work::DocumentSession& session() { return *session_; }
+    [[nodiscard]] work::LedgerKeeper& ledger() { return ledger_; }
+    [[nodiscard]] const db::ConnectionProfile& profile() const { return *session_->profile(); }
 
 private:
-    void end(const db::RunSummary& summary, std::optional<Error> error, bool isPaused) {
-        const base::Lock lock(mutex_);
-        if (isEnded_) return;  // a pause was told already
-        summary_ = summary;
-        error_ = std::move(error);
-        isPaused_ = isPaused;
-        isEnded_ = true;
-        wake_.notify_all();
-    }
-
-    bool showsProgress_;
-    base::Mutex mutex_;
-    base::Condition wake_;
-    bool isEnded_ = false;
-    bool isPaused_ = false;
-    std::atomic<std::size_t> rows_{0};
-    db::RunSummary summary_;
-    std::optional<Error> error_;
-    std::vector<data::ResultSetPtr> results_;
-    std::vector<db::Notice> notices_;
+    work::WorkLoop loop_;
+    work::Surroundings around_;
+    work::Preferences preferences_{around_, [] {}};
+    work::LedgerKeeper ledger_{around_, [] {}};
+    work::Connections connections_{around_,
+                                   {.changed = [] {}, .ledElsewhere = [](const auto&) {}, .begun = [](const auto&) {}}};
+    work::Catalogs catalogs_{
+        around_, connections_, {[](const auto&) {}, [](const auto&) {}, [](const auto&, const auto&) {}}};
+    std::optional<work::DocumentSession> session_;
 };
 
-/// Runs the statements of one script, one after another.
-class ScriptRunner final : private work::RunQueueClient {
+/// Runs the statements of one script, one after another, and prints or writes what they return.
+class ScriptRunner final : private work::RunsClient {
 public:
-    ScriptRunner(Context& context, const RunOptions& options, store::ResolvedConnection connection)
-        : context_(context),
-          options_(options),
-          profile_(connection.profile),
-          session_(std::move(connection.profile), store::passwordProvider(std::move(connection.password))) {
-        openLedger();
-    }
+    ScriptRunner(Context& context, const RunOptions& options, const store::ResolvedConnection& connection)
+        : context_(context), options_(options), application_(context.home(), connection) {}
 
     void run(const std::string& script) {
         auto values = parameterValues();
         if (!values) {
             context_.exitCode = kWrongUse;
-            return warn(values.error());
+            return tell(fmt::format("pantry: {}\n", values.error().text()));
         }
         values_ = std::move(*values);
-        const sql::Language language = db::dialectOf(profile_.engine);
-        spans_ = sql::splitStatements(script, language);
+        script_ = script;
+        spans_ = sql::splitStatements(script, language());
         if (spans_.empty()) return fail(context_, {.message = "There is no statement to run."});
         std::vector<sql::Statement> statements;
         for (const sql::StatementSpan& span : spans_) {
-            statements.emplace_back(script.substr(span.start, span.length), language);
+            statements.emplace_back(script.substr(span.start, span.length), language());
         }
-        script_ = script;
+        runs_.sendOneByOne();
+        runs_.setOnError(options_.onError == "stop" ? work::OnError::Stop : work::OnError::GoOn);
+        if (!options_.confirmed.empty()) runs_.confirmAhead(options_.confirmed);
         if (!mayRun(statements)) return;
-        queue_.setOnError(options_.onError == "stop" ? work::OnError::Stop : work::OnError::GoOn);
-        queue_.add(statements);
+        runs_.add(statements);
+        application_.loop().until([this] { return !runs_.held() && !runs_.isRunning(); }, [this] { lookUp(); });
     }
 
 private:
-    static void warn(const Error& error) { tell(fmt::format("pantry: {}\n", error.text())); }
+    // ---- The client of what runs ----
 
-    void openLedger() {
-        const store::Home home = context_.home();
-        if (Status status = home.prepare(); !status) return warn(status.error());
-        auto ledger = store::Ledger::open(home.ledgerFile());
-        if (!ledger) return warn(ledger.error());  // the work goes on; it is only not kept
-        ledger_ = std::move(*ledger);
+    [[nodiscard]] std::string documentTitle() const override { return {}; }
+    [[nodiscard]] sql::Language language() const override { return db::dialectOf(application_.profile().engine); }
+    /// It takes its time, so that it is read only for a name that nobody knows; on this connection, which may have
+    /// tables of its own.
+    [[nodiscard]] catalog::View catalogFor(const Error& error) const override {
+        if (error.kind != ErrorKind::UnknownName) return {};
+        const auto catalog = loadCatalogOf(*application_.session().session());
+        return catalog ? catalog::View(*catalog) : catalog::View();
+    }
+    void noteAdded(const work::RunPtr& /*run*/) override {}
+    void noteRemoved(const work::RunPtr& /*run*/) override {}
+    void noteRunning() override {}
+    void noteNowhere() override {}
+    void noteChanged(const work::RunPtr& run, work::RunChange change) override {
+        if (change == work::RunChange::Rows) rowsRead_ = run->rowsRead();
+        if (change == work::RunChange::Notices) printNotices(*run);
+        if (change == work::RunChange::Rested && run != concluded_ && !export_) addToPrint(*run);  // more results come
+        if (change == work::RunChange::Failed) {
+            endProgress();
+            if (!printed_.empty()) write();
+            report(*run->error());
+        }
+    }
+    /// mayRun() has looked at all of them; only the session knows what else a function does.
+    void noteHeld() override {
+        if (!runs_.held()) return;
+        report(heldError(runs_.held()->why, "so it was not run"));
+        application_.owner().post([this] { runs_.passOver(); });
+    }
+    void remark(const std::string& text) override {
+        if (!interrupted) tell(fmt::format("pantry: {}\n", text));
+    }
+    void prepare(db::RunRequest& request) override {
+        span_ = &spans_[sent_++];
+        printed_.clear();
+        told_ = 0;
+        rowsRead_ = 0;
+        request.parameters = values_;
+        request.pageRows = std::nullopt;
+        export_.reset();
+        if (options_.as == "table") {
+            if (options_.rows > 0) request.pageRows = options_.rows;
+            return;
+        }
+        export_ = makeExport();
+        request.consumer = std::make_shared<exchange::ExportConsumer>(export_);
+    }
+    Status conclude(const work::RunPtr& run) override {
+        rowsRead_ = run->rowsRead();
+        concluded_ = run;
+        endProgress();
+        if (export_) return finish(*run);
+        addToPrint(*run);
+        write();
+        runs_.endPaused(run);
+        return {};
     }
 
-    [[nodiscard]] db::RunGuard guard() const {
-        db::RunGuard guard = db::runGuardOf(profile_);
-        guard.isConfirmed = options_.confirmed == profile_.name;
-        return guard;
+    /// Between events: whether somebody wants it to end, how far it has come.
+    void lookUp() {
+        if (interrupted && !std::exchange(isStopped_, true)) runs_.stop();
+        if (options_.showsProgress) tellProgress("");
+    }
+    void tellProgress(std::string_view end) const {
+        tell(fmt::format("\r{}{}", base::counted(static_cast<std::int64_t>(rowsRead_), "row", "rows"), end));
+    }
+    void endProgress() const {
+        if (options_.showsProgress) tellProgress("\n");
     }
 
-    [[nodiscard]] std::optional<db::HeldBack> whyHeld(const sql::Statement& statement) const override {
-        return db::heldBack(guard(), {.engine = profile_.engine}, statement);
-    }
-    bool send(const work::QueuedStatement& next, work::Consent /*consent*/) override {
-        const sql::StatementSpan& span = spans_[sent_++];
-        if (!runOne(span, next.statement)) queue_.noteFailed(next.batch, {});
-        return !interrupted;
-    }
-    [[nodiscard]] std::size_t underWay() const override { return 0; }  // each is waited for
-    [[nodiscard]] std::string connectionName() const override { return profile_.name; }
-    void noteHeldChanged() override {}  // mayRun() has looked at all of them
-    void noteLeftOut(std::size_t statements) override {
-        if (interrupted) return;
-        const auto count = static_cast<std::int64_t>(statements);
-        tell(fmt::format("pantry: {} behind it not run.\n", base::counted(count, "statement", "statements")));
-    }
+    // ---- What is held back ----
 
     /// Before anything runs: what is held back needs the connection's name once more. The session looks again at each
     /// statement when its turn comes, since only the server knows what functions do.
     bool mayRun(const std::vector<sql::Statement>& statements) {
         for (std::size_t i = 0; i < statements.size(); ++i) {
-            const auto held = whyHeld(statements[i]);
+            const auto held = runs_.whyHeld(statements[i]);
             if (!held) continue;
             failAt(context_, options_.input.name(), script_, spans_[i].start, heldError(*held, "so nothing was run"));
             return false;
@@ -180,14 +187,15 @@ private:
     }
 
     [[nodiscard]] Error heldError(const db::HeldBack& held, std::string_view consequence) const {
-        const bool isLive = profile_.environment == db::Environment::Live;
+        const db::ConnectionProfile& profile = application_.profile();
+        const bool isLive = profile.environment == db::Environment::Live;
         return {.kind = ErrorKind::HeldBack,
-                .message = fmt::format("Held back on {}{}, {}. {}", profile_.name, isLive ? ", which is live" : "",
+                .message = fmt::format("Held back on {}{}, {}. {}", profile.name, isLive ? ", which is live" : "",
                                        consequence, held.reason),
-                .hint = fmt::format("To run it, add --confirm \"{}\".", profile_.name)};
+                .hint = fmt::format("To run it, add --confirm \"{}\".", profile.name)};
     }
 
-    Result<db::ParameterValues> parameterValues() const {
+    [[nodiscard]] Result<db::ParameterValues> parameterValues() const {
         db::ParameterValues values;
         for (const std::string& pair : options_.values) {
             const std::size_t equals = pair.find('=');
@@ -201,96 +209,45 @@ private:
         return values;
     }
 
-    std::int64_t noteStart(const sql::Statement& statement) {
-        if (!ledger_) return 0;
-        return ledger_->start(work::startRecord(profile_, statement), base::now()).value_or(0);
-    }
+    // ---- What comes of it ----
 
-    void noteEnd(std::int64_t id, const Waiter& waiter, bool isPartial) {
-        if (!ledger_ || id == 0) return;
-        const std::string& onConnect = waiter.summary().ranOnConnect;
-        if (!onConnect.empty()) (void)ledger_->end(noteStart(onConnect), {});
-        const bool hasRows = waiter.summary().result.hasRows || waiter.summary().rowCount > 0;
-        const auto rows = hasRows ? std::optional(static_cast<std::int64_t>(waiter.summary().rowCount)) : std::nullopt;
-        (void)ledger_->end(
-            id, work::endRecord(
-                    {.summary = waiter.summary(), .rows = rows, .error = waiter.error(), .isPartial = isPartial}));
-    }
+    [[nodiscard]] bool isToFile() const { return !options_.to.empty() && options_.to != "-"; }
 
-    bool runOne(const sql::StatementSpan& span, const sql::Statement& statement) {
-        const std::int64_t id = noteStart(statement);
-        auto waiter = std::make_shared<Waiter>(options_.showsProgress);
-        db::RunRequest request{
-            .statement = statement, .parameters = values_, .pageRows = std::nullopt, .guard = guard()};
-        if (!profile_.id.starts_with("address:")) {
-            request.guardOfNow = store::guardOfNow(context_.home().connectionsFile(), profile_.id);
-        }
-        std::shared_ptr<exchange::RowExport> rows;
-        if (options_.as == "table") {
-            if (options_.rows > 0) request.pageRows = options_.rows;
-        } else {
-            rows = makeExport();
-            request.consumer = std::make_shared<exchange::ExportConsumer>(rows);
-        }
-        const db::RunHandle handle = session_.execute(std::move(request), waiter);
-        waiter->wait(handle);
-        const bool hasEnough = rows && rows->hasEnough() && waiter->error();
-        noteEnd(id, *waiter, hasEnough || waiter->isPaused());
-        for (const db::Notice& n : waiter->notices())
-            tell(fmt::format("{}: {}\n", base::toLower(n.severity), n.message));
-        if (const auto& held = waiter->summary().held; held && waiter->error()) {
-            const bool wasSent = waiter->summary().wasSent;
-            return report(span, statement, heldError(*held, wasSent ? "by the server" : "so it was not run"));
-        }
-        if (waiter->error() && !hasEnough) return report(span, statement, abandoned(rows.get(), *waiter->error()));
-        if (rows) {
-            if (Status status = finish(*rows, *waiter); !status) {
-                return report(span, statement, abandoned(rows.get(), status.error()));
-            }
-            return true;
-        }
-        print(*waiter, statement);
-        handle.endIfPaused();
-        return true;
-    }
-
-    std::shared_ptr<exchange::RowExport> makeExport() const {
+    [[nodiscard]] std::shared_ptr<exchange::RowExport> makeExport() const {
         exchange::ExportChoices choices = options_.exports.choices();
         choices.format = exchange::formatFromWord(options_.as).value_or(exchange::Format::Csv);
-        choices.forms.insert.dialect =
-            sql::dialectFromName(options_.exports.dialect).value_or(db::dialectOf(profile_.engine));
+        choices.forms.insert.dialect = sql::dialectFromName(options_.exports.dialect).value_or(language().dialect);
         choices.mostRows = options_.rows;
-        choices.takesSeveralResults = options_.to.empty() || options_.to == "-";
+        choices.takesSeveralResults = !isToFile();
         std::unique_ptr<exchange::ExportTarget> target;
-        if (options_.to.empty() || options_.to == "-") {
-            target = std::make_unique<exchange::StreamTarget>(STDOUT_FILENO);
-        } else {
+        if (isToFile()) {
             target = std::make_unique<exchange::FileTarget>(options_.to);
+        } else {
+            target = std::make_unique<exchange::StreamTarget>(STDOUT_FILENO);
         }
         return std::make_shared<exchange::RowExport>(std::move(choices), std::move(target));
     }
 
     /// Statements without columns write nothing.
-    Status finish(exchange::RowExport& rows, const Waiter& waiter) {
-        if (!rows.hasBegun()) return {};
-        const bool isFile = !options_.to.empty() && options_.to != "-";
-        if (isFile && std::exchange(hasWrittenFile_, true)) {
+    Status finish(const work::Run& run) {
+        if (!export_->hasBegun()) return {};
+        if (isToFile() && std::exchange(hasWrittenFile_, true)) {
             return Error{.kind = ErrorKind::InvalidInput,
                          .message = fmt::format("{} holds the rows of an earlier statement.", options_.to),
                          .hint = "Run the statements one by one, each with a file of its own."};
         }
-        Status status = rows.finish();
-        if (status && waiter.summary().rowCount > 0 && !rows.remark().empty()) {
-            tell(fmt::format("pantry: {}\n", rows.remark()));
+        Status status = export_->finish();
+        if (status && run.rowsRead() > 0 && !export_->remark().empty()) {
+            tell(fmt::format("pantry: {}\n", export_->remark()));
         }
         return status;
     }
 
     /// The error, and how far the export came.
-    static Error abandoned(exchange::RowExport* rows, Error error) {
-        if (rows == nullptr) return error;
-        const std::string part = rows->abandon();
-        const std::size_t count = rows->keptRowCount();
+    [[nodiscard]] Error abandoned(Error error) const {
+        if (!export_) return error;
+        const std::string part = export_->abandon();
+        const std::size_t count = export_->keptRowCount();
         if (part.empty()) return error;
         error.detail = fmt::format("{} came before; they are in {}.{}{}",
                                    base::counted(static_cast<std::int64_t>(count), "row", "rows"), part,
@@ -298,52 +255,52 @@ private:
         return error;
     }
 
-    /// What the text adds to a complaint, and the catalog to one about a name: where it stands, which one may be meant.
-    Error advised(const std::string& statement, const Error& complaint) {
-        const sql::Dialect dialect = db::dialectOf(profile_.engine);
-        const Error error = sql::withTextAdvice(complaint, statement, dialect);
-        if (error.kind != ErrorKind::UnknownName) return error;
-        const auto catalog = loadCatalogOf(session_);
-        return catalog ? sql::withAdvice(error, statement, dialect, catalog::View(*catalog)) : error;
+    void report(const Error& complaint) {
+        const Error error = abandoned(complaint);
+        failAt(context_, options_.input.name(), script_, span_->start + error.byteOffset.value_or(0), error);
+        spdlog::info("run failed on {}: {}", application_.profile().name, error.code);
     }
 
-    bool report(const sql::StatementSpan& span, const sql::Statement& statement, const Error& complaint) {
-        const Error error = advised(statement.text(), complaint);
-        failAt(context_, options_.input.name(), script_, span.start + error.byteOffset.value_or(0), error);
-        spdlog::info("run failed on {}: {}", profile_.name, error.code);
-        return false;
-    }
-
-    void print(const Waiter& waiter, const sql::Statement& statement) {
-        std::string out;
-        for (const data::ResultSetPtr& result : waiter.results()) {
-            const std::size_t rows = result->rowCount();
-            const bool hasMore = waiter.isPaused() && result == waiter.results().back();
-            out += exchange::tableText(*result, rows);
-            out += fmt::format(fmt::runtime(hasMore ? "first {}; there are more\n" : "{}\n"),
-                               base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
+    void printNotices(const work::Run& run) {
+        for (; told_ < run.messages().size(); ++told_) {
+            const db::Notice& notice = run.messages()[told_].notice;
+            tell(fmt::format("{}: {}\n", base::toLower(notice.severity), notice.message));
         }
-        if (!waiter.results().empty()) {
-            // The rows say it all.
-        } else if (waiter.summary().result.affectedRows) {
-            out = fmt::format("{} changed\n", base::counted(*waiter.summary().result.affectedRows, "row", "rows"));
+    }
+
+    /// All results of a statement go into one file.
+    void addToPrint(const work::Run& run) {
+        if (run.result()) {
+            const std::size_t rows = run.rowCount();
+            printed_ += exchange::tableText(*run.result(), rows);
+            printed_ += fmt::format(fmt::runtime(run.hasMore() ? "first {}; there are more\n" : "{}\n"),
+                                    base::counted(static_cast<std::int64_t>(rows), "row", "rows"));
+        } else if (run.summary().result.affectedRows) {
+            printed_ += fmt::format("{} changed\n", base::counted(*run.summary().result.affectedRows, "row", "rows"));
         } else {
-            out = fmt::format("done: {}\n", base::oneLine(statement.text(), 60));
+            printed_ += fmt::format("done: {}\n", base::oneLine(run.statement().text(), 60));
         }
-        if (Status status = writeOutput(options_.to, out); !status) fail(context_, status.error());
+    }
+    void write() {
+        if (Status status = writeOutput(options_.to, printed_); !status) fail(context_, status.error());
     }
 
     Context& context_;
     const RunOptions& options_;
-    db::ConnectionProfile profile_;
-    db::Session session_;
-    std::unique_ptr<store::Ledger> ledger_;
-    bool hasWrittenFile_ = false;
+    mutable Application application_;
     db::ParameterValues values_;
     std::string script_;
     std::vector<sql::StatementSpan> spans_;
-    std::size_t sent_ = 0;  // of them
-    work::RunQueue queue_{*this};
+    std::size_t sent_ = 0;                         // of them
+    const sql::StatementSpan* span_ = nullptr;     // the one that runs
+    std::shared_ptr<exchange::RowExport> export_;  // of what runs, unless it is printed
+    bool hasWrittenFile_ = false;
+    work::RunPtr concluded_;  // the one before
+    std::string printed_;     // of the statement that runs
+    std::size_t told_ = 0;    // of its messages
+    std::size_t rowsRead_ = 0;
+    bool isStopped_ = false;
+    work::DocumentRuns runs_{{application_.owner(), application_.session(), application_.ledger()}, *this};
 };
 
 }  // namespace
@@ -392,7 +349,7 @@ void addRun(CLI::App& app, Context& context) {
             connection->profile.environment = *db::environmentFromWord(o->environment);
         }
         ::signal(SIGINT, noteInterrupt);
-        ScriptRunner(context, *o, std::move(*connection)).run(*text);
+        ScriptRunner(context, *o, *connection).run(*text);
     });
 }
 

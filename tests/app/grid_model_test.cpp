@@ -24,9 +24,9 @@ protected:
     GridModelTest()
         : result_(std::make_shared<data::ResultSet>(std::vector<data::Column>{
               {"n", "integer", data::ColumnType::Integer}, {"t", "text", data::ColumnType::Text}})) {
-        source_.noteStarted();
+        source_.run().noteStarted();
     }
-    ResultSource source_{QStringLiteral("plot"), "select", nullptr};
+    ResultSource source_{std::make_shared<work::Run>("select"), nullptr};
     std::shared_ptr<data::ResultSet> result_;
     GridModel model_;
     QAbstractItemModelTester tester_{&model_, QAbstractItemModelTester::FailureReportingMode::Fatal};
@@ -34,40 +34,40 @@ protected:
 
 TEST_F(GridModelTest, GrowsAsRowsArrive) {
     model_.setSource(&source_);
-    source_.noteResult(result_);
+    source_.run().noteResult(result_);
     EXPECT_EQ(model_.rowCount(), 0);
     result_->append(rows(0, 10));
-    source_.noteRows();
+    source_.run().noteRows();
     EXPECT_EQ(model_.rowCount(), 10);
     result_->append(rows(10, 5));
-    source_.noteRows();
+    source_.run().noteRows();
     EXPECT_EQ(model_.rowCount(), 15);
     EXPECT_EQ(model_.columnCount(), 2);
 }
 
 TEST_F(GridModelTest, HearsOfVeryManyRowsWhenTheyDoubleOrWhenItsEndIsLookedAt) {
     model_.setSource(&source_);
-    source_.noteResult(result_);
+    source_.run().noteResult(result_);
     result_->append(rows(0, 120'000));
-    source_.noteRows();
+    source_.run().noteRows();
     EVENTUALLY(model_.rowCount() == 120'000);
     result_->append(rows(120'000, 10));
-    source_.noteRows();
+    source_.run().noteRows();
     EXPECT_EQ(model_.rowCount(), 120'000);
     ASSERT_TRUE(model_.canFetchMore({}));
     model_.fetchMore({});
     EXPECT_EQ(model_.rowCount(), 120'010);
     EXPECT_FALSE(model_.canFetchMore({}));
     result_->append(rows(120'010, 130'000));
-    source_.noteRows();
+    source_.run().noteRows();
     EVENTUALLY(model_.rowCount() == 250'010);
 }
 
 TEST_F(GridModelTest, ARowThatSomebodyGoesToIsThereAtOnce) {
     model_.setSource(&source_);
-    source_.noteResult(result_);
+    source_.run().noteResult(result_);
     result_->append(rows(0, 120'000));
-    source_.noteRows();
+    source_.run().noteRows();
     EVENTUALLY(model_.rowCount() == 120'000);
     result_->append(rows(120'000, 300));
     model_.growTo(120'200);
@@ -78,24 +78,24 @@ TEST_F(GridModelTest, ARowThatSomebodyGoesToIsThereAtOnce) {
 
 TEST_F(GridModelTest, HasAllRowsWhenTheRunIsOverInStepsThatLetEventsThrough) {
     model_.setSource(&source_);
-    source_.noteResult(result_);
+    source_.run().noteResult(result_);
     result_->append(rows(0, 150'000));
-    source_.noteRows();
+    source_.run().noteRows();
     EVENTUALLY(model_.rowCount() == 150'000);
     int longest = 0;
     QObject::connect(&model_, &QAbstractItemModel::rowsInserted,
                      [&](const QModelIndex&, int first, int last) { longest = std::max(longest, last - first + 1); });
     result_->append(rows(150'000, 140'000));
-    source_.noteRows();
+    source_.run().noteRows();
     EXPECT_EQ(model_.rowCount(), 150'000);
-    source_.noteFinished({});
+    source_.run().noteFinished({});
     EVENTUALLY(model_.rowCount() == 290'000);
     EXPECT_LT(longest, 140'000);
 }
 
 TEST_F(GridModelTest, ShowsNumbersAtTheRightAndNullsUnmistakably) {
     result_->append(rows(0, 2));
-    source_.noteResult(result_);
+    source_.run().noteResult(result_);
     model_.setSource(&source_);
     EXPECT_TRUE(model_.index(0, 0).data(Qt::TextAlignmentRole).toInt() & Qt::AlignRight);
     EXPECT_FALSE(model_.index(1, 1).data(Qt::TextAlignmentRole).toInt() & Qt::AlignRight);
@@ -105,9 +105,9 @@ TEST_F(GridModelTest, ShowsNumbersAtTheRightAndNullsUnmistakably) {
 }
 
 TEST_F(GridModelTest, ForgetsACardThatIsGone) {
-    auto card = std::make_unique<ResultSource>(QStringLiteral("plot"), "select", nullptr);
+    auto card = std::make_unique<ResultSource>(std::make_shared<work::Run>("select"), nullptr);
     result_->append(rows(0, 2));
-    card->noteResult(result_);
+    card->run().noteResult(result_);
     model_.setSource(card.get());
     EXPECT_EQ(model_.rowCount(), 2);
     card.reset();

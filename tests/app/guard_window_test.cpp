@@ -96,12 +96,12 @@ TEST_F(GuardWindowTest, WhatTheServerItselfRefusesIsOfferedWithItsReason) {
 TEST_F(GuardWindowTest, AfterAnErrorTheNextStatementIsHeldBackByItsOwnGuard) {
     window_->openSheet(QStringLiteral("records"), QStringLiteral("select nonsense;\ndelete from jar where id < 3"));
     Sheet& sheet = window_->currentSheet()->sheet();
-    sheet.setOnError(work::OnError::Ask);
+    sheet.runs().setOnError(work::OnError::Ask);
     sheet.runAll();
     EVENTUALLY(find(objectName::kHeldPanel) != nullptr && isOver(0));
-    ASSERT_TRUE(sheet.held());
-    EXPECT_THAT(sheet.held()->afterWhat, testing::HasSubstr("failed"));
-    EXPECT_THAT(sheet.held()->why.reason, testing::HasSubstr("DELETE"));
+    ASSERT_TRUE(sheet.runs().held());
+    EXPECT_THAT(sheet.runs().held()->afterWhat, testing::HasSubstr("failed"));
+    EXPECT_THAT(sheet.runs().held()->why.reason, testing::HasSubstr("DELETE"));
     EVENTUALLY(find<QLabel>(objectName::kHeldCount)->text() == QLatin1String("2 rows match now."));
     EVENTUALLY(QApplication::focusWidget() == find(objectName::kHeldName));
     key(Qt::Key_Return);
@@ -165,7 +165,7 @@ TEST_F(GuardWindowTest, AServerThatSaysVeryMuchDoesNotHoldTheWindow) {
     EXPECT_EQ(card(0)->messages().front().notice.message.size(), 1'000'000U) << "kept whole";
     window_->currentSheet()->sheet().runStatement("select * from " + std::string(300'000, 'y') + ".z");
     EVENTUALLY(isOver(1));
-    EXPECT_LE(card(1)->error()->message.size(), Card::kShownBytes + 8);
+    EXPECT_LE(card(1)->error()->message.size(), work::Run::kShownBytes + 8);
 }
 
 TEST_F(GuardWindowTest, ALongNameSqueezesNothingAndItsBeginningIsReadable) {

@@ -13,18 +13,20 @@ namespace {
 /// Rows that somebody worked out, and a second page of them on demand.
 class Harvest : public ResultSource {
 public:
-    Harvest() : ResultSource(QStringLiteral("harvest"), {"SELECT * FROM harvest", sql::Dialect::Postgres}, nullptr) {
-        setPlace({.connectionId = "none"}, QStringLiteral("a basket"));
-        noteStarted();
-        noteResult(result_);
+    Harvest()
+        : ResultSource(std::make_shared<work::Run>(sql::Statement("SELECT * FROM harvest", sql::Dialect::Postgres)),
+                       nullptr) {
+        run().setTitle("harvest");
+        run().setPlace({.connectionId = "none"}, "a basket");
+        run().noteStarted();
+        run().noteResult(result_);
         add("apples", "12");
         add("pears", "7");
-        notePaused();
+        run().notePaused();
     }
     void fetchMore() override {
         add("plums", "30");
-        noteFinished({});
-        Q_EMIT progressed();
+        run().noteFinished({});
     }
     void fetchAll() override { fetchMore(); }
 
@@ -89,7 +91,7 @@ TEST_F(ResultSourceTest, OneThatIsOnlyHereSaysWhyItCannotRunAgain) {
 TEST_F(ResultSourceTest, NamesAreQuotedInItsOwnLanguage) {
     Harvest harvest;
     EXPECT_EQ(harvest.language(), sql::Dialect::Postgres);
-    ResultSource nothing(QStringLiteral("nothing"), {}, nullptr);
+    ResultSource nothing(std::make_shared<work::Run>(sql::Statement()), nullptr);
     EXPECT_EQ(nothing.result(), nullptr);
     EXPECT_FALSE(nothing.hasMore());
 }

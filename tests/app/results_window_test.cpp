@@ -315,7 +315,7 @@ TEST_F(ResultsWindowTest, ResultsBeyondTheMemoryGoToDiskAndAreReadAsBefore) {
     run(
         QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 200000) "
                        "SELECT i, 'reading number ' || i AS words FROM n"));
-    window_->currentSheet()->sheet().fetchAll(card(0));
+    card(0)->fetchAll();
     EVENTUALLY(card(0)->state() == Card::State::Done && card(0)->rowCount() == 200'000);
     EVENTUALLY(desk_->results().usage().onDisk > 1'000'000);
     EXPECT_EQ(data::toText(card(0)->result()->cell(123'455, 1)), "reading number 123456");

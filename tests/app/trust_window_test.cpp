@@ -76,7 +76,7 @@ TEST_F(TrustWindowTest, OtherRowsOfAResultComeFromWhereItsFirstOnesCame) {
     EVENTUALLY(isOver(1) && card(0)->state() == Card::State::Partial);
     sheet().setConnection(QStringLiteral("other"));
     listen();
-    sheet().fetchAll(card(0));
+    card(0)->fetchAll();
     EXPECT_EQ(sheet().cards().size(), 2U);
     ASSERT_EQ(remarks_.size(), 1);
     EXPECT_THAT(fromQt(remarks_.front()), testing::HasSubstr("came from"));

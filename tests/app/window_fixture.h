@@ -91,7 +91,7 @@ protected:
         return index < cards.size() ? cards[index] : nullptr;
     }
     [[nodiscard]] bool isOver(std::size_t index) const {
-        return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->ledgerId > 0;
+        return card(index) != nullptr && !card(index)->isGoingOn() && card(index)->run().isKept();
     }
     std::string editorText() { return window_->currentSheet()->editor()->text().str(); }
     [[nodiscard]] bool hasCatalog() const { return desk_->catalogs().state("orchard").catalog != nullptr; }

@@ -154,13 +154,13 @@ TEST_F(WindowTest, AfterAnErrorItStopsAsksOrGoesOn) {
     EVENTUALLY(isOver(1) && !sheet.isRunning());
     EXPECT_EQ(sheet.cards().size(), 2U) << "what was not run has no card";
 
-    sheet.setOnError(work::OnError::GoOn);
+    sheet.runs().setOnError(work::OnError::GoOn);
     sheet.runAll();
     EVENTUALLY(isOver(4));
     EXPECT_EQ(card(3)->state(), Card::State::Failed);
     EXPECT_EQ(card(4)->state(), Card::State::Done);
 
-    sheet.setOnError(work::OnError::Ask);
+    sheet.runs().setOnError(work::OnError::Ask);
     sheet.runAll();
     EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
     EXPECT_TRUE(isOver(6));

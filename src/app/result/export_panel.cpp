@@ -17,11 +17,8 @@
 #include "app/base/text.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "app/source/run_bridge.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
-#include "core/sql/meaning/plain_reading.h"
-#include "core/work/run_record.h"
 
 namespace pantry::app {
 namespace {
@@ -65,7 +62,8 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
       progress_(new QProgressBar(this)),
       state_(makeLabel({}, "small", this)),
       start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the rows"), this)),
-      stop_(makeButton(tr("Stop"), "", objectName::kExportStop, tr("Stop writing"), this)) {
+      stop_(makeButton(tr("Stop"), "", objectName::kExportStop, tr("Stop writing"), this)),
+      job_(desk.owner(), desk.ledger(), [this](const work::ExportJob::End& end) { showEnd(end); }) {
     setProperty("look", "side");
     name(this, objectName::kExportPanel, tr("Export"));
     name(rows_, "exportRows", tr("Rows that go"));
@@ -195,7 +193,7 @@ void ExportPanel::connectParts() {
     connect(target_, &QComboBox::currentIndexChanged, &fileTimer_, qOverload<>(&QTimer::start));
     connect(choose_, &QPushButton::clicked, this, &ExportPanel::chooseFile);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
-    connect(stop_, &QPushButton::clicked, this, &ExportPanel::stop);
+    connect(stop_, &QPushButton::clicked, this, [this] { job_.stop(); });
     connect(file_, &QLineEdit::returnPressed, this, &ExportPanel::start);
     connect(presetName_, &QLineEdit::returnPressed, this, &ExportPanel::keepPreset);
     auto* menu = new QMenu(presets_);
@@ -203,15 +201,10 @@ void ExportPanel::connectParts() {
     presets_->setMenu(menu);
 }
 
-ExportPanel::~ExportPanel() {
-    stop();
-    destroyInBackground(std::move(session_));
-}
-
 // ---- What is offered ----
 
 void ExportPanel::open(ResultSource* source) {
-    if (!isRunning_) {
+    if (!job_.isRunning()) {
         state_->clear();
         isRowsChosen_ = false;
         isFileNamed_ = false;
@@ -249,7 +242,7 @@ void ExportPanel::adopt(ResultSource* source) {
 }
 
 void ExportPanel::setSource(ResultSource* source) {
-    if (isRunning_ || !isVisible() || source == nullptr || source == source_) return;
+    if (job_.isRunning() || !isVisible() || source == nullptr || source == source_) return;
     source_ = source;
     isRowsChosen_ = false;
     isStartDue_ = false;
@@ -258,7 +251,7 @@ void ExportPanel::setSource(ResultSource* source) {
 }
 
 void ExportPanel::noteRows() {
-    if (isRunning_ || !isVisible() || source_ == nullptr) return;
+    if (job_.isRunning() || !isVisible() || source_ == nullptr) return;
     if (offered_ != source_ || source_->view() == nullptr) return adopt(source_);
     const QString before = rows_->currentText();
     if (grid_.shownColumns() != shownColumns_) return adopt(source_);
@@ -335,17 +328,17 @@ void ExportPanel::offerRows() {
 void ExportPanel::refresh() {
     const bool isAtVerbs = start_->hasFocus() || stop_->hasFocus();  // before one of them is disabled or goes
     const bool isReady = source_ != nullptr && source_->view() != nullptr && offered_ == source_;
-    start_->setEnabled(!isRunning_ && isReady && !columns_->columns().empty());
+    start_->setEnabled(!job_.isRunning() && isReady && !columns_->columns().empty());
     for (QWidget* widget : {static_cast<QWidget*>(rows_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(form_),
                             static_cast<QWidget*>(format_), static_cast<QWidget*>(target_),
                             static_cast<QWidget*>(file_), static_cast<QWidget*>(replace_)}) {
-        widget->setEnabled(!isRunning_);
+        widget->setEnabled(!job_.isRunning());
     }
     // Who started it with a key stands at what ends it, and comes back.
-    stop_->setVisible(isRunning_);
-    progress_->setVisible(isRunning_);
-    if (isAtVerbs && isRunning_) stop_->setFocus();
-    if (isAtVerbs && !isRunning_ && start_->isEnabled()) start_->setFocus();
+    stop_->setVisible(job_.isRunning());
+    progress_->setVisible(job_.isRunning());
+    if (isAtVerbs && job_.isRunning()) stop_->setFocus();
+    if (isAtVerbs && !job_.isRunning() && start_->isEnabled()) start_->setFocus();
     file_->setVisible(target() == Target::File);
     choose_->setVisible(target() == Target::File);
     const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;
@@ -482,17 +475,10 @@ void ExportPanel::chooseFile() {
     dialog->open();
 }
 
-std::unique_ptr<exchange::ExportTarget> ExportPanel::makeTarget() {
-    if (target() == Target::File) return std::make_unique<exchange::FileTarget>(fromQt(path()));
-    auto text = std::make_unique<exchange::TextTarget>(target() == Target::Sheet ? kMaxSheetBytes : kMaxClipboardBytes);
-    text_ = text.get();
-    return text;
-}
-
 /// What the grid is about to show goes, also when the last key for it was pressed a moment ago. A file that is there is
 /// replaced only when that was ticked, which is a gesture of its own in a place of its own.
 void ExportPanel::start() {
-    if (isRunning_ || !start_->isEnabled()) return;
+    if (job_.isRunning() || !start_->isEnabled()) return;
     grid_.settle();
     setLook(state_, "small");
     if (source_->isArranging()) {
@@ -502,154 +488,76 @@ void ExportPanel::start() {
     beginWriting();
 }
 
+void ExportPanel::refuse(const QString& text) {
+    setLook(state_, "bad");
+    state_->setText(text);
+}
+
 void ExportPanel::beginWriting() {
-    const auto refuse = [this](const QString& words) {
-        setLook(state_, "bad");
-        state_->setText(words);
-    };
     if (target() == Target::File && path().isEmpty()) return refuse(tr("Name a file to write."));
     if (target() != Target::File && !exchange::isText(form_->format())) {
         return refuse(tr("A workbook is no text; write it to a file."));
     }
-    isRunning_ = true;  // nobody starts another meanwhile
-    refresh();
-    inBackground(
-        base::Work::Long, this,
-        [file = path(), isFile = target() == Target::File] { return isFile && QFileInfo(file).isFile(); },
-        [this, refuse](bool isThere) {
-            if (!isThere || replace_->isChecked()) return write();
-            isRunning_ = false;
-            refresh();
-            noteFile();
-            refuse(tr("%1 is there already. Give another name, or tick “Replace the file that is there”.")
-                       .arg(QFileInfo(path()).fileName()));
-        });
-}
-
-void ExportPanel::write() {
-    if (source_ == nullptr || source_->view() == nullptr) {
-        isRunning_ = false;
-        return refresh();
-    }
-    desk_.preferences().noteExport(form_->choices(),
-                                   target() == Target::File ? fromQt(QFileInfo(path()).absolutePath()) : "");
-    text_ = nullptr;
-    cancellation_ = base::Cancellation();
-    output_ = std::make_shared<exchange::RowExport>(choices(), makeTarget());
-    since_.start();
+    if (source_ == nullptr || source_->view() == nullptr) return refresh();
+    if (const auto why = rows() == Rows::FromServer ? source_->whyNotAgain() : std::nullopt) return refuse(toQt(*why));
+    write();
     progressTimer_.start();
-    if (rows() == Rows::FromServer) {
-        startFromServer(output_);
-    } else {
-        startFromView(output_);
-    }
     refresh();
     showProgress();
 }
 
-void ExportPanel::startFromView(const std::shared_ptr<exchange::RowExport>& out) {
-    const data::ResultView view = rows() == Rows::Fetched ? data::ResultView(source_->result()) : *source_->view();
-    const std::vector<std::size_t> positions =
-        rows() == Rows::Selected ? grid_.selectedRows() : std::vector<std::size_t>();
-    total_ = positions.empty() ? view.rowCount() : positions.size();
-    progress_->setRange(0, 1000);
-    inBackground(
-        base::Work::Long, this,
-        [view, positions, out, cancellation = cancellation_] {
-            return exchange::exportView(view, positions.empty() ? nullptr : &positions, *out, cancellation,
-                                        [](std::size_t) {});
-        },
-        [this, out](const Status& status) { end(out, status); });
-}
-
-void ExportPanel::startFromServer(const std::shared_ptr<exchange::RowExport>& out) {
-    total_ = 0;
-    progress_->setRange(0, 0);
-    if (const auto why = source_->whyNotAgain()) return end(out, *why);
-    auto bridge = RunBridge::make();
-    connect(bridge.get(), &RunBridge::runFailed, this, [this, out](const Error& error) { end(out, error); });
-    connect(bridge.get(), &RunBridge::runFinished, this, [this, out] {
-        inBackground(
-            base::Work::Long, this, [out] { return out->finish(); },
-            [this, out](const Status& status) { end(out, status); });
-    });
-    auto again =
-        source_->runAgain({.pageRows = std::nullopt, .consumer = std::make_shared<exchange::ExportConsumer>(out)},
-                          bridge, ownLine_->isChecked());
-    if (!again) {
-        return end(out, Error{.message = "The sheet's connection is not free.",
-                              .hint = "Wait for what runs there, or export on another connection."});
+void ExportPanel::write() {
+    const bool isFile = target() == Target::File;
+    desk_.preferences().noteExport(form_->choices(), isFile ? fromQt(QFileInfo(path()).absolutePath()) : "");
+    const work::ExportJob::Wish wish{.choices = choices(),
+                                     .file = isFile ? fromQt(path()) : std::string(),
+                                     .maxTextBytes = target() == Target::Sheet ? kMaxSheetBytes : kMaxClipboardBytes,
+                                     .replacesFile = replace_->isChecked()};
+    if (rows() == Rows::FromServer) {
+        const bool isWhereItRan = ownLine_->isChecked();
+        return job_.writeFromServer(
+            wish,
+            [source = source_, isWhereItRan](db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {
+                return source ? source->runAgain(std::move(request), std::move(observer), isWhereItRan) : std::nullopt;
+            },
+            source_->record());
     }
-    handle_ = again->handle;
-    session_ = std::move(again->session);
-    noteInLedger();
-}
-
-/// The statement runs once more, and so the ledger has it once more.
-void ExportPanel::noteInLedger() {
-    ledgerId_ = std::make_shared<std::int64_t>(0);
-    desk_.ledger().start(source_->record(), base::now(), [id = ledgerId_](std::int64_t given) { *id = given; });
-}
-
-void ExportPanel::noteEnd(const exchange::RowExport& out, const Status& status) {
-    if (!ledgerId_) return;
-    work::RunOutcome outcome{.rows = static_cast<std::int64_t>(out.rowCount())};
-    outcome.summary.totalTime = std::chrono::milliseconds(since_.elapsed());
-    if (!status) outcome.error = status.error();
-    desk_.ledger().end(*ledgerId_, work::endRecord(outcome));
-    ledgerId_.reset();
-}
-
-void ExportPanel::stop() {
-    if (!isRunning_) return;
-    cancellation_.request();
-    handle_.cancel();
+    const data::ResultView view = rows() == Rows::Fetched ? data::ResultView(source_->result()) : *source_->view();
+    job_.writeRows(wish, view, rows() == Rows::Selected ? grid_.selectedRows() : std::vector<std::size_t>());
 }
 
 void ExportPanel::showProgress() {
-    if (!isRunning_ || !output_) return;
-    const std::size_t rows = output_->rowCount();
-    if (total_ > 0) progress_->setValue(static_cast<int>(rows * 1000 / total_));
-    const auto rate = static_cast<std::size_t>(static_cast<double>(rows) * 1000 /
-                                               static_cast<double>(std::max<qint64>(since_.elapsed(), 1)));
-    const QString count = total_ > 0 ? tr("%1 of %2").arg(grouped(rows), countedRows(total_)) : countedRows(rows);
-    state_->setText(
-        tr("%1, %2, %3 rows a second").arg(count, toQt(base::readableBytes(output_->byteCount())), grouped(rate)));
+    if (!job_.isRunning()) return;
+    const std::size_t rows = job_.rowCount();
+    const std::size_t total = job_.total();
+    progress_->setRange(0, total > 0 ? 1000 : 0);
+    if (total > 0) progress_->setValue(static_cast<int>(rows * 1000 / total));
+    const QString count = total > 0 ? tr("%1 of %2").arg(grouped(rows), countedRows(total)) : countedRows(rows);
+    state_->setText(tr("%1, %2, %3 rows a second")
+                        .arg(count, toQt(base::readableBytes(job_.byteCount())), grouped(job_.rowsPerSecond())));
 }
 
-/// What failed or was stopped is closed elsewhere, since that may wait for a disk.
-void ExportPanel::end(const std::shared_ptr<exchange::RowExport>& out, const Status& status) {
-    inBackground(
-        base::Work::Long, this,
-        [out, isWhole = status.has_value()] { return isWhole ? QString() : toQt(out->abandon()); },
-        [this, out, status](const QString& part) { showEnd(*out, status, part); });
-}
-
-void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, const QString& part) {
-    isRunning_ = false;
+void ExportPanel::showEnd(const work::ExportJob::End& end) {
     progressTimer_.stop();
-    noteEnd(out, status);
-    const QString wrote = countedRows(status ? out.rowCount() : out.keptRowCount()) + QStringLiteral(", ") +
-                          toQt(base::readableBytes(out.byteCount()));
-    if (status) {
+    const QString wrote = countedRows(end.rows) + QStringLiteral(", ") + toQt(base::readableBytes(end.bytes));
+    if (end.wasThere) {
+        refuse(tr("%1 is there already. Give another name, or tick “Replace the file that is there”.")
+                   .arg(QFileInfo(path()).fileName()));
+    } else if (end.status) {
         setLook(state_, "good");
         const QString where = target() == Target::File        ? tr("to %1").arg(breakable(path()))
                               : target() == Target::Clipboard ? tr("to the clipboard")
                                                               : tr("into a new sheet");
         QString words = tr("Wrote %1, %2.").arg(wrote, where);
-        if (!out.remark().empty()) words += QLatin1Char(' ') + toQt(out.remark());
+        if (!end.remark.empty()) words += QLatin1Char(' ') + toQt(end.remark);
         state_->setText(words);
-        deliver();
+        deliver(end.text);
     } else {
-        setLook(state_, "bad");
-        const bool isStop = status.error().kind == ErrorKind::Cancelled;
-        QString words = isStop ? tr("Stopped.") : toQt(status.error());
-        if (!part.isEmpty()) words += tr(" %1 came before; they are in %2.").arg(wrote, breakable(part));
-        state_->setText(words);
+        const bool isStop = end.status.error().kind == ErrorKind::Cancelled;
+        QString words = isStop ? tr("Stopped.") : toQt(end.status.error());
+        if (!end.part.empty()) words += tr(" %1 came before; they are in %2.").arg(wrote, breakable(toQt(end.part)));
+        refuse(words);
     }
-    text_ = nullptr;
-    output_.reset();
-    destroyInBackground(std::move(session_));
     replace_->setChecked(false);  // meant for this once
     fileTimer_.start();
     refresh();
@@ -657,9 +565,9 @@ void ExportPanel::showEnd(const exchange::RowExport& out, const Status& status, 
 }
 
 /// What was gathered as a text goes to where it was meant for.
-void ExportPanel::deliver() {
-    if (text_ == nullptr) return;
-    const QString text = toQt(text_->text());
+void ExportPanel::deliver(const std::string& gathered) {
+    if (target() == Target::File) return;
+    const QString text = toQt(gathered);
     if (target() == Target::Clipboard) return QApplication::clipboard()->setText(text);
     Q_EMIT sheetWanted(table_->text() + ending_, text);
 }

@@ -2,7 +2,6 @@
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QElapsedTimer>
 #include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
@@ -18,7 +17,7 @@
 #include "app/result/export_columns.h"
 #include "app/result/export_form.h"
 #include "app/source/result_source.h"
-#include "core/exchange/row_export.h"
+#include "core/work/export_job.h"
 
 namespace pantry::app {
 
@@ -37,7 +36,6 @@ class ExportPanel : public QFrame {
 
 public:
     ExportPanel(Desk& desk, GridWishes grid, QWidget* parent = nullptr);
-    ~ExportPanel() override;
 
     void open(ResultSource* source);
     /// Follows the chosen source while no export runs.
@@ -65,17 +63,11 @@ private:
     void takePreset(const exchange::ExportChoices& choices);
     void keepPreset();
     void start();
-    [[nodiscard]] std::unique_ptr<exchange::ExportTarget> makeTarget();
     void beginWriting();
+    void refuse(const QString& text);
     void write();
-    void startFromView(const std::shared_ptr<exchange::RowExport>& out);
-    void startFromServer(const std::shared_ptr<exchange::RowExport>& out);
-    void stop();
-    void end(const std::shared_ptr<exchange::RowExport>& out, const Status& status);
-    void noteInLedger();
-    void noteEnd(const exchange::RowExport& out, const Status& status);
-    void showEnd(const exchange::RowExport& out, const Status& status, const QString& part);
-    void deliver();
+    void showEnd(const work::ExportJob::End& end);
+    void deliver(const std::string& text);
     void showProgress();
     void refresh();
     void noteFormat();
@@ -113,7 +105,6 @@ private:
     QPushButton* start_;
     QPushButton* stop_;
 
-    bool isRunning_ = false;
     QString ending_;                                  // of the file's name, as it was given last
     bool isRowsChosen_ = false;                       // by somebody; until then the choice follows the grid
     bool isFileNamed_ = false;                        // by somebody; until then the name follows the result
@@ -121,14 +112,7 @@ private:
     QPointer<ResultSource> offered_;                  // whose rows are offered now
     std::vector<std::pair<int, bool>> shownColumns_;  // as they were when they were offered
     QTimer fileTimer_;
-    std::shared_ptr<exchange::RowExport> output_;
-    const exchange::TextTarget* text_ = nullptr;  // output_'s, when it goes to no file
-    QElapsedTimer since_;
-    base::Cancellation cancellation_;
-    std::shared_ptr<db::Session> session_;  // an export from the server has a line of its own, unless told otherwise
-    db::RunHandle handle_;
-    std::size_t total_ = 0;
-    std::shared_ptr<std::int64_t> ledgerId_;  // of an export from the server; 0 until the ledger has told
+    work::ExportJob job_;
 };
 
 }  // namespace pantry::app

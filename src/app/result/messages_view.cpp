@@ -51,10 +51,10 @@ void MessagesView::show(const ResultSource* source) {
 /// As much of a text as there is room for; in lines that can be laid out quickly, when it is all to be shown.
 QString MessagesView::shown(const std::string& text) {
     constexpr std::size_t kLineBytes = 1000;
-    const std::size_t most = std::min(room_, showsAll_ ? room_ : ResultSource::kShownBytes);
+    const std::size_t most = std::min(room_, showsAll_ ? room_ : work::Run::kShownBytes);
     const std::string_view part = base::prefixOf(text, most);
     room_ -= part.size();
-    if (part.size() == text.size() && text.size() <= ResultSource::kShownBytes) return toQt(text);
+    if (part.size() == text.size() && text.size() <= work::Run::kShownBytes) return toQt(text);
     QString out;
     for (std::string_view rest = part; !rest.empty();) {
         const std::string_view line = base::prefixOf(rest, kLineBytes);

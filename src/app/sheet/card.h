@@ -6,7 +6,7 @@ namespace pantry::app {
 
 class Sheet;
 
-/// One run of a sheet: its statement, what became of it, and its rows.
+/// One run of a sheet as a result that is shown.
 ///
 /// Threads: the window's thread.
 class Card : public ResultSource {
@@ -14,28 +14,23 @@ class Card : public ResultSource {
 
 public:
     /// Lifetime: the sheet owns it.
-    Card(int number, QString title, sql::Statement statement, Sheet& sheet);
+    Card(work::RunPtr run, Sheet& sheet);
 
-    [[nodiscard]] int number() const { return number_; }
-    [[nodiscard]] QString mark() const override { return QString::number(number_); }
+    [[nodiscard]] int number() const { return run().number(); }
+    [[nodiscard]] QString mark() const override { return QString::number(number()); }
 
     void setPinned(bool isPinned) override;
     void fetchMore() override;
     void fetchAll() override;
     [[nodiscard]] std::optional<Error> whyNotAgain() const override;
-    [[nodiscard]] std::optional<Again> runAgain(db::RunRequest request, std::shared_ptr<db::RunObserver> observer,
-                                                bool isWhereItRan) const override;
+    [[nodiscard]] std::optional<work::RunBeside> runAgain(db::RunRequest request,
+                                                          std::shared_ptr<db::RunObserver> observer,
+                                                          bool isWhereItRan) const override;
     [[nodiscard]] db::ConnectionState line() const override;
     [[nodiscard]] store::RunStart record() const override;
-    void beginAnew() override;
-
-    db::RunHandle handle;
-    std::int64_t ledgerId = 0;
-    bool wasNeverSent = false;  ///< it is about to go, and nothing is to be kept of it
 
 private:
     Sheet& sheet_;
-    int number_;
 };
 
 }  // namespace pantry::app

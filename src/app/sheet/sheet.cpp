@@ -1,7 +1,5 @@
 #include "app/sheet/sheet.h"
 
-#include <spdlog/spdlog.h>
-
 #include <algorithm>
 #include <ranges>
 #include <unordered_set>
@@ -10,25 +8,14 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
-#include "app/source/run_bridge.h"
-#include "core/base/text.h"
-#include "core/base/utf8.h"
 #include "core/db/connection_colours.h"
 #include "core/db/engine_traits.h"
-#include "core/db/profile_change.h"
-#include "core/db/session_statements.h"
-#include "core/sql/check/failure_advice.h"
-#include "core/sql/meaning/secrets.h"
 #include "core/sql/meaning/statement.h"
-#include "core/sql/text/lexer.h"
-#include "core/work/run_record.h"
 
 namespace pantry::app {
 namespace {
 
-constexpr int kKeepAfterMs = 200;         // with a slow disk still within the second that a crash may cost
-constexpr std::size_t kCardsKept = 200;   // their rows share a limit of their own
-constexpr std::size_t kMaxUnderWay = 32;  // statements that are sent, or wait at the line, at a time
+constexpr int kKeepAfterMs = 200;  // with a slow disk still within the second that a crash may cost
 
 }  // namespace
 
@@ -50,8 +37,9 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
                {.connection = state_.connectionId, .database = state_.database, .schema = state_.schema},
                {.changed = [this] { Q_EMIT sessionChanged(); },
                 .placeChanged = [this] { notePlace(); },
-                .left = [this] { dismissHeld(); },
-                .remarked = [this](const std::string& text) { Q_EMIT remarked(toQt(text)); }}) {
+                .left = [this] { runs_.dismiss(); },
+                .remarked = [this](const std::string& text) { remark(text); }}),
+      runs_({.owner = desk.owner(), .session = session_, .ledger = desk.ledger(), .memory = &desk.results()}, *this) {
     if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
     service_.setLanguage(language_);
     if (state_.text.size() > work::TextReading::kMaxBytes) {  // that is known without reading it
@@ -66,7 +54,6 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     constexpr int kTellEveryMs = 500;
     elapsedTimer_.setInterval(kTellEveryMs);
     connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
-    connect(this, &Sheet::cardChanged, this, [](Card* card) { Q_EMIT card->progressed(); });
     service_.setText(state_.text);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
@@ -208,52 +195,25 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
                                        ? tr("The selection holds no statement.")
                                        : tr("There is no statement at the cursor. Put it into one, or use Run all."));
         }
-        if (std::ranges::any_of(found, [&](const sql::Statement& one) { return isUnderWay(one); })) {
+        if (std::ranges::any_of(found, [&](const sql::Statement& one) { return runs_.isUnderWay(one); })) {
             return Q_EMIT remarked(isSelection ? tr("A statement of the selection is running already. Stop ends it.")
                                                : tr("This statement is running already. Stop ends it."));
         }
-        queue_.add(found);
+        runs_.add(found);
     });
-}
-
-/// Pressing twice means once: what runs, or waits for its turn, is not run behind itself.
-bool Sheet::isUnderWay(const sql::Statement& statement) const {
-    const auto isGoing = [&](const Card* card) { return card->isGoingOn() && card->statement() == statement; };
-    return !held() && (std::ranges::any_of(cards_, isGoing) || queue_.isWaiting(statement));
 }
 
 void Sheet::runAll() {
     findStatements({.caret = std::nullopt, .selection = {}, .session = language_}, [this](const auto& found) {
-        if (!held() && (isRunning() || !queue_.isEmpty())) {
+        if (runs_.isBusy()) {
             return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
         }
         if (found.empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
-        queue_.add(found);
+        runs_.add(found);
     });
 }
 
-void Sheet::runStatement(const std::string& statement) { queue_.add({sql::Statement(statement, languageNow())}); }
-
-std::optional<db::HeldBack> Sheet::whyHeld(const sql::Statement& statement) const {
-    return session_.whyHeld(statement);
-}
-
-bool Sheet::send(const work::QueuedStatement& next, work::Consent consent) { return run(next, consent) != nullptr; }
-
-std::size_t Sheet::underWay() const {
-    return static_cast<std::size_t>(std::ranges::count_if(cards_, [](const Card* card) { return card->isGoingOn(); }));
-}
-
-std::string Sheet::connectionName() const { return profile() != nullptr ? profile()->name : std::string(); }
-
-void Sheet::noteLeftOut(std::size_t statements) {
-    const auto count = static_cast<std::int64_t>(statements);
-    Q_EMIT remarked(tr("%1 behind it not run.").arg(toQt(base::counted(count, "statement", "statements"))));
-}
-
-void Sheet::confirmHeld(const std::string& name) {
-    if (const Status confirmed = queue_.confirm(name); !confirmed) Q_EMIT remarked(toQt(confirmed.error()));
-}
+void Sheet::runStatement(const std::string& statement) { runs_.add({sql::Statement(statement, languageNow())}); }
 
 /// What runs shows for how long, on its card and behind its statement.
 void Sheet::tellElapsed() {
@@ -261,7 +221,7 @@ void Sheet::tellElapsed() {
     if (!isRunning()) return elapsedTimer_.stop();
     for (Card* card : cards_) {
         if (card->elapsed().isEmpty()) continue;
-        card->noteTime();
+        card->run().noteTime();
         Q_EMIT cardChanged(card);
     }
 }
@@ -273,55 +233,48 @@ QString Sheet::elapsedText() const {
     return {};
 }
 
-/// The card of a statement that no server has seen; it is told in the ledger neither.
-void Sheet::dropUnsent(Card* card) {
-    card->wasNeverSent = true;
-    if (card->ledgerId != 0) desk_.ledger().remove(card->ledgerId);
-    removeCard(card);
-    if (!isRunning()) {  // its number is free again
-        const auto numbers = std::views::transform(cards_, &Card::number);
-        nextNumber_ = cards_.empty() ? 1 : *std::ranges::max_element(numbers) + 1;
-    }
+// ---- What becomes of runs ----
+
+void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
+    runs_.addComparison(fromQt(title), differences, fromQt(words));
+}
+
+Card* Sheet::cardOf(const work::RunPtr& run) const {
+    const auto found = std::ranges::find(cards_, run, &Card::runPtr);
+    return found == cards_.end() ? nullptr : *found;
+}
+
+void Sheet::noteAdded(const work::RunPtr& run) {
+    cards_.push_back(new Card(run, *this));
+    Q_EMIT cardAdded(cards_.back());
+}
+
+void Sheet::noteChanged(const work::RunPtr& run, work::RunChange change) {
+    if (change != work::RunChange::Result) Q_EMIT cardChanged(cardOf(run));
+}
+
+void Sheet::noteRemoved(const work::RunPtr& run) {
+    Card* card = cardOf(run);
+    std::erase(cards_, card);
+    Q_EMIT cardRemoved(card);
+    card->deleteLater();
+}
+
+void Sheet::noteMoved(const work::RunPtr& run, int position) {
+    Card* card = cardOf(run);
+    std::erase(cards_, card);
+    cards_.insert(cards_.begin() + position, card);
+    Q_EMIT cardMoved(card, position);
+}
+
+void Sheet::noteRunning() {
+    if (isRunning() && !elapsedTimer_.isActive()) elapsedTimer_.start();
     Q_EMIT runningChanged();
 }
 
-void Sheet::connectWith(const std::string& password) {
-    if (const auto refused = session_.connectWith(password)) queue_.add({*refused});
-}
+void Sheet::noteNowhere() { Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above.")); }
 
-std::optional<db::RunHandle> Sheet::runBeside(db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {
-    db::Session* line = isRunning() ? nullptr : session_.session();
-    if (line == nullptr) return std::nullopt;
-    request.guard = db::onlyReading();  // it runs a second time
-    return line->execute(std::move(request), std::move(observer));
-}
-
-void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
-    auto* card = new Card(nextNumber_++, title, {std::string(), languageNow()}, *this);
-    card->setPlace(session_.origin(), tr("two results"));
-    cards_.push_back(card);
-    Q_EMIT cardAdded(card);
-    card->becomeComparison(differences, words);
-    desk_.results().keep(differences, false);
-    Q_EMIT cardChanged(card);
-    forgetOldest();
-}
-
-void Sheet::rerun(Card* card) {
-    if (card->isGoingOn()) return;
-    if (card->isComparison()) return Q_EMIT remarked(tr("A comparison has no statement to run; compare once more."));
-    if (!isFromHere(card)) {
-        return Q_EMIT remarked(
-            tr("This result came from %1. Go there with this sheet to run its statement again.").arg(card->place()));
-    }
-    if (whyHeld(card->statement())) {
-        return queue_.add({card->statement()});  // asked about first, and then a card of its own
-    }
-    card->beginAnew();
-    run({card->statement(), std::make_shared<db::RunBatch>()}, work::Consent::None, card);
-}
-
-bool Sheet::isFromHere(const Card* card) const { return card->origin().isLike(session_.origin()); }
+void Sheet::remark(const std::string& text) { Q_EMIT remarked(toQt(text)); }
 
 QColor Sheet::colourOf(const QString& connectionId) const {
     const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId));
@@ -329,215 +282,9 @@ QColor Sheet::colourOf(const QString& connectionId) const {
     return p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
 }
 
-void Sheet::notePinned(const Card& card) {
-    if (card.result()) desk_.results().pin(card.result(), card.isPinned());
-}
-
-void Sheet::moveCard(Card* card, int by) {
-    const auto found = std::ranges::find(cards_, card);
-    const auto at = static_cast<int>(found - cards_.begin());
-    const int to = std::clamp(at + by, 0, static_cast<int>(cards_.size()) - 1);
-    if (found == cards_.end() || to == at) return;
-    std::swap(cards_[static_cast<std::size_t>(at)], cards_[static_cast<std::size_t>(to)]);
-    Q_EMIT cardMoved(card, to);
-}
-
-/// Where statements run now, for people.
-QString Sheet::placeText() const {
-    const db::ConnectionProfile* p = profile();
-    if (p == nullptr) return {};
-    const std::string& database = session_.state().line.database.empty() ? p->database : session_.state().line.database;
-    return toQt(p->name) +
-           (database.empty() || db::isFile(p->engine) ? QString() : QStringLiteral(" · ") + toQt(database));
-}
-
-Card* Sheet::run(const work::QueuedStatement& next, work::Consent consent, Card* into) {
-    db::Session* line = session_.session();
-    if (line == nullptr) {
-        Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above."));
-        return nullptr;
-    }
-    const sql::Statement& statement = next.statement;
-    auto* card = into != nullptr ? into : new Card(nextNumber_++, toQt(statement.title()), statement, *this);
-    card->setPlace(session_.origin(), placeText());
-    auto bridge = RunBridge::make();
-    connectBridge(bridge.get(), card, next.batch);
-    if (into == nullptr) {
-        cards_.push_back(card);
-        Q_EMIT cardAdded(card);
-    }
-
-    // The ledger has the run before the server has.
-    desk_.ledger().start(record(statement), card->startedAt(),
-                         [this, &ledger = desk_.ledger(), guard = QPointer<Card>(card)](std::int64_t id) {
-                             if (!guard || guard->wasNeverSent) return ledger.remove(id);  // it was never sent
-                             guard->ledgerId = id;
-                             if (!guard->isGoingOn()) noteEnd(guard);
-                         });
-    card->handle = line->execute(session_.request(statement, consent, queue_.batchToSend(next)), bridge);
-    forgetOldest();
-    if (!elapsedTimer_.isActive()) elapsedTimer_.start();
-    Q_EMIT runningChanged();
-    return card;
-}
-
-/// The statements that the connection runs by itself, when a connection was opened for a run.
-void Sheet::noteConnected(const db::RunSummary& summary) {
-    const auto ran = session_.ranOnConnect(summary);
-    if (!ran) return;
-    desk_.ledger().start(record(*ran), summary.startedAt,
-                         [&ledger = desk_.ledger()](std::int64_t id) { ledger.end(id, {}); });
-}
-
-/// Every result of a statement has a card; what the run tells is about the last one.
-void Sheet::connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch) {
-    auto card = std::make_shared<QPointer<Card>>(first);
-    connect(bridge, &RunBridge::runStarted, this, [this, card] {
-        if (*card) (*card)->noteStarted();
-        if (*card) Q_EMIT cardChanged(*card);
-    });
-    connect(bridge, &RunBridge::columnsArrived, this, [this, card](const data::ResultSetPtr& r) {
-        if (*card && (*card)->result()) *card = addResultCard(*card);
-        if (!*card) return;
-        (*card)->noteResult(r);
-        desk_.results().keep(r, (*card)->isPinned());
-    });
-    connect(bridge, &RunBridge::noticesArrived, this, [this, card](const std::vector<db::Notice>& notices) {
-        if (!*card) return;
-        (*card)->noteNotices(notices);
-        Q_EMIT cardChanged(*card);
-    });
-    connect(bridge, &RunBridge::rowsArrived, this, [this, card] {
-        if (!*card) return;
-        (*card)->noteRows();
-        desk_.results().enforce();
-        Q_EMIT cardChanged(*card);
-    });
-    connect(bridge, &RunBridge::pageArrived, this, [this, card] {
-        if (!*card) return;
-        (*card)->notePaused();
-        noteEnd(*card);
-        queue_.goOn();
-    });
-    connect(bridge, &RunBridge::runFinished, this, [this, card](const db::RunSummary& summary) {
-        noteConnected(summary);
-        session_.note(summary.session);
-        if (!*card) return;
-        const bool wasPaused = (*card)->state() == Card::State::Paused;
-        (*card)->noteFinished(summary);
-        noteEnd(*card);
-        session_.noteFinished((*card)->statement());
-        if (!wasPaused) queue_.goOn();
-    });
-    connect(bridge, &RunBridge::runFailed, this,
-            [this, card, batch, attempt = session_.attempts()](const Error& error, const db::RunSummary& summary) {
-                noteConnected(summary);
-                const sql::Statement statement = *card ? (*card)->statement() : sql::Statement();
-                const bool runsAgain = session_.noteFailed(error, summary, statement, attempt);
-                if (!*card) return;
-                noteRunFailed(*card, error, summary, batch);
-                if (runsAgain) queue_.add({statement});
-            });
-}
-
-/// What was held back waits in the queue; what was not sent behind it, too, or is given up with its batch.
-void Sheet::noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
-                          const std::shared_ptr<db::RunBatch>& batch) {
-    const work::QueuedStatement failed{card->statement(), batch};
-    card->noteFailed(session_.advised(error, card->statement().text(), language_), summary);
-    if (summary.isBehindBroken) {  // told with the one that failed
-        if (held()) queue_.noteNotRun(failed);
-        return dropUnsent(card);
-    }
-    if (!summary.held || summary.wasSent) noteEnd(card);
-    if (!summary.held) {
-        const QString words = tr("Statement %1 failed: %2").arg(card->number()).arg(card->outcomeText());
-        return queue_.noteFailed(batch, fromQt(words));
-    }
-    queue_.noteHeld(failed, *summary.held);
-    if (!summary.wasSent) dropUnsent(card);
-}
-
-/// Beyond very many cards the oldest go, but for pinned ones.
-void Sheet::forgetOldest() {
-    while (cards_.size() > kCardsKept) {
-        const auto oldest =
-            std::ranges::find_if(cards_, [](const Card* card) { return !card->isGoingOn() && !card->isPinned(); });
-        if (oldest == cards_.end() || *oldest == cards_.back()) return;
-        removeCard(*oldest);
-    }
-}
-
-/// A card for the next result of a statement.
-Card* Sheet::addResultCard(Card* before) {
-    before->noteNextResult();
-    auto* card = new Card(nextNumber_++, before->title(), before->statement(), *this);
-    card->setPlace(before->origin(), before->place());
-    card->handle = before->handle;
-    card->noteStarted();
-    cards_.push_back(card);
-    Q_EMIT cardAdded(card);
-    return card;
-}
-
-/// Tells the ledger how a run stands. A paused one counts as well done so far, and is completed again when it goes on.
-void Sheet::noteEnd(Card* card) {
-    const std::optional<std::int64_t> rows =
-        card->result() ? std::optional(static_cast<std::int64_t>(card->rowCount())) : std::nullopt;
-    const bool isOver = card->state() == Card::State::Failed || card->state() == Card::State::Stopped;
-    const store::RunEnd end = work::endRecord({.summary = card->summary(),
-                                               .rows = rows,
-                                               .error = isOver ? card->error() : std::nullopt,
-                                               .isPartial = card->hasMore()});
-    desk_.ledger().end(card->ledgerId, end);
-    spdlog::debug("run {} on {}: {}", card->number(), state_.connectionId, store::statusWord(end.status));
-    Q_EMIT cardChanged(card);
-    Q_EMIT runningChanged();
-}
-
 void Sheet::stop() {
     ++stops_;
-    queue_.stop();
-    for (Card* card : cards_) {
-        if (card->isGoingOn()) card->handle.cancel();
-    }
-}
-
-bool Sheet::isRunning() const {
-    return std::ranges::any_of(cards_, [](const Card* card) { return card->isGoingOn(); });
-}
-
-void Sheet::fetchMore(Card* card) {
-    if (card->state() != Card::State::Paused) return;
-    card->noteResumed();
-    card->handle.fetchMore(desk_.settings().pageRows);
-    Q_EMIT runningChanged();
-}
-
-void Sheet::fetchAll(Card* card) {
-    if (card->state() == Card::State::Paused) {
-        card->noteResumed();
-        card->handle.fetchAll();
-        Q_EMIT runningChanged();
-    } else if (card->state() == Card::State::Partial) {
-        if (!isFromHere(card)) {
-            return Q_EMIT remarked(
-                tr("This result came from %1. Go there with this sheet to read its other rows.").arg(card->place()));
-        }
-        if (!card->statement().reading().isPlain()) {
-            return Q_EMIT remarked(
-                tr("The statement may change something, so it is not run again for its other rows."));
-        }
-        const work::QueuedStatement again{card->statement(), std::make_shared<db::RunBatch>()};
-        if (Card* fresh = run(again, work::Consent::OnlyIfItReads)) fresh->handle.fetchAll();
-    }
-}
-
-void Sheet::removeCard(Card* card) {
-    card->handle.cancel();
-    std::erase(cards_, card);
-    Q_EMIT cardRemoved(card);
-    card->deleteLater();
+    runs_.stop();
 }
 
 Card* Sheet::cardOf(std::size_t statementIndex) const {

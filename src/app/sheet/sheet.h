@@ -12,18 +12,16 @@
 #include "app/desk/desk.h"
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
+#include "core/work/document_runs.h"
 #include "core/work/document_session.h"
 #include "core/work/language_service.h"
-#include "core/work/run_queue.h"
 
 namespace pantry::app {
-
-class RunBridge;
 
 /// A text with SQL in it and one connection: runs its statements, keeps its cards, is kept on disk.
 ///
 /// Threads: the window's thread; sessions work on their own.
-class Sheet : public QObject, private work::RunQueueClient {
+class Sheet : public QObject, private work::RunsClient {
     Q_OBJECT
 
 public:
@@ -86,49 +84,20 @@ public:
     /// Runs a statement that is not in the text: what a click in the band means.
     void runStatement(const std::string& statement);
     void stop();
-    [[nodiscard]] bool isRunning() const;
+    [[nodiscard]] bool isRunning() const { return runs_.isRunning(); }
     /// For how long what runs has been running; empty below a second, and while nothing runs.
     [[nodiscard]] QString elapsedText() const;
-
-    // Held back
-    /// The statement that waits for a confirmation, and what waits behind it.
-    [[nodiscard]] const std::optional<work::Held>& held() const { return queue_.held(); }
-    /// `name`: of the connection, as somebody typed it, or as it stood on the button that was pressed. Remarks when it
-    /// is another one.
-    void confirmHeld(const std::string& name);
-    void dismissHeld() { queue_.dismiss(); }
-
-    /// Tries again with a password: the catalog, and the statement that could not run without.
-    void connectWith(const std::string& password);
-    /// What the ledger keeps of a statement that runs for this sheet.
-    [[nodiscard]] store::RunStart record(const sql::Statement& statement) const {
-        return session_.record(statement, state_.title);
-    }
-    /// Runs something in this sheet's own session that makes no card, such as an export; nothing while the sheet runs,
-    /// or without a connection.
-    [[nodiscard]] std::optional<db::RunHandle> runBeside(db::RunRequest request,
-                                                         std::shared_ptr<db::RunObserver> observer);
-
-    /// What happens to the statements behind one that fails.
-    [[nodiscard]] work::OnError onError() const { return queue_.onError(); }
-    void setOnError(work::OnError choice) { queue_.setOnError(choice); }
-    void fetchMore(Card* card);
-    /// Reads all rows of a card: goes on where it paused, or runs the statement anew when its line was needed since.
-    void fetchAll(Card* card);
+    /// What runs here and has run, what is held back, and what becomes of it.
+    [[nodiscard]] work::DocumentRuns& runs() { return runs_; }
+    [[nodiscard]] const work::DocumentRuns& runs() const { return runs_; }
+    /// How many rows are read before a result pauses.
+    [[nodiscard]] std::size_t pageRows() const { return desk_.settings().pageRows; }
     [[nodiscard]] const std::vector<Card*>& cards() const { return cards_; }
-    void removeCard(Card* card);
     /// A card of its own for the differences of two results.
     void addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words);
-    /// Whether a card's statement would run where its rows came from. Elsewhere it is not run again: other rows, or a
-    /// change of something else, would be the outcome.
-    [[nodiscard]] bool isFromHere(const Card* card) const;
+    [[nodiscard]] bool isFromHere(const Card* card) const { return runs_.isFromHere(card->run()); }
     /// The colour that tells a connection; quiet when it is gone.
     [[nodiscard]] QColor colourOf(const QString& connectionId) const;
-    /// Runs the statement of a card again, and its rows take the place of those that are there.
-    void rerun(Card* card);
-    /// A pinned card stays when others make room, its rows in memory.
-    void notePinned(const Card& card);
-    void moveCard(Card* card, int by);
 
     /// The card of a statement as it was read last; nullptr when it was changed or never ran.
     [[nodiscard]] Card* cardOf(std::size_t statementIndex) const;
@@ -160,31 +129,26 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
-    // The queue's client
-    [[nodiscard]] std::optional<db::HeldBack> whyHeld(const sql::Statement& statement) const override;
-    bool send(const work::QueuedStatement& next, work::Consent consent) override;
-    [[nodiscard]] std::size_t underWay() const override;
-    [[nodiscard]] std::string connectionName() const override;
-    void noteHeldChanged() override { Q_EMIT heldChanged(); }
-    void noteLeftOut(std::size_t statements) override;
+    // Of what runs
+    [[nodiscard]] std::string documentTitle() const override { return state_.title; }
+    [[nodiscard]] sql::Language language() const override { return language_; }
+    [[nodiscard]] catalog::View catalogFor(const Error&) const override { return session_.catalogView(); }
+    void noteAdded(const work::RunPtr& run) override;
+    void noteChanged(const work::RunPtr& run, work::RunChange change) override;
+    void noteRemoved(const work::RunPtr& run) override;
+    void noteMoved(const work::RunPtr& run, int position) override;
+    void noteRunning() override;
+    void noteHeld() override { Q_EMIT heldChanged(); }
+    void noteNowhere() override;
+    void remark(const std::string& text) override;
 
     void noteReading(const work::TextReadingPtr& reading);
     /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
     void tellElapsed();
-    void dropUnsent(Card* card);
     void notePlace();
     [[nodiscard]] sql::Language languageNow() const;
-    Card* run(const work::QueuedStatement& next, work::Consent consent = work::Consent::None, Card* into = nullptr);
-    void noteRunFailed(Card* card, const Error& error, const db::RunSummary& summary,
-                       const std::shared_ptr<db::RunBatch>& batch);
-    void connectBridge(RunBridge* bridge, Card* first, const std::shared_ptr<db::RunBatch>& batch);
-    Card* addResultCard(Card* before);
-    [[nodiscard]] bool isUnderWay(const sql::Statement& statement) const;
-    void noteConnected(const db::RunSummary& summary);
-    void noteEnd(Card* card);
-    void forgetOldest();
-    [[nodiscard]] QString placeText() const;
+    [[nodiscard]] Card* cardOf(const work::RunPtr& run) const;
 
     Desk& desk_;
     store::SheetState state_;
@@ -196,13 +160,12 @@ private:
     bool isPassing_ = false;
     QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;
-    std::vector<Card*> cards_;
-    int nextNumber_ = 1;
-    work::RunQueue queue_{*this};
+    std::vector<Card*> cards_;  // of the runs, in their order
     QTimer idleTimer_;
     QTimer lookTimer_;
     work::LanguageService service_;
     work::DocumentSession session_;
+    work::DocumentRuns runs_;
 };
 
 }  // namespace pantry::app

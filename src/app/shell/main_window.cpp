@@ -456,7 +456,7 @@ void MainWindow::refreshStatus() {
     }
     closeUp_->setPlace(page->facts());
     const Card* card = page->tray()->current();
-    const bool isKept = card != nullptr && card->ledgerId > 0;
+    const bool isKept = card != nullptr && card->run().isKept();
     showKept(isKept ? tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))) : QString());
     const SqlEditor::CaretPlace place = page->editor()->caretPlace();
     caret_->setText(place.column ? tr("Ln %1, col %2").arg(place.line).arg(*place.column)

@@ -56,7 +56,7 @@ bool Tour::isResultThere() const {
     const SheetPage* page = window_.currentSheet();
     if (page == nullptr || page->sheet().cards().empty()) return false;
     const auto& cards = page->sheet().cards();
-    return std::ranges::none_of(cards, [](const Card* c) { return c->isGoingOn() || c->ledgerId == 0; });
+    return std::ranges::none_of(cards, [](const Card* c) { return c->isGoingOn() || !c->run().isKept(); });
 }
 
 void Tour::type(const QString& text) {
@@ -371,7 +371,7 @@ void Tour::compareSteps() {
         if (!isResultThere()) return false;
         Card* card = page->sheet().cards().front();
         if (!card->hasMore()) return true;
-        page->sheet().fetchAll(card);
+        card->fetchAll();
         return false;
     };
     steps_.push_back({tr("Read the trees of the trial records"), [runOn] { runOn("demo-orchard"); }, readAll, {}});

@@ -593,7 +593,11 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, RunRequest req
     sink.finish();
     sink.fill(summary);
     noteEnd(summary, request.statement, result);
-    if (!sink.failure()) return fail(sink.failure().error());
+    if (request.consumer && request.consumer->hasEnough()) {
+        result = StatementResult{.isComplete = false};
+    } else if (!sink.failure()) {
+        return fail(sink.failure().error());
+    }
     const bool wasStopped = result && !result->isComplete && state->cancellation.isRequested();
     if (wasStopped) result = stopped();
     if (!result) return fail(result.error());

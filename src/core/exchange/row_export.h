@@ -103,6 +103,7 @@ public:
     Status begin(const std::vector<data::Column>& columns) override { return out_->begin(columns); }
     /// Errors: Cancelled once the export has enough.
     Status take(const data::Chunk& chunk) override;
+    [[nodiscard]] bool hasEnough() const override { return out_->hasEnough(); }
 
 private:
     std::shared_ptr<RowExport> out_;

@@ -43,8 +43,16 @@ void Connections::take(store::ConnectionList list) {
 }
 
 const db::ConnectionProfile* Connections::profile(std::string_view id) const {
-    const auto found = std::ranges::find(profiles_, id, &db::ConnectionProfile::id);
-    return found == profiles_.end() ? nullptr : &*found;
+    for (const auto* profiles : {&lent_, &profiles_}) {
+        const auto found = std::ranges::find(*profiles, id, &db::ConnectionProfile::id);
+        if (found != profiles->end()) return &*found;
+    }
+    return nullptr;
+}
+
+void Connections::lend(const db::ConnectionProfile& profile, const std::optional<std::string>& password) {
+    lent_.push_back(profile);
+    if (password) passwords_[profile.id] = *password;
 }
 
 std::optional<db::ConnectionProfile> Connections::profileAt(std::string_view id, const std::string& database) const {

@@ -46,6 +46,9 @@ public:
     [[nodiscard]] const std::vector<db::ConnectionProfile>& profiles() const { return profiles_; }
     /// Everything that is saved: connections, templates and groups.
     [[nodiscard]] const store::ConnectionList& list() const { return list_; }
+    /// Takes a connection that is not saved, or whose password came from elsewhere, for this program only. Nothing of
+    /// it is written.
+    void lend(const db::ConnectionProfile& profile, const std::optional<std::string>& password);
     /// nullptr when it is gone.
     [[nodiscard]] const db::ConnectionProfile* profile(std::string_view id) const;
     /// Where a connection leads when one of its databases is chosen; nullopt when the connection is gone.
@@ -99,6 +102,7 @@ private:
     store::ConnectionsFile file_;
     store::ConnectionList list_;
     std::vector<db::ConnectionProfile> profiles_;  // those of list_ that are no templates
+    std::vector<db::ConnectionProfile> lent_;      // before those that are saved
     std::optional<db::ConnectionProfile> lastRemoved_;
     std::string removedBefore_;                     // the id that came after it
     std::map<std::string, std::string> passwords_;  // by id

@@ -7,7 +7,6 @@
 #include "core/db/engine_traits.h"
 #include "core/db/profile_change.h"
 #include "core/db/session_statements.h"
-#include "core/sql/check/failure_advice.h"
 #include "core/work/background.h"
 #include "core/work/run_record.h"
 #include "core/work/text_reading.h"
@@ -177,10 +176,6 @@ std::optional<std::string> DocumentSession::ranOnConnect(const db::RunSummary& s
     return own->onConnect;
 }
 
-Error DocumentSession::advised(const Error& error, const std::string& statement, const sql::Language& usual) const {
-    return sql::withAdvice(sql::withTextAdvice(error, statement, usual), statement, usual, catalogView());
-}
-
 void DocumentSession::note(const db::SessionState& state) {
     state_ = state;
     if (isLeaveDue_ && !hasOpenChanges()) {
@@ -192,7 +187,10 @@ void DocumentSession::note(const db::SessionState& state) {
 
 void DocumentSession::noteFinished(const sql::Statement& statement) {
     const auto changes = follower_.noteEnd(statement, currentSchema(), state_.line.transaction);
-    if (changes) catalogs_.load(place_.connection, place_.database, *changes);
+    if (!changes) return;
+    const CatalogState known = catalogs_.state(place_.connection, place_.database);
+    const bool isKnown = known.catalog || known.isLoading || known.error;
+    if (isKnown) catalogs_.load(place_.connection, place_.database, *changes);
 }
 
 bool DocumentSession::noteFailed(const Error& error, const db::RunSummary& summary, const sql::Statement& statement,

@@ -89,8 +89,6 @@ public:
     [[nodiscard]] store::RunStart record(const sql::Statement& statement, const std::string& title) const;
     /// The statements that the connection runs by itself, when this run opened it; nothing else.
     [[nodiscard]] std::optional<std::string> ranOnConnect(const db::RunSummary& summary) const;
-    /// What the text and the catalog add to a complaint of the server. `usual`: the language of the text.
-    [[nodiscard]] Error advised(const Error& error, const std::string& statement, const sql::Language& usual) const;
 
     /// A run has ended or paused; for each summary that comes.
     void note(const db::SessionState& state);

@@ -17,36 +17,42 @@ void LedgerKeeper::tellChange() {
     around_.owner().post(whileThere_([this] { changed_(); }));
 }
 
-void LedgerKeeper::start(const store::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done) {
-    worker_->post([this, run, when, done = std::move(done)] {
-        std::int64_t id = 0;
-        if (ledger_) {
-            auto started = ledger_->start(run, when);
-            if (!started) around_.raise(started.error());
-            id = started.value_or(0);
-        }
-        around_.owner().post(whileThere_([this, id, done] {
-            done(id);
+/// The number that an entry has in the file is known to the worker's thread only.
+LedgerKeeper::Entry LedgerKeeper::start(const store::RunStart& run, base::Moment when, std::function<void()> kept) {
+    auto entry = std::make_shared<std::int64_t>(0);
+    worker_->post([this, entry, run, when, kept = std::move(kept)] {
+        if (!ledger_) return;
+        const auto started = ledger_->start(run, when);
+        if (!started) return around_.raise(started.error());
+        *entry = *started;
+        around_.owner().post(whileThere_([this, kept] {
+            if (kept) kept();
             changed_();
         }));
     });
+    return entry;
 }
 
-void LedgerKeeper::end(std::int64_t id, const store::RunEnd& end) {
-    if (id == 0) return;
-    worker_->post([this, id, end] {
-        if (!ledger_) return;
-        if (const Status status = ledger_->end(id, end); !status) around_.raise(status.error());
+void LedgerKeeper::end(const Entry& entry, const store::RunEnd& end) {
+    worker_->post([this, entry, end] {
+        if (!ledger_ || *entry == 0) return;
+        if (const Status status = ledger_->end(*entry, end); !status) around_.raise(status.error());
         tellChange();
     });
+}
+
+void LedgerKeeper::remove(const Entry& entry) {
+    worker_->post([this, entry] { removeNow(*entry); });
 }
 
 void LedgerKeeper::remove(std::int64_t id) {
-    worker_->post([this, id] {
-        if (!ledger_) return;
-        if (const Status status = ledger_->remove(id); !status) around_.raise(status.error());
-        tellChange();
-    });
+    worker_->post([this, id] { removeNow(id); });
+}
+
+void LedgerKeeper::removeNow(std::int64_t id) {
+    if (!ledger_ || id == 0) return;
+    if (const Status status = ledger_->remove(id); !status) around_.raise(status.error());
+    tellChange();
 }
 
 void LedgerKeeper::find(const store::LedgerQuery& query,

@@ -22,10 +22,12 @@ public:
     /// What cannot be opened is told; nothing is kept then.
     void open();
 
-    /// `done` gets the entry's id, 0 when nothing could be kept.
-    void start(const store::RunStart& run, base::Moment when, std::function<void(std::int64_t)> done);
-    /// Nothing for an entry that could not be kept.
-    void end(std::int64_t id, const store::RunEnd& end);
+    /// An entry that is being written; what is asked of it later is done behind that.
+    using Entry = std::shared_ptr<std::int64_t>;
+    /// `kept`: hears when it is in the ledger; not at all when it could not be kept.
+    Entry start(const store::RunStart& run, base::Moment when, std::function<void()> kept = {});
+    void end(const Entry& entry, const store::RunEnd& end);
+    void remove(const Entry& entry);
     void remove(std::int64_t id);
     void find(const store::LedgerQuery& query, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
     void readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done);
@@ -35,6 +37,7 @@ public:
 
 private:
     void tellChange();
+    void removeNow(std::int64_t id);
 
     Surroundings& around_;
     std::function<void()> changed_;

@@ -6,11 +6,6 @@
 #include <utility>
 
 namespace pantry::work {
-namespace {
-
-constexpr std::size_t kMaxUnderWay = 32;  // that are sent, or wait in the session, at a time
-
-}  // namespace
 
 void RunQueue::add(const std::vector<sql::Statement>& statements) {
     if (held_) waiting_.clear();
@@ -32,7 +27,7 @@ void RunQueue::goOn(Consent consent) {
 
 /// Whether it sent one.
 bool RunQueue::sendNext(Consent consent) {
-    const std::size_t most = onError_ == OnError::Ask ? 1 : kMaxUnderWay;
+    const std::size_t most = onError_ == OnError::Ask ? 1 : maxUnderWay_;
     if (waiting_.empty() || held_ || client_.underWay() >= most) return false;
     const QueuedStatement next = waiting_.front();
     if (consent == Consent::None) {
@@ -80,6 +75,15 @@ void RunQueue::dismiss() {
     held_.reset();
     waiting_.clear();
     client_.noteHeldChanged();
+}
+
+void RunQueue::passOver() {
+    if (!held_) return;
+    const QueuedStatement passed = waiting_.front();
+    waiting_.pop_front();
+    held_.reset();
+    client_.noteHeldChanged();
+    noteFailed(passed.batch, {});
 }
 
 bool RunQueue::isWaiting(const sql::Statement& statement) const {

@@ -70,6 +70,8 @@ public:
 
     [[nodiscard]] OnError onError() const { return onError_; }
     void setOnError(OnError choice) { onError_ = choice; }
+    /// So many are sent, or wait in the session, at a time.
+    void setMaxUnderWay(std::size_t statements) { maxUnderWay_ = statements; }
 
     /// What comes takes the place of what is held back, and the place behind what waits for its turn.
     void add(const std::vector<sql::Statement>& statements);
@@ -83,6 +85,8 @@ public:
     Status confirm(std::string_view name);
     /// Gives up what is held back, and what waits behind it.
     void dismiss();
+    /// Gives up only what is held back, as if it had failed.
+    void passOver();
 
     [[nodiscard]] bool isEmpty() const { return waiting_.empty(); }
     /// Whether it waits for its turn, rather than behind something that is held back.
@@ -112,6 +116,7 @@ private:
 
     RunQueueClient& client_;
     OnError onError_ = OnError::Stop;
+    std::size_t maxUnderWay_ = 32;
     std::deque<QueuedStatement> waiting_;  // the one that is held back in front
     std::size_t returned_ = 0;             // of them, those that were under way when one before was held back
     std::optional<Held> held_;

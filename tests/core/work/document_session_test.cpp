@@ -1,8 +1,7 @@
 #include "core/work/document_session.h"
 
 #include "core/db/run_and_wait.h"
-#include "core/work/application_fixture.h"
-#include "demo/demo_data.h"
+#include "core/work/document_fixture.h"
 #include "support/run_recorder.h"
 
 namespace pantry::work {
@@ -10,28 +9,8 @@ namespace {
 
 using testing::HasSubstr;
 
-/// A document of the orchard, and a second place to go to.
-class DocumentSessionTest : public ApplicationTest {
+class DocumentSessionTest : public DocumentTest {
 protected:
-    void SetUp() override {
-        ApplicationTest::SetUp();
-        ASSERT_TRUE(demo::writeOrchard(folder_ / "orchard.db", false));
-        put("orchard", (folder_ / "orchard.db").string());
-        put("kitchen", (folder_ / "kitchen.db").string());
-        session_.emplace(DocumentSession::Needs{around_.owner(), connections_, catalogs_, preferences_},
-                         RunPlace{.connection = "orchard"},
-                         DocumentSession::Told{.changed = [this] { ++changed_; },
-                                               .placeChanged = [this] { ++placed_; },
-                                               .left = [this] { ++left_; },
-                                               .remarked = [this](const auto& text) { remarks_.push_back(text); }});
-    }
-    void put(const std::string& id, const std::string& database) {
-        db::ConnectionProfile p;
-        p.id = p.name = id;
-        p.database = database;
-        p.environment = db::Environment::Trial;
-        connections_.put(p);
-    }
     /// Runs a statement as a document does, and tells the session how it ended.
     db::RunSummary run(const sql::Statement& statement, Consent consent = Consent::None) {
         auto observer = std::make_shared<test::RunRecorder>();
@@ -48,21 +27,6 @@ protected:
         return summary;
     }
 
-    Preferences preferences_{around_, [] {}};
-    Connections connections_{around_,
-                             {.changed =
-                                  [this] {
-                                      if (session_) session_->noteConnections();
-                                  },
-                              .ledElsewhere = [](const auto&) {},
-                              .begun = [](const auto&) {}}};
-    Catalogs catalogs_{
-        around_, connections_, {[](const auto&) {}, [](const auto&) {}, [](const auto&, const auto&) {}}};
-    std::optional<DocumentSession> session_;
-    int changed_ = 0;
-    int placed_ = 0;
-    int left_ = 0;
-    std::vector<std::string> remarks_;
     Error error_;
 };
 
@@ -137,15 +101,6 @@ TEST_F(DocumentSessionTest, WhatAStatementDefinesIsReadAnew) {
     run(sql::Statement("CREATE TABLE jar (jar_id INTEGER)", sql::Dialect::Sqlite));
     EVENTUALLY(catalogs_.state("orchard").catalog->find("main", "jar") != nullptr);
     EXPECT_NE(session_->catalogView().find("", "jar"), nullptr);
-}
-
-TEST_F(DocumentSessionTest, ErrorsComeWithWhatTextAndCatalogKnow) {
-    connections_.beginWith("orchard");
-    catalogs_.want("orchard");
-    EVENTUALLY(catalogs_.state("orchard").catalog != nullptr);
-    run(sql::Statement("SELECT nmae FROM plot", sql::Dialect::Sqlite));
-    const Error advised = session_->advised(error_, "SELECT nmae FROM plot", sql::Dialect::Sqlite);
-    EXPECT_THAT(advised.hint, HasSubstr("name"));
 }
 
 TEST_F(DocumentSessionTest, TheLedgerIsToldWhoAndWhere) {

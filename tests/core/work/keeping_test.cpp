@@ -38,12 +38,11 @@ TEST_F(KeepingTest, TheLedgerKeepsARunBeforeAndAfter) {
     int changes = 0;
     LedgerKeeper ledger(around_, [&] { ++changes; });
     ledger.open();
-    std::int64_t id = 0;
-    ledger.start({.connectionId = "orchard", .connectionName = "Orchard", .statement = "SELECT 1"}, base::now(),
-                 [&](std::int64_t given) { id = given; });
-    EVENTUALLY(id != 0);
-    ledger.end(id, {.status = store::RunStatus::Succeeded});
-    ledger.end(0, {});
+    bool isKept = false;
+    const auto entry = ledger.start({.connectionId = "orchard", .connectionName = "Orchard", .statement = "SELECT 1"},
+                                    base::now(), [&] { isKept = true; });
+    ledger.end(entry, {.status = store::RunStatus::Succeeded});
+    EVENTUALLY(isKept);
     EVENTUALLY(changes == 2);
     std::optional<Result<std::vector<store::LedgerEntry>>> found;
     ledger.find({}, [&](auto entries) { found = std::move(entries); });
@@ -51,7 +50,7 @@ TEST_F(KeepingTest, TheLedgerKeepsARunBeforeAndAfter) {
     ASSERT_TRUE(*found);
     ASSERT_EQ((*found)->size(), 1U);
     EXPECT_EQ((**found)[0].start.statement, "SELECT 1");
-    ledger.remove(id);
+    ledger.remove(entry);
     found.reset();
     ledger.find({}, [&](auto entries) { found = std::move(entries); });
     EVENTUALLY(found.has_value());
@@ -63,8 +62,7 @@ TEST_F(KeepingTest, NothingIsToldToSomebodyWhoIsGone) {
     {
         LedgerKeeper ledger(around_, [&] { isTold = true; });
         ledger.open();
-        ledger.start({.connectionId = "orchard", .statement = "SELECT 1"}, base::now(),
-                     [&](std::int64_t) { isTold = true; });
+        ledger.start({.connectionId = "orchard", .statement = "SELECT 1"}, base::now(), [&] { isTold = true; });
     }
     bool isOver = false;
     around_.owner().post([&] { isOver = true; });

@@ -55,14 +55,14 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     layout->addSpacing(4);
     layout->addLayout(verbs);
     connect(&sheet_, &Sheet::heldChanged, this, &HeldPanel::refresh);
-    connect(run_, &QPushButton::clicked, this, [this] { sheet_.confirmHeld(shownName_); });
-    connect(leave_, &QPushButton::clicked, &sheet_, &Sheet::dismissHeld);
-    connect(name_, &QLineEdit::returnPressed, this, [this] { sheet_.confirmHeld(fromQt(name_->text().trimmed())); });
+    connect(run_, &QPushButton::clicked, this, [this] { sheet_.runs().confirm(shownName_); });
+    connect(leave_, &QPushButton::clicked, this, [this] { sheet_.runs().dismiss(); });
+    connect(name_, &QLineEdit::returnPressed, this, [this] { sheet_.runs().confirm(fromQt(name_->text().trimmed())); });
     hide();
 }
 
 void HeldPanel::refresh() {
-    const auto& held = sheet_.held();
+    const auto& held = sheet_.runs().held();
     const db::ConnectionProfile* p = sheet_.profile();
     setVisible(held.has_value() && p != nullptr);
     if (!isVisibleTo(parentWidget()) || !held || p == nullptr) {
@@ -105,7 +105,7 @@ void HeldPanel::refresh() {
 }
 
 void HeldPanel::countRows() {
-    const std::string query = sheet_.held()->why.countQuery;
+    const std::string query = sheet_.runs().held()->why.countQuery;
     count_->setVisible(!query.empty());
     if (query.empty()) return;
     count_->setText(tr("Counting the rows…"));
@@ -120,7 +120,7 @@ void HeldPanel::countRows() {
 }
 
 void HeldPanel::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) return sheet_.dismissHeld();
+    if (event->key() == Qt::Key_Escape) return sheet_.runs().dismiss();
     QFrame::keyPressEvent(event);
 }
 

@@ -48,7 +48,7 @@ void PasswordPanel::take() {
     password_->clear();
     if (password.empty()) return;
     Q_EMIT taken();
-    sheet_.connectWith(password);
+    sheet_.runs().connectWith(password);
 }
 
 }  // namespace pantry::app

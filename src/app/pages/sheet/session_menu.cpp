@@ -114,10 +114,10 @@ private:
               std::pair(work::OnError::GoOn, QObject::tr("Continue"))}) {
             QAction* action = menu->addAction(words);
             action->setCheckable(true);
-            action->setChecked(sheet_.onError() == value);
+            action->setChecked(sheet_.runs().onError() == value);
             Sheet* sheet = &sheet_;
             QObject::connect(action, &QAction::triggered, sheet,
-                             [sheet, chosen = value] { sheet->setOnError(chosen); });
+                             [sheet, chosen = value] { sheet->runs().setOnError(chosen); });
         }
     }
 

@@ -120,7 +120,7 @@ void SheetPage::followSheet() {
     connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
     connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
     connect(sheet_, &Sheet::heldChanged, this, [this] {
-        if (!sheet_->held()) editor_->setFocus();
+        if (!sheet_->runs().held()) editor_->setFocus();
     });
     connect(sheet_, &Sheet::connectionChanged, this, [this] {
         refreshMarks();
@@ -207,7 +207,7 @@ void SheetPage::putBelow(const std::string& statement) {
 void SheetPage::showInPassing(const QString& title, const std::string& statement) {
     const std::vector<Card*> before = sheet_->cards();
     for (Card* card : before) {
-        if (!card->isPinned()) sheet_->removeCard(card);
+        if (!card->isPinned()) sheet_->runs().remove(card->runPtr());
     }
     editor_->resetText(statement + ";");
     sheet_->setText(editor_->text());
@@ -335,7 +335,7 @@ StatementMark SheetPage::markOf(std::size_t statement, const Card& card) {
         case Card::State::Stopped: mark.status = Status::Stopped; break;
     }
     const bool hasTime = !card.isGoingOn() && card.state() != Card::State::Failed;
-    if (hasTime) mark.details = QStringLiteral(" · ") + card.timeWords() + mark.details;
+    if (hasTime) mark.details = QStringLiteral(" · ") + card.timeText() + mark.details;
     return mark;
 }
 

@@ -172,10 +172,10 @@ void Tray::openMenu(Card* card, const QPoint& at) {
     };
     add(card->isPinned() ? tr("Unpin\tP") : tr("Pin\tP"), [this, card] { card->setPinned(!card->isPinned()); });
     add(tr("Rename…\tF2"), [this, card] { rename(card); });
-    add(tr("Run again into this card\tR"), [this, card] { sheet_.rerun(card); });
+    add(tr("Run again into this card\tR"), [this, card] { sheet_.runs().rerun(card->runPtr()); });
     add(tr("In a window of its own\tW"), [this, card] { Q_EMIT windowWanted(card); });
     menu->addSeparator();
-    add(tr("Remove this result\tDelete"), [this, card] { sheet_.removeCard(card); });
+    add(tr("Remove this result\tDelete"), [this, card] { sheet_.runs().remove(card->runPtr()); });
     menu->popup(at);
 }
 
@@ -216,7 +216,7 @@ bool Tray::eventFilter(QObject* watched, QEvent* event) {
     const bool isMove = key->modifiers().testFlag(Qt::AltModifier);
     const int step = key->key() == Qt::Key_Left ? -1 : key->key() == Qt::Key_Right ? 1 : 0;
     if (step != 0 && isMove) {
-        sheet_.moveCard(card, step);
+        sheet_.runs().move(card->runPtr(), step);
     } else if (step != 0) {
         const auto& cards = sheet_.cards();
         const auto at = std::ranges::find(cards, card) - cards.begin() + step;
@@ -234,11 +234,11 @@ bool Tray::eventFilter(QObject* watched, QEvent* event) {
     } else if (key->key() == Qt::Key_F2) {
         rename(card);
     } else if (key->key() == Qt::Key_R) {
-        sheet_.rerun(card);
+        sheet_.runs().rerun(card->runPtr());
     } else if (key->key() == Qt::Key_W) {
         Q_EMIT windowWanted(card);
     } else if (key->key() == Qt::Key_Delete) {
-        sheet_.removeCard(card);
+        sheet_.runs().remove(card->runPtr());
     } else {
         return QFrame::eventFilter(watched, event);
     }
