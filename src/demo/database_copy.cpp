@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/db/run_and_wait.h"
 #include "core/sql/text/lexer.h"
+#include "core/sql/write/literals.h"
 
 namespace pantry::demo {
 namespace {
@@ -96,19 +97,15 @@ private:
     }
 
     [[nodiscard]] std::string literal(const data::Cell& cell, const std::string& type) const {
-        static constexpr char kDigits[] = "0123456789abcdef";
-        if (cell.isNull()) return "NULL";
-        if (cell.kind == data::CellKind::Binary) {
-            std::string hex;
-            for (const char c : cell.bytes) {
-                hex += kDigits[static_cast<unsigned char>(c) >> 4];
-                hex += kDigits[static_cast<unsigned char>(c) & 15];
-            }
-            return engine_ == db::Engine::Postgres ? fmt::format("'\\x{}'", hex) : fmt::format("x'{}'", hex);
+        if (cell.isNull() || cell.kind == data::CellKind::Binary) {
+            std::string out;
+            sql::appendLiteral(out, cell, {}, dialect_);
+            return out;
         }
         if (base::toLower(type) == "boolean") return cell.integer != 0 ? "true" : "false";
         std::string text = data::toText(cell);
-        // PostgreSQL's texts hold every character but this one.
+        // In quotes, so that the values of a column are of one kind. PostgreSQL's texts hold every character but this
+        // one.
         if (engine_ == db::Engine::Postgres) std::erase(text, '\0');
         return sql::quotedString(text, dialect_);
     }

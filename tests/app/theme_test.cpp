@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include "app/look/connection_colours.h"
+
 namespace pantry::app {
 namespace {
 
@@ -48,6 +50,27 @@ TEST_P(ThemeTest, TheBandIsTintedButItsWordsCanBeRead) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Both, ThemeTest, testing::Values("daylight", "lamplight"));
+
+TEST(ConnectionColoursTest, ALiveConnectionIsRedWhateverWasChosen) {
+    for (const char* chosen : {"sage", "marigold", "juniper", "beet", "cocoa", "tomato", ""}) {
+        db::ConnectionProfile p;
+        p.environment = db::Environment::Live;
+        p.colour = chosen;
+        EXPECT_EQ(signalColour(p), "tomato");
+        EXPECT_EQ(hasMark(p), p.colour != "tomato") << "the chosen one stands beside";
+    }
+}
+
+TEST(ConnectionColoursTest, OtherConnectionsHaveTheirChosenColour) {
+    db::ConnectionProfile p;
+    p.environment = db::Environment::Trial;
+    p.colour = "beet";
+    EXPECT_EQ(signalColour(p), "beet");
+    EXPECT_FALSE(hasMark(p));
+    EXPECT_NE(db::usualColour(db::Environment::Local), "tomato");
+    EXPECT_NE(db::usualColour(db::Environment::Trial), "tomato");
+    EXPECT_NE(db::usualColour(db::Environment::Trial), db::usualColour(db::Environment::Local));
+}
 
 }  // namespace
 }  // namespace pantry::app

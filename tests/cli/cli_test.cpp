@@ -139,6 +139,8 @@ TEST_F(CliTest, TakesOnlyAsManyRowsAsAsked) {
               "reading_id\r\n1\r\n2\r\n");
     EXPECT_THAT(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --rows 2").output,
                 testing::HasSubstr("first 2 rows"));
+    EXPECT_EQ(pantry("run -c Probes -e 'SELECT reading_id AS most FROM reading' --as csv --rows 4").exitCode, 0);
+    EXPECT_THAT(pantry("history -c Probes --find most --json").output, testing::HasSubstr("\"rows\":4"));
 }
 
 TEST_F(CliTest, SaysWhereAStatementFailed) {

@@ -10,9 +10,9 @@
 #include "app/catalog/place_menu.h"
 #include "app/catalog/row_delegate.h"
 #include "app/command/command.h"
+#include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -165,7 +165,7 @@ void CatalogPanel::showSheetPlace() {
     if (!isElsewhere) return;
     QString place = toQt(p->name);
     if (!other.empty()) place += QStringLiteral(" › ") + toQt(other);
-    sheetPlace_->setIcon(markIcon(Theme::current().connectionColour(db::signalColour(*p))));
+    sheetPlace_->setIcon(markIcon(Theme::current().connectionColour(signalColour(*p))));
     const QString words = tr("Sheet runs on %1").arg(place);
     sheetPlace_->setText(sheetPlace_->fontMetrics().elidedText(words, Qt::ElideRight, width() - 52));
     sheetPlace_->setToolTip(words + tr("\nClick: show its catalog"));
@@ -200,7 +200,7 @@ void CatalogPanel::fillConnections() {
         auto* item = addRow(connections_, CatalogRowKind::Connection, toQt(p->name));
         item->setData(IdRole, toQt(p->id));
         item->setData(DetailRole, toQt(db::environmentWord(p->environment)));
-        item->setData(ColourRole, Theme::current().connectionColour(db::signalColour(*p)));
+        item->setData(ColourRole, Theme::current().connectionColour(signalColour(*p)));
         item->setToolTip(tr("%1\nDouble click opens a sheet on it").arg(toQt(db::placeOf(*p))));
         if (toQt(p->id) == connectionId_) connections_->setCurrentItem(item);
     }

@@ -14,10 +14,10 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
-#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -220,7 +220,7 @@ void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
         item->setData(FactsRole, factsOf(e) + QStringLiteral(" · ") + toQt(e.start.connectionName));
         item->setData(StatusRole, QLatin1String(moodOf(e.end.status)));
         const auto* p = desk_.connections().profile(e.start.connectionId);
-        item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(db::signalColour(*p))
+        item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(signalColour(*p))
                                                : Theme::current().colour("line"));
         item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)));
         if (e.id == keep) list_->setCurrentItem(item);

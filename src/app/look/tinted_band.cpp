@@ -3,9 +3,9 @@
 #include <QPainter>
 
 #include "app/base/text.h"
+#include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -21,7 +21,7 @@ TintedBand::TintedBand(QWidget* parent) : QFrame(parent), chip_(makeLabel({}, "c
 
 void TintedBand::showConnection(const db::ConnectionProfile* profile) {
     const Theme& theme = Theme::current();
-    colour_ = profile == nullptr ? theme.colour("quiet") : theme.connectionColour(db::signalColour(*profile));
+    colour_ = profile == nullptr ? theme.colour("quiet") : theme.connectionColour(signalColour(*profile));
     chip_->setVisible(profile != nullptr);
     if (profile != nullptr) {
         chip_->setText(toQt(db::environmentWord(profile->environment)).toUpper());

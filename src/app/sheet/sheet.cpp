@@ -7,8 +7,8 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "app/look/connection_colours.h"
 #include "app/look/theme.h"
-#include "core/db/connection_colours.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/meaning/statement.h"
 
@@ -279,7 +279,7 @@ void Sheet::remark(const std::string& text) { Q_EMIT remarked(toQt(text)); }
 QColor Sheet::colourOf(const QString& connectionId) const {
     const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId));
     const Theme& theme = Theme::current();
-    return p != nullptr ? theme.connectionColour(db::signalColour(*p)) : theme.colour("quiet");
+    return p != nullptr ? theme.connectionColour(signalColour(*p)) : theme.colour("quiet");
 }
 
 void Sheet::stop() {

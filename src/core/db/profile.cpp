@@ -117,4 +117,13 @@ std::string makeProfileId() {
     return fmt::format("{:08x}{:08x}", source(), source());
 }
 
+std::string_view usualColour(Environment environment) {
+    switch (environment) {
+        case Environment::Live: return "tomato";
+        case Environment::Trial: return "marigold";
+        case Environment::Local: break;
+    }
+    return "sage";
+}
+
 }  // namespace pantry::db

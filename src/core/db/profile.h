@@ -75,4 +75,7 @@ void inheritFrom(const ConnectionProfile& from, ConnectionProfile& profile);
 /// A new id, different from all others.
 [[nodiscard]] std::string makeProfileId();
 
+/// The colour that a connection gets when nobody chooses, by the names of the palette.
+[[nodiscard]] std::string_view usualColour(Environment environment);
+
 }  // namespace pantry::db

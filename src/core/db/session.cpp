@@ -593,8 +593,9 @@ void Session::run(const std::shared_ptr<RunHandle::State>& state, RunRequest req
     sink.finish();
     sink.fill(summary);
     noteEnd(summary, request.statement, result);
-    if (request.consumer && request.consumer->hasEnough()) {
-        result = StatementResult{.isComplete = false};
+    if (const auto enough = request.consumer ? request.consumer->enough() : std::nullopt) {
+        summary.rowCount = *enough;
+        result = StatementResult{.hasRows = true, .isComplete = false};
     } else if (!sink.failure()) {
         return fail(sink.failure().error());
     }

@@ -76,8 +76,9 @@ public:
     virtual ~ChunkConsumer() = default;
     virtual Status begin(const std::vector<data::Column>& columns) = 0;
     virtual Status take(const data::Chunk& chunk) = 0;
-    /// Whether it refused what came because it wants no more: the run ends well then, without all rows.
-    [[nodiscard]] virtual bool hasEnough() const { return false; }
+    /// How many rows it has kept, when it refused what came because it wants no more: the run ends well then, with so
+    /// many.
+    [[nodiscard]] virtual std::optional<std::size_t> enough() const { return std::nullopt; }
 };
 
 /// Statements that were asked for together: when one fails or is stopped, those after it are not run.

@@ -10,6 +10,7 @@
 #include "core/exchange/writers/markup_writers.h"
 #include "core/exchange/writers/record_writer.h"
 #include "core/exchange/writers/workbook_writer.h"
+#include "core/sql/write/literals.h"
 
 namespace pantry::exchange {
 namespace {
@@ -76,7 +77,7 @@ std::string inListOf(const data::ResultView& view, const std::vector<std::size_t
     for (const std::size_t row : rows) {
         const data::Cell cell = view.result()->cell(view.rowAt(row), column);
         std::string literal;
-        appendLiteral(literal, cell, view.result()->columns()[column], dialect);
+        sql::appendLiteral(literal, cell, view.result()->columns()[column], dialect);
         if (cell.isNull() || !seen.insert(literal).second) continue;
         if (out.size() > 1) out += ", ";
         out += literal;
@@ -91,8 +92,8 @@ std::string valuesListOf(const data::ResultView& view, const std::vector<std::si
         out += i == 0 ? "(" : ",\n       (";
         for (std::size_t c = 0; c < columns.size(); ++c) {
             if (c > 0) out += ", ";
-            appendLiteral(out, view.result()->cell(view.rowAt(rows[i]), columns[c]),
-                          view.result()->columns()[columns[c]], dialect);
+            sql::appendLiteral(out, view.result()->cell(view.rowAt(rows[i]), columns[c]),
+                               view.result()->columns()[columns[c]], dialect);
         }
         out += ")";
     }

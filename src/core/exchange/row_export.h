@@ -103,7 +103,9 @@ public:
     Status begin(const std::vector<data::Column>& columns) override { return out_->begin(columns); }
     /// Errors: Cancelled once the export has enough.
     Status take(const data::Chunk& chunk) override;
-    [[nodiscard]] bool hasEnough() const override { return out_->hasEnough(); }
+    [[nodiscard]] std::optional<std::size_t> enough() const override {
+        return out_->hasEnough() ? std::optional(out_->rowCount()) : std::nullopt;
+    }
 
 private:
     std::shared_ptr<RowExport> out_;

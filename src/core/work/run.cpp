@@ -151,7 +151,7 @@ void Run::noteNextResult() {
 void Run::noteFinished(const db::RunSummary& summary) {
     if (origin_.schema.empty()) origin_.schema = summary.session.line.schema;
     summary_ = summary;
-    rowsRead_ = std::max(rowsRead_, summary.rowCount);
+    rowsRead_ = summary.rowCount;
     state_ = summary.result.isComplete ? RunState::Done : RunState::Partial;
     tell(RunChange::Rested);
 }

@@ -14,6 +14,7 @@
 #include "core/exchange/view_row.h"
 #include "core/exchange/writers/insert_writer.h"
 #include "core/exchange/writers/workbook_writer.h"
+#include "core/sql/write/literals.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::exchange {
@@ -464,7 +465,7 @@ TEST(FormatsTest, BytesThatJsonCannotHoldAreTold) {
 TEST(FormatsTest, TextWithAZeroByteIsReadBackBySqlite) {
     std::string literal;
     const std::string text("a\0b'c", 5);
-    appendLiteral(literal, {.kind = data::CellKind::Text, .bytes = text}, {.name = "a"}, sql::Dialect::Sqlite);
+    sql::appendLiteral(literal, {.kind = data::CellKind::Text, .bytes = text}, {.name = "a"}, sql::Dialect::Sqlite);
     sqlite3* db = nullptr;
     sqlite3_open(":memory:", &db);
     sqlite3_stmt* statement = nullptr;

@@ -112,6 +112,26 @@ TEST_F(LedgerTest, ALedgerOfANewerVersionIsNotTouched) {
     EXPECT_EQ(opened.error().kind, ErrorKind::TooNew);
 }
 
+TEST_F(LedgerTest, LedgersOfEveryVersionAreReadAndWrittenOn) {
+    std::size_t versions = 0;
+    for (const auto& file : std::filesystem::directory_iterator(LEDGERS_FOLDER)) {
+        ++versions;
+        const auto path = folder_ / (file.path().stem().string() + ".db");
+        test::runScript(path, test::contentOf(file.path()));
+        const auto ledger = Ledger::open(path);
+        ASSERT_TRUE(ledger) << ledger.error().text();
+        const auto entries = (*ledger)->find({}).value();
+        ASSERT_EQ(entries.size(), 2U) << file.path();
+        EXPECT_EQ(entries[0].end.error, "No such column: jasr");
+        EXPECT_EQ(entries[1].end.rows, 24);
+        EXPECT_EQ(entries[1].start.sheet, "Jars");
+        ASSERT_TRUE((*ledger)->start({.connectionId = "c1", .statement = "SELECT 3"}, base::now()));
+        EXPECT_EQ((*ledger)->find(parseLedgerSearch("batch", base::now()))->size(), 2U);
+        EXPECT_EQ((*ledger)->find({})->size(), 3U);
+    }
+    EXPECT_EQ(versions, 1U) << "a version more needs a file more";
+}
+
 TEST_F(LedgerTest, AFileThatIsNoLedgerIsNotTouched) {
     test::writeFile(folder_ / "other.db", std::string(9000, 'x'));
     EXPECT_EQ(Ledger::open(folder_ / "other.db").error().kind, ErrorKind::Damaged);

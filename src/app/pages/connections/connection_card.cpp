@@ -9,9 +9,9 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 
@@ -49,7 +49,7 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     painter.setBrush(theme.colour(underMouse() ? "selection" : "card"));
     painter.drawRoundedRect(box, 7, 7);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(theme.connectionColour(db::signalColour(profile_)));
+    painter.setBrush(theme.connectionColour(signalColour(profile_)));
     painter.drawRoundedRect(QRectF(box.left() + 1, box.top() + 1, 5, box.height() - 2), 2.5, 2.5);
     if (isTarget_) {
         painter.setBrush(theme.colour("juniper"));
@@ -64,7 +64,7 @@ void ConnectionCard::paintEvent(QPaintEvent*) {
     small.setWeight(QFont::Bold);
     const QString environment =
         profile_.isTemplate ? tr("TEMPLATE") : toQt(db::environmentWord(profile_.environment)).toUpper();
-    if (db::hasMark(profile_)) {  // beside the word of the environment
+    if (hasMark(profile_)) {  // beside the word of the environment
         const int left = area.right() - QFontMetrics(small).horizontalAdvance(environment) - 12;
         painter.setBrush(theme.connectionColour(profile_.colour));
         painter.drawEllipse(QPointF(left, area.top() + 6.5), 4, 4);

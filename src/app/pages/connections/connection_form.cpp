@@ -7,7 +7,6 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <array>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -17,13 +16,10 @@
 #include "app/pages/connections/explained_field.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
-#include "core/db/connection_colours.h"
-#include "core/db/driver.h"
 #include "core/db/driver_properties.h"
 #include "core/db/engine_traits.h"
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
-#include "core/store/connection_merge.h"
 
 namespace pantry::app {
 namespace {
@@ -71,6 +67,7 @@ QWidget* plainBox() {
 ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     : QFrame(parent),
       desk_(desk),
+      edit_(desk.connections()),
       body_(new QWidget),
       heading_(makeLabel({}, "bigHeading")),
       state_(makeLabel({}, "small")),
@@ -315,40 +312,30 @@ QWidget* ConnectionForm::makeButtons() {
 
 /// Before another connection takes the form.
 void ConnectionForm::keepDraft() {
-    if (profile_.id.empty() || !body_->isVisibleTo(this)) return;
-    const Draft draft{edited(), server_->password()};
-    const bool isEdited = draft.profile != profile_;
-    if (isNew_) {
-        if (isEdited) newDraft_ = draft;
-    } else if (isEdited) {
-        drafts_[profile_.id] = draft;
-    } else {
-        drafts_.erase(profile_.id);
-    }
+    if (edit_.hasBegun()) edit_.keepDraft({edited(), fromQt(server_->password())});
 }
 
 bool ConnectionForm::hasDraft(const QString& id) const {
-    const bool isShown = id == toQt(profile_.id) && body_->isVisibleTo(this) && !isNew_;
-    return isShown ? edited() != profile_ : drafts_.contains(fromQt(id));
+    const bool isShown = edit_.hasBegun() && fromQt(id) == edit_.stored().id && !edit_.isNew();
+    return isShown ? edit_.isEdited(edited()) : edit_.hasDraft(fromQt(id));
 }
 
-void ConnectionForm::showDraft(const Draft& draft) {
-    const db::ConnectionProfile stored = std::exchange(profile_, draft.profile);
+void ConnectionForm::showDraft(const work::ConnectionDraft& draft) {
+    profile_ = draft.profile;
     showProfile();
-    if (!db::isFile(profile_.engine)) server_->show(profile_, draft.password);
-    profile_ = stored;
+    if (!db::isFile(profile_.engine)) server_->show(profile_, toQt(draft.password));
     refreshChanged();
 }
 
 bool ConnectionForm::resumeNew() {
     keepDraft();
-    if (!newDraft_) return false;
-    const Draft draft = *std::exchange(newDraft_, std::nullopt);
+    const auto draft = edit_.takeNewDraft();
+    if (!draft) return false;
+    edit_.end();
     db::ConnectionProfile empty;
-    empty.id = draft.profile.id;
-    profile_ = {};
+    empty.id = draft->profile.id;
     show(empty, true);
-    showDraft(draft);
+    showDraft(*draft);
     return true;
 }
 
@@ -356,13 +343,14 @@ void ConnectionForm::showNothing() {
     keepDraft();
     body_->setVisible(false);
     footer_->setVisible(false);
+    edit_.end();
     profile_ = {};
 }
 
 void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     keepDraft();
+    edit_.begin(profile, isNew);
     profile_ = profile;
-    isNew_ = isNew;
     isAsking_ = false;
     body_->setVisible(true);
     footer_->setVisible(true);
@@ -371,7 +359,7 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     saveOpen_->setVisible(!profile.isTemplate);
     template_->show(profile_);
     showProfile();
-    profile_.inherited = edited().inherited;
+    edit_.noteInherited(edited().inherited);
     remove_->setText(tr("Remove"));
     setLook(remove_, "plain");
     remove_->setVisible(!isNew);
@@ -379,8 +367,7 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     stagesBox_->hide();
     advice_->clear();
     refreshChanged();
-    const auto draft = isNew ? drafts_.end() : drafts_.find(profile_.id);
-    if (draft != drafts_.end()) showDraft(draft->second);
+    if (const work::ConnectionDraft* draft = edit_.draft()) showDraft(*draft);
 }
 
 /// Puts what profile_ says into the fields.
@@ -419,13 +406,10 @@ void ConnectionForm::showProperties(const db::ConnectionProfile& profile) {
 
 /// A colour that nobody chose follows the environment.
 void ConnectionForm::followEnvironment(int environment) {
-    const std::string chosen = edited().colour;
-    const auto isUsual = [&](db::Environment e) { return chosen == db::usualColour(e); };
-    constexpr std::array kAll{db::Environment::Local, db::Environment::Trial, db::Environment::Live};
-    if (chosen != db::ConnectionProfile{}.colour && std::ranges::none_of(kAll, isUsual)) return;
     const auto& colours = connectionColours();
-    const auto usual = std::ranges::find(colours, db::usualColour(static_cast<db::Environment>(environment)));
-    if (usual != colours.end()) colour_->button(static_cast<int>(usual - colours.begin()))->setChecked(true);
+    const auto colour =
+        std::ranges::find(colours, work::colourWith(static_cast<db::Environment>(environment), edited().colour));
+    if (colour != colours.end()) colour_->button(static_cast<int>(colour - colours.begin()))->setChecked(true);
 }
 
 void ConnectionForm::takeTemplate() {
@@ -482,26 +466,22 @@ void ConnectionForm::showEngine() {
 /// What another window or the command line has saved meanwhile stands in the form, but for fields that were edited
 /// here.
 void ConnectionForm::takeFromElsewhere() {
-    if (isNew_ || profile_.id.empty() || !body_->isVisibleTo(this)) return;
-    const auto& all = desk_.connections().list().profiles;
-    const auto stored = std::ranges::find(all, profile_.id, &db::ConnectionProfile::id);
-    if (stored == all.end()) {
-        isNew_ = true;
+    if (!edit_.hasBegun()) return;
+    const auto elsewhere = edit_.takeFromElsewhere(edited());
+    if (!elsewhere) return;
+    if (elsewhere->wasRemoved) {
         refreshChanged();
         return advice_->setText(tr("It was removed meanwhile, elsewhere. Saving makes it anew."));
     }
-    if (*stored == profile_) return;
     const QString typed = server_->password();
-    const store::MergedProfile merged = store::merged(profile_, edited(), *stored);
-    profile_ = merged.profile;
+    profile_ = elsewhere->shown;
     showProfile();
     if (!db::isFile(profile_.engine)) server_->show(profile_, typed);
-    profile_ = *stored;
-    heading_->setText(toQt(profile_.name));
+    heading_->setText(toQt(edit_.stored().name));
     refreshChanged();
-    if (merged.conflicts.empty()) return;
+    if (elsewhere->conflicts.empty()) return;
     QStringList fields;
-    for (const std::string& field : merged.conflicts) fields += toQt(field);
+    for (const std::string& field : elsewhere->conflicts) fields += toQt(field);
     advice_->setText(tr("Changed meanwhile, elsewhere: %1. Saving keeps what stands here.").arg(fields.join(tr(", "))));
 }
 
@@ -516,22 +496,17 @@ void ConnectionForm::showActs() {
 void ConnectionForm::refreshChanged() {
     if (!body_->isVisibleTo(this)) return;
     showActs();
-    state_->setText(isNew_                 ? tr("not saved yet")
-                    : profile_.isUnseen    ? tr("imported, not saved yet")
-                    : edited() == profile_ ? QString()
-                                           : tr("unsaved changes"));
+    state_->setText(edit_.isNew()              ? tr("not saved yet")
+                    : edit_.stored().isUnseen  ? tr("imported, not saved yet")
+                    : edit_.isEdited(edited()) ? tr("unsaved changes")
+                                               : QString());
     setLook(state_, "small");
     template_->showInherited(edited().inherited);
 }
 
 void ConnectionForm::takeAddress() {
-    const auto address = db::parseAddress(fromQt(address_->text()));
-    if (!address) {
-        advice_->setText(address_->text().isEmpty() ? QString() : toQt(address.error()));
-        return;
-    }
-    const auto driver = db::driverFor(address->profile.engine);
-    if (!driver) return advice_->setText(toQt(driver.error()));
+    const auto address = work::takeAddress(fromQt(address_->text()));
+    if (!address) return advice_->setText(address_->text().isEmpty() ? QString() : toQt(address.error()));
     profile_.options = address->profile.options;
     showProperties(address->profile);
     engine_->setCurrentIndex(engine_->findData(static_cast<int>(address->profile.engine)));
@@ -553,9 +528,7 @@ void ConnectionForm::takeAddress() {
     }
     advice_->setText(advice);
     if (!nameField_->text().isEmpty() && nameField_->text() != suggestedName_) return;
-    const db::ConnectionProfile& there = address->profile;
-    const bool isServer = !db::isFile(there.engine) && !there.database.empty();
-    suggestedName_ = isServer ? toQt(there.database) : toQt(db::placeOf(there)).section(QLatin1Char('.'), 0, 0);
+    suggestedName_ = toQt(address->name);
     nameField_->setText(suggestedName_);
 }
 
@@ -589,31 +562,21 @@ void ConnectionForm::chooseFile() {
 }
 
 bool ConnectionForm::save() {
-    db::ConnectionProfile p = edited();
-    p.isUnseen = false;  // whoever saves it has seen it
-    if (const auto problem = store::problemOf(p, desk_.connections().list().profiles)) {
+    const auto tell = [this](const Status& status) {
+        if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
+    };
+    const Status saved =
+        edit_.save(edited(), fromQt(server_->password()), properties_->secrets(), whileThere(this, tell));
+    if (!saved) {
         setLook(state_, "bad");
         state_->setText(tr("not saved"));
-        advice_->setText(toQt(*problem));
+        advice_->setText(toQt(saved.error()));
         return false;
     }
-    const db::ConnectionProfile original = std::exchange(profile_, p);
-    const bool wasNew = std::exchange(isNew_, false);
-    drafts_.erase(p.id);
-    const std::string password = fromQt(server_->password());
-    const auto secrets = properties_->secrets();  // the fields are filled anew below
-    wasNew ? desk_.connections().put(p) : desk_.connections().put(p, original);
-    show(p, false);
-    if (!db::isFile(p.engine)) {
-        const auto tell = [this](const Status& status) {
-            if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
-        };
-        desk_.connections().setPassword(p, password, whileThere(this, tell));
-        for (const auto& [property, value] : secrets)
-            desk_.connections().setPassword(db::secretOf(p, property), value, whileThere(this, tell));
-    }
+    profile_ = edit_.stored();
+    show(db::ConnectionProfile(profile_), false);
     state_->setText(tr("saved"));
-    Q_EMIT saved(toQt(p.id));
+    Q_EMIT this->saved(toQt(profile_.id));
     return true;
 }
 
@@ -622,14 +585,8 @@ void ConnectionForm::test() {
     stages_->addWidget(makeLabel(tr("Trying…"), "quiet"));
     stagesBox_->show();
     advice_->clear();
-    const std::string password = fromQt(server_->password());
-    db::ConnectionProfile tried = edited();
-    for (const auto& [property, value] : properties_->secrets()) {
-        if (!value.empty()) tried.options[property] = value;
-    }
-    desk_.connections().test(
-        tried, password.empty() ? std::nullopt : std::optional(password),
-        whileThere(this, [this](const std::vector<db::TestStage>& stages) { showStages(stages); }));
+    edit_.test(edited(), fromQt(server_->password()), properties_->secrets(),
+               whileThere(this, [this](const std::vector<db::TestStage>& stages) { showStages(stages); }));
 }
 
 void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
@@ -664,10 +621,8 @@ void ConnectionForm::askRemove() {
         advice_->setText(tr("The saved connection goes; the database, the sheets and the ledger stay."));
         return;
     }
-    const QString id = toQt(profile_.id);
+    edit_.remove();
     showNothing();
-    drafts_.erase(fromQt(id));
-    desk_.connections().remove(fromQt(id));
     Q_EMIT removed();
 }
 

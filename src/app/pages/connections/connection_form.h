@@ -9,13 +9,12 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
-#include <map>
-#include <optional>
 
 #include "app/desk/desk.h"
 #include "app/pages/connections/property_fields.h"
 #include "app/pages/connections/server_fields.h"
 #include "app/pages/connections/template_choice.h"
+#include "core/work/connection_edit.h"
 
 namespace pantry::app {
 
@@ -67,19 +66,13 @@ private:
     QWidget* makeFooter();
     void showProfile();
 
-    struct Draft {
-        db::ConnectionProfile profile;
-        QString password;
-    };
-    void showDraft(const Draft& draft);
+    void showDraft(const work::ConnectionDraft& draft);
 
     Desk& desk_;
-    db::ConnectionProfile profile_;
-    std::map<std::string, Draft> drafts_;  // by the connection's id
-    std::optional<Draft> newDraft_;        // of one that was never saved
-    bool isNew_ = false;
-    bool isAsking_ = false;  // the button Remove was pressed once
-    QString suggestedName_;  // that the address gave, until somebody types another
+    work::ConnectionEdit edit_;
+    db::ConnectionProfile profile_;  // that the fields were filled from
+    bool isAsking_ = false;          // the button Remove was pressed once
+    QString suggestedName_;          // that the address gave, until somebody types another
     QWidget* body_;
     QLabel* heading_;
     QLabel* state_;

@@ -14,13 +14,13 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/tool_row.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/group_heading.h"
 #include "core/base/fuzzy.h"
 #include "core/base/text.h"
-#include "core/db/connection_colours.h"
 
 namespace pantry::app {
 namespace {
@@ -249,7 +249,7 @@ void ConnectionsPage::fillLast() {
     for (const db::ConnectionProfile* p : used) {
         const QString id = toQt(p->id);
         auto* button = makeButton({}, "chip", "usedLast", tr("Open a sheet on %1").arg(toQt(p->name)), last_);
-        button->setIcon(markIcon(Theme::current().connectionColour(db::signalColour(*p))));
+        button->setIcon(markIcon(Theme::current().connectionColour(signalColour(*p))));
         button->setText(button->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, Theme::px(130)));
         button->setToolTip(tr("%1 · %2 · %3\nClick: open a sheet on it")
                                .arg(toQt(p->name), toQt(db::environmentWord(p->environment)), usageOf(p->id)));

@@ -9,11 +9,11 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
+#include "app/look/connection_colours.h"
 #include "app/look/pick_list.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/sheet/session_menu.h"
-#include "core/db/connection_colours.h"
 #include "core/db/engine_traits.h"
 #include "core/db/session_facts.h"
 
@@ -111,7 +111,7 @@ void ContextBand::refresh() {
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
-        connection_->setIcon(db::hasMark(*p) ? QIcon(markOf(*p)) : QIcon());
+        connection_->setIcon(hasMark(*p) ? QIcon(markOf(*p)) : QIcon());
         const auto [widestName, widestPlace] = roomForWords(toQt(p->name));
         const QString shown = connection_->fontMetrics().elidedText(toQt(p->name), Qt::ElideRight, widestName);
         connection_->setText(shown + QStringLiteral(" ▾"));
@@ -194,7 +194,7 @@ void ContextBand::offerConnections() {
     std::vector<PickList::Choice> choices;
     for (const db::ConnectionProfile& p : desk_.connections().profiles()) {
         QPixmap dot(12, 12);
-        dot.fill(Theme::current().connectionColour(db::signalColour(p)));
+        dot.fill(Theme::current().connectionColour(signalColour(p)));
         choices.push_back({.text = toQt(p.name),
                            .detail = toQt(db::environmentWord(p.environment)),
                            .icon = QIcon(dot),

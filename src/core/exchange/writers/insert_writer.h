@@ -28,7 +28,4 @@ private:
     std::size_t inStatement_ = 0;
 };
 
-/// A value of a column as a literal of SQL. Binary values as the dialect writes them.
-void appendLiteral(std::string& out, const data::Cell& cell, const data::Column& column, sql::Dialect dialect);
-
 }  // namespace pantry::exchange
