@@ -11,7 +11,7 @@
 namespace pantry::demo {
 namespace {
 
-constexpr const char* kSchema = R"(
+constexpr const char* kKitchenSchema = R"(
 CREATE TABLE ingredient (
     ingredient_id INTEGER PRIMARY KEY,
     name          TEXT NOT NULL UNIQUE,
@@ -127,7 +127,7 @@ public:
     explicit KitchenWriter(TableLoader& loader) : loader_(loader) {}
 
     void write() {
-        loader_.execute(kSchema);
+        loader_.execute(kKitchenSchema);
         basics();
         recipes();
         runsAndBatches();

@@ -11,7 +11,7 @@
 namespace pantry::demo {
 namespace {
 
-constexpr const char* kSchema = R"(
+constexpr const char* kOrchardSchema = R"(
 CREATE TABLE warden (
     warden_id   INTEGER PRIMARY KEY,
     full_name   TEXT NOT NULL,
@@ -154,7 +154,7 @@ public:
     OrchardWriter(TableLoader& loader, bool isLive) : loader_(loader), isLive_(isLive) {}
 
     void write() {
-        loader_.execute(kSchema);
+        loader_.execute(kOrchardSchema);
         wardens();
         varieties();
         plots();

@@ -10,7 +10,7 @@
 namespace pantry::demo {
 namespace {
 
-constexpr const char* kSchema = R"(
+constexpr const char* kProbesSchema = R"(
 CREATE TABLE probe (
     probe_id     INTEGER PRIMARY KEY,
     place        TEXT NOT NULL,
@@ -69,7 +69,7 @@ public:
     explicit ProbesWriter(TableLoader& loader) : loader_(loader) {}
 
     void write() {
-        loader_.execute(kSchema);
+        loader_.execute(kProbesSchema);
         for (int i = 1; i <= kProbes; ++i) {
             const Measure& measure = kMeasures[i % 4];
             loader_.insert(

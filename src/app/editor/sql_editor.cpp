@@ -29,7 +29,6 @@ constexpr int kErrorIndicator = 9;
 constexpr int kParameterIndicator = 10;
 constexpr int kNumberMargin = 0;
 constexpr int kRailMargin = 1;
-constexpr int kRailWidth = 12;
 constexpr int kFoldMargin = 2;
 constexpr int kFoldWidth = 14;
 constexpr int kJsonIndicator = 11;
@@ -69,7 +68,7 @@ public:
         setBraceMatching(SloppyBraceMatch);
         setMarginType(kNumberMargin, NumberMargin);
         setMarginType(kRailMargin, TextMargin);
-        setMarginWidth(kRailMargin, kRailWidth);
+        setMarginWidth(kRailMargin, TextNotes::kRailWidth);
         setFolding(PlainFoldStyle, kFoldMargin);
         for (int margin = 2; margin < 5; ++margin) setMarginWidth(margin, 0);
         setExtraAscent(2);
@@ -237,7 +236,7 @@ public:
     void showJson() {
         const long length = SendScintilla(SCI_GETLENGTH);
         setMarginWidth(kFoldMargin, json() != nullptr ? kFoldWidth : 0);
-        setMarginWidth(kRailMargin, json() != nullptr ? 0 : kRailWidth);
+        setMarginWidth(kRailMargin, json() != nullptr ? 0 : TextNotes::kRailWidth);
         if (notes.isFresh()) setFoldLevels();
         SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
         SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);

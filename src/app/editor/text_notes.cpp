@@ -13,8 +13,6 @@ namespace {
 
 using Status = StatementMark::Status;
 
-constexpr int kRailWidth = 12;
-
 const char* roleFor(Status status) {
     switch (status) {
         case Status::Done: return "sage";

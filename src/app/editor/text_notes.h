@@ -62,6 +62,8 @@ public:
 /// Threads:  the window's thread.
 class TextNotes {
 public:
+    static constexpr int kRailWidth = 12;  ///< of the stripe beside the statements, in pixels
+
     explicit TextNotes(const TextGeometry& geometry) : geometry_(geometry) {}
 
     /// Marks and hints go, until they are set for this one.

@@ -14,11 +14,8 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kWidth = 312;
+constexpr int kCompareWidth = 312;
 constexpr int kKeysHeight = 150;
-
-QString grouped(std::size_t count) { return toQt(base::grouped(static_cast<std::int64_t>(count))); }
-QString countedRows(std::size_t rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
 
 QString namesOf(const std::vector<std::size_t>& columns, const std::vector<data::Column>& all) {
     QStringList names;
@@ -65,7 +62,7 @@ ComparePanel::ComparePanel(std::function<std::vector<ResultSource*>()> sources, 
       progress_(new QProgressBar(this)),
       state_(makeLabel({}, "small", this)) {
     setProperty("look", "side");
-    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kCompareWidth)); });
     name(this, resultName::kComparePanel, tr("Compare"));
     name(before_, resultName::kCompareBefore, tr("The result as it was"));
     name(after_, resultName::kCompareAfter, tr("The result as it is"));

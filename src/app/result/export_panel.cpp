@@ -23,8 +23,8 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kWidth = 312;
-constexpr int kProgressMs = 100;
+constexpr int kExportWidth = 312;
+constexpr int kExportProgressMs = 100;
 constexpr std::size_t kMaxClipboardBytes = std::size_t{64} << 20;
 constexpr std::size_t kMaxSheetBytes = std::size_t{4} << 20;
 
@@ -33,9 +33,6 @@ QString breakable(const QString& path) {
     QString out = path;
     return out.replace(QLatin1Char('/'), QStringLiteral("/\u200B"));
 }
-
-QString countedRows(std::size_t rows) { return toQt(base::counted(static_cast<std::int64_t>(rows), "row", "rows")); }
-QString grouped(std::size_t count) { return toQt(base::grouped(static_cast<std::int64_t>(count))); }
 
 }  // namespace
 
@@ -87,7 +84,7 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
         tr("The statement sees this sheet's open changes and temporary tables. The sheet waits until the end."));
     previewTimer_.setSingleShot(true);
     previewTimer_.setInterval(120);
-    progressTimer_.setInterval(kProgressMs);
+    progressTimer_.setInterval(kExportProgressMs);
     constexpr int kLookForFileMs = 150;
     fileTimer_.setSingleShot(true);
     fileTimer_.setInterval(kLookForFileMs);
@@ -99,7 +96,7 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
 }
 
 void ExportPanel::makeLayout() {
-    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kExportWidth)); });
     from_->setWordWrap(true);
     state_->setWordWrap(true);
     file_->setProperty("look", "code");
@@ -142,7 +139,7 @@ void ExportPanel::makeLayout() {
 
     auto* body = new QWidget;
     body->setObjectName(QStringLiteral("formBody"));
-    Theme::fit(body, [body] { body->setMaximumWidth(Theme::px(kWidth) - 12); });
+    Theme::fit(body, [body] { body->setMaximumWidth(Theme::px(kExportWidth) - 12); });
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);

@@ -18,7 +18,7 @@ namespace pantry::app {
 namespace {
 
 constexpr std::size_t kCommonest = 200;
-constexpr int kWidth = 300;
+constexpr int kFilterWidth = 300;
 
 }  // namespace
 
@@ -33,7 +33,7 @@ FilterPanel::FilterPanel(QWidget* parent)
       problem_(makeLabel({}, "bad", this)) {
     name(this, resultName::kFilterPanel, tr("Condition on a column"));
     setProperty("look", "card");
-    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
+    Theme::fit(this, [this] { setFixedWidth(Theme::px(kFilterWidth)); });
     name(not_, resultName::kFilterNot, tr("Rows that do not fulfil it"));
     name(test_, resultName::kFilterTest, tr("What is asked"));
     name(value_, resultName::kFilterValue, tr("Value"));

@@ -12,7 +12,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kPadding = 9;
+constexpr int kCellPadding = 9;
 
 }  // namespace
 
@@ -39,7 +39,7 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     }
     painter->setFont(own);
     painter->setPen(index.data(Qt::ForegroundRole).value<QColor>());
-    const QRect area = option.rect.adjusted(kPadding, 0, -kPadding, 0);
+    const QRect area = option.rect.adjusted(kCellPadding, 0, -kCellPadding, 0);
     const QString text = index.data(Qt::DisplayRole).toString();
     const auto alignment = index.data(Qt::TextAlignmentRole).toInt();
     const QFontMetrics metrics(own);
@@ -58,7 +58,7 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
     }
     // A key's value keeps its place at the left, and the name of what it points at follows it quietly.
     painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextSingleLine, text);
-    const QRect rest = area.adjusted(metrics.horizontalAdvance(text) + kPadding, 0, 0, 0);
+    const QRect rest = area.adjusted(metrics.horizontalAdvance(text) + kCellPadding, 0, 0, 0);
     painter->setPen(theme.colour("quiet"));
     painter->drawText(rest, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextSingleLine,
                       metrics.elidedText(label, Qt::ElideRight, rest.width()));
@@ -67,7 +67,7 @@ void GridDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
 bool GridDelegate::helpEvent(QHelpEvent* event, QAbstractItemView* view, const QStyleOptionViewItem& option,
                              const QModelIndex& index) {
     const QString text = index.data(Qt::DisplayRole).toString();
-    const bool isHidden = QFontMetrics(option.font).horizontalAdvance(text) > option.rect.width() - 2 * kPadding;
+    const bool isHidden = QFontMetrics(option.font).horizontalAdvance(text) > option.rect.width() - 2 * kCellPadding;
     if (event->type() != QEvent::ToolTip || !isHidden || !index.data(GridModel::ExactRole).toBool()) {
         return QStyledItemDelegate::helpEvent(event, view, option, index);
     }

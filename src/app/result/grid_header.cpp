@@ -8,9 +8,9 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kHeight = 36;
+constexpr int kHeaderHeight = 36;
 constexpr int kShapeHeight = 9;
-constexpr int kPadding = 9;
+constexpr int kHeaderPadding = 9;
 
 }  // namespace
 
@@ -44,14 +44,14 @@ void GridHeader::setTextSize(int points) {
     viewport()->update();
 }
 
-QSize GridHeader::sizeHint() const { return {QHeaderView::sizeHint().width(), scaled(kHeight)}; }
+QSize GridHeader::sizeHint() const { return {QHeaderView::sizeHint().width(), scaled(kHeaderHeight)}; }
 
 QSize GridHeader::sectionSizeFromContents(int section) const {
     const QString name = model()->headerData(section, Qt::Horizontal, Qt::DisplayRole).toString();
     const QString type = model()->headerData(section, Qt::Horizontal, GridModel::TypeNameRole).toString();
     const int width = QFontMetrics(nameFont()).horizontalAdvance(name) +
-                      QFontMetrics(typeFont()).horizontalAdvance(type) + 2 * kPadding + 40;
-    return {width, scaled(kHeight)};
+                      QFontMetrics(typeFont()).horizontalAdvance(type) + 2 * kHeaderPadding + 40;
+    return {width, scaled(kHeaderHeight)};
 }
 
 void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section) const {
@@ -64,7 +64,7 @@ void GridHeader::paintSection(QPainter* painter, const QRect& rect, int section)
     const QString name = model()->headerData(section, Qt::Horizontal, Qt::DisplayRole).toString();
     const QString type = model()->headerData(section, Qt::Horizontal, GridModel::TypeNameRole).toString();
     const QString arrow = model()->headerData(section, Qt::Horizontal, GridModel::SortRole).toString();
-    QRect area = rect.adjusted(kPadding, 0, -kPadding, -kShapeHeight);
+    QRect area = rect.adjusted(kHeaderPadding, 0, -kHeaderPadding, -kShapeHeight);
     const QFont strong = nameFont();
     const QFont small = typeFont();
     if (!arrow.isEmpty()) {
@@ -105,7 +105,8 @@ void GridHeader::paintShape(QPainter* painter, const QRect& rect, const GridMode
     if (grid.source() == nullptr || section >= static_cast<int>(grid.source()->shapes().size())) return;
     const data::ColumnShape& shape = grid.source()->shapes()[static_cast<std::size_t>(section)];
     const Theme& theme = Theme::current();
-    QRectF area(rect.left() + kPadding, rect.bottom() - kShapeHeight - 3, rect.width() - 2 * kPadding, kShapeHeight);
+    QRectF area(rect.left() + kHeaderPadding, rect.bottom() - kShapeHeight - 3, rect.width() - 2 * kHeaderPadding,
+                kShapeHeight);
     if (area.width() < 12) return;
     const qreal nullWidth = shape.nullShare > 0 ? std::max<qreal>(2, area.width() * shape.nullShare) : 0;
     painter->fillRect(QRectF(area.right() - nullWidth, area.bottom() - 2, nullWidth, 2), theme.colour("tomato"));
@@ -123,7 +124,7 @@ void GridHeader::paintShape(QPainter* painter, const QRect& rect, const GridMode
     }
     qreal x = area.left();
     for (const float share : shape.bars) {
-        const qreal width = (rect.width() - 2.0 * kPadding) * share;
+        const qreal width = (rect.width() - 2.0 * kHeaderPadding) * share;
         if (width < 2) break;
         painter->fillRect(QRectF(x, area.bottom() - area.height() * 0.6, width - 1, area.height() * 0.6), bar);
         x += width;

@@ -9,14 +9,14 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kHeight = 32;
+constexpr int kBandHeight = 32;
 
 }  // namespace
 
 OriginBand::OriginBand(Desk& desk, const QString& connectionId, const QString& place, QWidget* parent)
     : TintedBand(parent) {
     name(this, "originBand", tr("Where this result came from"));
-    Theme::fit(this, [this] { setFixedHeight(Theme::px(kHeight)); });
+    Theme::fit(this, [this] { setFixedHeight(Theme::px(kBandHeight)); });
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 0, 10, 2);
     layout->setSpacing(8);

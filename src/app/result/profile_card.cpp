@@ -47,8 +47,6 @@ private:
 QString counted(std::size_t number, const char* singular, const char* plural) {
     return toQt(base::counted(static_cast<std::int64_t>(number), singular, plural));
 }
-QString grouped(std::size_t number) { return toQt(base::grouped(static_cast<std::int64_t>(number))); }
-
 }  // namespace
 
 ProfileCard::ProfileCard(const data::Column& column, std::size_t number, QWidget* parent)

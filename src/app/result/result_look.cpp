@@ -11,7 +11,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr std::size_t kShownBytes = 400;  // of one cell; the close-up shows the rest
+constexpr std::size_t kCellBytes = 400;  // of one cell; the close-up shows the rest
 
 }  // namespace
 
@@ -85,7 +85,7 @@ QString ResultLook::text(const data::Cell& cell, int column) const {
     if (format.form != data::CellForm::AsSent) {
         if (const auto shown = data::formatted(cell, format)) return toQt(*shown);
     }
-    return toQt(exchange::displayText(cell, kShownBytes));
+    return toQt(exchange::displayText(cell, kCellBytes));
 }
 
 QColor ResultLook::background(const data::Cell& cell, int column) const {

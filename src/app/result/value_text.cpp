@@ -13,7 +13,7 @@
 namespace pantry::app {
 namespace {
 
-constexpr std::size_t kShownBytes = 200'000;
+constexpr std::size_t kValueBytes = 200'000;
 constexpr qsizetype kLongestLine = 1000;  // the text widget lays a longer one out for seconds
 constexpr std::size_t kShownHexBytes = 16'384;
 constexpr std::size_t kBytesPerLine = 8;
@@ -88,7 +88,7 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
         case data::CellKind::Text: break;
     }
     if (cell.bytes.empty()) return {.text = {}, .facts = QObject::tr("empty text (not null)")};
-    const bool isCut = cell.bytes.size() > kShownBytes;
+    const bool isCut = cell.bytes.size() > kValueBytes;
     QString facts = isCut ? toQt(base::readableBytes(cell.bytes.size()))
                           : toQt(base::counted(static_cast<std::int64_t>(base::codePointCount(cell.bytes)), "character",
                                                "characters"));
@@ -102,8 +102,8 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
     }
     if (isCut)
         facts +=
-            QObject::tr(" · the first %1 shown; copy or export takes all").arg(toQt(base::readableBytes(kShownBytes)));
-    const QString text = readable(base::prefixOf(cell.bytes, kShownBytes));
+            QObject::tr(" · the first %1 shown; copy or export takes all").arg(toQt(base::readableBytes(kValueBytes)));
+    const QString text = readable(base::prefixOf(cell.bytes, kValueBytes));
     const QString broken = withShortLines(text);
     if (broken.size() != text.size()) facts += QObject::tr(" · long lines broken here");
     return {broken, facts, false, isCut};

@@ -7,9 +7,9 @@ namespace {
 
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+constexpr int kCatalogChoicesVersion = 1;
 
-catalog::Choices fromJson(const json& object) {
+catalog::Choices catalogChoicesIn(const json& object) {
     catalog::Choices choices;
     for (const std::string& schema : textsIn(object, "hiddenSchemas")) choices.hiddenSchemas.insert(schema);
     for (const std::string& word : textsIn(object, "hiddenKinds")) {
@@ -40,13 +40,13 @@ json toJson(const catalog::Choices& choices) {
 }  // namespace
 
 Result<AllCatalogChoices> loadCatalogChoices(const std::filesystem::path& path) {
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kCatalogChoicesVersion);
     if (!document) return document.error();
     AllCatalogChoices all;
     const auto places = document->content.find("places");
     if (places == document->content.end() || !places->is_object()) return all;
     for (const auto& [place, object] : places->items()) {
-        if (object.is_object()) all[place] = fromJson(object);
+        if (object.is_object()) all[place] = catalogChoicesIn(object);
     }
     return all;
 }
@@ -55,9 +55,9 @@ Status saveCatalogChoices(const std::filesystem::path& path, const std::string& 
                           const catalog::Choices& choices) {
     const FileLock lock(path.string() + ".lock");
     if (!lock.status()) return lock.status();
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kCatalogChoicesVersion);
     if (!document) return document.error();
-    document->content["version"] = kVersion;
+    document->content["version"] = kCatalogChoicesVersion;
     objectIn(document->content, "places")[place] = toJson(choices);
     return writeJsonFile(path, document->content);
 }

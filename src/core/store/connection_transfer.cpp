@@ -15,7 +15,7 @@ namespace {
 using db::ConnectionProfile;
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+constexpr int kTransferVersion = 1;
 constexpr const char* kMark = "agile-pantry connections";
 
 ConnectionProfile withoutSecretsOf(ConnectionProfile profile) {
@@ -49,8 +49,8 @@ std::string exportConnections(const ConnectionList& list, const std::set<std::st
     for (const ConnectionGroup& g : list.groups) {
         if (groups.contains(g.name)) groupList.push_back({{"name", g.name}, {"colour", g.colour}});
     }
-    return json{{"content", kMark}, {"version", kVersion}, {"groups", groupList}, {"connections", connections}}.dump(
-               2) +
+    return json{{"content", kMark}, {"version", kTransferVersion}, {"groups", groupList}, {"connections", connections}}
+               .dump(2) +
            "\n";
 }
 
@@ -62,7 +62,7 @@ Result<ConnectionList> readExport(std::string_view text) {
                      .message = "This is no file of exported connections.",
                      .hint = "Choose one that “Export connections” or pantry connections export wrote."};
     }
-    if (memberOr(document, "version", 0) > kVersion) {
+    if (memberOr(document, "version", 0) > kTransferVersion) {
         return Error{.kind = ErrorKind::TooNew,
                      .message = "A newer Agile Pantry wrote this file.",
                      .hint = "Bring the connections in with that version."};

@@ -19,12 +19,12 @@ namespace {
 using db::ConnectionProfile;
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+constexpr int kConnectionsVersion = 1;
 
 Result<JsonDocument> readLocked(const std::filesystem::path& path) {
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kConnectionsVersion);
     if (!document) return document;
-    document->content["version"] = kVersion;
+    document->content["version"] = kConnectionsVersion;
     if (!document->content["connections"].is_array()) document->content["connections"] = json::array();
     return document;
 }

@@ -12,7 +12,7 @@ using exchange::ExportChoices;
 using exchange::Format;
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+constexpr int kPresetsVersion = 1;
 constexpr std::size_t kMaxBatchRows = 100'000;
 
 json toJson(const ExportChoices& choices) {
@@ -79,9 +79,9 @@ template <class Change>
 Status changeFile(const std::filesystem::path& path, Change change) {
     const FileLock lock(path.string() + ".lock");
     if (!lock.status()) return lock.status();
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kPresetsVersion);
     if (!document) return document.error();
-    document->content["version"] = kVersion;
+    document->content["version"] = kPresetsVersion;
     change(document->content);
     return writeJsonFile(path, document->content);
 }
@@ -89,7 +89,7 @@ Status changeFile(const std::filesystem::path& path, Change change) {
 }  // namespace
 
 Result<ExportPresets> loadExportPresets(const std::filesystem::path& path) {
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kPresetsVersion);
     if (!document) return document.error();
     const json& content = document->content;
     ExportPresets out;

@@ -14,10 +14,10 @@ namespace {
 
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+constexpr int kGridChoicesVersion = 1;
 constexpr std::size_t kMaxQueries = 500;
 
-data::GridChoices fromJson(const json& object) {
+data::GridChoices gridChoicesIn(const json& object) {
     data::GridChoices choices;
     choices.order = textsIn(object, "order");
     choices.frozen = std::max(0, memberOr(object, "frozen", 0));
@@ -97,13 +97,13 @@ std::string gridKey(std::string_view connectionId, std::string_view statement, s
 }
 
 Result<AllGridChoices> loadGridChoices(const std::filesystem::path& path) {
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kGridChoicesVersion);
     if (!document) return document.error();
     AllGridChoices all;
     const auto queries = document->content.find("queries");
     if (queries == document->content.end() || !queries->is_object()) return all;
     for (const auto& [key, object] : queries->items()) {
-        if (object.is_object()) all[key] = fromJson(object);
+        if (object.is_object()) all[key] = gridChoicesIn(object);
     }
     return all;
 }
@@ -111,9 +111,9 @@ Result<AllGridChoices> loadGridChoices(const std::filesystem::path& path) {
 Status saveGridChoices(const std::filesystem::path& path, const std::string& key, const data::GridChoices& choices) {
     const FileLock lock(path.string() + ".lock");
     if (!lock.status()) return lock.status();
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kGridChoicesVersion);
     if (!document) return document.error();
-    document->content["version"] = kVersion;
+    document->content["version"] = kGridChoicesVersion;
     json& queries = objectIn(document->content, "queries");
     queries[key] = toJson(choices);
     queries[key]["chosen"] = base::isoUtc(base::now());

@@ -65,7 +65,7 @@ END;
 /// The step at a place leads from that version to the next; a new version is a step behind the last. What is there is
 /// never changed, since ledgers of every version are about.
 constexpr std::array kSteps{kFirstVersion};
-constexpr int kVersion = static_cast<int>(kSteps.size());
+constexpr int kLedgerVersion = static_cast<int>(kSteps.size());
 
 struct Finalize {
     void operator()(sqlite3_stmt* s) const { sqlite3_finalize(s); }
@@ -204,7 +204,7 @@ struct Ledger::Impl {
         if (Status status = execute("BEGIN IMMEDIATE"); !status) return status;
         const auto found = version();  // another window may have been faster
         if (!found) return found.error();
-        for (int step = *found; step < kVersion; ++step) {
+        for (int step = *found; step < kLedgerVersion; ++step) {
             const std::string statements =
                 fmt::format("{}\nPRAGMA user_version = {};", kSteps[static_cast<std::size_t>(step)], step + 1);
             if (Status status = execute(statements.c_str()); !status) {
@@ -255,7 +255,7 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
     sqlite3_busy_timeout(impl->db, kBusyWaitMs);
     auto version = impl->version();
     if (!version) return version.error();
-    if (*version > kVersion) {
+    if (*version > kLedgerVersion) {
         return Error{
             .kind = ErrorKind::TooNew,
             .message = fmt::format("The ledger {} was written by a newer version of Agile Pantry.", path.string()),
@@ -263,7 +263,7 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
     }
     if (Status status = impl->execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL"); !status)
         return status.error();
-    if (*version < kVersion) {
+    if (*version < kLedgerVersion) {
         if (Status status = impl->migrate(); !status) return status.error();
     }
     if (Status status = impl->closeInterrupted(); !status) return status.error();

@@ -9,7 +9,7 @@ namespace {
 using nlohmann::json;
 
 /// 2: how the window was left has a file of its own, and went out of this one.
-constexpr int kVersion = 2;
+constexpr int kSettingsVersion = 2;
 constexpr auto kMovedAway = std::to_array<const char*>({"leftColumn", "closeUp", "leftColumnWidth", "closeUpWidth",
                                                         "objectCardHeight", "connectionsFolded", "editorShare"});
 
@@ -41,7 +41,7 @@ json toJson(const Settings& settings) {
 }  // namespace
 
 Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
-    auto document = readJsonFile(path, kVersion);
+    auto document = readJsonFile(path, kSettingsVersion);
     if (!document) return document.error();
     Settings settings;
     for (const SettingDescriptor& setting : settingTable()) {
@@ -56,7 +56,7 @@ Result<LoadedSettings> loadSettings(const std::filesystem::path& path) {
 }
 
 Status saveSettings(const std::filesystem::path& path, const Settings& settings, const Settings& before) {
-    return changeJsonMembers(path, kVersion, toJson(before), toJson(settings), kMovedAway);
+    return changeJsonMembers(path, kSettingsVersion, toJson(before), toJson(settings), kMovedAway);
 }
 
 }  // namespace pantry::store

@@ -11,7 +11,7 @@ namespace pantry::store {
 namespace {
 
 namespace fs = std::filesystem;
-constexpr int kVersion = 1;
+constexpr int kSheetVersion = 1;
 constexpr std::size_t kClosedKept = 50;
 
 nlohmann::json toJson(const FileOfSheet& file) {
@@ -57,7 +57,7 @@ fs::path SheetStore::fileOf(const std::string& id) const { return folder_ / (id 
 
 Status SheetStore::save(const SheetState& sheet) const {
     nlohmann::json object{
-        {"version", kVersion},        {"title", sheet.title},       {"connection", sheet.connectionId},
+        {"version", kSheetVersion},   {"title", sheet.title},       {"connection", sheet.connectionId},
         {"database", sheet.database}, {"schema", sheet.schema},     {"text", base::toValidUtf8(sheet.text.str())},
         {"caret", sheet.caret},       {"position", sheet.position}, {"current", sheet.isCurrent},
         {"window", thisProcess()}};
@@ -99,7 +99,7 @@ Status SheetStore::close(const SheetState& sheet) const {
 
 Result<std::optional<SheetState>> SheetStore::reopenLast() const {
     for (const fs::path& file : closedFiles()) {
-        const auto document = readJsonFile(file, kVersion);
+        const auto document = readJsonFile(file, kSheetVersion);
         if (!document || document->setAside) continue;
         const SheetState sheet = fromJson(file.stem().string(), document->content);
         if (Status status = save(sheet); !status) return status.error();
@@ -117,7 +117,7 @@ Result<std::vector<SheetState>> SheetStore::takeOver() const {
     std::error_code code;
     for (const auto& entry : fs::directory_iterator(folder_, code)) {
         if (entry.path().extension() != ".json") continue;
-        const auto document = readJsonFile(entry.path(), kVersion);
+        const auto document = readJsonFile(entry.path(), kSheetVersion);
         if (!document || document->setAside) continue;
         const auto& object = document->content;
         const std::string owner = memberOr<std::string>(object, "window", "");

@@ -7,7 +7,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr int kVersion = 1;
+constexpr int kWindowStateVersion = 1;
 constexpr int kAnyVersion = 1'000'000;  // of the settings, which are only looked at
 
 WindowState stateIn(const json& object) {
@@ -41,13 +41,13 @@ json toJson(const WindowState& state) {
 Result<WindowState> loadWindowState(const std::filesystem::path& path, const std::filesystem::path& settingsPath) {
     std::error_code ignored;
     const bool isThere = std::filesystem::exists(path, ignored);
-    auto document = isThere ? readJsonFile(path, kVersion) : readJsonFile(settingsPath, kAnyVersion);
+    auto document = isThere ? readJsonFile(path, kWindowStateVersion) : readJsonFile(settingsPath, kAnyVersion);
     if (!document) return document.error();
     return stateIn(document->content);
 }
 
 Status saveWindowState(const std::filesystem::path& path, const WindowState& state, const WindowState& before) {
-    return changeJsonMembers(path, kVersion, toJson(before), toJson(state));
+    return changeJsonMembers(path, kWindowStateVersion, toJson(before), toJson(state));
 }
 
 }  // namespace pantry::store

@@ -8,7 +8,7 @@ namespace pantry::base {
 namespace {
 
 /// A text that is edited as an editor would, with what is known of it.
-struct Edited {
+struct EditedRow {
     SharedText text;
     TextEdits edits;
     void replace(std::size_t at, std::size_t length, std::string_view with) {
@@ -18,7 +18,7 @@ struct Edited {
 };
 
 TEST(TextEditsTest, APlaceBehindAnEditMovesWithIt) {
-    Edited row{SharedText("apple pear plum"), {}};
+    EditedRow row{SharedText("apple pear plum"), {}};
     row.replace(6, 4, "quince");
     EXPECT_EQ(row.edits.now(0), 0U);
     EXPECT_EQ(row.edits.now(6), 6U);
@@ -31,7 +31,7 @@ TEST(TextEditsTest, APlaceBehindAnEditMovesWithIt) {
 }
 
 TEST(TextEditsTest, SettlingOnALaterVersionForgetsWhatLedThere) {
-    Edited row{SharedText("apple"), {}};
+    EditedRow row{SharedText("apple"), {}};
     row.replace(0, 0, "a ");
     const SharedText known = row.text;
     row.replace(0, 0, "bb ");
@@ -48,7 +48,7 @@ RC_GTEST_PROP(TextEditsProperty, ByteThatStaysIsFoundWhereItIsNowAndBack, ()) {
     // Each byte of the first version is unlike all others, so that it can be looked for.
     std::string plain;
     for (char c = 'A'; c <= 'Z'; ++c) plain += c;
-    Edited row{SharedText(plain), {}};
+    EditedRow row{SharedText(plain), {}};
     const auto count = *rc::gen::inRange(0, 6);
     for (int i = 0; i < count; ++i) {
         const auto at = *rc::gen::inRange<std::size_t>(0, row.text.size() + 1);

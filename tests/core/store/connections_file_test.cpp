@@ -9,7 +9,7 @@ namespace {
 
 using test::TemporaryFolder;
 
-db::ConnectionProfile profile(const std::string& id, const std::string& name) {
+db::ConnectionProfile profileNamed(const std::string& id, const std::string& name) {
     db::ConnectionProfile p;
     p.id = id;
     p.name = name;
@@ -25,16 +25,16 @@ db::ConnectionProfile profile(const std::string& id, const std::string& name) {
 TEST(ConnectionsFileTest, ComesBackAsItWasSaved) {
     const TemporaryFolder folder;
     const ConnectionsFile file(folder / "connections.json");
-    ASSERT_TRUE(file.put(profile("1", "Kitchen")));
-    ASSERT_TRUE(file.put(profile("2", "Probes")));
+    ASSERT_TRUE(file.put(profileNamed("1", "Kitchen")));
+    ASSERT_TRUE(file.put(profileNamed("2", "Probes")));
 
-    EXPECT_THAT(file.load()->profiles, testing::ElementsAre(profile("1", "Kitchen"), profile("2", "Probes")));
+    EXPECT_THAT(file.load()->profiles, testing::ElementsAre(profileNamed("1", "Kitchen"), profileNamed("2", "Probes")));
 }
 
 TEST(ConnectionsFileTest, KeepsTheConsentToShowAPasswordAndNoPassword) {
     const TemporaryFolder folder;
     const ConnectionsFile file(folder / "connections.json");
-    db::ConnectionProfile p = profile("1", "Far");
+    db::ConnectionProfile p = profileNamed("1", "Far");
     p.engine = db::Engine::Postgres;
     p.options = {{"unencrypted-password", "yes"}, {"tls-key-password", "quinces"}};
     ASSERT_TRUE(file.put(p));
@@ -45,8 +45,8 @@ TEST(ConnectionsFileTest, KeepsTheConsentToShowAPasswordAndNoPassword) {
 TEST(ConnectionsFileTest, ReplacesAndRemovesById) {
     const TemporaryFolder folder;
     const ConnectionsFile file(folder / "connections.json");
-    ASSERT_TRUE(file.put(profile("1", "Kitchen")));
-    ASSERT_TRUE(file.put(profile("1", "Old kitchen")));
+    ASSERT_TRUE(file.put(profileNamed("1", "Kitchen")));
+    ASSERT_TRUE(file.put(profileNamed("1", "Old kitchen")));
     EXPECT_EQ(file.load()->profiles.at(0).name, "Old kitchen");
     ASSERT_TRUE(file.remove("1"));
     EXPECT_TRUE(file.load()->profiles.empty());
@@ -62,7 +62,7 @@ TEST(ConnectionsFileTest, ABrokenFileIsKeptAside) {
 
     ASSERT_TRUE(list && list->notice);
     EXPECT_THAT(list->notice->message, testing::HasSubstr("line 2"));
-    ASSERT_TRUE(file.put(profile("1", "Kitchen")));
+    ASSERT_TRUE(file.put(profileNamed("1", "Kitchen")));
     std::string kept;
     for (const auto& entry : std::filesystem::directory_iterator(folder.path())) {
         if (entry.path().string().find(".broken-") != std::string::npos) kept = test::contentOf(entry.path());
@@ -76,7 +76,7 @@ TEST(ConnectionsFileTest, AFileOfANewerVersionIsNotTouched) {
     test::writeFile(folder / "connections.json", newer);
     const ConnectionsFile file(folder / "connections.json");
     EXPECT_EQ(file.load().error().kind, ErrorKind::TooNew);
-    EXPECT_EQ(file.put(profile("1", "Kitchen")).error().kind, ErrorKind::TooNew);
+    EXPECT_EQ(file.put(profileNamed("1", "Kitchen")).error().kind, ErrorKind::TooNew);
     EXPECT_EQ(test::contentOf(folder / "connections.json"), newer);
 }
 
@@ -86,7 +86,7 @@ TEST(ConnectionsFileTest, WhatItDoesNotKnowStaysInTheFile) {
                     R"({"version": 1, "later": 7, "connections": [{"engine": "carrier-pigeon"}]})");
     const ConnectionsFile file(folder / "connections.json");
     EXPECT_TRUE(file.load()->profiles.empty());
-    ASSERT_TRUE(file.put(profile("1", "Kitchen")));
+    ASSERT_TRUE(file.put(profileNamed("1", "Kitchen")));
     EXPECT_THAT(test::contentOf(folder / "connections.json"),
                 testing::AllOf(testing::HasSubstr("carrier-pigeon"), testing::HasSubstr("later")));
 }
@@ -96,7 +96,7 @@ TEST(ConnectionsFileTest, TwoWindowsDoNotUndoEachOther) {
     const auto add = [&](const std::string& prefix) {
         const ConnectionsFile file(folder / "connections.json");
         for (int i = 0; i < 20; ++i)
-            EXPECT_TRUE(file.put(profile(prefix + std::to_string(i), prefix + std::to_string(i))));
+            EXPECT_TRUE(file.put(profileNamed(prefix + std::to_string(i), prefix + std::to_string(i))));
     };
     std::thread other([&] { add("a"); });
     add("b");
@@ -105,14 +105,14 @@ TEST(ConnectionsFileTest, TwoWindowsDoNotUndoEachOther) {
 }
 
 TEST(ConnectionsFileTest, NamesMustBeThereAndDiffer) {
-    const std::vector saved{profile("1", "Kitchen")};
-    EXPECT_THAT(problemOf(profile("2", "kitchen"), saved)->message, testing::HasSubstr("Another connection"));
-    EXPECT_TRUE(problemOf(profile("2", " "), saved));
-    EXPECT_FALSE(problemOf(profile("1", "Kitchen"), saved));
+    const std::vector saved{profileNamed("1", "Kitchen")};
+    EXPECT_THAT(problemOf(profileNamed("2", "kitchen"), saved)->message, testing::HasSubstr("Another connection"));
+    EXPECT_TRUE(problemOf(profileNamed("2", " "), saved));
+    EXPECT_FALSE(problemOf(profileNamed("1", "Kitchen"), saved));
 }
 
 TEST(ResolveConnectionTest, TakesNamesAndAddressesAndSuggestsTheNearest) {
-    const std::vector saved{profile("1", "Kitchen")};
+    const std::vector saved{profileNamed("1", "Kitchen")};
     EXPECT_EQ(resolveConnection("kitchen", saved)->profile.id, "1");
     EXPECT_EQ(resolveConnection("sqlite:///srv/x.db", saved)->profile.database, "/srv/x.db");
     EXPECT_EQ(resolveConnection("Kitchn", saved).error().hint, "Did you mean “Kitchen”?");

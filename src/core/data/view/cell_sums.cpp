@@ -15,9 +15,9 @@
 namespace pantry::data {
 namespace {
 
-constexpr std::size_t kRowsBetweenChecks = 1024;
-constexpr std::size_t kCountedExactly = 50'000;  // different values; beyond, their number is estimated
-constexpr std::size_t kShownBytes = 24;          // of a smallest or largest text
+constexpr std::size_t kCellsBetweenChecks = 1024;
+constexpr std::size_t kSumsCountedExactly = 50'000;  // different values; beyond, their number is estimated
+constexpr std::size_t kShownBytes = 24;              // of a smallest or largest text
 
 class Summer {
 public:
@@ -46,7 +46,7 @@ public:
     }
 
     CellSums finish() {
-        out_.isDistinctEstimated = hashes_.size() > kCountedExactly;
+        out_.isDistinctEstimated = hashes_.size() > kSumsCountedExactly;
         out_.distinct = out_.isDistinctEstimated ? estimate_.count() : hashes_.size();
         if (minimum_) out_.minimum = toText(*minimum_);
         if (maximum_) out_.maximum = toText(*maximum_);
@@ -75,7 +75,7 @@ private:
         }
         const std::uint64_t hash = hashOf(text);
         estimate_.add(hash);
-        if (hashes_.size() <= kCountedExactly) hashes_.insert(hash);
+        if (hashes_.size() <= kSumsCountedExactly) hashes_.insert(hash);
     }
 
     void noteExtremes(const Cell& cell) {
@@ -125,7 +125,7 @@ std::optional<CellSums> sumCells(const ResultView& view, const std::vector<CellB
     Summer summer(sharedOrder(result, blocks));
     for (const CellBlock& block : blocks) {
         for (std::size_t row = block.top; row <= block.bottom && row < view.rowCount(); ++row) {
-            if (row % kRowsBetweenChecks == 0 && cancellation.isRequested()) return std::nullopt;
+            if (row % kCellsBetweenChecks == 0 && cancellation.isRequested()) return std::nullopt;
             for (std::size_t column = block.left; column <= block.right; ++column) {
                 summer.add(result.cell(view.rowAt(row), column), valueOrderOf(result.columns()[column]));
             }

@@ -15,10 +15,10 @@
 namespace pantry::data {
 namespace {
 
-constexpr std::size_t kRowsBetweenChecks = 4096;
+constexpr std::size_t kProfiledBetweenChecks = 4096;
 constexpr std::size_t kCountedExactly = 100'000;  // different values; beyond, their number is estimated
 constexpr std::size_t kCommonest = 12;
-constexpr std::size_t kBins = 24;
+constexpr std::size_t kProfileBins = 24;
 
 /// Counts values, each while there are not too many, and all of them by estimate beyond that.
 class ValueCounter {
@@ -194,7 +194,7 @@ private:
     [[nodiscard]] bool isNumberWithoutType() const { return out_.order == ValueOrder::Text; }
 
     void fillHistogram(double low, double high) {
-        out_.histogram.assign(high > low ? kBins : 1, 0);
+        out_.histogram.assign(high > low ? kProfileBins : 1, 0);
         const auto bins = static_cast<double>(out_.histogram.size());
         for (const double m : measures_) {
             const double share = high > low ? (m - low) / (high - low) : 0;
@@ -219,7 +219,7 @@ template <class Take>
 bool forEachCell(const ResultView& view, std::size_t column, const base::Cancellation& cancellation, Take take) {
     const ResultSet& result = *view.result();
     for (std::size_t i = 0; i < view.rowCount(); ++i) {
-        if (i % kRowsBetweenChecks == 0 && cancellation.isRequested()) return false;
+        if (i % kProfiledBetweenChecks == 0 && cancellation.isRequested()) return false;
         take(result.cell(view.rowAt(i), column));
     }
     return true;

@@ -11,9 +11,9 @@ namespace pantry::data {
 namespace {
 
 constexpr std::size_t kSample = 20'000;
-constexpr std::size_t kBins = 8;
+constexpr std::size_t kShapeBins = 8;
 constexpr std::size_t kShares = 6;
-constexpr std::size_t kRowsBetweenChecks = 4096;
+constexpr std::size_t kShapedBetweenChecks = 4096;
 
 /// 2026-11-17 as the number 20261117: good enough to see where dates crowd.
 std::optional<double> dateNumber(std::string_view text) {
@@ -42,7 +42,7 @@ std::optional<double> numberOf(const Cell& cell, ColumnType type) {
 ColumnShape histogram(const std::vector<double>& numbers) {
     ColumnShape shape{.isDistribution = true};
     const auto [low, high] = std::ranges::minmax(numbers);
-    std::vector<std::size_t> counts(high > low ? kBins : 1, 0);
+    std::vector<std::size_t> counts(high > low ? kShapeBins : 1, 0);
     for (const double n : numbers) {
         const auto bin =
             static_cast<std::size_t>((n - low) / std::max(high - low, 1e-300) * static_cast<double>(counts.size()));
@@ -75,7 +75,7 @@ std::optional<std::vector<ColumnShape>> shapesOf(const ResultSet& result, std::s
         std::size_t seen = 0;
         bool isAllNumbers = true;
         for (std::size_t row = 0; row < rows; row += step) {
-            if (seen++ % kRowsBetweenChecks == 0 && cancellation.isRequested()) return std::nullopt;
+            if (seen++ % kShapedBetweenChecks == 0 && cancellation.isRequested()) return std::nullopt;
             const Cell cell = result.cell(row, column);
             if (cell.isNull()) {
                 ++nulls;

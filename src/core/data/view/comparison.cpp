@@ -11,7 +11,7 @@ namespace pantry::data {
 namespace {
 
 constexpr std::uint32_t kNone = static_cast<std::uint32_t>(-1);
-constexpr std::size_t kRowsBetweenChecks = 4096;
+constexpr std::size_t kComparedBetweenChecks = 4096;
 constexpr std::size_t kMaxRowsForKeys = 100'000;
 
 /// Spreads bits; the finaliser of MurmurHash3 (Austin Appleby, public domain).
@@ -184,7 +184,7 @@ private:
 
     /// False when cancelled.
     bool goOn() {
-        if (++done_ % kRowsBetweenChecks != 0) return true;
+        if (++done_ % kComparedBetweenChecks != 0) return true;
         if (progress_) progress_(done_);
         return !cancellation_.isRequested();
     }
@@ -402,7 +402,7 @@ ResultSetPtr differencesOf(const Comparison& comparison, const ResultView& befor
     };
     std::size_t done = 0;
     for (const RowPair& row : comparison.rows) {
-        if (++done % kRowsBetweenChecks == 0 && cancellation.isRequested()) return nullptr;
+        if (++done % kComparedBetweenChecks == 0 && cancellation.isRequested()) return nullptr;
         switch (row.change) {
             case RowChange::Same:
                 if (hasSameRows) write(kSameWord, after, row.after, false);

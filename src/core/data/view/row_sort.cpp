@@ -9,7 +9,7 @@ namespace pantry::data {
 namespace {
 
 constexpr std::size_t kFewRows = 512;  // below it the passes of a radix sort cost more than they save
-constexpr std::size_t kRowsBetweenChecks = 65'536;
+constexpr std::size_t kSortedBetweenChecks = 65'536;
 
 /// Thrown through std::stable_sort, whose comparisons are the only place to notice a wish to stop.
 struct SortCancelled {};
@@ -112,7 +112,7 @@ public:
         const std::size_t expected = group.entries.size() * std::bit_width(group.entries.size());
         std::size_t seen = 0;
         const auto isBefore = [&](const Entry& a, const Entry& b) {
-            if (++seen % kRowsBetweenChecks == 0) {
+            if (++seen % kSortedBetweenChecks == 0) {
                 progress_.part(1, 2).note(seen, expected);
                 if (cancellation_.isRequested()) throw SortCancelled{};
             }

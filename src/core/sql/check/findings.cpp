@@ -14,45 +14,46 @@
 namespace pantry::sql {
 namespace {
 
-using enum Severity;
-
-constexpr auto kRules = std::to_array<FindingRule>({
-    {"syntax", Error, false, "What the grammar does not allow here, and what it expects"},
-    {"unterminated", Error, false, "A text, name or comment whose end is missing"},
-    {"missing-terminator", Error, false, "A line that begins a statement while the one before has no ; at its end"},
-    {"backslash-line", Warning, false, "A line for another program; it is not sent"},
-    {"missing-comma", Warning, false, "Two columns without a comma: the second becomes a name for the first"},
-    {"update-without-where", Warning, false, "UPDATE of all rows"},
-    {"delete-without-where", Warning, false, "DELETE of all rows"},
-    {"join-without-condition", Warning, false, "JOIN without ON or USING"},
-    {"unrelated-tables", Warning, false, "Tables in FROM that no condition relates"},
-    {"null-comparison", Warning, false, "= NULL, which is never true"},
-    {"not-in-null", Warning, false, "NOT IN a list that may hold NULL, which is never true then"},
-    {"limit-without-order", Hint, false, "LIMIT without ORDER BY: which rows come is left to chance"},
-    {"order-by-constant", Warning, false, "ORDER BY something that is the same in every row"},
-    {"having-without-aggregate", Warning, false, "HAVING without an aggregate, where WHERE is meant"},
-    {"ungrouped-column", Warning, false, "A column beside an aggregate that GROUP BY does not name"},
-    {"between-swapped", Warning, false, "BETWEEN with the larger bound first, which is never true"},
-    {"like-without-wildcard", Hint, false, "LIKE without % or _, which is an equality"},
-    {"leading-wildcard", Hint, false, "LIKE '%…', which no ordinary index serves"},
-    {"constant-condition", Hint, false, "A comparison that is the same for every row"},
-    {"integer-division", Hint, false, "A division of integers, which drops the fraction"},
-    {"duplicate-alias", Error, false, "The same name for two relations, or for two columns of a result"},
-    {"unused-cte", Warning, false, "WITH a query that nothing uses"},
-    {"shadowed-alias", Hint, false, "A name that hides the same name of the query around"},
-    {"star-in-definition", Hint, false,
-     "SELECT * in INSERT … SELECT or in a view, whose columns then depend on others"},
-    {"number-as-text", Warning, false, "A number compared with a text"},
-    {"keyword-as-name", Warning, false, "A reserved word as a name, which needs quotes"},
-    {"secret-in-text", Hint, false, "A password in the text, which is kept and handed on with it"},
-    {"value-count", Error, false, "INSERT with more or fewer values than columns"},
-    {"unknown-table", Error, true, "A table that the database does not have"},
-    {"unknown-column", Error, true, "A column that no table of the query has"},
-    {"ambiguous-column", Error, true, "A column that several tables of the query have"},
-    {"type-mismatch", Warning, true, "A comparison of types that never match"},
-    {"join-beside-key", Hint, true, "A join on other columns than the foreign key"},
-    {"whole-large-table", Hint, true, "A large table read without a condition"},
-});
+constexpr auto kRules = [] {
+    using enum Severity;
+    return std::to_array<FindingRule>({
+        {"syntax", Error, false, "What the grammar does not allow here, and what it expects"},
+        {"unterminated", Error, false, "A text, name or comment whose end is missing"},
+        {"missing-terminator", Error, false, "A line that begins a statement while the one before has no ; at its end"},
+        {"backslash-line", Warning, false, "A line for another program; it is not sent"},
+        {"missing-comma", Warning, false, "Two columns without a comma: the second becomes a name for the first"},
+        {"update-without-where", Warning, false, "UPDATE of all rows"},
+        {"delete-without-where", Warning, false, "DELETE of all rows"},
+        {"join-without-condition", Warning, false, "JOIN without ON or USING"},
+        {"unrelated-tables", Warning, false, "Tables in FROM that no condition relates"},
+        {"null-comparison", Warning, false, "= NULL, which is never true"},
+        {"not-in-null", Warning, false, "NOT IN a list that may hold NULL, which is never true then"},
+        {"limit-without-order", Hint, false, "LIMIT without ORDER BY: which rows come is left to chance"},
+        {"order-by-constant", Warning, false, "ORDER BY something that is the same in every row"},
+        {"having-without-aggregate", Warning, false, "HAVING without an aggregate, where WHERE is meant"},
+        {"ungrouped-column", Warning, false, "A column beside an aggregate that GROUP BY does not name"},
+        {"between-swapped", Warning, false, "BETWEEN with the larger bound first, which is never true"},
+        {"like-without-wildcard", Hint, false, "LIKE without % or _, which is an equality"},
+        {"leading-wildcard", Hint, false, "LIKE '%…', which no ordinary index serves"},
+        {"constant-condition", Hint, false, "A comparison that is the same for every row"},
+        {"integer-division", Hint, false, "A division of integers, which drops the fraction"},
+        {"duplicate-alias", Error, false, "The same name for two relations, or for two columns of a result"},
+        {"unused-cte", Warning, false, "WITH a query that nothing uses"},
+        {"shadowed-alias", Hint, false, "A name that hides the same name of the query around"},
+        {"star-in-definition", Hint, false,
+         "SELECT * in INSERT … SELECT or in a view, whose columns then depend on others"},
+        {"number-as-text", Warning, false, "A number compared with a text"},
+        {"keyword-as-name", Warning, false, "A reserved word as a name, which needs quotes"},
+        {"secret-in-text", Hint, false, "A password in the text, which is kept and handed on with it"},
+        {"value-count", Error, false, "INSERT with more or fewer values than columns"},
+        {"unknown-table", Error, true, "A table that the database does not have"},
+        {"unknown-column", Error, true, "A column that no table of the query has"},
+        {"ambiguous-column", Error, true, "A column that several tables of the query have"},
+        {"type-mismatch", Warning, true, "A comparison of types that never match"},
+        {"join-beside-key", Hint, true, "A join on other columns than the foreign key"},
+        {"whole-large-table", Hint, true, "A large table read without a condition"},
+    });
+}();
 static_assert(kRules.size() == static_cast<std::size_t>(Rule::WholeLargeTable) + 1);
 
 /// The rules that comments between two offsets allow to be broken; "all" for all of them.
@@ -199,9 +200,9 @@ std::span<const FindingRule> findingRules() { return kRules; }
 
 std::string_view severityName(Severity severity) {
     switch (severity) {
-        case Error: return "error";
-        case Warning: return "warning";
-        case Hint: break;
+        case Severity::Error: return "error";
+        case Severity::Warning: return "warning";
+        case Severity::Hint: break;
     }
     return "hint";
 }

@@ -16,8 +16,6 @@
 namespace pantry::sql {
 namespace {
 
-constexpr std::uint32_t kNone = Node::kNone;
-
 /// Nodes of which a query consists, and that change nothing by themselves.
 bool isOfQuery(NodeKind kind) {
     switch (kind) {
@@ -197,7 +195,7 @@ private:
     /// The children of a node that is none of a query's itself.
     void expressionsOf(std::uint32_t node) {
         names(node);
-        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling)
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling)
             mustBeOfQuery(c);
     }
 
@@ -207,7 +205,7 @@ private:
             const std::uint32_t n = open.back();
             open.pop_back();
             part(n);
-            for (std::uint32_t c = tree_.nodes[n].firstChild; c != kNone; c = tree_.nodes[c].nextSibling)
+            for (std::uint32_t c = tree_.nodes[n].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling)
                 open.push_back(c);
         }
     }
@@ -287,7 +285,7 @@ private:
             return doubt("NEXT VALUE FOR moves a sequence on.");
         if (tree_.tokens[tree_.nodes[n].firstToken].is(Keyword::Previous)) return;
         const std::uint32_t name = tree_.childOf(n, NodeKind::Name);
-        if (name == kNone) return;  // CAST(…), CURRENT_DATE: the grammar's own
+        if (name == Node::kNone) return;  // CAST(…), CURRENT_DATE: the grammar's own
         const std::vector<std::string> parts = partsOf(name);
         if (parts.empty()) return doubt();
         CalledName called{.schema = {}, .name = parts.back()};
@@ -298,7 +296,7 @@ private:
     /// SQLite runs a PRAGMA for a relation of that name.
     void relation(std::uint32_t n) {
         const std::uint32_t name = tree_.childOf(n, NodeKind::Name);
-        if (name == kNone) return;
+        if (name == Node::kNone) return;
         const std::vector<std::string> parts = partsOf(name, dialect_ != Dialect::MySql);
         if (parts.empty()) return;
         out_.relations.push_back({parts.size() > 1 ? parts[parts.size() - 2] : std::string(), parts.back()});
@@ -335,8 +333,8 @@ private:
 
     /// Without ANALYZE nothing is run. What a plan needs of functions is computed all the same.
     void explain(std::uint32_t node) {
-        std::uint32_t inner = kNone;
-        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling) {
+        std::uint32_t inner = Node::kNone;
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
             const NodeKind kind = tree_.nodes[c].kind;
             if (kind == NodeKind::OptionGroup || kind == NodeKind::Options) {
                 options(c);
@@ -344,7 +342,7 @@ private:
             }
             inner = c;
         }
-        const std::uint32_t end = inner == kNone ? tree_.nodes[node].endToken : tree_.nodes[inner].firstToken;
+        const std::uint32_t end = inner == Node::kNone ? tree_.nodes[node].endToken : tree_.nodes[inner].firstToken;
         bool runs = dialect_ == Dialect::Ansi;
         for (std::uint32_t i = tree_.nodes[node].firstToken; i < end; ++i) {
             const Token& t = tree_.tokens[i];
@@ -352,7 +350,7 @@ private:
             const std::string name = base::toLower(unquotedName(t.textIn(text_)));
             if (name == "analyze" || name == "analyse" || name.starts_with("u&")) runs = true;
         }
-        if (inner == kNone) return;  // EXPLAIN FOR CONNECTION 5
+        if (inner == Node::kNone) return;  // EXPLAIN FOR CONNECTION 5
         const NodeKind kind = tree_.nodes[inner].kind;
         if (kind == NodeKind::TableName) return;
         if (kind == NodeKind::Query) return query(inner);
@@ -364,14 +362,14 @@ private:
 
     void prepare(std::uint32_t node) {
         const std::uint32_t inner = tree_.childOf(node, NodeKind::Query);
-        if (inner == kNone) return doubt("What is prepared is not known to be plain reading.");
+        if (inner == Node::kNone) return doubt("What is prepared is not known to be plain reading.");
         query(inner);
     }
 
     /// COPY … TO STDOUT; a file or a program of the server is written to.
     void copy(std::uint32_t node) {
-        std::uint32_t words = kNone;
-        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling) {
+        std::uint32_t words = Node::kNone;
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
             const NodeKind kind = tree_.nodes[c].kind;
             if (kind == NodeKind::Options) {
                 words = c;
@@ -381,7 +379,7 @@ private:
                 return doubt();
             }
         }
-        if (words == kNone) return doubt();
+        if (words == Node::kNone) return doubt();
         std::vector<std::uint32_t> found;
         for (std::uint32_t i = tree_.nodes[words].firstToken; i < tree_.nodes[words].endToken; ++i) {
             if (!tree_.tokens[i].isSilent()) found.push_back(i);
@@ -395,7 +393,7 @@ private:
     /// DECLARE … CURSOR FOR query
     void cursor(std::uint32_t node) {
         const std::uint32_t inner = tree_.childOf(node, NodeKind::Query);
-        if (dialect_ != Dialect::Postgres || inner == kNone) return doubt();
+        if (dialect_ != Dialect::Postgres || inner == Node::kNone) return doubt();
         query(inner);
     }
 
@@ -480,13 +478,13 @@ private:
     /// SHOW words [LIKE …] [WHERE condition]
     void show(std::uint32_t node) {
         if (dialect_ == Dialect::Sqlite) return doubt();
-        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling) {
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
             const NodeKind kind = tree_.nodes[c].kind;
             if (kind == NodeKind::Options) {
                 const std::uint32_t group = tree_.childOf(c, NodeKind::OptionGroup);
-                const bool isCount = group != kNone && tree_.textOf(tree_.nodes[group], text_) == "(*)";
+                const bool isCount = group != Node::kNone && tree_.textOf(tree_.nodes[group], text_) == "(*)";
                 if (!isCount) options(c);
-                if (!isCount && group != kNone) doubt();
+                if (!isCount && group != Node::kNone) doubt();
             } else if (kind == NodeKind::WhereClause) {
                 query(c);
             } else {
@@ -574,7 +572,7 @@ private:
         if (word(1) == "names" || word(1) == "charset" || (word(1) == "character" && word(2) == "set")) {
             return encoding();
         }
-        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling) {
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
             if (tree_.nodes[c].kind != NodeKind::Assignment) return doubt("SET may change more than this session.");
             assignment(c);
         }
@@ -615,7 +613,7 @@ private:
             return;
         }
         const std::uint32_t named = tree_.childOf(n, NodeKind::Name);
-        const std::vector<std::string> parts = named == kNone ? std::vector<std::string>{} : partsOf(named);
+        const std::vector<std::string> parts = named == Node::kNone ? std::vector<std::string>{} : partsOf(named);
         if (parts.size() != 1 || !isHarmlessSetting(parts.front(), dialect_)) {
             settingDoubt(parts.empty() ? name : parts.back());
         }
@@ -623,8 +621,8 @@ private:
 
     /// SET STATEMENT name = value, … FOR statement: both halves must be harmless.
     void settingForStatement(std::uint32_t node) {
-        std::uint32_t inner = kNone;
-        for (std::uint32_t c = tree_.nodes[node].firstChild; c != kNone; c = tree_.nodes[c].nextSibling) {
+        std::uint32_t inner = Node::kNone;
+        for (std::uint32_t c = tree_.nodes[node].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
             const NodeKind kind = tree_.nodes[c].kind;
             if (kind == NodeKind::Options) {
                 settingsBeforeFor(c);
@@ -632,7 +630,7 @@ private:
                 inner = c;
             }
         }
-        if (inner == kNone) return doubt();
+        if (inner == Node::kNone) return doubt();
         if (tree_.nodes[inner].kind != NodeKind::Query) return doubt("SET STATEMENT … FOR runs a statement.");
         query(inner);
     }

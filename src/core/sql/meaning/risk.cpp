@@ -12,8 +12,6 @@
 namespace pantry::sql {
 namespace {
 
-constexpr std::uint32_t kNone = Node::kNone;
-
 /// Functions of the engines that change something though a SELECT calls them.
 constexpr auto kChangingFunctions = std::to_array<std::string_view>(
     {"setval", "pg_terminate_backend", "pg_cancel_backend", "pg_reload_conf", "pg_switch_wal", "pg_promote",
@@ -107,7 +105,7 @@ private:
 
     /// EXPLAIN runs nothing unless it is told to analyse.
     [[nodiscard]] bool isOnlyExplained(std::uint32_t node) const {
-        for (std::uint32_t n = node; n != kNone; n = tree_.nodes[n].parent) {
+        for (std::uint32_t n = node; n != Node::kNone; n = tree_.nodes[n].parent) {
             if (tree_.nodes[n].kind == NodeKind::ExplainStatement) {
                 return !hasWord(Keyword::Analyze) && !hasWord(Keyword::Analyse);
             }
@@ -139,7 +137,7 @@ private:
     void limited(std::uint32_t n, std::string_view verb) {
         if (isOnlyExplained(n)) return;
         const std::uint32_t where = child(n, NodeKind::WhereClause);
-        const bool isLimited = where != kNone || child(n, NodeKind::LimitClause) != kNone;
+        const bool isLimited = where != Node::kNone || child(n, NodeKind::LimitClause) != Node::kNone;
         raise(StatementEffect::Writes,
               isLimited ? fmt::format("{} rows.", verb) : fmt::format("{} every row: there is no WHERE.", verb),
               !isLimited);
@@ -148,7 +146,7 @@ private:
 
     void call(std::uint32_t n) {
         const std::uint32_t name = child(n, NodeKind::Name);
-        const Node& owner = tree_.nodes[name == kNone ? n : name];
+        const Node& owner = tree_.nodes[name == Node::kNone ? n : name];
         const std::string function = base::toLower(tree_.tokens[owner.firstToken].textIn(text_));
         if (std::ranges::find(kChangingFunctions, function) == kChangingFunctions.end() || isOnlyExplained(n)) return;
         raise(StatementEffect::Writes, fmt::format("{}() changes something.", function));
@@ -181,14 +179,14 @@ private:
         if (target.empty()) return {};
         const std::uint32_t where = child(n, NodeKind::WhereClause);
         const std::uint32_t limit = child(n, NodeKind::LimitClause);
-        const std::string condition = where == kNone ? "" : fmt::format(" {}", textOf(where));
+        const std::string condition = where == Node::kNone ? "" : fmt::format(" {}", textOf(where));
         const std::string others = othersOf(n);
         std::string rows = others.empty()
                                ? fmt::format("FROM {}{}", target, condition)
                                : fmt::format("FROM {} WHERE EXISTS (SELECT 1 FROM {}{})", target, others, condition);
-        if (limit == kNone) return fmt::format("{}SELECT count(*) {}", with, rows);
+        if (limit == Node::kNone) return fmt::format("{}SELECT count(*) {}", with, rows);
         const std::uint32_t order = child(n, NodeKind::OrderByClause);
-        if (order != kNone) rows += fmt::format(" {}", textOf(order));
+        if (order != Node::kNone) rows += fmt::format(" {}", textOf(order));
         return fmt::format("{}SELECT count(*) FROM (SELECT 1 {} {}) AS matched", with, rows, textOf(limit));
     }
 
@@ -202,9 +200,9 @@ private:
     [[nodiscard]] std::string targetOf(std::uint32_t n) const {
         if (tree_.nodes[n].kind == NodeKind::DeleteStatement) {
             const std::uint32_t from = child(n, NodeKind::FromClause);
-            const std::uint32_t joined = dialect_ == Dialect::MySql ? child(n, NodeKind::UsingClause) : kNone;
-            const std::uint32_t clause = joined == kNone ? from : joined;
-            return clause == kNone ? "" : relationsIn(clause);
+            const std::uint32_t joined = dialect_ == Dialect::MySql ? child(n, NodeKind::UsingClause) : Node::kNone;
+            const std::uint32_t clause = joined == Node::kNone ? from : joined;
+            return clause == Node::kNone ? "" : relationsIn(clause);
         }
         return relationsIn(n);
     }
@@ -215,26 +213,26 @@ private:
         const NodeKind kind =
             tree_.nodes[n].kind == NodeKind::DeleteStatement ? NodeKind::UsingClause : NodeKind::FromClause;
         const std::uint32_t clause = child(n, kind);
-        return clause == kNone ? "" : relationsIn(clause);
+        return clause == Node::kNone ? "" : relationsIn(clause);
     }
 
     [[nodiscard]] std::string relationsIn(std::uint32_t parent) const {
-        std::uint32_t first = kNone;
+        std::uint32_t first = Node::kNone;
         std::uint32_t end = 0;
-        for (std::uint32_t c = tree_.nodes[parent].firstChild; c != kNone; c = tree_.nodes[c].nextSibling) {
+        for (std::uint32_t c = tree_.nodes[parent].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
             switch (tree_.nodes[c].kind) {
                 case NodeKind::TableName:
                 case NodeKind::Join:
                 case NodeKind::DerivedTable:
                 case NodeKind::FunctionTable:
                 case NodeKind::ParenTable:
-                    if (first == kNone) first = tree_.nodes[c].firstToken;
+                    if (first == Node::kNone) first = tree_.nodes[c].firstToken;
                     end = tree_.nodes[c].endToken;
                     break;
                 default: break;
             }
         }
-        if (first == kNone) return {};
+        if (first == Node::kNone) return {};
         const std::size_t start = tree_.tokens[first].start;
         return std::string(text_.substr(start, tree_.tokens[end - 1].end() - start));
     }

@@ -1,43 +1,24 @@
 #include "core/sql/meaning/statement.h"
 
-#include <mutex>
-#include <optional>
 #include <utility>
 
+#include "core/base/once.h"
 #include "core/sql/meaning/statement_title.h"
 #include "core/sql/syntax/parser.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::sql {
-namespace {
-
-/// A value that the first one who asks works out, while others wait.
-template <class Value>
-class Once {
-public:
-    template <class Work>
-    const Value& get(Work work) {
-        std::call_once(flag_, [&] { value_.emplace(work()); });
-        return *value_;
-    }
-
-private:
-    std::once_flag flag_;
-    std::optional<Value> value_;
-};
-
-}  // namespace
 
 struct Statement::Parts {
     Parts(std::string all, const Language& readAs) : text(std::move(all)), language(readAs) {}
 
     const std::string text;
     const Language language;
-    Once<std::vector<Token>> tokens;
-    Once<SyntaxTree> tree;
-    Once<StatementRisk> risk;
-    Once<PlainReading> reading;
-    Once<std::string> title;
+    base::Once<std::vector<Token>> tokens;
+    base::Once<SyntaxTree> tree;
+    base::Once<StatementRisk> risk;
+    base::Once<PlainReading> reading;
+    base::Once<std::string> title;
 };
 
 Statement::Statement() : Statement(std::string()) {}

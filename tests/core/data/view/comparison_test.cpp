@@ -12,9 +12,9 @@ namespace {
 
 using testing::ElementsAre;
 using testing::IsEmpty;
-using Rows = std::vector<std::vector<std::optional<std::string>>>;
+using Texts = std::vector<std::vector<std::optional<std::string>>>;
 
-ResultSetPtr resultOf(const std::vector<Column>& columns, const Rows& rows) {
+ResultSetPtr resultOf(const std::vector<Column>& columns, const Texts& rows) {
     auto result = std::make_shared<ResultSet>(columns);
     ChunkBuilder builder(columns.size());
     for (const auto& row : rows) {
@@ -153,7 +153,7 @@ TEST(ComparisonTest, ComparesViewsInTheirOrder) {
 }
 
 TEST(ComparisonTest, StopsWhenAsked) {
-    const auto result = resultOf(kBatch, Rows(10'000, {"1", "a", "1"}));
+    const auto result = resultOf(kBatch, Texts(10'000, {"1", "a", "1"}));
     const base::Cancellation cancellation;
     cancellation.request();
     const ComparisonRequest request{.columns = {{0, 0}}, .keys = {0}};
@@ -163,7 +163,7 @@ TEST(ComparisonTest, StopsWhenAsked) {
 TEST(ComparisonTest, FindsWhatASlowComparisonFinds) {
     EXPECT_TRUE(rc::check("by key", [] {
         const auto rowsOf = [](const std::map<int, int>& values) {
-            Rows rows;
+            Texts rows;
             for (const auto& [key, value] : values) rows.push_back({std::to_string(key), "k", std::to_string(value)});
             return rows;
         };

@@ -5,7 +5,7 @@
 namespace pantry::sql {
 namespace {
 
-const catalog::View& orchard() {
+const catalog::View& orchardOfMain() {
     static const catalog::View view(
         {{.schema = "main", .name = "plot", .columns = {{"plot_id", "integer"}, {"name", "text"}}},
          {.schema = "kitchen", .name = "plot", .columns = {{"jar", "integer"}}}},
@@ -15,7 +15,7 @@ const catalog::View& orchard() {
 
 Error advised(std::string_view statement, const std::string& message) {
     const ErrorKind kind = message.starts_with("No such") ? ErrorKind::UnknownName : ErrorKind::Statement;
-    return withAdvice({.kind = kind, .message = message}, statement, Dialect::Sqlite, orchard());
+    return withAdvice({.kind = kind, .message = message}, statement, Dialect::Sqlite, orchardOfMain());
 }
 
 TEST(FailureAdviceTest, TheNameIsShownInItsPlaceWithTheOneThatMayBeMeant) {
@@ -29,7 +29,7 @@ TEST(FailureAdviceTest, TheNameIsShownInItsPlaceWithTheOneThatMayBeMeant) {
 
 TEST(FailureAdviceTest, OnlyAnUnknownNameIsLookedFor) {
     const Error other{.kind = ErrorKind::Statement, .message = "plto is in the way."};
-    EXPECT_EQ(withAdvice(other, "SELECT * FROM plto", Dialect::Sqlite, orchard()), other);
+    EXPECT_EQ(withAdvice(other, "SELECT * FROM plto", Dialect::Sqlite, orchardOfMain()), other);
 }
 
 TEST(FailureAdviceTest, OtherComplaintsStayAsTheyAre) {
@@ -50,11 +50,11 @@ TEST(FailureAdviceTest, TwoStatementsThatNothingPartsAreTold) {
 }
 
 TEST(CatalogViewTest, AnotherSearchPathMeansAnotherTableByTheSameName) {
-    const catalog::View kitchen = orchard().withSearchPath({"kitchen", "main"});
+    const catalog::View kitchen = orchardOfMain().withSearchPath({"kitchen", "main"});
     ASSERT_NE(kitchen.find("", "plot"), nullptr);
     EXPECT_EQ(kitchen.find("", "plot")->schema, "kitchen");
-    EXPECT_EQ(orchard().find("", "plot")->schema, "main");
-    EXPECT_EQ(&kitchen.relations(), &orchard().relations()) << "nothing is copied";
+    EXPECT_EQ(orchardOfMain().find("", "plot")->schema, "main");
+    EXPECT_EQ(&kitchen.relations(), &orchardOfMain().relations()) << "nothing is copied";
 }
 
 }  // namespace

@@ -9,7 +9,7 @@ using testing::Contains;
 using testing::ElementsAre;
 using testing::IsEmpty;
 
-const catalog::View& orchard() {
+const catalog::View& orchardToCheck() {
     static const catalog::View view(
         {{.schema = "public",
           .name = "plot",
@@ -34,7 +34,7 @@ const catalog::View& orchard() {
 
 std::vector<Finding> found(std::string_view text, Dialect dialect = Dialect::Postgres, bool withCatalog = false) {
     CheckOptions options;
-    if (withCatalog) options.catalog = &orchard();
+    if (withCatalog) options.catalog = &orchardToCheck();
     return checkScript(text, dialect, options);
 }
 
@@ -129,7 +129,7 @@ TEST(FindingsTest, AStatementOfASheetIsCheckedOnTheSamePathAsAScript) {
         "select 1 from from;\n"
         "select * from tree where name = null";
     CheckOptions options;
-    options.catalog = &orchard();
+    options.catalog = &orchardToCheck();
     options.off = {"delete-without-where"};
     Script script(Dialect::Sqlite);
     script.setText(text);

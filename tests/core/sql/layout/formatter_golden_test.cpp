@@ -11,7 +11,7 @@
 namespace pantry::sql {
 namespace {
 
-std::string contentOf(const std::filesystem::path& path) {
+std::string textOfGolden(const std::filesystem::path& path) {
     std::ifstream in(path, std::ios::binary);
     std::stringstream text;
     text << in.rdbuf();
@@ -33,13 +33,13 @@ std::vector<std::filesystem::path> inputs() {
 TEST_P(FormatterGoldenTest, IsLaidOutAsShown) {
     const std::filesystem::path input = GetParam();
     const Dialect dialect = *dialectFromName(input.parent_path().filename().string());
-    const std::string text = contentOf(input);
+    const std::string text = textOfGolden(input);
     const std::string laidOut = formatScript(text, dialect);
     auto expected = input;
     expected.replace_extension(".laid_out.sql");
     if (std::getenv("PANTRY_RENEW_GOLDEN") != nullptr) std::ofstream(expected, std::ios::binary) << laidOut;
 
-    EXPECT_EQ(laidOut, contentOf(expected));
+    EXPECT_EQ(laidOut, textOfGolden(expected));
     EXPECT_EQ(formatScript(laidOut, dialect), laidOut);
     EXPECT_TRUE(haveSameTokens(text, laidOut, dialect));
     for (const Finding& finding : checkScript(text, dialect)) EXPECT_NE(finding.rule, "syntax") << finding.message;

@@ -6,11 +6,11 @@
 namespace pantry::db {
 namespace {
 
-constexpr std::uint16_t kUsualPort = 3306;
+constexpr std::uint16_t kMariaDbPort = 3306;
 
-Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profile,
-                                                 const std::optional<std::string>& password,
-                                                 const base::Cancellation& cancellation) {
+Result<std::unique_ptr<EngineConnection>> signIntoMariaDb(const ConnectionProfile& profile,
+                                                          const std::optional<std::string>& password,
+                                                          const base::Cancellation& cancellation) {
     auto connection = mariadb::connect(profile, password, cancellation);
     if (!connection) return connection.error();
     auto link = std::make_unique<mariadb::MariaDbLink>(std::move(*connection), profile, password);
@@ -23,12 +23,13 @@ Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profil
 Result<std::unique_ptr<EngineConnection>> MariaDbDriver::open(const ConnectionProfile& profile,
                                                               const std::optional<std::string>& password,
                                                               const base::Cancellation& cancellation) const {
-    return openServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
+    return openServer([&] { return signIntoMariaDb(profile, password, cancellation); }, profile, cancellation);
 }
 
 std::vector<TestStage> MariaDbDriver::test(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                            const base::Cancellation& cancellation) const {
-    return testServer([&] { return signIn(profile, password, cancellation); }, profile, kUsualPort, cancellation);
+    return testServer([&] { return signIntoMariaDb(profile, password, cancellation); }, profile, kMariaDbPort,
+                      cancellation);
 }
 
 }  // namespace pantry::db

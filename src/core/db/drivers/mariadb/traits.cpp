@@ -12,7 +12,7 @@ namespace {
 using sql::Keyword;
 using sql::Token;
 
-constexpr auto kIsolationLevels =
+constexpr auto kMariaDbIsolationLevels =
     std::to_array<std::string_view>({"read uncommitted", "read committed", "repeatable read", "serializable"});
 
 bool isSelfCommittingVerb(Keyword verb) {
@@ -27,7 +27,7 @@ bool isSelfCommittingVerb(Keyword verb) {
 
 /// “Statements that cause an implicit commit” of the manuals of MariaDB and MySQL. What stands in executable comments
 /// counts, since the server reads it.
-bool commitsByItself(const sql::Statement& asked) {
+bool mariaDbCommitsByItself(const sql::Statement& asked) {
     const std::string& statement = asked.text();
     std::vector<Token> tokens = asked.tokens();
     std::erase_if(tokens, [](const Token& t) { return t.isTrivia(); });
@@ -50,7 +50,7 @@ bool commitsByItself(const sql::Statement& asked) {
     return isSelfCommittingVerb(verb);
 }
 
-constexpr EngineTraits kTraits{
+constexpr EngineTraits kMariaDbTraits{
     .name = "MariaDB",
     .word = "mariadb",
     .dialect = sql::Dialect::MySql,
@@ -63,7 +63,7 @@ constexpr EngineTraits kTraits{
     .onConnectExample = "SET time_zone = '+00:00';",
     .databasesQuery = "SHOW DATABASES",
     .beginTransaction = "START TRANSACTION",
-    .isolationLevels = kIsolationLevels,
+    .isolationLevels = kMariaDbIsolationLevels,
     .setIsolation =
         [](std::string_view level) { return "SET SESSION TRANSACTION ISOLATION LEVEL " + base::toUpper(level); },
     .setReadOnly =
@@ -73,11 +73,11 @@ constexpr EngineTraits kTraits{
             return fmt::format("SET SESSION max_statement_time = {}", static_cast<double>(limit.count()) / 1000);
         },
     .setSchema = [](std::string_view quotedName) { return fmt::format("USE {}", quotedName); },
-    .commitsByItself = commitsByItself,
+    .commitsByItself = mariaDbCommitsByItself,
 };
 
 }  // namespace
 
-const EngineTraits& MariaDbDriver::traits() { return kTraits; }
+const EngineTraits& MariaDbDriver::traits() { return kMariaDbTraits; }
 
 }  // namespace pantry::db

@@ -59,8 +59,8 @@ Result<EnvironmentHandle> makeEnvironment() {
     return environment;
 }
 
-Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profile,
-                                                 const std::optional<std::string>& password) {
+Result<std::unique_ptr<EngineConnection>> signIntoOdbc(const ConnectionProfile& profile,
+                                                       const std::optional<std::string>& password) {
     if (profile.database.empty()) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = "The connection names no data source.",
@@ -92,12 +92,12 @@ Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profil
 Result<std::unique_ptr<EngineConnection>> OdbcDriver::open(const ConnectionProfile& profile,
                                                            const std::optional<std::string>& password,
                                                            const base::Cancellation& cancellation) const {
-    return openServer([&] { return signIn(profile, password); }, profile, cancellation);
+    return openServer([&] { return signIntoOdbc(profile, password); }, profile, cancellation);
 }
 
 std::vector<TestStage> OdbcDriver::test(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                         const base::Cancellation& cancellation) const {
-    return testServer([&] { return signIn(profile, password); }, profile, 0, cancellation);
+    return testServer([&] { return signIntoOdbc(profile, password); }, profile, 0, cancellation);
 }
 
 std::vector<std::string> odbcSources() {

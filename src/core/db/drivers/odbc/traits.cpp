@@ -4,18 +4,18 @@ namespace pantry::db {
 namespace {
 
 /// Of the engines behind ODBC many commit before what defines something.
-bool commitsByItself(const sql::Statement& statement) { return statement.defines(); }
+bool anyDefinitionCommits(const sql::Statement& statement) { return statement.defines(); }
 
-constexpr EngineTraits kTraits{
+constexpr EngineTraits kOdbcTraits{
     .name = "ODBC",
     .word = "odbc",
     .dialect = sql::Dialect::Ansi,
     .place = PlaceKind::Source,
-    .commitsByItself = commitsByItself,
+    .commitsByItself = anyDefinitionCommits,
 };
 
 }  // namespace
 
-const EngineTraits& OdbcDriver::traits() { return kTraits; }
+const EngineTraits& OdbcDriver::traits() { return kOdbcTraits; }
 
 }  // namespace pantry::db

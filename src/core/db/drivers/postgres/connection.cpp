@@ -93,7 +93,7 @@ ConnectionWords wordsOf(const ConnectionProfile& profile, const std::optional<st
     return words;
 }
 
-struct Meaning {
+struct ParameterMeaning {
     std::string_view part;
     ErrorKind kind;
     std::string_view message;  // with the place
@@ -101,7 +101,7 @@ struct Meaning {
 };
 
 /// What libpq and the server say when no line comes about; libpq has no codes for it.
-constexpr auto kMeanings = std::to_array<Meaning>({
+constexpr auto kParameterMeanings = std::to_array<ParameterMeaning>({
     {"password authentication failed", ErrorKind::Permission, "{} did not accept user and password.",
      "Check both; capitals count."},
     {"no password supplied", ErrorKind::Permission, "{} asks for a password, and none is known.",
@@ -150,7 +150,7 @@ Error failureOf(const PGconn* connection, const ConnectionProfile& profile) {
         error.detail.clear();
         return error;
     }
-    for (const Meaning& meaning : kMeanings) {
+    for (const ParameterMeaning& meaning : kParameterMeanings) {
         if (said.find(meaning.part) == std::string::npos) continue;
         error.kind = meaning.kind;
         error.message = fmt::format(fmt::runtime(meaning.message), placeOf(profile));

@@ -6,11 +6,11 @@
 namespace pantry::db {
 namespace {
 
-constexpr std::uint16_t kUsualPort = 5432;
+constexpr std::uint16_t kPostgresPort = 5432;
 
-Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profile,
-                                                 const std::optional<std::string>& password,
-                                                 const base::Cancellation& cancellation) {
+Result<std::unique_ptr<EngineConnection>> signIntoPostgres(const ConnectionProfile& profile,
+                                                           const std::optional<std::string>& password,
+                                                           const base::Cancellation& cancellation) {
     auto connection = postgres::connect(profile, password, cancellation);
     if (!connection) return connection.error();
     auto link = std::make_unique<postgres::PostgresLink>(std::move(*connection), profile);
@@ -23,13 +23,14 @@ Result<std::unique_ptr<EngineConnection>> signIn(const ConnectionProfile& profil
 Result<std::unique_ptr<EngineConnection>> PostgresDriver::open(const ConnectionProfile& profile,
                                                                const std::optional<std::string>& password,
                                                                const base::Cancellation& cancellation) const {
-    return openServer([&] { return signIn(profile, password, cancellation); }, profile, cancellation);
+    return openServer([&] { return signIntoPostgres(profile, password, cancellation); }, profile, cancellation);
 }
 
 std::vector<TestStage> PostgresDriver::test(const ConnectionProfile& profile,
                                             const std::optional<std::string>& password,
                                             const base::Cancellation& cancellation) const {
-    return testServer([&] { return signIn(profile, password, cancellation); }, profile, kUsualPort, cancellation);
+    return testServer([&] { return signIntoPostgres(profile, password, cancellation); }, profile, kPostgresPort,
+                      cancellation);
 }
 
 }  // namespace pantry::db

@@ -6,11 +6,11 @@
 namespace pantry::db::postgres {
 namespace {
 
-std::string literal(std::string_view text) { return sql::quotedString(text, sql::Dialect::Postgres); }
+std::string quotedText(std::string_view text) { return sql::quotedString(text, sql::Dialect::Postgres); }
 
 /// Where a relation's name and oid are put into the queries below.
 std::string filled(std::string_view query, const DefinedObject& object) {
-    return fmt::format(fmt::runtime(query), fmt::arg("oid", object.oid), fmt::arg("name", literal(object.name)));
+    return fmt::format(fmt::runtime(query), fmt::arg("oid", object.oid), fmt::arg("name", quotedText(object.name)));
 }
 
 /// The columns that are a table's own, as they stand between its parentheses.
@@ -317,7 +317,7 @@ Result<catalog::Definition> relationDefinition(DefinitionReader& reader, const c
     auto oid = reader.texts(
         fmt::format("SELECT c.oid FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
                     "WHERE n.nspname = {} AND c.relname = {} AND c.relkind IN ('r', 'p', 'v', 'm', 'f', 'S')",
-                    literal(object.schema), literal(object.name)));
+                    quotedText(object.schema), quotedText(object.name)));
     if (!oid) return oid.error();
     if (oid->empty()) {
         return Error{.kind = ErrorKind::NotFound,

@@ -8,10 +8,10 @@
 namespace pantry::db {
 namespace {
 
-constexpr auto kIsolationLevels =
+constexpr auto kPostgresIsolationLevels =
     std::to_array<std::string_view>({"read committed", "repeatable read", "serializable"});
 
-constexpr EngineTraits kTraits{
+constexpr EngineTraits kPostgresTraits{
     .name = "PostgreSQL",
     .word = "postgresql",
     .dialect = sql::Dialect::Postgres,
@@ -25,7 +25,7 @@ constexpr EngineTraits kTraits{
         "SELECT datname FROM pg_catalog.pg_database WHERE datallowconn AND NOT datistemplate "
         "AND pg_catalog.has_database_privilege(datname, 'CONNECT') ORDER BY datname",
     .firstDatabase = "postgres",
-    .isolationLevels = kIsolationLevels,
+    .isolationLevels = kPostgresIsolationLevels,
     .setIsolation =
         [](std::string_view level) {
             return "SET SESSION CHARACTERISTICS AS TRANSACTION ISOLATION LEVEL " + base::toUpper(level);
@@ -41,6 +41,6 @@ constexpr EngineTraits kTraits{
 
 }  // namespace
 
-const EngineTraits& PostgresDriver::traits() { return kTraits; }
+const EngineTraits& PostgresDriver::traits() { return kPostgresTraits; }
 
 }  // namespace pantry::db

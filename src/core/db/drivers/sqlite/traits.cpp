@@ -5,7 +5,7 @@
 namespace pantry::db {
 namespace {
 
-constexpr EngineTraits kTraits{
+constexpr EngineTraits kSqliteTraits{
     .name = "SQLite",
     .word = "sqlite",
     .dialect = sql::Dialect::Sqlite,
@@ -16,6 +16,6 @@ constexpr EngineTraits kTraits{
 
 }  // namespace
 
-const EngineTraits& SqliteDriver::traits() { return kTraits; }
+const EngineTraits& SqliteDriver::traits() { return kSqliteTraits; }
 
 }  // namespace pantry::db
