@@ -237,5 +237,32 @@ TEST_F(EditorTest, IsAsHighAsItsText) {
     EXPECT_GT(editor_.contentHeight(), usual);
 }
 
+TEST_F(EditorTest, ItsKeysAreThoseOfTheTable) {
+    set("plum", 4);
+    auto* component = editor_.findChild<QsciScintilla*>();
+    ASSERT_NE(component, nullptr);
+    const auto press = [&](const char* keys) {
+        const QKeyCombination key = QKeySequence(QLatin1String(keys))[0];
+        QTest::keyClick(component, key.key(), key.keyboardModifiers());
+    };
+    press("Ctrl+A");
+    press("Ctrl+X");
+    EXPECT_EQ(text(), "");
+    press("Ctrl+V");
+    press("Ctrl+V");
+    EXPECT_EQ(text(), "plumplum");
+    press("Ctrl+Z");
+    EXPECT_EQ(text(), "plum");
+    press("Ctrl+Shift+Z");
+    EXPECT_EQ(text(), "plumplum");
+    press("Ctrl+Z");
+    press("Ctrl+Y");
+    EXPECT_EQ(text(), "plumplum");
+    for (const char* others : {"Ctrl+D", "Ctrl+L", "Ctrl+T", "Ctrl+U", "Ctrl+Shift+L", "Ctrl+Shift+U", "Ctrl+Return"}) {
+        press(others);
+        EXPECT_EQ(text(), "plumplum") << others << " is the program's, not the component's";
+    }
+}
+
 }  // namespace
 }  // namespace pantry::app

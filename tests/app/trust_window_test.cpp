@@ -264,11 +264,11 @@ TEST_F(TrustWindowTest, TheKeyboardAloneLeadsToConnectionSessionAndTransaction) 
     find(objectName::kEditor)->setFocus();
     sheet().session().setCommitsByHand(true);
     sheet().runStatement("DELETE FROM frost_alert WHERE 1 = 0");
-    EVENTUALLY(sheet().session().state().line.transaction == db::TransactionState::Open);
+    EVENTUALLY(sheet().session().state().connection.transaction == db::TransactionState::Open);
     window_->activateWindow();  // a window system does so when a popup goes
     EVENTUALLY(QApplication::focusWidget() != nullptr);
     key(Qt::Key_Z, Qt::ControlModifier | Qt::AltModifier);
-    EVENTUALLY(sheet().session().state().line.transaction == db::TransactionState::None);
+    EVENTUALLY(sheet().session().state().connection.transaction == db::TransactionState::None);
     key(Qt::Key_F10);
     EXPECT_NE(window_->menuBar()->activeAction(), nullptr);
     window_->menuBar()->setActiveAction(nullptr);

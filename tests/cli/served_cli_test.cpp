@@ -110,6 +110,32 @@ TEST_F(ServedCliTest, NoticesAndPlacesGoToStandardError) {
     EXPECT_THAT(run.errors(), HasSubstr(":2:8: "));
 }
 
+TEST_F(ServedCliTest, EveryResultOfAStatementIsPrintedAndTheLedgerHearsOfItsEnd) {
+    const db::ConnectionProfile profile = test::profileFor(test::sharedMariaDb());
+    {
+        test::Line owner(profile);
+        owner.run("CREATE DATABASE IF NOT EXISTS jars");
+        owner.run(
+            "CREATE OR REPLACE PROCEDURE jars.count_twice(fails INT) BEGIN SELECT 11 AS full_jars; SELECT 7 AS "
+            "empty_jars; "
+            "IF fails THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the shelf fell'; END IF; END");
+    }
+    const auto pantry = [&](std::vector<std::string> words) {
+        const Process run(folder_, std::move(words));
+        const int code = run.wait();
+        return std::pair(code, run.output() + run.errors());
+    };
+    const auto [code, shown] = pantry({"run", "-c", db::addressOf(profile), "-e", "CALL jars.count_twice(0)"});
+    EXPECT_EQ(code, 0) << shown;
+    EXPECT_THAT(shown, testing::AllOf(HasSubstr("full_jars"), HasSubstr("empty_jars")));
+    EXPECT_THAT(pantry({"history", "--find", "count_twice", "--json"}).second, HasSubstr("\"status\":\"ok\""));
+
+    const auto [failed, rest] = pantry({"run", "-c", db::addressOf(profile), "-e", "CALL jars.count_twice(1)"});
+    EXPECT_EQ(failed, 1);
+    EXPECT_THAT(rest, testing::AllOf(HasSubstr("full_jars"), HasSubstr("the shelf fell"))) << "what came before stays";
+    EXPECT_THAT(pantry({"history", "--find", "failed", "--json"}).second, HasSubstr("the shelf fell"));
+}
+
 /// Lets a user of the server in only with a password.
 void askForPasswords(demo::PostgresServer& server) {
     test::Line owner(test::profileFor(server));

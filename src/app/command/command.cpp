@@ -9,6 +9,7 @@ namespace pantry::app {
 
 QString placeText(CommandPlace place) {
     switch (place) {
+        case CommandPlace::Editor: return QCoreApplication::translate("Command", "In the text");
         case CommandPlace::Rows: return QCoreApplication::translate("Command", "In the rows");
         case CommandPlace::Record: return QCoreApplication::translate("Command", "In a record");
         case CommandPlace::Card: return QCoreApplication::translate("Command", "On a card");

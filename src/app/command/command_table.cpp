@@ -191,6 +191,12 @@ void addThoseWithoutAMenu(std::vector<Command>& all) {
         one.shownKeys = number == 1 ? words("Alt+1 … Alt+9") : QString();
     }
     none.add("window.menus", "Menus", "Menus; Alt and a letter opens one", {"F10"});
+    none.addOfWidget("text.undo", Editor, "undo", {"Ctrl+Z"});
+    none.addOfWidget("text.redo", Editor, "redo", {"Ctrl+Y", "Ctrl+Shift+Z"}, "Ctrl+Y, Ctrl+Shift+Z");
+    none.addOfWidget("text.cut", Editor, "cut", {"Ctrl+X"});
+    none.addOfWidget("text.copy", Editor, "copy", {"Ctrl+C"});
+    none.addOfWidget("text.paste", Editor, "paste", {"Ctrl+V"});
+    none.addOfWidget("text.selectAll", Editor, "select all of it", {"Ctrl+A"});
     none.addOfWidget("card.move", Card, "go along the tray, move the card", {"Alt+Left", "Alt+Right"},
                      "←, →, Alt+←, Alt+→");
     none.addOfWidget("card.change", Card, "pin, rename, run again into it, own window, remove",

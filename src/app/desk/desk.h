@@ -55,7 +55,7 @@ Q_SIGNALS:
     void catalogChanged(const QString& profileId);
     /// A reading goes on; the catalog's state tells where it is.
     void catalogProgressed(const QString& profileId);
-    /// A line to a place is open for the first time: who, where, which version.
+    /// A connection to a place is open for the first time: who, where, which version.
     void connected(const QString& text);
     void settingsChanged();
     void ledgerChanged();

@@ -1,6 +1,5 @@
 #include "app/editor/sql_editor.h"
 
-#include <Qsci/qscicommandset.h>
 #include <Qsci/qsciscintilla.h>
 
 #include <QApplication>
@@ -17,6 +16,7 @@
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/editor/completion_popup.h"
+#include "app/editor/editor_keys.h"
 #include "app/editor/text_styles.h"
 #include "app/look/theme.h"
 #include "core/base/shown_text.h"
@@ -38,17 +38,6 @@ constexpr int kHintIndicator = 12;
 constexpr long kMaxHeld = 4 << 20;
 constexpr unsigned long kNarrow = 100;  // pixels that can be scrolled through while nothing wider is shown
 constexpr int kCompleteFrom = 2;        // letters typed before the list opens by itself
-
-constexpr int withCtrl(Qt::Key key) { return static_cast<int>(Qt::ControlModifier) | static_cast<int>(key); }
-constexpr int withCtrlShift(Qt::Key key) { return withCtrl(key) | static_cast<int>(Qt::ShiftModifier); }
-
-/// Keys that the component binds and the program means otherwise.
-constexpr int kOurKeys[] = {
-    withCtrl(Qt::Key_T),      withCtrl(Qt::Key_D),      withCtrl(Qt::Key_L),      withCtrl(Qt::Key_R),
-    withCtrl(Qt::Key_W),      withCtrl(Qt::Key_E),      withCtrl(Qt::Key_J),      withCtrl(Qt::Key_B),
-    withCtrl(Qt::Key_Slash),  withCtrl(Qt::Key_U),      withCtrl(Qt::Key_Return), withCtrl(Qt::Key_Plus),
-    withCtrl(Qt::Key_Minus),  withCtrl(Qt::Key_Equal),  withCtrl(Qt::Key_F),      withCtrlShift(Qt::Key_Return),
-    withCtrlShift(Qt::Key_T), withCtrlShift(Qt::Key_L), withCtrlShift(Qt::Key_U), static_cast<int>(Qt::Key_Escape)};
 
 long rgb(const QColor& colour) { return colour.red() | colour.green() << 8 | colour.blue() << 16; }
 
@@ -84,12 +73,7 @@ public:
         SendScintilla(SCI_INDICSETSTYLE, kJsonIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kHintIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kParameterIndicator, INDIC_DOTS);
-        for (const int key : kOurKeys) {
-            if (QsciCommand* command = standardCommands()->boundTo(key)) {
-                if (command->key() == key) command->setKey(0);
-                if (command->alternateKey() == key) command->setAlternateKey(0);
-            }
-        }
+        bindEditorKeys(*this);
         // How a break in a very long line looks: it is none of the text.
         SendScintilla(SCI_SETREPRESENTATION, base::SoftBreaks::kSign.data(), "\u21b5");
         connect(this, &QsciScintillaBase::SCN_MODIFIED, this,

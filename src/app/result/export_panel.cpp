@@ -42,7 +42,7 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
       grid_(std::move(grid)),
       from_(makeLabel({}, "quiet", this)),
       rows_(new QComboBox(this)),
-      ownLine_(new QCheckBox(tr("Use the sheet's connection"), this)),
+      ownConnection_(new QCheckBox(tr("Use the sheet's connection"), this)),
       format_(new QComboBox(this)),
       presets_(makeButton(tr("Presets ▾"), "plain", "exportPresets", tr("Ways of exporting kept under a name"), this)),
       presetRow_(new QWidget(this)),
@@ -64,7 +64,7 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
     setProperty("look", "side");
     name(this, objectName::kExportPanel, tr("Export"));
     name(rows_, "exportRows", tr("Rows that go"));
-    name(ownLine_, "exportOwnLine", tr("Use the sheet's connection"));
+    name(ownConnection_, "exportOwnLine", tr("Use the sheet's connection"));
     name(target_, "exportTarget", tr("Where the rows go"));
     name(file_, objectName::kExportFile, tr("File to write"));
     name(replace_, objectName::kExportReplace, tr("Replace the file that is there"));
@@ -80,7 +80,7 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
     target_->addItem(tr("A file"), static_cast<int>(Target::File));
     target_->addItem(tr("The clipboard"), static_cast<int>(Target::Clipboard));
     target_->addItem(tr("A new sheet"), static_cast<int>(Target::Sheet));
-    ownLine_->setToolTip(
+    ownConnection_->setToolTip(
         tr("The statement sees this sheet's open changes and temporary tables. The sheet waits until the end."));
     previewTimer_.setSingleShot(true);
     previewTimer_.setInterval(120);
@@ -155,7 +155,7 @@ void ExportPanel::makeLayout() {
     layout->addWidget(state_);
     layout->addWidget(makeLabel(tr("The first lines"), "field"));
     layout->addWidget(preview_);
-    layout->addWidget(ownLine_);
+    layout->addWidget(ownConnection_);
     layout->addWidget(columns_);
     layout->addWidget(table_);
     layout->addWidget(form_);
@@ -209,8 +209,9 @@ void ExportPanel::open(ResultSource* source) {
         source_ = source;
         show();
         adopt(source);
-        const db::ConnectionState line = source->line();
-        ownLine_->setChecked(line.transaction != db::TransactionState::None || line.hasTemporaryTables);
+        const db::ConnectionState connection = source->connection();
+        ownConnection_->setChecked(connection.transaction != db::TransactionState::None ||
+                                   connection.hasTemporaryTables);
     }
     refresh();
     show();
@@ -339,7 +340,7 @@ void ExportPanel::refresh() {
     file_->setVisible(target() == Target::File);
     choose_->setVisible(target() == Target::File);
     const bool isFromServer = rows_->count() > 0 && rows() == Rows::FromServer;
-    ownLine_->setVisible(isFromServer);
+    ownConnection_->setVisible(isFromServer);
     if (source_ == nullptr) return from_->setText(tr("Choose a result first."));
     if (!isReady) {
         const QSignalBlocker blocker(rows_);  // nobody has chosen anything
@@ -511,7 +512,7 @@ void ExportPanel::write() {
                                      .maxTextBytes = target() == Target::Sheet ? kMaxSheetBytes : kMaxClipboardBytes,
                                      .replacesFile = replace_->isChecked()};
     if (rows() == Rows::FromServer) {
-        const bool isWhereItRan = ownLine_->isChecked();
+        const bool isWhereItRan = ownConnection_->isChecked();
         return job_.writeFromServer(
             wish,
             [source = source_, isWhereItRan](db::RunRequest request, std::shared_ptr<db::RunObserver> observer) {

@@ -84,7 +84,7 @@ private:
     QPointer<ResultSource> source_;
     QLabel* from_;
     QComboBox* rows_;
-    QCheckBox* ownLine_;
+    QCheckBox* ownConnection_;
     QComboBox* format_;
     QPushButton* presets_;
     QWidget* presetRow_;

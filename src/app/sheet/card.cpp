@@ -21,7 +21,7 @@ std::optional<work::RunBeside> Card::runAgain(db::RunRequest request, std::share
     return sheet_.runs().runBeside(std::move(request), std::move(observer), isWhereItRan);
 }
 
-db::ConnectionState Card::line() const { return sheet_.session().state().line; }
+db::ConnectionState Card::connection() const { return sheet_.session().state().connection; }
 
 store::RunStart Card::record() const { return sheet_.session().record(statement(), sheet_.runs().title()); }
 

@@ -26,7 +26,7 @@ public:
     [[nodiscard]] std::optional<work::RunBeside> runAgain(db::RunRequest request,
                                                           std::shared_ptr<db::RunObserver> observer,
                                                           bool isWhereItRan) const override;
-    [[nodiscard]] db::ConnectionState line() const override;
+    [[nodiscard]] db::ConnectionState connection() const override;
     [[nodiscard]] store::RunStart record() const override;
 
 private:

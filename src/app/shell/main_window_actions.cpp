@@ -30,7 +30,7 @@ QString MainWindow::whyNot(CommandPlace place) const {
         case CommandPlace::Sheet: return page == nullptr ? tr("Open a sheet first.") : QString();
         case CommandPlace::Transaction: {
             const bool isOpen =
-                page != nullptr && page->sheet().session().state().line.transaction != db::TransactionState::None;
+                page != nullptr && page->sheet().session().state().connection.transaction != db::TransactionState::None;
             return isOpen ? QString() : tr("No transaction is open in this sheet.");
         }
         case CommandPlace::Result: {

@@ -94,7 +94,7 @@ public:
         return std::nullopt;
     }
     /// What holds on the connection that it came from now, such as an open transaction whose changes it may show.
-    [[nodiscard]] virtual db::ConnectionState line() const { return {}; }
+    [[nodiscard]] virtual db::ConnectionState connection() const { return {}; }
     /// What the ledger keeps of another run of its statement.
     [[nodiscard]] virtual store::RunStart record() const { return {}; }
     /// In which its statement is written, and names and values that go into statements.

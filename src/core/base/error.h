@@ -11,7 +11,7 @@ enum class ErrorKind {
     InvalidInput,           ///< what was typed or read is wrong; correct it
     NotFound,               ///< a file, connection or object does not exist
     Permission,             ///< not allowed; ask somebody or choose another place
-    ReadOnly,               ///< refused because the line is open for reading only; open it for writing
+    ReadOnly,               ///< refused because the connection is open for reading only; open it for writing
     HeldBack,               ///< not run: somebody must confirm it first
     Busy,                   ///< locked by somebody else; try again
     SerializationConflict,  ///< undone for another transaction's sake; run the transaction again

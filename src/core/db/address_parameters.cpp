@@ -12,7 +12,7 @@ namespace pantry::db {
 namespace {
 
 enum class Means {
-    Tls,             ///< a word for how the line is encrypted
+    Tls,             ///< a word for how the connection is encrypted
     TlsSwitch,       ///< true or false
     TlsCa,           ///< a file, likewise the next two
     TlsCertificate,  //

@@ -177,7 +177,7 @@ Status runOnConnect(EngineConnection& link, const ConnectionProfile& profile, co
     const RunGuard guard = runGuardOf(profile);
     for (const sql::StatementSpan& span : sql::splitStatements(script, dialectOf(profile.engine))) {
         const sql::Statement statement(script.substr(span.start, span.length), dialectOf(profile.engine));
-        const auto held = heldBack(guard, {.engine = profile.engine, .line = link.state()}, statement,
+        const auto held = heldBack(guard, {.engine = profile.engine, .connection = link.state()}, statement,
                                    [&](const sql::PlainReading& reading) {
                                        auto doubt = link.doubtAbout(reading, cancellation);
                                        return doubt ? *doubt : doubt.error().message;

@@ -12,10 +12,10 @@
 #include "core/db/driver.h"
 #include "core/db/profile.h"
 
-/// What the drivers of several engines share when they open a line.
+/// What the drivers of several engines share when they open a connection.
 namespace pantry::db {
 
-/// How a line is encrypted.
+/// How a connection is encrypted.
 enum class TlsMode {
     Auto,      ///< encrypted and verified where the server offers it; on this machine as the server likes
     Off,       ///< never
@@ -39,12 +39,12 @@ Result<TlsChoice> tlsOf(const ConnectionProfile& profile);
 /// Whether nobody can stand between here and there: a socket, or a loopback address.
 [[nodiscard]] bool isOnThisMachine(const ConnectionProfile& profile);
 
-/// Whether a password may go over this line: an encrypted one, one on this machine, or when somebody has agreed to it
-/// for this connection (the property unencrypted-password). What the server asks for is not asked first: it could ask
-/// for something else the next time.
+/// Whether a password may go over this connection: an encrypted one, one on this machine, or when somebody has agreed
+/// to it for this connection (the property unencrypted-password). What the server asks for is not asked first: it could
+/// ask for something else the next time.
 [[nodiscard]] bool mayShowPassword(const ConnectionProfile& profile, bool isEncrypted);
 
-/// The server asks for a password on a line that everybody between here and there can read.
+/// The server asks for a password on a connection that everybody between here and there can read.
 [[nodiscard]] Error wouldShowPassword(const ConnectionProfile& profile);
 
 /// The certificates that this system trusts; empty when it has none.
@@ -107,7 +107,7 @@ public:
     /// The last one is worth a warning.
     void warn() { stages_.back().isWarning = true; }
     void rename(std::string name) { stages_.back().name = std::move(name); }
-    /// The stages that every engine has once its line is open: the statements for connecting, the catalog.
+    /// The stages that every engine has once its connection is open: the statements for connecting, the catalog.
     void finishWith(EngineConnection& link, const ConnectionProfile& profile, const base::Cancellation& cancellation);
     [[nodiscard]] std::vector<TestStage> take() { return std::move(stages_); }
 
@@ -115,7 +115,7 @@ private:
     std::vector<TestStage> stages_;
 };
 
-/// A line that is signed in and set to what every new line is, before the profile's own statements.
+/// A connection that is signed in and set to what every new connection is, before the profile's own statements.
 using SignIn = std::function<Result<std::unique_ptr<EngineConnection>>()>;
 
 /// Signs in and runs the statements for connecting.

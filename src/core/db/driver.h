@@ -70,7 +70,7 @@ enum class TransactionState {
     Failed,  ///< open, but the server refuses everything but its end
 };
 
-/// What holds on a line, as the last statement left it. Texts are empty where the engine has no such thing.
+/// What holds on a connection, as the last statement left it. Texts are empty where the engine has no such thing.
 struct ConnectionState {
     std::string database;
     std::string schema;  ///< where names without a schema are looked for first
@@ -89,7 +89,7 @@ struct ConnectionState {
     friend bool operator==(const ConnectionState&, const ConnectionState&) = default;
 };
 
-/// What a line lets through while one statement runs.
+/// What a connection lets through while one statement runs.
 enum class Access {
     AsIs,       ///< what the session's own settings let through
     Reading,    ///< the engine itself refuses changes, as far as it can
@@ -97,14 +97,14 @@ enum class Access {
     Beginning,  ///< for a statement that begins a transaction in which can be written
 };
 
-/// One open line to a database. An engine's driver makes it; a Session works it.
+/// One open connection to a database. An engine's driver makes it; a Session works it.
 ///
 /// Threads: one at a time, except cancel().
 class EngineConnection {
 public:
     virtual ~EngineConnection() = default;
 
-    /// Runs one statement to its end, or until the sink wants no more. It is read in the language of the line.
+    /// Runs one statement to its end, or until the sink wants no more. It is read in the language of the connection.
     virtual Result<StatementResult> run(const sql::Statement& statement, const ParameterValues& parameters,
                                         RowSink& sink, const base::Cancellation& cancellation) = 0;
 
@@ -118,10 +118,10 @@ public:
     virtual Result<std::string> doubtAbout(const sql::PlainReading& reading, const base::Cancellation& cancellation);
 
     /// Asks the engine to stop what runs now. From any thread; returns at once. A server that does not answer within a
-    /// second loses the line instead.
+    /// second loses the connection instead.
     virtual void cancel() = 0;
 
-    /// False once the line is known to be lost, or found so now.
+    /// False once the connection is known to be lost, or found so now.
     [[nodiscard]] virtual bool isUsable() = 0;
 
     [[nodiscard]] virtual ConnectionState state() const = 0;
@@ -141,10 +141,10 @@ public:
     /// Engine and version for people: SQLite 3.40.
     [[nodiscard]] virtual std::string serverVersion() = 0;
 
-    /// How the line is encrypted, as the protocol is called; empty when it is not.
+    /// How the connection is encrypted, as the protocol is called; empty when it is not.
     [[nodiscard]] virtual std::string encryption() const { return {}; }
 
-    /// What the user may want to know about this line, such as “opened for reading only”; empty otherwise.
+    /// What the user may want to know about this connection, such as “opened for reading only”; empty otherwise.
     [[nodiscard]] virtual std::string remark() const { return {}; }
 };
 
@@ -160,7 +160,7 @@ class Driver {
 public:
     virtual ~Driver() = default;
 
-    /// Opens a line. Errors: NotFound, Permission, Busy, Damaged, Connection.
+    /// Opens a connection. Errors: NotFound, Permission, Busy, Damaged, Connection.
     virtual Result<std::unique_ptr<EngineConnection>> open(const ConnectionProfile& profile,
                                                            const std::optional<std::string>& password,
                                                            const base::Cancellation& cancellation) const = 0;

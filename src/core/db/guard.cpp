@@ -43,25 +43,25 @@ RunGuard stricter(RunGuard asked, const RunGuard& now) {
 
 RunGuard onlyReading() { return {.guard = Guard::Changes, .isLocked = true, .mustRead = true}; }
 
-const std::string& currentSchema(Engine engine, const ConnectionState& line) {
-    return traitsOf(engine).schemasAreDatabases ? line.database : line.schema;
+const std::string& currentSchema(Engine engine, const ConnectionState& connection) {
+    return traitsOf(engine).schemasAreDatabases ? connection.database : connection.schema;
 }
 
-sql::Language languageOf(Engine engine, const ConnectionState& line) {
-    return {dialectOf(engine), line.quotesAreNames, line.backslash};
+sql::Language languageOf(Engine engine, const ConnectionState& connection) {
+    return {dialectOf(engine), connection.quotesAreNames, connection.backslash};
 }
 
-bool commitsByItself(Engine engine, const sql::Statement& statement, const ConnectionState& line) {
+bool commitsByItself(Engine engine, const sql::Statement& statement, const ConnectionState& connection) {
     const auto commits = traitsOf(engine).commitsByItself;
-    return commits != nullptr && commits(statement.readAs(languageOf(engine, line)));
+    return commits != nullptr && commits(statement.readAs(languageOf(engine, connection)));
 }
 
 std::optional<HeldBack> heldBack(const RunGuard& guard, const SessionView& session, const sql::Statement& asked,
                                  const DoubtAboutCalls& doubtAbout) {
     if (guard.isConfirmed) return std::nullopt;
-    const sql::Statement statement = asked.readAs(languageOf(session.engine, session.line));
-    const bool isOpen = session.line.transaction == TransactionState::Open;
-    if (guard.asksToCommit && isOpen && commitsByItself(session.engine, statement, session.line)) {
+    const sql::Statement statement = asked.readAs(languageOf(session.engine, session.connection));
+    const bool isOpen = session.connection.transaction == TransactionState::Open;
+    if (guard.asksToCommit && isOpen && commitsByItself(session.engine, statement, session.connection)) {
         return HeldBack{.reason = fmt::format("It commits the open transaction first, with {}.",
                                               session.openChanges == 0
                                                   ? "whatever it changed"
@@ -83,8 +83,8 @@ std::optional<HeldBack> heldBack(const RunGuard& guard, const SessionView& sessi
 }
 
 std::optional<HeldBack> heldBack(const ConnectionProfile& profile, const sql::Statement& statement,
-                                 const ConnectionState& line) {
-    return heldBack(runGuardOf(profile), {.engine = profile.engine, .line = line}, statement);
+                                 const ConnectionState& connection) {
+    return heldBack(runGuardOf(profile), {.engine = profile.engine, .connection = connection}, statement);
 }
 
 }  // namespace pantry::db

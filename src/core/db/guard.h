@@ -50,8 +50,8 @@ struct HeldBack {
 /// What a judgement needs to know of the session that a statement is for.
 struct SessionView {
     Engine engine = Engine::Sqlite;
-    ConnectionState line = {};     ///< tells how texts in quotes are read, and whether a transaction is open
-    std::int64_t openChanges = 0;  ///< of that transaction
+    ConnectionState connection = {};  ///< tells how texts in quotes are read, and whether a transaction is open
+    std::int64_t openChanges = 0;     ///< of that transaction
 };
 
 /// Tells why what a statement calls is not known to be harmless; empty when it is, or when only the engine could tell
@@ -64,16 +64,16 @@ using DoubtAboutCalls = std::function<std::string(const sql::PlainReading&)>;
 
 /// The same with what the connection's profile alone tells.
 [[nodiscard]] std::optional<HeldBack> heldBack(const ConnectionProfile& profile, const sql::Statement& statement,
-                                               const ConnectionState& line = {});
+                                               const ConnectionState& connection = {});
 
-/// Where names without a schema are looked for first on a line.
-[[nodiscard]] const std::string& currentSchema(Engine engine, const ConnectionState& line);
+/// Where names without a schema are looked for first on a connection.
+[[nodiscard]] const std::string& currentSchema(Engine engine, const ConnectionState& connection);
 
 /// The language in which a session reads statements.
-[[nodiscard]] sql::Language languageOf(Engine engine, const ConnectionState& line);
+[[nodiscard]] sql::Language languageOf(Engine engine, const ConnectionState& connection);
 
 /// Whether a statement commits an open transaction before it runs, without being asked to (MariaDB, MySQL: “Statements
 /// that cause an implicit commit” of their manuals; of engines behind ODBC many do so for what defines).
-[[nodiscard]] bool commitsByItself(Engine engine, const sql::Statement& statement, const ConnectionState& line);
+[[nodiscard]] bool commitsByItself(Engine engine, const sql::Statement& statement, const ConnectionState& connection);
 
 }  // namespace pantry::db

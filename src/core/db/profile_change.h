@@ -4,8 +4,8 @@
 
 namespace pantry::db {
 
-/// Whether a line opened with one profile is no longer the right one for the other. Name, group, colour and note are
-/// only how a connection is shown.
+/// Whether a connection opened with one profile is no longer the right one for the other. Name, group, colour and note
+/// are only how a connection is shown.
 [[nodiscard]] inline bool leadsElsewhere(ConnectionProfile before, const ConnectionProfile& after) {
     before.name = after.name;
     before.group = after.group;

@@ -35,7 +35,7 @@ bool runsOnlyAlone(sql::StatementKind kind) {
     return kind == sql::StatementKind::Vacuum || kind == sql::StatementKind::Kill || kind == sql::StatementKind::Flush;
 }
 
-/// What was on its way when the line broke may have taken effect: a change that stands by itself, or the end of a
+/// What was on its way when the connection broke may have taken effect: a change that stands by itself, or the end of a
 /// transaction. What an open transaction has changed so far is undone by the server, and that is certain.
 bool mayBeInDoubt(const sql::Statement& statement, bool wasInTransaction) {
     if (statement.kind() == sql::StatementKind::Commit) return wasInTransaction;
@@ -256,7 +256,7 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
         } catch (...) {
             const Error error = base::currentException("a statement ran");
             base::reportUncaught("a statement ran");
-            dropLine(*state);
+            dropConnection(*state);
             base::guarded("a failure was told",
                           [&] { observer->failed(error, {.startedAt = base::now(), .session = this->state()}); });
         }
@@ -266,8 +266,9 @@ RunHandle Session::execute(RunRequest request, std::shared_ptr<RunObserver> obse
     return RunHandle(state);
 }
 
-/// After an exception nobody knows what the server will say next: the line is closed, and the next run opens another.
-void Session::dropLine(RunHandle::State& state) {
+/// After an exception nobody knows what the server will say next: the connection is closed, and the next run opens
+/// another.
+void Session::dropConnection(RunHandle::State& state) {
     {
         const base::Lock lock(state.mutex);
         state.link = nullptr;
@@ -278,7 +279,7 @@ void Session::dropLine(RunHandle::State& state) {
     publish(state_);
 }
 
-/// Work of our own on the line, which can be stopped like a run.
+/// Work of our own on the connection, which can be stopped like a run.
 template <class Value>
 RunHandle Session::read(std::function<Result<Value>(EngineConnection&, const base::Cancellation&)> work,
                         std::function<void(Result<Value>)> callback) {
@@ -302,7 +303,7 @@ RunHandle Session::read(std::function<Result<Value>(EngineConnection&, const bas
         } catch (...) {
             value = base::currentException("something was read from the server");
             base::reportUncaught("something was read from the server");
-            dropLine(*state);
+            dropConnection(*state);
         }
         lastUse_ = Clock::now();
         {
@@ -317,8 +318,8 @@ RunHandle Session::read(std::function<Result<Value>(EngineConnection&, const bas
 
 RunHandle Session::loadCatalog(catalog::Request request, std::function<void(Result<catalog::CatalogPtr>)> callback) {
     return read<catalog::CatalogPtr>(
-        [request = std::move(request)](EngineConnection& line, const base::Cancellation& cancellation) {
-            return line.loadCatalog(request, cancellation);
+        [request = std::move(request)](EngineConnection& connection, const base::Cancellation& cancellation) {
+            return connection.loadCatalog(request, cancellation);
         },
         std::move(callback));
 }
@@ -326,8 +327,8 @@ RunHandle Session::loadCatalog(catalog::Request request, std::function<void(Resu
 RunHandle Session::readDefinition(catalog::ObjectName object,
                                   std::function<void(Result<catalog::Definition>)> callback) {
     return read<catalog::Definition>(
-        [object = std::move(object)](EngineConnection& line, const base::Cancellation& cancellation) {
-            return line.definition(object, cancellation);
+        [object = std::move(object)](EngineConnection& connection, const base::Cancellation& cancellation) {
+            return connection.definition(object, cancellation);
         },
         std::move(callback));
 }
@@ -335,8 +336,8 @@ RunHandle Session::readDefinition(catalog::ObjectName object,
 void Session::closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback) {
     worker_.post([this, limit, callback = std::move(callback)] {
         const bool isIdle = link_ && Clock::now() - lastUse_ >= limit;
-        const bool holdsSomething = state_.line.transaction != TransactionState::None ||
-                                    state_.line.hasTemporaryTables || state_.line.isListening;
+        const bool holdsSomething = state_.connection.transaction != TransactionState::None ||
+                                    state_.connection.hasTemporaryTables || state_.connection.isListening;
         if (!isIdle || holdsSomething) return callback(false);
         link_.reset();
         wasConnected_ = false;  // it was we who closed it: nothing to tell
@@ -363,7 +364,7 @@ public:
 }  // namespace
 
 void Session::pollNotices(std::function<void(std::vector<Notice>)> callback) {
-    if (isLookDue_.exchange(true)) return;  // one is enough, however long a paused run keeps the line
+    if (isLookDue_.exchange(true)) return;  // one is enough, however long a paused run keeps the connection
     worker_.post([this, callback = std::move(callback)] {
         isLookDue_ = false;
         if (!link_) return;
@@ -385,14 +386,15 @@ void Session::publish(const SessionState& state) {
     published_ = state;
 }
 
-/// What goes with a line, in words; empty when nothing does.
+/// What goes with a connection, in words; empty when nothing does.
 std::string Session::lossOf(const SessionState& state) const {
     std::string lost;
-    if (state.line.transaction != TransactionState::None) {
+    if (state.connection.transaction != TransactionState::None) {
         lost = fmt::format("The open transaction with {} is lost with it.",
                            base::counted(state.openChanges, "change", "changes"));
     }
-    if (state.line.hasTemporaryTables) lost += fmt::format("{}Its temporary tables are gone.", lost.empty() ? "" : " ");
+    if (state.connection.hasTemporaryTables)
+        lost += fmt::format("{}Its temporary tables are gone.", lost.empty() ? "" : " ");
     return lost;
 }
 
@@ -409,8 +411,8 @@ Result<ConnectionProfile> Session::withSecrets() const {
 Result<EngineConnection*> Session::link(const base::Cancellation& cancellation, RunObserver* observer) {
     if (link_ && !link_->isUsable()) {
         link_.reset();
-        const bool hadTransaction = state_.line.transaction != TransactionState::None;
-        const bool hadTables = state_.line.hasTemporaryTables;
+        const bool hadTransaction = state_.connection.transaction != TransactionState::None;
+        const bool hadTables = state_.connection.hasTemporaryTables;
         loss_ = lossOf(state_);
         state_ = {};
         publish(state_);
@@ -446,8 +448,10 @@ Result<EngineConnection*> Session::link(const base::Cancellation& cancellation, 
                                     placeOf(profile_))});
     }
     wasConnected_ = true;
-    state_ = {
-        .line = link_->state(), .isConnected = true, .connectedSince = base::now(), .encryption = link_->encryption()};
+    state_ = {.connection = link_->state(),
+              .isConnected = true,
+              .connectedSince = base::now(),
+              .encryption = link_->encryption()};
     publish(state_);
     return link_.get();
 }
@@ -474,10 +478,10 @@ Status Session::beginByHand(const RunRequest& request, RowSink& sink, const base
     return begun ? Status() : Status(begun.error());
 }
 
-/// Looks at a statement with what its line knows now.
+/// Looks at a statement with what its connection knows now.
 Result<std::optional<HeldBack>> Session::judge(const RunRequest& request, const base::Cancellation& cancellation) {
     std::optional<Error> error;
-    const SessionView view{.engine = profile_.engine, .line = link_->state(), .openChanges = state_.openChanges};
+    const SessionView view{.engine = profile_.engine, .connection = link_->state(), .openChanges = state_.openChanges};
     auto held = heldBack(request.guard, view, request.statement, [&](const sql::PlainReading& reading) {
         auto doubt = link_->doubtAbout(reading, cancellation);
         if (doubt) return *doubt;
@@ -489,8 +493,8 @@ Result<std::optional<HeldBack>> Session::judge(const RunRequest& request, const 
 }
 
 Access Session::accessFor(const RunRequest& request) const {
-    const ConnectionState line = link_->state();
-    if (!request.guard.isLocked && !line.isReadOnly) return Access::AsIs;
+    const ConnectionState connection = link_->state();
+    if (!request.guard.isLocked && !connection.isReadOnly) return Access::AsIs;
     const sql::PlainReading& reading = request.statement.reading();
     const auto effect = request.statement.effect();
     if (effect == sql::StatementEffect::Transacts) return reading.startsWriting ? Access::Beginning : Access::Changing;
@@ -500,7 +504,7 @@ Access Session::accessFor(const RunRequest& request) const {
     return effect == sql::StatementEffect::Configures && !request.guard.isLocked ? Access::AsIs : Access::Changing;
 }
 
-/// Judges, opens or closes the line as far as that allows, and runs.
+/// Judges, opens or closes the connection as far as that allows, and runs.
 Result<StatementResult> Session::runGuarded(const RunRequest& asked, RowSink& sink, RunSummary& summary,
                                             const base::Cancellation& cancellation) {
     RunRequest request = asked;
@@ -542,9 +546,9 @@ void Session::noteEnd(const RunSummary& summary, const sql::Statement& statement
         state_ = {};
         return publish(state_);
     }
-    const bool wasOpen = state_.line.transaction != TransactionState::None;
-    state_.line = link_->state();
-    const bool isOpen = state_.line.transaction != TransactionState::None;
+    const bool wasOpen = state_.connection.transaction != TransactionState::None;
+    state_.connection = link_->state();
+    const bool isOpen = state_.connection.transaction != TransactionState::None;
     if (!isOpen || !wasOpen) state_.openChanges = 0;
     if (isOpen && !wasOpen) state_.openSince = summary.startedAt;
     if (isOpen && result) {

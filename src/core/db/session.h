@@ -20,7 +20,7 @@ namespace pantry::db {
 
 /// A session as it stands after a run.
 struct SessionState {
-    ConnectionState line;
+    ConnectionState connection;
     bool isConnected = false;
     base::Moment connectedSince{};
     std::string encryption;  ///< protocol and cipher; empty for none
@@ -47,7 +47,7 @@ struct RunSummary {
     bool wasSent = false;               ///< the server has seen it
     std::size_t resultsLeftOut = 0;     ///< results beyond kMaxResults, whose rows were thrown away
     std::size_t noticesLeftOut = 0;     ///< notices beyond kMaxNotices
-    std::string ranOnConnect = {};      ///< the line was opened for this run, and these statements with it
+    std::string ranOnConnect = {};      ///< the connection was opened for this run, and these statements with it
     bool isBehindBroken = false;        ///< not run, since one before it in its batch failed or was held back
 };
 
@@ -96,7 +96,7 @@ struct RunRequest {
     /// Where rows go instead of into a ResultSet.
     std::shared_ptr<ChunkConsumer> consumer = {};
     std::shared_ptr<RunBatch> batch = {};
-    /// Judged when its turn comes, with what the line knows then. What is held back fails with RunSummary::held.
+    /// Judged when its turn comes, with what the connection knows then. What is held back fails with RunSummary::held.
     RunGuard guard = {};
     /// Asked just before judging, on the session's thread: how the connection is guarded now. What is stricter holds.
     std::function<std::optional<RunGuard>()> guardOfNow = {};
@@ -125,13 +125,13 @@ private:
     std::shared_ptr<State> state_;
 };
 
-/// Gives the password of a profile, when a line is opened and on the session's thread. Errors: why there is none.
+/// Gives the password of a profile, when a connection is opened and on the session's thread. Errors: why there is none.
 using PasswordProvider = std::function<Result<std::optional<std::string>>(const ConnectionProfile& profile)>;
 
-/// One line to a database and the thread that works it. Opens on first use; work is done in the order asked for.
+/// One connection to a database and the thread that works it. Opens on first use; work is done in the order asked for.
 ///
-/// A line that was lost is opened again for the next run, which says so. Only when a transaction was open on it the
-/// first run after the loss is refused, since what it continues is gone.
+/// A connection that was lost is opened again for the next run, which says so. Only when a transaction was open on it
+/// the first run after the loss is refused, since what it continues is gone.
 ///
 /// Threads: internally synchronised; observers and callbacks are called on the session's thread.
 class Session {
@@ -143,7 +143,7 @@ public:
     Session(const Session&) = delete;
     Session& operator=(const Session&) = delete;
 
-    /// Runs a statement. A paused run before it is ended: a line reads one result at a time.
+    /// Runs a statement. A paused run before it is ended: a connection reads one result at a time.
     RunHandle execute(RunRequest request, std::shared_ptr<RunObserver> observer);
 
     /// Loads the catalog and calls back once; the handle can stop it.
@@ -155,12 +155,12 @@ public:
     /// Whether a change begins a transaction that stays open until somebody ends it. Holds from the next run on.
     void setCommitsByHand(bool byHand) { commitsByHand_ = byHand; }
 
-    /// Closes the line when nothing used it for so long, no transaction is open and no temporary table would be lost;
-    /// calls back with whether it did. The next run opens it again.
+    /// Closes the connection when nothing used it for so long, no transaction is open and no temporary table would be
+    /// lost; calls back with whether it did. The next run opens it again.
     void closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback);
 
-    /// Looks, without waiting for the server, what it said while nothing ran, and whether the line is still there;
-    /// calls back when there is something to tell.
+    /// Looks, without waiting for the server, what it said while nothing ran, and whether the connection is still
+    /// there; calls back when there is something to tell.
     void pollNotices(std::function<void(std::vector<Notice>)> callback);
 
     /// The state that the last work left; from any thread.
@@ -180,7 +180,7 @@ private:
     [[nodiscard]] Result<ConnectionProfile> withSecrets() const;
     [[nodiscard]] std::string lossOf(const SessionState& state) const;
     void publish(const SessionState& state);
-    void dropLine(RunHandle::State& state);
+    void dropConnection(RunHandle::State& state);
     void run(const std::shared_ptr<RunHandle::State>& state, RunRequest request, RunObserver& observer);
     template <class Value>
     RunHandle read(std::function<Result<Value>(EngineConnection&, const base::Cancellation&)> work,
@@ -202,7 +202,7 @@ private:
     std::unique_ptr<EngineConnection> link_;
     SessionState state_;
     bool wasConnected_ = false;
-    std::string loss_;  // what went with a line that was lost; told with the next one
+    std::string loss_;  // what went with a connection that was lost; told with the next one
     std::chrono::steady_clock::time_point lastUse_ = std::chrono::steady_clock::now();
     base::SerialWorker worker_;  // last: starts when everything above is there
 };

@@ -6,8 +6,8 @@
 
 #include "core/db/profile.h"
 
-/// The statements that change what holds on a line, in each engine's words. They run like any other, so that people see
-/// and learn them. Empty where the engine has no such thing.
+/// The statements that change what holds on a connection, in each engine's words. They run like any other, so that
+/// people see and learn them. Empty where the engine has no such thing.
 namespace pantry::db {
 
 /// One of those that the engine's traits name.

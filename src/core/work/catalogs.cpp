@@ -80,7 +80,7 @@ void Catalogs::forget(const std::string& connection) {
     std::erase_if(sessions_, isOfIt);
 }
 
-/// The line that browsing uses; nullptr when the connection is gone.
+/// The connection that browsing uses; nullptr when the connection is gone.
 std::shared_ptr<db::Session> Catalogs::sessionAt(const std::string& connection, const std::string& database) {
     const auto there = connections_.profileAt(connection, database);
     if (!there) return nullptr;

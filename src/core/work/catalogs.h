@@ -36,7 +36,8 @@ struct CatalogState {
 };
 
 /// The catalogs of connections, of each of their databases that is looked at; an empty database means the connection's
-/// own. They are read on lines of their own, so that no sheet's transaction is touched and none waits for a query.
+/// own. They are read on connections of their own, so that no sheet's transaction is touched and none waits for a
+/// query.
 ///
 /// Threads: the owner's; what is told comes there, and none of it once the catalogs are gone.
 class Catalogs {

@@ -72,7 +72,7 @@ void DocumentRuns::stop() {
 std::string DocumentRuns::placeText() const {
     const db::ConnectionProfile* p = session_.profile();
     if (p == nullptr) return {};
-    const std::string& now = session_.state().line.database;
+    const std::string& now = session_.state().connection.database;
     const std::string& database = now.empty() ? p->database : now;
     return database.empty() || db::isFile(p->engine) ? p->name : p->name + " · " + database;
 }

@@ -98,21 +98,21 @@ RunPlace DocumentSession::placeForAnother() const {
 }
 
 std::string DocumentSession::currentSchema() const {
-    return there_ ? db::currentSchema(there_->engine, state_.line) : std::string();
+    return there_ ? db::currentSchema(there_->engine, state_.connection) : std::string();
 }
 
 Origin DocumentSession::origin() const {
-    Origin origin{.connectionId = place_.connection, .database = place_.database, .schema = state_.line.schema};
-    if (there_ && !db::isFile(there_->engine) && !state_.line.database.empty()) {
+    Origin origin{.connectionId = place_.connection, .database = place_.database, .schema = state_.connection.schema};
+    if (there_ && !db::isFile(there_->engine) && !state_.connection.database.empty()) {
         const db::ConnectionProfile* own = connections_.profile(place_.connection);
-        const bool isOwn = own != nullptr && state_.line.database == own->database;
-        origin.database = isOwn ? std::string() : state_.line.database;
+        const bool isOwn = own != nullptr && state_.connection.database == own->database;
+        origin.database = isOwn ? std::string() : state_.connection.database;
     }
     return origin;
 }
 
 sql::Language DocumentSession::language(const sql::Language& usual) const {
-    return there_ ? db::languageOf(there_->engine, state_.line) : usual;
+    return there_ ? db::languageOf(there_->engine, state_.connection) : usual;
 }
 
 catalog::View DocumentSession::catalogView() const {
@@ -132,7 +132,8 @@ catalog::View DocumentSession::catalogView() const {
 std::optional<db::HeldBack> DocumentSession::whyHeld(const sql::Statement& statement) const {
     if (!there_ || statement.text().size() > TextReading::kLongestStatement) return std::nullopt;
     return db::heldBack(db::runGuardOf(*there_),
-                        {.engine = there_->engine, .line = state_.line, .openChanges = state_.openChanges}, statement);
+                        {.engine = there_->engine, .connection = state_.connection, .openChanges = state_.openChanges},
+                        statement);
 }
 
 db::RunRequest DocumentSession::request(const sql::Statement& statement, Consent consent,
@@ -159,9 +160,9 @@ db::Session* DocumentSession::session() {
 std::unique_ptr<db::Session> DocumentSession::another() const {
     if (!there_) return nullptr;
     db::ConnectionProfile there = *there_;
-    const db::ConnectionState& line = state_.line;
-    if (!line.database.empty() && !db::isFile(there.engine)) there.database = line.database;
-    if (!line.schema.empty()) there.onConnect += ";\n" + db::setSchema(there.engine, line.schema);
+    const db::ConnectionState& now = state_.connection;
+    if (!now.database.empty() && !db::isFile(there.engine)) there.database = now.database;
+    if (!now.schema.empty()) there.onConnect += ";\n" + db::setSchema(there.engine, now.schema);
     return std::make_unique<db::Session>(std::move(there), connections_.passwordFor(place_.connection));
 }
 
@@ -186,7 +187,7 @@ void DocumentSession::note(const db::SessionState& state) {
 }
 
 void DocumentSession::noteFinished(const sql::Statement& statement) {
-    const auto changes = follower_.noteEnd(statement, currentSchema(), state_.line.transaction);
+    const auto changes = follower_.noteEnd(statement, currentSchema(), state_.connection.transaction);
     if (!changes) return;
     const CatalogState known = catalogs_.state(place_.connection, place_.database);
     const bool isKnown = known.catalog || known.isLoading || known.error;

@@ -101,7 +101,7 @@ public:
 
     [[nodiscard]] const db::SessionState& state() const { return state_; }
     [[nodiscard]] bool hasOpenChanges() const {
-        return state_.line.transaction != db::TransactionState::None && state_.openChanges > 0;
+        return state_.connection.transaction != db::TransactionState::None && state_.openChanges > 0;
     }
     [[nodiscard]] bool commitsByHand() const { return commitsByHand_; }
     void setCommitsByHand(bool byHand);

@@ -149,7 +149,7 @@ void Run::noteNextResult() {
 }
 
 void Run::noteFinished(const db::RunSummary& summary) {
-    if (origin_.schema.empty()) origin_.schema = summary.session.line.schema;
+    if (origin_.schema.empty()) origin_.schema = summary.session.connection.schema;
     summary_ = summary;
     rowsRead_ = summary.rowCount;
     state_ = summary.result.isComplete ? RunState::Done : RunState::Partial;

@@ -155,7 +155,7 @@ TEST_P(EnginesTest, AnotherStatementEndsAPausedOneAndTheTransactionLives) {
     recorder->waitForEnd();
     EXPECT_FALSE(recorder->error());
     EXPECT_FALSE(recorder->summary().result.isComplete);
-    EXPECT_EQ(line->state().line.transaction, TransactionState::Open);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::Open);
     EXPECT_FALSE(line.run("COMMIT")->error());
     EXPECT_THAT(line.rows("SELECT n FROM tally"), ElementsAre("1"));
 }
@@ -263,16 +263,16 @@ TEST_P(EnginesTest, ChangesAreCountedUntilTheTransactionEnds) {
     line.run("CREATE TABLE ladder (n int)");
     line->setCommitsByHand(true);
     line.run("SELECT 1");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::None) << "reading holds nothing open";
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::None) << "reading holds nothing open";
     line.run("INSERT INTO ladder VALUES (1), (2)");
     line.run("UPDATE ladder SET n = n + 1");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::Open);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::Open);
     EXPECT_EQ(line->state().openChanges, 4);
     Line other(profile());
     EXPECT_THAT(other.rows("SELECT count(*) FROM ladder"), ElementsAre("0"));
     line.run("ROLLBACK");
     EXPECT_EQ(line->state().openChanges, 0);
-    EXPECT_EQ(line->state().line.transaction, TransactionState::None);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::None);
     EXPECT_THAT(line.rows("SELECT count(*) FROM ladder"), ElementsAre("0"));
 }
 
@@ -281,21 +281,21 @@ TEST_P(EnginesTest, WhatTheUserTypesShowsInTheState) {
     if (isPostgres()) {
         line.run("CREATE SCHEMA IF NOT EXISTS kitchen");
         line.run("SET search_path TO kitchen, public");
-        EXPECT_EQ(line->state().line.schema, "kitchen");
+        EXPECT_EQ(line->state().connection.schema, "kitchen");
         line.run("SET statement_timeout = '3s'");
-        EXPECT_EQ(line->state().line.statementLimit, std::chrono::seconds(3));
+        EXPECT_EQ(line->state().connection.statementLimit, std::chrono::seconds(3));
     } else {
         line.run("CREATE DATABASE IF NOT EXISTS kitchen");
         line.run("USE kitchen");
-        EXPECT_EQ(line->state().line.database, "kitchen");
+        EXPECT_EQ(line->state().connection.database, "kitchen");
         line.run("SET max_statement_time = 3");
-        EXPECT_EQ(line->state().line.statementLimit, std::chrono::seconds(3));
+        EXPECT_EQ(line->state().connection.statementLimit, std::chrono::seconds(3));
     }
     line.run("BEGIN");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::Open);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::Open);
     line.run("ROLLBACK");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::None);
-    EXPECT_THAT(line->state().line.isolation, HasSubstr("read"));
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::None);
+    EXPECT_THAT(line->state().connection.isolation, HasSubstr("read"));
 }
 
 TEST_P(EnginesTest, ARoleThatTheUserTakesShowsInTheState) {
@@ -303,14 +303,14 @@ TEST_P(EnginesTest, ARoleThatTheUserTakesShowsInTheState) {
     line.run(isPostgres() ? "DO $$ BEGIN CREATE ROLE gatherer; EXCEPTION WHEN duplicate_object THEN NULL; END $$"
                           : "CREATE ROLE IF NOT EXISTS gatherer");
     line.run("SELECT 1");
-    const std::string user = line->state().line.user;
-    EXPECT_TRUE(line->state().line.role.empty());
+    const std::string user = line->state().connection.user;
+    EXPECT_TRUE(line->state().connection.role.empty());
     EXPECT_GT(line->state().connectedSince, base::Moment{});
     line.run("SET ROLE gatherer");
-    EXPECT_EQ(line->state().line.role, "gatherer");
-    EXPECT_EQ(line->state().line.user, user);
+    EXPECT_EQ(line->state().connection.role, "gatherer");
+    EXPECT_EQ(line->state().connection.user, user);
     line.run("SET ROLE NONE");
-    EXPECT_TRUE(line->state().line.role.empty());
+    EXPECT_TRUE(line->state().connection.role.empty());
 }
 
 TEST_P(EnginesTest, AReadOnlyConnectionIsRefusedByTheServer) {
@@ -323,7 +323,7 @@ TEST_P(EnginesTest, AReadOnlyConnectionIsRefusedByTheServer) {
     const auto run = line.run("INSERT INTO sealed VALUES (1)");
     ASSERT_TRUE(run->error());
     EXPECT_EQ(run->error()->kind, ErrorKind::ReadOnly) << run->error()->text();
-    EXPECT_TRUE(line->state().line.isReadOnly);
+    EXPECT_TRUE(line->state().connection.isReadOnly);
 }
 
 TEST_P(EnginesTest, StatementsRunOnConnecting) {
@@ -461,11 +461,11 @@ TEST(PostgresTest, ALineThatListensIsNotClosedForBeingIdle) {
 TEST(PostgresTest, TheSessionsWayOfReadingTextsIsKnown) {
     Line line(test::profileFor(test::sharedPostgres()));
     line.run("SET standard_conforming_strings = off");
-    EXPECT_EQ(line->state().line.backslash, sql::Backslash::Escapes);
+    EXPECT_EQ(line->state().connection.backslash, sql::Backslash::Escapes);
     Line kitchen(test::profileFor(test::sharedMariaDb()));
     kitchen.run("SET sql_mode = 'ANSI_QUOTES,NO_BACKSLASH_ESCAPES'");
-    EXPECT_TRUE(kitchen->state().line.quotesAreNames);
-    EXPECT_EQ(kitchen->state().line.backslash, sql::Backslash::Plain);
+    EXPECT_TRUE(kitchen->state().connection.quotesAreNames);
+    EXPECT_EQ(kitchen->state().connection.backslash, sql::Backslash::Plain);
 }
 
 TEST(HostLookupTest, LookingUpAHostIsStoppedAndAnUnknownOneIsNamed) {
@@ -496,7 +496,7 @@ TEST(PostgresTest, AStatementThatFailsLeavesTheTransactionToBeEnded) {
     Line line(test::profileFor(test::sharedPostgres()));
     line.run("BEGIN");
     line.run("SELECT nonsense");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::Failed);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::Failed);
     const auto run = line.run("SELECT 1");
     ASSERT_TRUE(run->error());
     EXPECT_THAT(run->error()->hint, HasSubstr("ROLLBACK"));

@@ -113,7 +113,7 @@ TYPED_TEST(FaultsTest, ALostTransactionIsToldAndNothingRunsInItsPlace) {
     EXPECT_THAT(refused->error()->text(), HasSubstr("transaction with 2 changes is lost"));
     const auto again = line.run("SELECT 2");
     ASSERT_FALSE(again->error()) << again->error()->text();
-    EXPECT_EQ(line->state().line.transaction, TransactionState::None);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::None);
 }
 
 TYPED_TEST(FaultsTest, AChangeThatWasOnItsWayWhenTheServerDiedIsInDoubt) {

@@ -63,7 +63,8 @@ TEST(GuardTest, WhatItCallsIsAskedAboutAndTheAnswerCounts) {
 }
 
 TEST(GuardTest, WhatCommitsAnOpenTransactionByItselfIsAskedAboutFirst) {
-    SessionView view{.engine = Engine::MariaDb, .line = {.transaction = TransactionState::Open}, .openChanges = 3};
+    SessionView view{
+        .engine = Engine::MariaDb, .connection = {.transaction = TransactionState::Open}, .openChanges = 3};
     const RunGuard guard = runGuardOf({.environment = Environment::Local, .engine = Engine::MariaDb});
     for (const char* sql :
          {"CREATE TABLE x (a int)", "ALTER TABLE plot ADD x int", "LOCK TABLES plot READ", "START TRANSACTION", "BEGIN",
@@ -77,9 +78,9 @@ TEST(GuardTest, WhatCommitsAnOpenTransactionByItselfIsAskedAboutFirst) {
                             "SET @a = 1", "ANALYZE SELECT 1", "SAVEPOINT a"}) {
         EXPECT_FALSE(heldBack(guard, view, sql)) << sql;
     }
-    view.line.transaction = TransactionState::None;
+    view.connection.transaction = TransactionState::None;
     EXPECT_FALSE(heldBack(guard, view, "CREATE TABLE x (a int)")) << "nothing is open";
-    view = {.engine = Engine::Postgres, .line = {.transaction = TransactionState::Open}};
+    view = {.engine = Engine::Postgres, .connection = {.transaction = TransactionState::Open}};
     EXPECT_FALSE(heldBack(guard, view, "CREATE TABLE x (a int)")) << "it is part of the transaction there";
 }
 

@@ -69,8 +69,8 @@ TEST_P(GuardedLinesTest, TheEngineItselfRefusesWhatChangesAndThatIsOfferedAsHeld
         EXPECT_TRUE(refused->summary().wasSent);
         EXPECT_EQ(refused->summary().held->reason, refused->error()->message);
     }
-    EXPECT_TRUE(session.state().line.isLocked);
-    EXPECT_FALSE(session.state().line.isReadOnly) << "nobody chose that";
+    EXPECT_TRUE(session.state().connection.isLocked);
+    EXPECT_FALSE(session.state().connection.isReadOnly) << "nobody chose that";
     EXPECT_EQ(jars(), "2");
 }
 
@@ -99,7 +99,7 @@ TEST_P(GuardedLinesTest, ATransactionThatSomebodyBeganTakesConfirmedChanges) {
         const auto changed = run(session, "INSERT INTO jar VALUES (5, 'sloe')", confirmed());
         EXPECT_FALSE(changed->error()) << changed->error()->text();
         EXPECT_EQ(rowsOf(run(session, "SELECT count(*) FROM jar", guard)->result()), std::vector<std::string>{"3"});
-        EXPECT_EQ(session.state().line.transaction, TransactionState::Open);
+        EXPECT_EQ(session.state().connection.transaction, TransactionState::Open);
         EXPECT_EQ(session.state().openChanges, 1);
         ASSERT_FALSE(run(session, ending, guard)->error());
     }
@@ -114,12 +114,12 @@ TEST_P(GuardedLinesTest, WhereReadingOnlyWasChosenAConfirmationOpensOnceToo) {
     const auto refused = run(session, "DELETE FROM jar WHERE id = 1", guard);
     ASSERT_TRUE(refused->summary().held);
     EXPECT_TRUE(refused->summary().held->wasRefused) << "the engine's own reason";
-    EXPECT_TRUE(session.state().line.isReadOnly);
+    EXPECT_TRUE(session.state().connection.isReadOnly);
     RunGuard consent = guard;
     consent.isConfirmed = true;
     EXPECT_FALSE(run(session, "DELETE FROM jar WHERE id = 1", consent)->error());
     EXPECT_TRUE(run(session, "DELETE FROM jar WHERE id = 2", guard)->error());
-    EXPECT_TRUE(session.state().line.isReadOnly);
+    EXPECT_TRUE(session.state().connection.isReadOnly);
     EXPECT_EQ(jars(), "1");
 }
 
@@ -192,14 +192,14 @@ TEST_P(GuardedServersTest, ByHandWhatMayChangeSomethingBeginsATransaction) {
     Session session(profile_, std::nullopt);
     session.setCommitsByHand(true);
     EXPECT_FALSE(run(session, "SELECT count(*), lower('A') FROM jar", {})->error());
-    EXPECT_EQ(session.state().line.transaction, TransactionState::None) << "plain reading";
+    EXPECT_EQ(session.state().connection.transaction, TransactionState::None) << "plain reading";
     std::vector<std::string> statements{"SELECT cull()", "SELECT * FROM jar FOR UPDATE"};
     if (isPostgres)
         statements.push_back("WITH d AS (WITH z AS (SELECT 1) DELETE FROM jar RETURNING 1) SELECT * FROM d");
     for (const std::string& sql : statements) {
         const auto ran = run(session, sql, {});
         EXPECT_FALSE(ran->error()) << sql << ": " << ran->error()->text();
-        EXPECT_EQ(session.state().line.transaction, TransactionState::Open) << sql;
+        EXPECT_EQ(session.state().connection.transaction, TransactionState::Open) << sql;
         EXPECT_EQ(jars(), "2") << sql;
         EXPECT_FALSE(run(session, "ROLLBACK", {})->error());
         EXPECT_EQ(jars(), "2") << sql;
@@ -213,7 +213,7 @@ TEST_P(GuardedPostgresTest, ATransactionsLevelCanBeSetBehindItsBeginning) {
     EXPECT_FALSE(run(session, "BEGIN", guard)->error());
     const auto set = run(session, "SET TRANSACTION ISOLATION LEVEL SERIALIZABLE", guard);
     EXPECT_FALSE(set->error()) << set->error()->text();
-    EXPECT_EQ(session.state().line.isolation, "serializable");
+    EXPECT_EQ(session.state().connection.isolation, "serializable");
     EXPECT_FALSE(run(session, "SELECT 1", guard)->error());
     EXPECT_FALSE(run(session, "COMMIT", guard)->error());
 }
@@ -224,7 +224,7 @@ TEST_P(GuardedLinesTest, AFailedReadingInATransactionIsToldAndTheTransactionIsTh
     ASSERT_FALSE(run(session, "BEGIN", guard)->error());
     EXPECT_TRUE(run(session, "SELECT nothing FROM nowhere", guard)->error());
     EXPECT_FALSE(run(session, "ROLLBACK", guard)->error());
-    EXPECT_EQ(session.state().line.transaction, TransactionState::None);
+    EXPECT_EQ(session.state().connection.transaction, TransactionState::None);
     EXPECT_FALSE(run(session, "SELECT count(*) FROM jar", guard)->error());
 }
 

@@ -261,7 +261,7 @@ TEST_P(GuardedStatementsTest, HarmfulOnesAreHeldBackAndChangeNothing) {
         EXPECT_FALSE(run->summary().held.value_or(HeldBack{.reason = "-"}).reason.empty()) << sql;
         const std::string after = worldNow(watcher);
         ASSERT_EQ(after, before) << sql << "\n  changed something";
-        ASSERT_EQ(line->state().line.transaction, TransactionState::None) << sql;
+        ASSERT_EQ(line->state().connection.transaction, TransactionState::None) << sql;
     }
     EXPECT_EQ(test::rowsOf(line.run(own_)->result()), own);
 }

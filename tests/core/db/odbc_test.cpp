@@ -116,10 +116,10 @@ TEST_P(OdbcTest, TransactionsAreBegunAndUndoneThroughTheDriver) {
     fill(line);
     line.run("BEGIN");
     line.run("DELETE FROM apple_tree");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::Open);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::Open);
     EXPECT_EQ(line->state().openChanges, 2);
     line.run("ROLLBACK");
-    EXPECT_EQ(line->state().line.transaction, TransactionState::None);
+    EXPECT_EQ(line->state().connection.transaction, TransactionState::None);
     EXPECT_THAT(line.rows("SELECT count(*) FROM apple_tree"), ElementsAre("2"));
 }
 

@@ -25,9 +25,9 @@ TEST(SessionFactsTest, ASessionTellsRoleEncryptionAndSinceWhen) {
     p.engine = Engine::MariaDb;
     SessionState session;
     session.isConnected = true;
-    session.line.user = "wren@%";
-    session.line.role = "reader";
-    session.line.database = "kitchen";
+    session.connection.user = "wren@%";
+    session.connection.role = "reader";
+    session.connection.database = "kitchen";
     session.encryption = "TLSv1.3";
     auto facts = sessionFacts(p, session, "MariaDB 10.11");
     EXPECT_THAT(facts, Contains("as wren@%, role reader"));

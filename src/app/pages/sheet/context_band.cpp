@@ -149,9 +149,9 @@ bool ContextBand::isLockShown() const {
     return p != nullptr && db::runGuardOf(*p).isLocked;
 }
 
-/// “› orchard › public”, as it holds on the line, else as the profile says.
+/// “› orchard › public”, as it holds on the connection, else as the profile says.
 QString ContextBand::placeText(const db::ConnectionProfile& p, int widest) const {
-    const db::ConnectionState& line = sheet_.session().state().line;
+    const db::ConnectionState& connection = sheet_.session().state().connection;
     QStringList parts;
     if (db::isFile(p.engine)) {
         parts = {toQt(db::placeOf(p)), QStringLiteral("main")};
@@ -160,12 +160,12 @@ QString ContextBand::placeText(const db::ConnectionProfile& p, int widest) const
         const bool isKnown =
             catalog && !catalog->facts().searchPath.empty() && !db::traitsOf(p.engine).schemasAreDatabases;
         const std::string usual = isKnown ? catalog->facts().searchPath.front() : std::string();
-        parts = {toQt(line.database.empty() ? p.database : line.database),
-                 toQt(line.schema.empty() ? usual : line.schema)};
+        parts = {toQt(connection.database.empty() ? p.database : connection.database),
+                 toQt(connection.schema.empty() ? usual : connection.schema)};
         if (parts[0].isEmpty()) parts[0] = toQt(db::placeOf(p));
     }
     parts.removeAll(QString());
-    if (line.isReadOnly) parts += tr("read-only");
+    if (connection.isReadOnly) parts += tr("read-only");
     constexpr int kLeastWords = 48;  // less would be letters that say nothing; the tip has it all
     if (widest < kLeastWords) return QStringLiteral("›");
     const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));

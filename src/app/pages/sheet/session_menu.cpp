@@ -66,7 +66,7 @@ private:
     void schemas() {
         const auto catalog = desk_.catalogs().state(fromQt(sheet_.connectionId()), sheet_.database()).catalog;
         if (!catalog || db::setSchema(engine_, "x").empty()) return;
-        const std::string& current = db::currentSchema(engine_, sheet_.session().state().line);
+        const std::string& current = db::currentSchema(engine_, sheet_.session().state().connection);
         QMenu* menu =
             menu_->addMenu(db::traitsOf(engine_).schemasAreDatabases ? QObject::tr("Database") : QObject::tr("Schema"));
         std::size_t shown = 0;
@@ -82,7 +82,7 @@ private:
         byHand->setCheckable(true);
         byHand->setChecked(sheet_.session().commitsByHand());
         QObject::connect(byHand, &QAction::toggled, sheet, [sheet](bool on) { sheet->session().setCommitsByHand(on); });
-        const bool isReadOnly = sheet_.session().state().line.isReadOnly;
+        const bool isReadOnly = sheet_.session().state().connection.isReadOnly;
         if (const std::string statement = db::setReadOnly(engine_, !isReadOnly); !statement.empty()) {
             choice(menu_, QObject::tr("Read-only"), isReadOnly, statement);
         }
@@ -93,7 +93,7 @@ private:
         if (levels.empty()) return;
         QMenu* menu = menu_->addMenu(QObject::tr("Isolation"));
         for (const std::string_view level : levels) {
-            choice(menu, toQt(level), level == sheet_.session().state().line.isolation,
+            choice(menu, toQt(level), level == sheet_.session().state().connection.isolation,
                    db::setIsolation(engine_, level));
         }
     }
@@ -102,7 +102,7 @@ private:
         if (db::setStatementLimit(engine_, {}).empty()) return;
         QMenu* menu = menu_->addMenu(QObject::tr("Statement timeout"));
         for (const Limit& limit : kLimits) {
-            choice(menu, QObject::tr(limit.words), limit.time == sheet_.session().state().line.statementLimit,
+            choice(menu, QObject::tr(limit.words), limit.time == sheet_.session().state().connection.statementLimit,
                    db::setStatementLimit(engine_, limit.time));
         }
     }

@@ -38,15 +38,15 @@ TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
 
 void TransactionStrip::refresh() {
     const db::SessionState& state = sheet_.session().state();
-    const bool isOpen = state.line.transaction != db::TransactionState::None;
+    const bool isOpen = state.connection.transaction != db::TransactionState::None;
     setVisible(isOpen || sheet_.session().commitsByHand());
     commit_->setVisible(isOpen);
     undo_->setVisible(isOpen);
-    commit_->setEnabled(!sheet_.isRunning() && state.line.transaction == db::TransactionState::Open);
+    commit_->setEnabled(!sheet_.isRunning() && state.connection.transaction == db::TransactionState::Open);
     undo_->setEnabled(!sheet_.isRunning());
     if (!isOpen) return label_->setText(tr("Manual commit: the next change opens a transaction."));
     const QString since = toQt(base::localTime(state.openSince)).left(5);
-    if (state.line.transaction == db::TransactionState::Failed) {
+    if (state.connection.transaction == db::TransactionState::Failed) {
         return label_->setText(tr("The transaction failed: nothing runs in it until it is rolled back."));
     }
     label_->setText(

@@ -128,7 +128,12 @@ private:
     void having(std::uint32_t node);
     void grouping(std::uint32_t core);
     void join(std::uint32_t node);
+    struct RelatedTables;
     void relatedTables(std::uint32_t core);
+    [[nodiscard]] RelatedTables tablesOf(std::uint32_t from) const;
+    [[nodiscard]] bool hasCommonTableOfOneRow(const RelatedTables& all, std::uint32_t core) const;
+    void relateAll(RelatedTables& all, std::uint32_t where);
+    void relate(RelatedTables& all, std::uint32_t condition);
     void duplicateAliases(std::uint32_t core);
     void commonTables(std::uint32_t with);
     void shadowedAlias(std::uint32_t table);

@@ -54,7 +54,7 @@ void readOwnPasswordFile(MYSQL* connection) {
     if (std::filesystem::exists(file, ignored)) mysql_options(connection, MYSQL_READ_DEFAULT_FILE, file.c_str());
 }
 
-/// A line whose other end is gone is found out within a minute, also while nothing is sent.
+/// A connection whose other end is gone is found out within a minute, also while nothing is sent.
 void keepAlive(my_socket socket) {
     const int on = 1;
     const int idle = 20;

@@ -119,8 +119,8 @@ std::optional<std::size_t> placeOf(unsigned code, std::string_view message, std:
     }
 }
 
-/// Whether the line is gone, by its own state: a statement can fail with any code and any words, such as those of a
-/// line that the server itself had to another one. After its farewell a server closes within a moment.
+/// Whether the connection is gone, by its own state: a statement can fail with any code and any words, such as those of
+/// a line that the server itself had to another one. After its farewell a server closes within a moment.
 bool isClosed(MYSQL* connection) {
     constexpr int kAMomentMs = 200;
     const my_socket socket = mysql_get_socket(connection);

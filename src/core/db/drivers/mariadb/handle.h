@@ -21,7 +21,7 @@ struct FreeResult {
 using ConnectionHandle = std::unique_ptr<MYSQL, CloseConnection>;
 using ResultHandle = std::unique_ptr<MYSQL_RES, FreeResult>;
 
-/// Opens a line; a cancellation ends the wait at once (looking up a host's name excepted).
+/// Opens a connection; a cancellation ends the wait at once (looking up a host's name excepted).
 /// Errors: Connection, Permission, NotFound, Busy, Cancelled.
 Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                  const base::Cancellation& cancellation);
@@ -29,7 +29,7 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
 /// The Error for what the engine refused last. `statement` is the text that was sent, for its place.
 Error errorOf(MYSQL* connection, std::string_view statement, const ConnectionProfile& profile);
 
-/// Whether an engine's code says that the line is gone.
+/// Whether an engine's code says that the connection is gone.
 [[nodiscard]] bool isLost(unsigned code);
 
 }  // namespace pantry::db::mariadb

@@ -49,9 +49,9 @@ struct MariaDbLink::Stopping {
     base::Condition changed;
     bool isRunning = false;  // a statement is on its way
     bool isAsked = false;    // to stop it
-    bool isGivenUp = false;  // its line was closed, since the server did not stop it in time
+    bool isGivenUp = false;  // its connection was closed, since the server did not stop it in time
     int threads = 0;         // that still work on stopping it
-    // Of the line while a statement runs; the line itself belongs to the thread that works it.
+    // Of the connection while a statement runs; the connection itself belongs to the thread that works it.
     my_socket socket = -1;
     unsigned long id = 0;
 
@@ -204,7 +204,7 @@ void MariaDbLink::cancel() {
     stopping_->isAsked = true;
     stopping_->threads += 2;
     std::thread([stopping = stopping_] { stopping->watch(); }).detach();
-    // On a line and a thread of its own, which own what they use: whoever stops must not be held up.
+    // On a connection and a thread of its own, which own what they use: whoever stops must not be held up.
     std::thread([stopping = stopping_, id = stopping_->id, profile = profile_, password = password_]() mutable {
         profile.options["connect-seconds"] = "1";
         if (auto side = connect(profile, password, base::Cancellation())) {
@@ -395,7 +395,7 @@ void MariaDbLink::noteTransaction() {
     state_.backslash = isPlain ? sql::Backslash::Plain : sql::Backslash::AsDialect;
 }
 
-/// Asks what holds on the line after a statement that may have changed it.
+/// Asks what holds on the connection after a statement that may have changed it.
 void MariaDbLink::refreshState(const sql::Statement& statement) {
     if (!connection_) return;
     noteTransaction();

@@ -14,7 +14,7 @@
 
 namespace pantry::db::mariadb {
 
-/// A line to a MariaDB or MySQL server.
+/// A connection to a MariaDB or MySQL server.
 ///
 /// Its client library reads rows without a way to be interrupted, so a stop goes two ways: KILL QUERY on a line of its
 /// own, and, for a server that does not answer, the closing of the socket.
@@ -23,7 +23,7 @@ public:
     MariaDbLink(ConnectionHandle connection, ConnectionProfile profile, std::optional<std::string> password);
     ~MariaDbLink() override;
 
-    /// What every new line is set to. Errors: those of the server.
+    /// What every new connection is set to. Errors: those of the server.
     Status prepare(const base::Cancellation& cancellation);
 
     Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,

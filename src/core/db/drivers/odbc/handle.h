@@ -47,7 +47,7 @@ struct Diagnostic {
 
 [[nodiscard]] Result<StatementHandle> makeStatement(SQLHANDLE connection);
 
-/// A text that the driver tells about itself or its line; empty when it has none.
+/// A text that the driver tells about itself or its connection; empty when it has none.
 [[nodiscard]] std::string infoOf(SQLHANDLE connection, SQLUSMALLINT what);
 
 [[nodiscard]] SQLRETURN execute(SQLHANDLE statement, std::string_view text, Crossing crossing);

@@ -8,7 +8,7 @@
 
 namespace pantry::db::odbc {
 
-/// One line through an ODBC driver. Transactions are begun and ended through the driver, since engines word them
+/// One connection through an ODBC driver. Transactions are begun and ended through the driver, since engines word them
 /// differently: BEGIN, COMMIT and ROLLBACK are understood here.
 class OdbcLink final : public EngineConnection {
 public:
@@ -53,7 +53,7 @@ private:
     std::thread stopper_ GUARDED_BY(mutex_);
 };
 
-/// The catalog of a line, from the driver's own catalog functions.
+/// The catalog of a connection, from the driver's own catalog functions.
 Result<catalog::CatalogPtr> loadCatalog(SQLHANDLE connection, Crossing crossing, const std::string& serverVersion,
                                         const catalog::Request& request, const base::Cancellation& cancellation);
 

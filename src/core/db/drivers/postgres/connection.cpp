@@ -52,7 +52,7 @@ private:
     std::vector<std::string> values_;
 };
 
-/// libpq's own words for how a line is encrypted (manual, 34.19).
+/// libpq's own words for how a connection is encrypted (manual, 34.19).
 const char* modeWord(TlsMode mode, bool isLocal) {
     switch (mode) {
         case TlsMode::Auto: return isLocal ? "prefer" : "verify-full";
@@ -85,7 +85,7 @@ ConnectionWords wordsOf(const ConnectionProfile& profile, const std::optional<st
     words.add("sslcert", tls.certificate);
     words.add("sslkey", tls.key);
     words.add("sslpassword", tls.keyPassword);
-    // A line whose other end is gone is found out within a minute, also while nothing is sent.
+    // A connection whose other end is gone is found out within a minute, also while nothing is sent.
     words.add("keepalives_idle", "20");
     words.add("keepalives_interval", "10");
     words.add("keepalives_count", "3");

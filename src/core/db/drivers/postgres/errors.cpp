@@ -65,8 +65,8 @@ Error errorOf(const PGresult* result, std::string_view statement, const Connecti
                 .detail = sentence(fieldOf(result, PG_DIAG_MESSAGE_DETAIL)),
                 .constraint = fieldOf(result, PG_DIAG_CONSTRAINT_NAME)};
     if (error.message.empty()) error.message = sentence(std::string(base::trimmed(PQresultErrorMessage(result))));
-    // A mistake of the statement leaves the line as it is, whatever its code: a function of the server may have failed
-    // to connect somewhere itself.
+    // A mistake of the statement leaves the connection as it is, whatever its code: a function of the server may have
+    // failed to connect somewhere itself.
     const std::string severity = fieldOf(result, PG_DIAG_SEVERITY_NONLOCALIZED);
     const bool endsLine = severity == "FATAL" || severity == "PANIC";
     for (const Meaning& meaning : kMeanings) {

@@ -1,4 +1,4 @@
-// How a line is closed for changes, and what the catalog tells of functions.
+// How a connection is closed for changes, and what the catalog tells of functions.
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 

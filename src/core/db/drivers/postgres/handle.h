@@ -32,7 +32,7 @@ Result<ConnectionHandle> connect(const ConnectionProfile& profile, const std::op
 /// The Error for a result that the server refused. `statement` is the text that was sent, for its place.
 Error errorOf(const PGresult* result, std::string_view statement, const ConnectionProfile& profile);
 
-/// The Error for a line that broke.
+/// The Error for a connection that broke.
 Error lostLine(const PGconn* connection, const ConnectionProfile& profile);
 
 }  // namespace pantry::db::postgres

@@ -274,8 +274,8 @@ Error PostgresLink::loseLine(bool wasStopped) {
     return error;
 }
 
-/// Gives the line to a thread that asks the server to stop until it did. A server that waits for a lock does not notice
-/// that nobody listens any more: it would carry out the statement when the lock is free.
+/// Gives the connection to a thread that asks the server to stop until it did. A server that waits for a lock does not
+/// notice that nobody listens any more: it would carry out the statement when the lock is free.
 void PostgresLink::leaveLineBehind() {
     PQsetNoticeReceiver(
         connection_.get(), [](void*, const PGresult*) {}, nullptr);
@@ -496,7 +496,7 @@ Status PostgresLink::readResults(Reading& reading, StatementResult& out) {
     for (;;) {
         auto result = nextResult(reading);
         if (!result) {
-            reading.handOver(true);  // rows that came before the line broke stay
+            reading.handOver(true);  // rows that came before the connection broke stay
             return result.error();
         }
         const PGresult* r = result->get();
@@ -630,7 +630,7 @@ Status PostgresLink::copyIn(Reading& reading) {
     return flush();
 }
 
-/// Asks what holds on the line after a statement that may have changed it.
+/// Asks what holds on the connection after a statement that may have changed it.
 void PostgresLink::refreshState(const sql::Statement& statement, const base::Cancellation& cancellation) {
     if (!connection_ || transaction() == TransactionState::Failed || cancellation.isRequested()) return;
     const auto effect = statement.effect();

@@ -18,7 +18,7 @@
 
 namespace pantry::db::postgres {
 
-/// Requests to stop that are on their way to the server, each on a thread that may outlive the line.
+/// Requests to stop that are on their way to the server, each on a thread that may outlive the connection.
 ///
 /// Threads: internally synchronised.
 class StopsUnderWay {
@@ -49,7 +49,7 @@ private:
     int count_ = 0;
 };
 
-/// A line to a PostgreSQL server.
+/// A connection to a PostgreSQL server.
 ///
 /// Before a statement that may return rows is sent, the server is asked to describe its columns, so that their types
 /// and origins have names from the first row on; unknown ones are looked up once. The statement itself goes as the
@@ -59,7 +59,7 @@ public:
     PostgresLink(ConnectionHandle connection, ConnectionProfile profile);
     ~PostgresLink() override;
 
-    /// What every new line is set to. Errors: those of the server.
+    /// What every new connection is set to. Errors: those of the server.
     Status prepare(const base::Cancellation& cancellation);
 
     Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,

@@ -9,7 +9,7 @@
 
 namespace pantry::db::postgres {
 
-/// Names of types and columns by the numbers that results carry. Kept for a line; asked for only when one is new.
+/// Names of types and columns by the numbers that results carry. Kept for a connection; asked for only when one is new.
 class Names {
 public:
     struct Origin {
