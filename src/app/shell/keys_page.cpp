@@ -47,7 +47,6 @@ KeysPage::KeysPage(QWidget* parent) : Page(parent) {
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->horizontalHeader()->setHighlightSections(false);
     table->selectRow(0);
-    table->setStyleSheet(QStringLiteral("QTableView::item { padding: 0 5px; border: none; }"));  // as its headings
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(table);
