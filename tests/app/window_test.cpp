@@ -358,6 +358,15 @@ TEST_F(WindowTest, ReachFindsTablesActionsAndSettings) {
     Theme::current().choose(QStringLiteral("daylight"));
 }
 
+TEST_F(WindowTest, WhatAnotherWindowChoseIsTaken) {
+    store::Settings elsewhere = desk_->settings();
+    elsewhere.theme = "lamplight";
+    desk_->preferences().take(elsewhere);
+    EXPECT_EQ(Theme::current().name(), QStringLiteral("lamplight"));
+    desk_->preferences().changeSettings([](store::Settings& s) { s = store::Settings{}; });
+    EXPECT_EQ(Theme::current().name(), QStringLiteral("daylight"));
+}
+
 TEST_F(WindowTest, ANewSheetTakesTheConnectionInFront) {
     openSheet();
     key(Qt::Key_T, Qt::ControlModifier);

@@ -77,8 +77,8 @@ MainWindow::MainWindow(Desk& desk)
     connect(&desk_, &Desk::profilesChanged, this, &MainWindow::refreshStatus);
     connect(&Theme::current(), &Theme::changed, host_, &PageHost::refresh);
     leftColumn_->setVisible(s.isLeftColumnShown);
-    applyTextSize();
-    connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyTextSize);
+    applyLook();
+    connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyLook);
     restoreSheets();
     // Last: what is dressed before it stands in the window is dressed again each time that it is put into something.
     Theme::current().dress(this);
@@ -478,7 +478,6 @@ void MainWindow::say(const QString& text) { status_->say(text, host_->current())
 void MainWindow::raiseNotice(const QString& text) { notice_->add(text); }
 
 void MainWindow::chooseTheme(const QString& name) {
-    Theme::current().choose(name);
     desk_.preferences().changeSettings([&](auto& s) { s.theme = fromQt(name); });
 }
 
@@ -496,7 +495,10 @@ void MainWindow::changeTextSize(int step) {
     });
 }
 
-void MainWindow::applyTextSize() {
+/// As it was chosen here, or in another window.
+void MainWindow::applyLook() {
+    const QString theme = toQt(desk_.settings().theme);
+    if (Theme::current().name() != theme) Theme::current().choose(theme);
     Theme::current().setTextSize(desk_.settings().textSize);
     closeUp_->setTextSize(desk_.settings().textSize);
 }

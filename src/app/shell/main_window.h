@@ -101,7 +101,7 @@ private:
     void follow(const FollowLink& link);
     void goToNextPart();
     void changeTextSize(int step);
-    void applyTextSize();
+    void applyLook();
     void showKeys();
     [[nodiscard]] Reach::Scope everything();
     void reachIntoLedger(const QString& text);
