@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenuBar>
+#include <functional>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -54,10 +55,10 @@ void MainWindow::bindWindowCommands() {
     bind("theme.lamplight", [this] { chooseTheme(QStringLiteral("lamplight")); });
     bind("window.quit", [this] { close(); });
     bind("connections.show", [this] { showConnections(); });
-    const auto onConnections = [this](auto verb) {
+    const auto onConnections = [this](void (ConnectionsPage::*verb)()) {
         return [this, verb] {
             showConnections();
-            (connections_->*verb)();
+            std::invoke(verb, connections_);
         };
     };
     bind("connections.new", onConnections(&ConnectionsPage::makeNew));
@@ -112,7 +113,9 @@ void MainWindow::bindSheetCommands() {
 }
 
 void MainWindow::bindResultCommands() {
-    const auto onResult = [this](auto verb) { return [this, verb] { verb(*currentSheet()->result()); }; };
+    const auto onResult = [this](const std::function<void(ResultPane&)>& verb) {
+        return [this, verb] { verb(*currentSheet()->result()); };
+    };
     bind("result.export", onResult([](ResultPane& r) { r.openExport(); }));
     bind("result.compare", onResult([](ResultPane& r) { r.openCompare(); }));
     bind("result.copy", onResult([](ResultPane& r) { r.copySelection(false); }));
