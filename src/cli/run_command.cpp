@@ -136,7 +136,6 @@ private:
     }
     void prepare(db::RunRequest& request) override {
         span_ = &spans_[sent_++];
-        printed_.clear();
         told_ = 0;
         rowsRead_ = 0;
         request.parameters = values_;
@@ -283,6 +282,7 @@ private:
     }
     void write() {
         if (Status status = writeOutput(options_.to, printed_); !status) fail(context_, status.error());
+        if (!isToFile()) printed_.clear();  // a file is written anew with what was in it before
     }
 
     Context& context_;
@@ -296,7 +296,7 @@ private:
     std::shared_ptr<exchange::RowExport> export_;  // of what runs, unless it is printed
     bool hasWrittenFile_ = false;
     work::RunPtr concluded_;  // the one before
-    std::string printed_;     // of the statement that runs
+    std::string printed_;     // and not written yet; for a file, all of it
     std::size_t told_ = 0;    // of its messages
     std::size_t rowsRead_ = 0;
     bool isStopped_ = false;

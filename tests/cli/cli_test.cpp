@@ -143,6 +143,12 @@ TEST_F(CliTest, TakesOnlyAsManyRowsAsAsked) {
     EXPECT_THAT(pantry("history -c Probes --find most --json").output, testing::HasSubstr("\"rows\":4"));
 }
 
+TEST_F(CliTest, AFileHoldsWhatEveryStatementPrinted) {
+    EXPECT_EQ(pantry("run -c Kitchen -e 'SELECT 1 AS pears; SELECT 2 AS plums' --to " + path("both.txt")).exitCode, 0);
+    EXPECT_THAT(test::contentOf(path("both.txt")),
+                testing::AllOf(testing::HasSubstr("pears"), testing::HasSubstr("plums")));
+}
+
 TEST_F(CliTest, SaysWhereAStatementFailed) {
     const auto r = pantry("run -c Kitchen", "SELECT 1;\nSELECT *\nFROM recpe;\nSELECT 3;");
     EXPECT_EQ(r.exitCode, 1);

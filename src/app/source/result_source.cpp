@@ -5,6 +5,7 @@
 #include "app/base/background.h"
 #include "app/base/natural_order.h"
 #include "app/base/text.h"
+#include "core/work/not_again.h"
 
 namespace pantry::app {
 
@@ -22,11 +23,7 @@ QString ResultSource::outcome() const { return toQt(run_->outcome()); }
 QString ResultSource::outcomeText() const { return toQt(run_->outcomeText()); }
 QString ResultSource::timeText() const { return toQt(run_->timeText()); }
 
-std::optional<Error> ResultSource::whyNotAgain() const {
-    return Error{.kind = ErrorKind::NotFound,
-                 .message = fromQt(tr("These rows have no statement that could run again.")),
-                 .hint = fromQt(tr("What is here can be exported."))};
-}
+std::optional<Error> ResultSource::whyNotAgain() const { return work::nothingToRunAgain(); }
 
 void ResultSource::setCountOfAll(std::int64_t rows) {
     countOfAll_ = rows;

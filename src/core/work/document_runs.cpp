@@ -10,6 +10,7 @@
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/check/failure_advice.h"
+#include "core/work/not_again.h"
 #include "core/work/run_events.h"
 
 namespace pantry::work {
@@ -358,11 +359,7 @@ void DocumentRuns::rerun(const RunPtr& run) {
 }
 
 std::optional<Error> DocumentRuns::whyNotAgain(const Run& run) const {
-    if (run.isComparison()) {
-        return Error{.kind = ErrorKind::NotFound,
-                     .message = "These rows have no statement that could run again.",
-                     .hint = "What is here can be exported."};
-    }
+    if (run.isComparison()) return nothingToRunAgain();
     if (!isFromHere(run)) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = fmt::format("This result came from {}.", run.place()),
