@@ -12,6 +12,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
+#include "app/look/elided_label.h"
 #include "app/look/input_guards.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
@@ -157,7 +158,8 @@ void MainWindow::makeMiddle() {
 
 void MainWindow::makeStatusLine() {
     kept_ = makeLabel({}, "");
-    auto* said = makeLabel({}, "");
+    auto* said = new ElidedLabel;  // in a narrow window it gives way
+    said->setTextFormat(Qt::PlainText);
     status_ = new StatusText(said, this);
     caret_ = makeLabel({}, "");
     times_ = makeLabel({}, "");
