@@ -120,7 +120,7 @@ TEST_F(ResultsWindowTest, ColumnsAreHiddenFoundByNameAndKeptInSight) {
     EXPECT_FALSE(pane()->grid()->isColumnHidden(last)) << "going to a column shows it";
     EXPECT_EQ(pane()->grid()->currentIndex().column(), last);
     columnMenu(0, QStringLiteral("Freeze columns"));
-    auto* held = window_->findChild<QTableView*>(QLatin1String(resultName::kFrozenGrid));
+    auto* held = window_->findChild<RowTable*>(QLatin1String(resultName::kFrozenGrid));
     EVENTUALLY(held->isVisible());
     EXPECT_FALSE(held->isColumnHidden(0));
     EXPECT_TRUE(held->isColumnHidden(1));

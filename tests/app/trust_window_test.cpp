@@ -9,7 +9,6 @@
 #include <QMenuBar>
 #include <QPushButton>
 #include <QTabBar>
-#include <QTableView>
 #include <algorithm>
 
 #include "app/look/theme.h"
@@ -609,7 +608,7 @@ TEST_F(TrustWindowTest, OnlyTheTickedColumnsStay) {
     auto* list = panel->findChild<QListWidget*>();
     auto* none = panel->findChild<QPushButton*>(QStringLiteral("columnsUntickAll"));
     QTest::mouseClick(none, Qt::LeftButton);
-    const auto* grid = find<QTableView>(objectName::kResultGrid);
+    const auto* grid = find<GridView>(objectName::kResultGrid);
     const auto shown = [&] {
         int count = 0;
         for (int c = 0; c < grid->model()->columnCount(); ++c) count += grid->isColumnHidden(c) ? 0 : 1;
@@ -698,7 +697,7 @@ TEST_F(TrustWindowTest, TheConnectionsUsedLastStandInARowAboveTheCards) {
 
 TEST_F(TrustWindowTest, WhatNoFontHasShowsAsItsCode) {
     openAndRun(QStringLiteral("SELECT 'apple' AS a, char(0x10FFF0) AS b, 'é €' AS c"));
-    const QAbstractItemModel* rows = find<QTableView>(objectName::kResultGrid)->model();
+    const QAbstractItemModel* rows = find<GridView>(objectName::kResultGrid)->model();
     EXPECT_EQ(rows->index(0, 0).data().toString(), QStringLiteral("apple"));
     EXPECT_EQ(rows->index(0, 1).data().toString(), QStringLiteral("⟨U+10FFF0⟩"));
     EXPECT_EQ(rows->index(0, 2).data().toString(), QStringLiteral("é €"));

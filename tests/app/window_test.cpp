@@ -229,7 +229,7 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
     click(objectName::kAllRowsButton);
     EVENTUALLY(card(0)->state() == Card::State::Done);
     EXPECT_EQ(card(0)->rowCount(), 8412U);
-    auto* grid = find<QTableView>(objectName::kResultGrid);
+    auto* grid = find<GridView>(objectName::kResultGrid);
     auto* header = grid->horizontalHeader();
     const QPoint heading(header->sectionViewportPosition(1) + 20, header->height() / 2);
     QSignalSpy reset(grid->model(), &QAbstractItemModel::modelReset);
@@ -331,7 +331,7 @@ TEST_F(WindowTest, FiltersAndFindsInTheRows) {
     openSheet(QStringLiteral("SELECT name FROM plot ORDER BY plot_id;"));
     click(objectName::kRunButton);
     EVENTUALLY(isOver(0));
-    auto* grid = find<QTableView>(objectName::kResultGrid);
+    auto* grid = find<GridView>(objectName::kResultGrid);
     window_->currentSheet()->result()->openFind();
     ASSERT_TRUE(find(objectName::kResultFind)->hasFocus());
     type(QStringLiteral("mill"));
@@ -442,7 +442,7 @@ TEST_F(WindowTest, AThousandColumnsAndFiftyMegabytesAreNoTrouble) {
     click(objectName::kRunButton);
     EVENTUALLY(isOver(0));
     ASSERT_EQ(card(0)->state(), Card::State::Done);
-    auto* grid = find<QTableView>(objectName::kResultGrid);
+    auto* grid = find<GridView>(objectName::kResultGrid);
     EXPECT_EQ(grid->model()->columnCount(), 1000);
     grid->setCurrentIndex(grid->model()->index(0, 0));
     auto* value = window_->findChild<QPlainTextEdit*>(QLatin1String(objectName::kCloseUpValue));

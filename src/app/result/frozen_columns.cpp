@@ -12,19 +12,17 @@
 
 namespace pantry::app {
 
-FrozenColumns::FrozenColumns(QTableView* grid) : QObject(grid), grid_(grid), held_(new QTableView(grid)) {
+FrozenColumns::FrozenColumns(RowTable* grid) : QObject(grid), grid_(grid), held_(new RowTable(grid)) {
     name(held_, resultName::kFrozenGrid, tr("Columns that stay"));
     held_->setHorizontalHeader(new GridHeader(held_));
     held_->setItemDelegate(new GridDelegate(held_));
-    held_->verticalHeader()->hide();
+    held_->setRowNumbersShown(false);
     held_->setFocusPolicy(Qt::NoFocus);
     held_->setFrameShape(QFrame::NoFrame);
     held_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     held_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    held_->setVerticalScrollMode(grid->verticalScrollMode());
     held_->setSelectionMode(grid->selectionMode());
     held_->setSelectionBehavior(grid->selectionBehavior());
-    held_->setWordWrap(false);
     held_->setContextMenuPolicy(Qt::CustomContextMenu);
     held_->hide();
     grid->viewport()->stackUnder(held_);
@@ -56,7 +54,7 @@ void FrozenColumns::setCount(int count) {
     refresh();
 }
 
-/// While nothing stays it has no rows: a table keeps a place for each of them.
+/// While nothing stays it has no rows to follow.
 void FrozenColumns::attach(bool isWanted) {
     if (isWanted == (held_->model() != nullptr)) return;
     held_->setModel(isWanted ? grid_->model() : nullptr);
@@ -71,10 +69,10 @@ void FrozenColumns::refresh() {
     held_->setFont(grid_->font());
     // It lies over the other one, and so must hide it.
     const QString background =
-        QStringLiteral("QTableView#frozenGrid { background: %1; }").arg(Theme::current().colour("card").name());
+        QStringLiteral("QAbstractItemView#frozenGrid { background: %1; }").arg(Theme::current().colour("card").name());
     held_->setStyleSheet(
         background + grid_->styleSheet().replace(QStringLiteral("resultGrid"), QLatin1String(resultName::kFrozenGrid)));
-    held_->verticalHeader()->setDefaultSectionSize(grid_->verticalHeader()->defaultSectionSize());
+    held_->setRowHeight(grid_->rowHeight());
     auto* header = held_->horizontalHeader();
     for (int visual = 0; visual < header->count(); ++visual) {
         const int logical = grid_->horizontalHeader()->logicalIndex(visual);
@@ -93,7 +91,7 @@ void FrozenColumns::place() {
         if (isHeld(column)) width += grid_->columnWidth(column);
     }
     width = std::min(width, grid_->viewport()->width());
-    held_->setGeometry(grid_->verticalHeader()->width() + grid_->frameWidth(), grid_->frameWidth(), width,
+    held_->setGeometry(grid_->rowNumbers()->width() + grid_->frameWidth(), grid_->frameWidth(), width,
                        grid_->viewport()->height() + grid_->horizontalHeader()->height());
     held_->verticalScrollBar()->setValue(grid_->verticalScrollBar()->value());
     held_->raise();

@@ -1,6 +1,8 @@
 #pragma once
 
-#include <QTableView>
+#include <QObject>
+
+#include "app/result/row_table.h"
 
 namespace pantry::app {
 
@@ -10,7 +12,7 @@ class FrozenColumns : public QObject {
     Q_OBJECT
 
 public:
-    explicit FrozenColumns(QTableView* grid);
+    explicit FrozenColumns(RowTable* grid);
 
     /// How many columns, counted from the left as they are shown.
     void setCount(int count);
@@ -26,8 +28,8 @@ private:
     void attach(bool isWanted);
     void place();
 
-    QTableView* grid_;
-    QTableView* held_;
+    RowTable* grid_;
+    RowTable* held_;
     int count_ = 0;
 };
 

@@ -2,7 +2,6 @@
 
 #include <QColor>
 #include <QFont>
-#include <QTimer>
 #include <limits>
 
 #include "app/base/text.h"
@@ -12,8 +11,6 @@
 
 namespace pantry::app {
 namespace {
-
-constexpr int kMaxRowsInAStep = 100'000;
 
 const char* colourRole(const data::Cell& cell, data::ColumnType type) {
     if (cell.isNull()) return "quiet";
@@ -59,14 +56,11 @@ void GridModel::setSource(ResultSource* source) {
 void GridModel::reset() {
     beginResetModel();
     if (source_ != nullptr && source_->result()) look_->setColumns(source_->result()->columns());
-    rows_ = std::min(rowsThere(), kMaxRowsInAStep);
+    rows_ = rowsThere();
     endResetModel();
-    if (rows_ < rowsThere()) QTimer::singleShot(0, this, &GridModel::grow);
 }
 
-/// An ordered or filtered view is worked out anew when all rows are there. While very many arrive the grid hears of
-/// them only when they have become twice as many, or when somebody scrolls to its end: it keeps a place for each row,
-/// and adding to very many takes its time.
+/// An ordered or filtered view is worked out anew when all rows are there.
 void GridModel::noteRows() {
     const data::ResultView* view = source_ != nullptr ? source_->view() : nullptr;
     if (view == nullptr) return;
@@ -75,21 +69,17 @@ void GridModel::noteRows() {
             source_->requestView(source_->viewRequest());
         return;
     }
-    const bool isWaited = source_->isGoingOn() && rows_ >= kMaxRowsInAStep && rowsThere() / 2 < rows_;
-    if (!isWaited) grow();
+    grow();
 }
 
-/// In steps, between which events get their turn.
 void GridModel::grow() {
     const int there = rowsThere();
     if (there <= rows_ || isGrowing_) return;
     isGrowing_ = true;
-    const int next = there - rows_ > kMaxRowsInAStep ? rows_ + kMaxRowsInAStep : there;
-    beginInsertRows({}, rows_, next - 1);
-    rows_ = next;
+    beginInsertRows({}, rows_, there - 1);
+    rows_ = there;
     endInsertRows();
     isGrowing_ = false;
-    if (next < there) QTimer::singleShot(0, this, &GridModel::grow);
 }
 
 int GridModel::rowsThere() const {
@@ -98,14 +88,8 @@ int GridModel::rowsThere() const {
                            : static_cast<int>(std::min<std::size_t>(view->rowCount(), std::numeric_limits<int>::max()));
 }
 
-bool GridModel::canFetchMore(const QModelIndex& parent) const {
-    return !parent.isValid() && !isGrowing_ && rowsThere() > rows_;
-}
-
-void GridModel::fetchMore(const QModelIndex&) { grow(); }
-
 void GridModel::growTo(int row) {
-    while (rows_ <= row && canFetchMore({})) grow();
+    if (rows_ <= row) grow();
 }
 
 int GridModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : rows_; }

@@ -23,8 +23,6 @@ public:
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;
-    bool canFetchMore(const QModelIndex& parent) const override;
-    void fetchMore(const QModelIndex& parent) override;
     /// Makes sure that a row is here, if it has arrived: somebody wants to go to it now.
     void growTo(int row);
     QVariant data(const QModelIndex& index, int role) const override;
@@ -56,7 +54,7 @@ private:
     ResultSource* source_ = nullptr;
     ResultLook* look_;
     int rows_ = 0;
-    bool isGrowing_ = false;  // whoever hears of new rows may ask for more of them
+    bool isGrowing_ = false;  // whoever hears of new rows may want to go to one of them
     QList<QMetaObject::Connection> connections_;
 };
 

@@ -12,7 +12,6 @@
 #include "app/look/widgets.h"
 #include "app/result/grid_delegate.h"
 #include "app/result/grid_header.h"
-#include "app/result/row_header.h"
 
 namespace pantry::app {
 namespace {
@@ -26,19 +25,13 @@ constexpr int kColumnsMeasured = 200;
 }  // namespace
 
 GridView::GridView(GridModel* model, ResultLook* look, QWidget* parent)
-    : QTableView(parent), grid_(model), look_(look), frozen_(nullptr) {
+    : RowTable(parent), grid_(model), look_(look), frozen_(nullptr) {
     setModel(model);
     name(this, objectName::kResultGrid, tr("Rows"));
     setHorizontalHeader(new GridHeader(this));
-    setVerticalHeader(new RowHeader(this));
     setItemDelegate(new GridDelegate(this));
     setSelectionMode(QAbstractItemView::ExtendedSelection);
     setSelectionBehavior(QAbstractItemView::SelectItems);
-    setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
-    setWordWrap(false);
-    setShowGrid(true);
-    setCornerButtonEnabled(true);
-    setTabKeyNavigation(false);
     setContextMenuPolicy(Qt::CustomContextMenu);
     horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     frozen_ = new FrozenColumns(this);
@@ -139,8 +132,8 @@ void GridView::setTextSize(int points) {
     QFont cells(QStringLiteral("Hack"));
     cells.setPointSize(points);
     setFont(cells);
-    setStyleSheet(QStringLiteral("QTableView#resultGrid { font-size: %1pt; }").arg(points));
-    verticalHeader()->setDefaultSectionSize(QFontMetrics(cells).height() + 9);
+    setStyleSheet(QStringLiteral("QAbstractItemView#resultGrid { font-size: %1pt; }").arg(points));
+    setRowHeight(QFontMetrics(cells).height() + 9);
     const auto* heading = static_cast<GridHeader*>(horizontalHeader());
     const bool isOther = heading->textSize() != points;
     for (GridHeader* header : findChildren<GridHeader*>()) header->setTextSize(points);
@@ -243,7 +236,7 @@ void GridView::setEmptyText(const QString& words) {
 }
 
 void GridView::paintEvent(QPaintEvent* event) {
-    QTableView::paintEvent(event);
+    RowTable::paintEvent(event);
     if (emptyText_.isEmpty()) return;
     QPainter painter(viewport());
     QFont words = horizontalHeader()->font();
@@ -254,7 +247,7 @@ void GridView::paintEvent(QPaintEvent* event) {
 }
 
 void GridView::wheelEvent(QWheelEvent* event) {
-    if (!event->modifiers().testFlag(Qt::ControlModifier)) return QTableView::wheelEvent(event);
+    if (!event->modifiers().testFlag(Qt::ControlModifier)) return RowTable::wheelEvent(event);
     Q_EMIT zoomWanted(event->angleDelta().y() > 0 ? 1 : -1);
     event->accept();
 }

@@ -1,16 +1,16 @@
 #pragma once
 
 #include <QHash>
-#include <QTableView>
 #include <QTimer>
 
 #include "app/result/frozen_columns.h"
 #include "app/result/grid_model.h"
+#include "app/result/row_table.h"
 
 namespace pantry::app {
 
 /// The table of a result: widths by content, order, hidden and frozen columns as they are chosen for its query.
-class GridView : public QTableView {
+class GridView : public RowTable {
     Q_OBJECT
 
 public:

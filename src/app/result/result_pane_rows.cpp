@@ -108,7 +108,7 @@ void ResultPane::openFilter() {
 
 void ResultPane::openFilterFor(const data::Condition& condition) {
     const int column = static_cast<int>(condition.column);
-    const QPoint at(grid_->columnViewportPosition(column) + grid_->verticalHeader()->width(),
+    const QPoint at(grid_->columnViewportPosition(column) + grid_->rowNumbers()->width(),
                     grid_->horizontalHeader()->height());
     filterPanel()->open(*source()->view(), condition, grid_->mapToGlobal(QPoint(std::max(0, at.x()), at.y())));
 }
