@@ -637,9 +637,10 @@ TEST_F(TrustWindowTest, TheConnectionsFoldAndTheCardLeavesTheListItsRoom) {
     auto* objects = find<QListView>(objectName::kObjectList);
     find(objectName::kCatalogFind)->setFocus();
     type(QStringLiteral("inspection"));
-    find<QLineEdit>(objectName::kCatalogFind)->clear();
     EVENTUALLY(find(objectName::kObjectCard) != nullptr);
+    find<QLineEdit>(objectName::kCatalogFind)->clear();
     EVENTUALLY(find(objectName::kObjectCard)->height() >= 140 && objects->height() < 300);  // laid out
+    EVENTUALLY(objects->model()->rowCount() > 5);
     const int rows = objects->height() / objects->visualRect(objects->model()->index(1, 0)).height();
     EXPECT_GE(rows, 10);
     click("connectionsFold");

@@ -210,9 +210,10 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
 
     // Look at a table.
     auto* objects = find<QListView>(objectName::kObjectList);
-    const auto items = objects->model()->match(objects->model()->index(0, 0), Qt::DisplayRole,
-                                               QStringLiteral("inspection"), -1, Qt::MatchExactly);
-    ASSERT_EQ(items.size(), 1);
+    QModelIndexList items;
+    EVENTUALLY((items = objects->model()->match(objects->model()->index(0, 0), Qt::DisplayRole,
+                                                QStringLiteral("inspection"), -1, Qt::MatchExactly))
+                   .size() == 1);
     const QPoint at = objects->visualRect(items[0]).center();
     QTest::mouseClick(objects->viewport(), Qt::LeftButton, {}, at);
     EXPECT_NE(find(objectName::kObjectCard), nullptr);

@@ -28,12 +28,10 @@ QIcon iconOf(catalog::ObjectKind kind) {
     return QIcon(QStringLiteral(":/icons/routine.svg"));
 }
 
-void CatalogModel::show(catalog::CatalogPtr catalog, const QString& pattern, const catalog::Choices& choices,
-                        const QString& remark) {
+void CatalogModel::show(catalog::CatalogPtr catalog, std::vector<catalog::Row> rows, const QString& remark) {
     beginResetModel();
     catalog_ = std::move(catalog);
-    rows_.clear();
-    if (catalog_) rows_ = catalog::listCatalog(*catalog_, fromQt(pattern), choices);
+    rows_ = std::move(rows);
     remark_ = rows_.empty() ? remark : QString();
     endResetModel();
 }

@@ -16,9 +16,8 @@ class CatalogModel : public QAbstractListModel {
 public:
     using QAbstractListModel::QAbstractListModel;
 
-    /// `remark` stands in the list's place when there is nothing in it.
-    void show(catalog::CatalogPtr catalog, const QString& pattern, const catalog::Choices& choices,
-              const QString& remark);
+    /// Shows rows that point into a catalog. `remark` stands in their place when there are none.
+    void show(catalog::CatalogPtr catalog, std::vector<catalog::Row> rows, const QString& remark);
 
     [[nodiscard]] const catalog::CatalogPtr& catalog() const { return catalog_; }
     /// The row's object; nullptr for headings and remarks.

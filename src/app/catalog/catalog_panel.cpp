@@ -4,7 +4,9 @@
 #include <QMenu>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <utility>
 
+#include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/catalog/place_menu.h"
@@ -105,6 +107,7 @@ void CatalogPanel::followChoices() {
     });
     connect(sheetPlace_, &QPushButton::clicked, this, [this] { choosePlace(sheetConnection_, sheetDatabase_); });
     connect(find_, &QLineEdit::textChanged, this, &CatalogPanel::fillObjects);
+    connect(find_, &QLineEdit::textEdited, this, [this] { whenListed_.clear(); });  // it was meant for less letters
     connect(place_, &QPushButton::clicked, this, &CatalogPanel::showPlaceMenu);
     connect(stop_, &QPushButton::clicked, this, [this] { desk_.catalogs().stop(fromQt(connectionId_), database_); });
     connect(objects_->selectionModel(), &QItemSelectionModel::currentChanged, this, &CatalogPanel::showCard);
@@ -253,20 +256,49 @@ QString CatalogPanel::remark() const {
                : tr("Not connected. A click on %1 above connects.").arg(toQt(p->name));
 }
 
+/// The list is worked out beside the window; one that nobody waits for any more is given up.
 void CatalogPanel::fillObjects() {
+    listing_.request();
+    listing_ = base::Cancellation();
+    showState();
+    const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
+    if (!catalog) {
+        isListing_ = false;
+        return showList(nullptr, {});
+    }
+    isListing_ = true;
+    inBackground(
+        this,
+        [catalog, pattern = fromQt(find_->text().trimmed()),
+         choices = desk_.catalogs().choices(fromQt(connectionId_), database_)] {
+            return catalog::listCatalog(*catalog, pattern, choices);
+        },
+        [this, catalog, cancellation = listing_](std::vector<catalog::Row> rows) {
+            if (cancellation.isRequested()) return;
+            isListing_ = false;
+            showList(catalog, std::move(rows));
+        });
+}
+
+/// What was chosen stays so; while something is looked for, the best of it is chosen.
+void CatalogPanel::showList(const catalog::CatalogPtr& catalog, std::vector<catalog::Row> rows) {
     const catalog::Row* before = current();
     const catalog::ObjectName kept = before != nullptr ? before->name() : catalog::ObjectName{};
-    const auto state = desk_.catalogs().state(fromQt(connectionId_), database_);
-    model_->show(state.catalog, find_->text().trimmed(), desk_.catalogs().choices(fromQt(connectionId_), database_),
-                 remark());
+    model_->show(catalog, std::move(rows), remark());
     QModelIndex index = model_->indexOf(kept);
     if (!index.isValid() && !find_->text().isEmpty()) index = model_->firstObject();
     if (index.isValid()) {
         objects_->setCurrentIndex(index);
         objects_->scrollTo(index);
     }
-    showState();
     showCard();
+    for (const std::function<void()>& act : std::exchange(whenListed_, {})) act();
+}
+
+/// Now, or once the list of what was typed and chosen before is there.
+void CatalogPanel::whenListed(std::function<void()> act) {
+    if (!isListing_) return act();
+    whenListed_.push_back(std::move(act));
 }
 
 /// Which part of the catalog is shown, or how far its reading is.
@@ -325,25 +357,33 @@ void CatalogPanel::showCard() {
 
 void CatalogPanel::chooseObject(const catalog::ObjectName& object) {
     if (!find_->text().isEmpty()) find_->clear();
-    const QModelIndex index = model_->indexOf(object);
-    if (!index.isValid()) return;
-    objects_->setCurrentIndex(index);
-    objects_->scrollTo(index);
+    whenListed([this, object] {
+        const QModelIndex index = model_->indexOf(object);
+        if (!index.isValid()) return;
+        objects_->setCurrentIndex(index);
+        objects_->scrollTo(index);
+    });
 }
 
 void CatalogPanel::openCurrent() {
-    if (current() != nullptr) Q_EMIT objectRequested(currentPlace());
+    whenListed([this] {
+        if (current() != nullptr) Q_EMIT objectRequested(currentPlace());
+    });
 }
 
 void CatalogPanel::showRows() {
-    if (current() != nullptr && current()->relation != nullptr) Q_EMIT rowsRequested(currentPlace());
+    whenListed([this] {
+        if (current() != nullptr && current()->relation != nullptr) Q_EMIT rowsRequested(currentPlace());
+    });
 }
 
 void CatalogPanel::toggleFavourite() {
-    if (current() == nullptr) return;
-    const catalog::ObjectName object = current()->name();
-    desk_.catalogs().changeChoices(fromQt(connectionId_), database_, [&](catalog::Choices& choices) {
-        choices.toggleFavourite(object.schema, object.name);
+    whenListed([this] {
+        if (current() == nullptr) return;
+        const catalog::ObjectName object = current()->name();
+        desk_.catalogs().changeChoices(fromQt(connectionId_), database_, [&](catalog::Choices& choices) {
+            choices.toggleFavourite(object.schema, object.name);
+        });
     });
 }
 
@@ -382,7 +422,7 @@ bool CatalogPanel::findKey(int key, Qt::KeyboardModifiers modifiers) {
         case Qt::Key_Escape: find_->clear(); return true;
         case Qt::Key_Down: objects_->setFocus(); return true;
         case Qt::Key_Return:
-        case Qt::Key_Enter: openCurrent(); return current() != nullptr;
+        case Qt::Key_Enter: openCurrent(); return true;
         default: return false;
     }
 }

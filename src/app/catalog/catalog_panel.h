@@ -6,11 +6,14 @@
 #include <QPushButton>
 #include <QSplitter>
 #include <QWidget>
+#include <functional>
+#include <vector>
 
 #include "app/base/object_place.h"
 #include "app/catalog/catalog_model.h"
 #include "app/catalog/object_card.h"
 #include "app/desk/desk.h"
+#include "core/base/cancellation.h"
 
 namespace pantry::app {
 
@@ -47,6 +50,8 @@ private:
     void showSheetPlace();
     QWidget* makeParts();
     void fillObjects();
+    void showList(const catalog::CatalogPtr& catalog, std::vector<catalog::Row> rows);
+    void whenListed(std::function<void()> act);
     void showState();
     void showCard();
     void showPlaceMenu();
@@ -77,6 +82,9 @@ private:
     QListView* objects_;
     ObjectCard* card_;
     QSplitter* parts_;  // objects above, card below
+    base::Cancellation listing_;
+    bool isListing_ = false;
+    std::vector<std::function<void()>> whenListed_;
 };
 
 }  // namespace pantry::app
