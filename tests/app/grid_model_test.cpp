@@ -1,9 +1,13 @@
 #include "app/result/grid_model.h"
 
 #include <QAbstractItemModelTester>
+#include <QBuffer>
+#include <QImage>
 #include <QSignalSpy>
+#include <thread>
 
 #include "app/base/text.h"
+#include "app/inspect/value_tree.h"
 #include "app/result/value_text.h"
 #include "app/window_fixture.h"
 
@@ -103,6 +107,53 @@ TEST(ValueTextTest, ShowsEveryKindInFull) {
         QStringLiteral("a␀b"));
     EXPECT_TRUE(valueText({.kind = data::CellKind::Binary, .bytes = "GIF"}, data::ColumnType::Binary)
                     .text.startsWith(QStringLiteral("0000  47 49 46")));
+}
+
+TEST(ValueTextTest, APictureIsShownSmallAndADamagedOneAsBytes) {
+    QImage wide(2000, 500, QImage::Format_RGB32);
+    wide.fill(Qt::darkGreen);
+    QByteArray png;
+    QBuffer buffer(&png);
+    buffer.open(QIODevice::WriteOnly);
+    ASSERT_TRUE(wide.save(&buffer, "PNG"));
+    const auto valueOf = [](const QByteArray& bytes) {
+        return valueText(
+            {.kind = data::CellKind::Binary, .bytes = {bytes.constData(), static_cast<std::size_t>(bytes.size())}},
+            data::ColumnType::Binary);
+    };
+    const ValueText whole = valueOf(png);
+    EXPECT_EQ(whole.picture.size(), QSize(96, 24));
+    EXPECT_EQ(whole.picture.pixelColor(40, 10), QColor(Qt::darkGreen));
+    EXPECT_TRUE(whole.facts.contains(QStringLiteral("picture")));
+    const ValueText damaged = valueOf(png.left(40));
+    EXPECT_TRUE(damaged.picture.isNull());
+    EXPECT_FALSE(damaged.facts.contains(QStringLiteral("picture")));
+    EXPECT_TRUE(damaged.text.startsWith(QStringLiteral("0000  89 50 4e 47")));
+}
+
+TEST(ValueTreeTest, PartsOfJsonAndXmlAreReadOnAnyThread) {
+    const auto partsOf = [](const QString& text) {
+        ValueTree::Parts parts;
+        std::thread([&] { parts = ValueTree::partsOf(text); }).join();
+        return parts;
+    };
+    EXPECT_EQ(partsOf(QStringLiteral("plain")), nullptr);
+    EXPECT_EQ(partsOf(QStringLiteral("{\"a\": ")), nullptr);
+    EXPECT_EQ(partsOf(QStringLiteral("<a><b></a>")), nullptr);
+    EXPECT_EQ(partsOf(QStringLiteral("[]")), nullptr) << "nothing to fold";
+    const ValueTree::Parts json = partsOf(QStringLiteral("{\"rows\": [1, 2.50], \"note\": null}"));
+    ASSERT_NE(json, nullptr);
+    ValueTree tree;
+    tree.show(json);
+    ASSERT_EQ(tree.topLevelItemCount(), 2);
+    EXPECT_EQ(tree.topLevelItem(0)->text(1), QStringLiteral("2 elements"));
+    EXPECT_EQ(tree.topLevelItem(0)->child(1)->text(1), QStringLiteral("2.50")) << "as it is written";
+    tree.show(partsOf(QStringLiteral("<tree id=\"7\"><crop>apple</crop></tree>")));
+    ASSERT_EQ(tree.topLevelItemCount(), 1);
+    EXPECT_EQ(tree.topLevelItem(0)->child(0)->text(0), QStringLiteral("@id"));
+    EXPECT_EQ(tree.topLevelItem(0)->child(1)->text(1), QStringLiteral("apple"));
+    tree.show(nullptr);
+    EXPECT_EQ(tree.topLevelItemCount(), 0);
 }
 
 TEST(ValueTextTest, AValueOfFiftyMegabytesIsCutAndSaysSo) {

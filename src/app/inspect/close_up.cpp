@@ -164,6 +164,7 @@ void CloseUp::makeThere() {
 }
 
 void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) {
+    reading_.request();  // of another cell
     model_ = model;
     shownRow_ = row;
     shownColumn_ = column;
@@ -193,33 +194,42 @@ void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) 
     showLinks(row, dialect);
 }
 
-/// Long values are worked out elsewhere; the cell's bytes live as long as the result that is held meanwhile.
+/// Long values, pictures among them, are worked out elsewhere; the cell's bytes live as long as the result that is held
+/// meanwhile.
 void CloseUp::showValue(const data::Cell& cell, data::ColumnType type) {
     constexpr std::size_t kShort = 4096;
-    const auto put = [this, cell](const ValueText& v) {
-        showText(v);
-        picture_->setVisible(v.isPicture);
-        if (!v.isPicture) return;
-        QPixmap pixmap;
-        pixmap.loadFromData(reinterpret_cast<const uchar*>(cell.bytes.data()), static_cast<uint>(cell.bytes.size()));
-        picture_->setPixmap(pixmap.scaled(96, 96, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    struct Worked {
+        ValueText value;
+        ValueTree::Parts parts;
     };
-    if (cell.bytes.size() <= kShort) return put(valueText(cell, type));
+    const auto work = [cell, type] {
+        Worked worked{.value = valueText(cell, type), .parts = nullptr};
+        if (worked.value.picture.isNull()) worked.parts = ValueTree::partsOf(worked.value.text);
+        return worked;
+    };
+    const auto put = [this](const Worked& worked) { showText(worked.value, worked.parts); };
+    const bool isQuick = cell.bytes.size() <= kShort && cell.kind != data::CellKind::Binary;
+    if (isQuick) return put(work());
     facts_->setText(tr("reading…"));
     value_->clear();
+    reading_.request();
+    reading_ = base::Cancellation();
     const data::ResultSetPtr held = model_->source()->result();
     inBackground(
-        this, [cell, type, held] { return valueText(cell, type); },
-        [put, held, card = QPointer<ResultSource>(model_->source()), this](const ValueText& v) {
-            if (card && model_ != nullptr && model_->source() == card) put(v);
+        this, [work, held] { return work(); },
+        [put, held, reading = reading_, card = QPointer<ResultSource>(model_->source()), this](const Worked& worked) {
+            if (!reading.isRequested() && card && model_ != nullptr && model_->source() == card) put(worked);
         });
 }
 
 /// What has parts is shown with them; what is long can be searched.
-void CloseUp::showText(const ValueText& v) {
+void CloseUp::showText(const ValueText& v, const ValueTree::Parts& parts) {
     constexpr qsizetype kWorthSearching = 400;
     facts_->setText(v.facts);
-    const bool isTree = !v.isPicture && tree_->show(v.text);
+    picture_->setVisible(!v.picture.isNull());
+    picture_->setPixmap(QPixmap::fromImage(v.picture));
+    const bool isTree = parts != nullptr;
+    tree_->show(parts);
     tree_->setVisible(isTree);
     constexpr qsizetype kLooked = 4096;  // a longer one shows what no font has as boxes
     value_->setPlainText(v.text.size() <= kLooked ? withMissingGlyphsNamed(v.text) : v.text);

@@ -10,6 +10,7 @@
 #include "app/inspect/value_tree.h"
 #include "app/result/grid_model.h"
 #include "app/result/value_text.h"
+#include "core/base/cancellation.h"
 
 namespace pantry::app {
 
@@ -42,7 +43,7 @@ private:
     void makeThere();
     void showValue(const data::Cell& cell, data::ColumnType type);
     void fitValue(const QString& text);
-    void showText(const ValueText& value);
+    void showText(const ValueText& value, const ValueTree::Parts& parts);
     void showRow(int row, int column);
     void addFact(const data::Column& column, const data::Cell& cell);
     void showLinks(int row, sql::Dialect dialect);
@@ -62,6 +63,7 @@ private:
     QWidget* there_;  // where we are when a key was followed, and the way back
     QLabel* thereText_;
     FollowLink thereLink_;
+    base::Cancellation reading_;  // of the value that is shown
     GridModel* model_ = nullptr;
     int shownRow_ = -1;
     int shownColumn_ = -1;

@@ -80,39 +80,14 @@ private:
     int count_ = 0;
 };
 
-}  // namespace
-
-ValueTree::ValueTree(QWidget* parent) : QTreeWidget(parent) {
-    name(this, "closeUpTree", tr("The value's parts"));
-    setColumnCount(2);
-    setHeaderHidden(true);
-    setIndentation(12);
-    setProperty("look", "code");
-    setUniformRowHeights(true);
-    header()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+bool readJson(const QByteArray& text, QTreeWidgetItem* root) {
+    TreeFiller filler(root);
+    return nlohmann::json::sax_parse(text.begin(), text.end(), &filler);
 }
 
-bool ValueTree::show(const QString& text) {
-    clear();
-    found_.clear();
-    at_ = -1;
-    const QString trimmed = text.trimmed();
-    const bool isJson = trimmed.startsWith(QLatin1Char('{')) || trimmed.startsWith(QLatin1Char('['));
-    const bool isShown = isJson ? showJson(trimmed.toUtf8()) : trimmed.startsWith(QLatin1Char('<')) && showXml(trimmed);
-    if (isShown) expandToDepth(kOpenDepth);
-    return isShown;
-}
-
-bool ValueTree::showJson(const QByteArray& text) {
-    TreeFiller filler(invisibleRootItem());
-    const bool isRead = nlohmann::json::sax_parse(text.begin(), text.end(), &filler);
-    if (!isRead) clear();
-    return isRead && topLevelItemCount() > 0;
-}
-
-bool ValueTree::showXml(const QString& text) {
+bool readXml(const QString& text, QTreeWidgetItem* root) {
     QXmlStreamReader xml(text);
-    QTreeWidgetItem* current = invisibleRootItem();
+    QTreeWidgetItem* current = root;
     int count = 0;
     while (!xml.atEnd() && count < kMaxParts) {
         switch (xml.readNext()) {
@@ -125,17 +100,44 @@ bool ValueTree::showXml(const QString& text) {
                 }
                 break;
             }
-            case QXmlStreamReader::EndElement:
-                current = current->parent() ? current->parent() : invisibleRootItem();
-                break;
+            case QXmlStreamReader::EndElement: current = current->parent() ? current->parent() : root; break;
             case QXmlStreamReader::Characters:
                 if (!xml.isWhitespace()) current->setText(1, current->text(1) + xml.text().toString().trimmed());
                 break;
             default: break;
         }
     }
-    if (xml.hasError()) clear();
-    return topLevelItemCount() > 0;
+    return !xml.hasError();
+}
+
+}  // namespace
+
+ValueTree::ValueTree(QWidget* parent) : QTreeWidget(parent) {
+    name(this, "closeUpTree", tr("The value's parts"));
+    setColumnCount(2);
+    setHeaderHidden(true);
+    setIndentation(12);
+    setProperty("look", "code");
+    setUniformRowHeights(true);
+    header()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+}
+
+ValueTree::Parts ValueTree::partsOf(const QString& text) {
+    const QString trimmed = text.trimmed();
+    const bool isJson = trimmed.startsWith(QLatin1Char('{')) || trimmed.startsWith(QLatin1Char('['));
+    if (!isJson && !trimmed.startsWith(QLatin1Char('<'))) return nullptr;
+    auto root = std::make_shared<QTreeWidgetItem>();
+    const bool isRead = isJson ? readJson(trimmed.toUtf8(), root.get()) : readXml(trimmed, root.get());
+    return isRead && root->childCount() > 0 ? root : nullptr;
+}
+
+void ValueTree::show(const Parts& parts) {
+    clear();
+    found_.clear();
+    at_ = -1;
+    if (!parts) return;
+    addTopLevelItems(parts->takeChildren());
+    expandToDepth(kOpenDepth);
 }
 
 void ValueTree::keyPressEvent(QKeyEvent* event) {

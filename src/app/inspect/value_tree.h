@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QTreeWidget>
+#include <memory>
 
 namespace pantry::app {
 
@@ -11,8 +12,13 @@ class ValueTree : public QTreeWidget {
 public:
     explicit ValueTree(QWidget* parent = nullptr);
 
-    /// False, and nothing shown, when the text is neither, or has no parts to fold.
-    bool show(const QString& text);
+    /// The parts of a text, whose owner is the root; nullptr when it is neither, or has no parts to fold. For any
+    /// thread: a long value takes its time.
+    using Parts = std::shared_ptr<QTreeWidgetItem>;
+    [[nodiscard]] static Parts partsOf(const QString& text);
+
+    /// Takes the parts over.
+    void show(const Parts& parts);
     /// So that nothing has to be scrolled.
     [[nodiscard]] int wantedHeight() const;
     /// Marks what holds a text, opens the way to it, and goes to the next of them. How many there are.
@@ -23,9 +29,6 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    bool showJson(const QByteArray& text);
-    bool showXml(const QString& text);
-
     QString found_;
     int at_ = -1;
 };

@@ -35,12 +35,20 @@ QString hexTable(std::string_view bytes) {
     return out;
 }
 
-bool isPicture(std::string_view bytes) {
-    if (bytes.size() > kLongestPicture) return false;
+/// What a picture shows, no larger than needed; null for what is none, or damaged.
+QImage pictureOf(std::string_view bytes) {
+    constexpr int kSide = 96;
+    if (bytes.size() > kLongestPicture) return {};
     QByteArray data = QByteArray::fromRawData(bytes.data(), static_cast<qsizetype>(bytes.size()));
     QBuffer buffer(&data);
     buffer.open(QIODevice::ReadOnly);
-    return QImageReader(&buffer).canRead();
+    QImageReader reader(&buffer);
+    if (!reader.canRead()) return {};
+    const QSize whole = reader.size();
+    const QSize side(kSide, kSide);
+    if (whole.isValid()) reader.setScaledSize(whole.scaled(side, Qt::KeepAspectRatio));
+    const QImage read = reader.read();
+    return read.isNull() ? read : read.scaled(side, Qt::KeepAspectRatio, Qt::SmoothTransformation);
 }
 
 /// Control characters shown as symbols, except those that lay text out.
@@ -78,9 +86,9 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
         case data::CellKind::Real:
             return {.text = toQt(data::toText(cell)), .facts = QObject::tr("number, exact as sent")};
         case data::CellKind::Binary: {
-            const bool picture = isPicture(cell.bytes);
+            const QImage picture = pictureOf(cell.bytes);
             QString facts = QObject::tr("binary · %1").arg(toQt(base::readableBytes(cell.bytes.size())));
-            if (picture) facts += QObject::tr(" · picture");
+            if (!picture.isNull()) facts += QObject::tr(" · picture");
             const bool isCut = cell.bytes.size() > kShownHexBytes;
             if (isCut) facts += QObject::tr(" · the first %1 shown").arg(toQt(base::readableBytes(kShownHexBytes)));
             return {hexTable(cell.bytes), facts, picture, isCut};
@@ -106,7 +114,7 @@ ValueText valueText(const data::Cell& cell, data::ColumnType type) {
     const QString text = readable(base::prefixOf(cell.bytes, kValueBytes));
     const QString broken = withShortLines(text);
     if (broken.size() != text.size()) facts += QObject::tr(" · long lines broken here");
-    return {broken, facts, false, isCut};
+    return {broken, facts, {}, isCut};
 }
 
 }  // namespace pantry::app

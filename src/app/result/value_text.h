@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QImage>
 #include <QString>
 
 #include "core/data/store/chunk.h"
@@ -9,9 +10,9 @@ namespace pantry::app {
 
 /// A value in full, as the close-up shows it.
 struct ValueText {
-    QString text;   ///< indented where it is JSON, a hexadecimal table where it is binary
-    QString facts;  ///< “1 204 bytes · JSON”, “null”
-    bool isPicture = false;
+    QString text;        ///< indented where it is JSON, a hexadecimal table where it is binary
+    QString facts;       ///< “1 204 bytes · JSON”, “null”
+    QImage picture;      ///< what it is a picture of, small; null when it is none
     bool isCut = false;  ///< too long to show whole; the facts say so
 };
 
