@@ -1,0 +1,13 @@
+CREATE TABLE category (id INTEGER PRIMARY KEY, name TEXT NOT NULL, parent_id INTEGER REFERENCES category(id));
+CREATE TABLE recipe (id INTEGER PRIMARY KEY, title TEXT NOT NULL, servings INTEGER, minutes INTEGER, category_id INTEGER REFERENCES category(id), created_at TIMESTAMP);
+CREATE TABLE supplier (id INTEGER PRIMARY KEY, name TEXT NOT NULL, city TEXT, phone TEXT, rating INTEGER);
+CREATE TABLE ingredient (id INTEGER PRIMARY KEY, name TEXT NOT NULL, unit TEXT, price NUMERIC, supplier_id INTEGER REFERENCES supplier(id), allergen TEXT);
+CREATE TABLE recipe_ingredient (id INTEGER PRIMARY KEY, recipe_id INTEGER REFERENCES recipe(id), ingredient_id INTEGER REFERENCES ingredient(id), amount NUMERIC, position INTEGER);
+CREATE TABLE purchase (id INTEGER PRIMARY KEY, supplier_id INTEGER REFERENCES supplier(id), ordered_on DATE, delivered_on DATE, total NUMERIC, status TEXT);
+CREATE TABLE purchase_item (id INTEGER PRIMARY KEY, purchase_id INTEGER REFERENCES purchase(id), ingredient_id INTEGER REFERENCES ingredient(id), quantity NUMERIC, unit_price NUMERIC);
+CREATE TABLE stock (id INTEGER PRIMARY KEY, ingredient_id INTEGER REFERENCES ingredient(id), shelf TEXT, quantity NUMERIC, best_before DATE);
+CREATE TABLE menu (id INTEGER PRIMARY KEY, name TEXT, valid_from DATE, valid_to DATE);
+CREATE TABLE menu_recipe (id INTEGER PRIMARY KEY, menu_id INTEGER REFERENCES menu(id), recipe_id INTEGER REFERENCES recipe(id), price NUMERIC, course TEXT);
+CREATE TABLE guest (id INTEGER PRIMARY KEY, name TEXT, email TEXT, birthday DATE, diet TEXT);
+CREATE TABLE booking (id INTEGER PRIMARY KEY, guest_id INTEGER REFERENCES guest(id), table_number INTEGER, starts_at TIMESTAMP, persons INTEGER, note TEXT);
+CREATE TABLE serving (id INTEGER PRIMARY KEY, booking_id INTEGER REFERENCES booking(id), recipe_id INTEGER REFERENCES recipe(id), served_at TIMESTAMP, portions INTEGER, score INTEGER);

@@ -1,0 +1,11 @@
+CREATE TABLE customers (id INTEGER PRIMARY KEY, name TEXT NOT NULL, email TEXT, city TEXT, created_at TIMESTAMP);
+CREATE TABLE stalls (id INTEGER PRIMARY KEY, name TEXT NOT NULL, row_number INTEGER, rent NUMERIC, opened_on DATE, closed_on DATE);
+CREATE TABLE categories (id INTEGER PRIMARY KEY, name TEXT NOT NULL, slug TEXT);
+CREATE TABLE products (id INTEGER PRIMARY KEY, sku TEXT, name TEXT NOT NULL, category_id INTEGER REFERENCES categories(id), price NUMERIC, weight_grams INTEGER, is_active BOOLEAN);
+CREATE TABLE orders (id INTEGER PRIMARY KEY, customer_id INTEGER REFERENCES customers(id), stall_id INTEGER REFERENCES stalls(id), ordered_at TIMESTAMP, paid_at TIMESTAMP, state TEXT, discount NUMERIC);
+CREATE TABLE order_lines (id INTEGER PRIMARY KEY, order_id INTEGER REFERENCES orders(id), product_id INTEGER REFERENCES products(id), quantity INTEGER, unit_price NUMERIC);
+CREATE TABLE payments (id INTEGER PRIMARY KEY, order_id INTEGER REFERENCES orders(id), method TEXT, amount NUMERIC, received_at TIMESTAMP);
+CREATE TABLE carriers (id INTEGER PRIMARY KEY, name TEXT NOT NULL, phone TEXT);
+CREATE TABLE deliveries (id INTEGER PRIMARY KEY, order_id INTEGER REFERENCES orders(id), carrier_id INTEGER REFERENCES carriers(id), shipped_at TIMESTAMP, arrived_at TIMESTAMP, tracking_code TEXT);
+CREATE TABLE reviews (id INTEGER PRIMARY KEY, product_id INTEGER REFERENCES products(id), customer_id INTEGER REFERENCES customers(id), stars INTEGER, body TEXT, written_at TIMESTAMP);
+CREATE TABLE refunds (id INTEGER PRIMARY KEY, order_line_id INTEGER REFERENCES order_lines(id), reason TEXT, quantity INTEGER, refunded_at TIMESTAMP);
