@@ -111,6 +111,8 @@ Catalog::Catalog(Facts facts, std::vector<SchemaPtr> schemas) : facts_(std::move
     for (const SchemaPtr& schema : schemas_) {
         if (!schema->relations.empty()) relationSchemas_.push_back(schema->name);
         for (const Relation& relation : schema->relations) {
+            for (std::size_t i = 0; i < relation.columns.size(); ++i)
+                columnNames_.add(relation.columns[i].name, relations_.size(), i);
             relations_.push_back(&relation);
             exact_.emplace(keyOf(relation.schema, relation.name), &relation);
             folded_.emplace(foldedKeyOf(relation.schema, relation.name), &relation);
@@ -157,7 +159,7 @@ const std::vector<Catalog::Reference>& Catalog::referencesTo(const Relation& rel
 }
 
 std::uint64_t Catalog::memoryBytes() const {
-    std::uint64_t sum = 0;
+    std::uint64_t sum = columnNames_.memoryBytes();
     for (const SchemaPtr& schema : schemas_) {
         sum += schema->relations.capacity() * sizeof(Relation) + schema->objects.capacity() * sizeof(Object);
         for (const Relation& relation : schema->relations) sum += bytesOf(relation);

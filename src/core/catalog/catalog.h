@@ -9,6 +9,8 @@
 #include <unordered_map>
 #include <vector>
 
+#include "core/catalog/column_names.h"
+
 namespace pantry::catalog {
 
 /// What a catalog holds. Those up to VirtualTable have columns and can be read from.
@@ -133,6 +135,8 @@ public:
     [[nodiscard]] const Schema* schema(std::string_view name) const;
     /// Of all schemas that were read.
     [[nodiscard]] const std::vector<const Relation*>& relations() const { return relations_; }
+    /// The columns of those, in the same order.
+    [[nodiscard]] const ColumnNames& columnNames() const { return columnNames_; }
     /// The relation of exactly this name, else one that differs in the case of letters; an empty schema asks the search
     /// path.
     [[nodiscard]] const Relation* find(std::string_view schema, std::string_view name) const {
@@ -161,6 +165,7 @@ private:
     Facts facts_;
     std::vector<SchemaPtr> schemas_;
     std::vector<const Relation*> relations_;
+    ColumnNames columnNames_;
     std::vector<std::string> relationSchemas_;
     std::unordered_map<std::string, const Relation*> exact_;   // "schema\0name"
     std::unordered_map<std::string, const Relation*> folded_;  // the same in small letters; the first one of several

@@ -27,6 +27,7 @@ public:
     [[nodiscard]] View withSearchPath(std::vector<std::string> searchPath) const { return {catalog_, searchPath}; }
 
     [[nodiscard]] const std::vector<const Relation*>& relations() const { return catalog_->relations(); }
+    [[nodiscard]] const ColumnNames& columnNames() const { return catalog_->columnNames(); }
     [[nodiscard]] const std::vector<std::string>& searchPath() const { return searchPath_; }
     /// Those that have relations.
     [[nodiscard]] const std::vector<std::string>& schemas() const { return catalog_->relationSchemas(); }
@@ -35,6 +36,11 @@ public:
     /// letters; an empty schema asks the search path.
     [[nodiscard]] const Relation* find(std::string_view schema, std::string_view name) const {
         return catalog_->find(schema, name, searchPath_);
+    }
+
+    /// Foreign keys of others that lead to a relation of this catalog.
+    [[nodiscard]] const std::vector<Catalog::Reference>& referencesTo(const Relation& relation) const {
+        return catalog_->referencesTo(relation);
     }
 
     [[nodiscard]] bool isOnSearchPath(std::string_view schema) const;
