@@ -9,33 +9,18 @@
 #include <set>
 
 #include "core/base/text.h"
+#include "core/sql/complete/caret_place.h"
 #include "core/sql/complete/column_choice.h"
 #include "core/sql/complete/function_names.h"
 #include "core/sql/complete/name_match.h"
 #include "core/sql/complete/query_names.h"
+#include "core/sql/complete/relation_choice.h"
 #include "core/sql/meaning/scope.h"
-#include "core/sql/syntax/parser.h"
 #include "core/sql/syntax/script.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::sql {
 namespace {
-
-/// What the tokens before the caret ask for.
-enum class Place {
-    Nothing,
-    StatementStart,
-    Relation,
-    JoinRelation,
-    Expression,
-    JoinCondition,
-    UsingColumns,
-    TargetColumns,
-    AfterRelation,
-    AfterExpression,
-    AfterOrderItem,
-    AliasName
-};
 
 /// How much the kind of an item counts beside how well it fits what was typed.
 constexpr int kJoinBonus = 420;
@@ -47,11 +32,6 @@ constexpr int kRelationBonus = 180;
 constexpr int kGuessedBonus = 140;  // of a relation that nobody has named yet
 constexpr int kKeywordBonus = 120;
 constexpr int kFunctionBonus = 60;
-
-constexpr int kRelated = 90;  // a foreign key leads there
-constexpr int kAsked = 60;    // it has a column that the query names
-constexpr int kAskedMost = 240;
-constexpr int kLacks = 200;  // it has not a column that the query names of it
 
 using Words = std::initializer_list<std::string_view>;
 
@@ -73,183 +53,39 @@ constexpr std::string_view kExpressionWords[] = {"CASE", "WHEN", "NOT",   "NULL"
 class Completer {
 public:
     Completer(const Script& script, std::size_t caret, const catalog::View& catalog, std::size_t maxItems)
-        : script_(script),
-          text_(script.text()),
-          caret_(caret),
-          dialect_(script.language()),
-          catalog_(catalog),
-          maxItems_(maxItems) {}
+        : dialect_(script.language()), catalog_(catalog), maxItems_(maxItems), at_(script, caret) {}
 
     Completion complete() {
-        result_.start = caret_;
-        if (!locate()) return std::move(result_);
-        const auto at = static_cast<std::uint32_t>(before_ ? *before_ : 0);
-        tree_.visit([&] {
-            const ScopeFinder scope(statement_, tree_, catalog_);
+        result_.start = at_.start();
+        result_.length = at_.length();
+        result_.prefix = at_.prefix();
+        if (!at_.isOpen()) return std::move(result_);
+        const auto at = static_cast<std::uint32_t>(at_.before().value_or(0));
+        at_.tree().visit([&] {
+            const ScopeFinder scope(at_.statement(), at_.tree(), catalog_);
             relations_ = scope.relationsAt(at);
             commonTables_ = scope.commonTablesAt(at);
             noteQuery(at);
         });
-        if (isAfterDot()) {
+        if (at_.isAfterDot()) {
             offerQualified();
         } else {
-            offerFor(place());
+            offerFor(at_.place());
         }
         rank();
         return std::move(result_);
     }
 
 private:
-    /// Finds statement, prefix and the token before; false inside strings and comments.
-    bool locate() {
-        if (isInText()) return false;
-        tree_ = parseStatement({}, {}, 0, StatementKind::Other, dialect_);  // between statements there is none
-        const auto& statements = script_.statements();
-        const auto after =
-            std::ranges::upper_bound(statements, caret_, {}, [](const ScriptStatement& s) { return s.span.start; });
-        if (after == statements.begin()) return true;
-        const ScriptStatement& statement = *std::prev(after);
-        const bool isPast = statement.span.isTerminated && caret_ >= statement.span.regionEnd;
-        if (isPast) return true;
-        statement_ = text_.substr(statement.span.start, statement.span.length);
-        tree_ = *statement.tree;
-        notePrefix(caret_ - statement.span.start, statement.span.start);
-        return true;
-    }
-
-    /// Whether the caret stands in a comment, a text, a number or the like, where nothing is offered.
-    [[nodiscard]] bool isInText() const {
-        const auto& tokens = script_.tokens();
-        const auto after = std::ranges::lower_bound(tokens, caret_, {}, &Token::start);
-        if (after == tokens.begin()) return false;
-        const Token& token = *std::prev(after);
-        const bool isInside = caret_ < token.end() || (caret_ == token.end() && !token.isClosed) ||
-                              (caret_ == token.end() && token.kind == TokenKind::LineComment);
-        const bool isText = token.isComment() || token.kind == TokenKind::String || token.kind == TokenKind::CopyData ||
-                            token.kind == TokenKind::BackslashLine || token.kind == TokenKind::Number ||
-                            token.kind == TokenKind::Parameter;
-        return isText && (isInside || (caret_ == token.end() && !token.isComment()));
-    }
-
-    void notePrefix(std::size_t caret, std::size_t base) {
-        for (std::size_t i = 0; i < tree_.tokens.size(); ++i) {
-            const Token& token = tree_.tokens[i];
-            if (token.start >= caret) break;
-            const bool isName = token.kind == TokenKind::Word || token.kind == TokenKind::QuotedName;
-            if (isName && caret <= token.end()) {
-                result_.start = base + token.start;
-                result_.length = token.length;
-                result_.prefix = unquotedName(statement_.substr(token.start, caret - token.start));
-                prefixToken_ = i;
-                return;
-            }
-            if (!token.isTrivia()) before_ = i;
-        }
-    }
-
     /// What the query at hand says already.
     void noteQuery(std::uint32_t at) {
-        if (!before_) return;
-        const auto writing = static_cast<std::uint32_t>(prefixToken_   ? *prefixToken_
-                                                        : isAfterDot() ? at
-                                                                       : tree_.tokens.size());
-        clause_ = clauseOf(tree_, tree_.nodeAt(at));
-        names_ = namesOfQuery(statement_, tree_, queryAround(tree_, at), writing);
+        if (at_.before()) {
+            clause_ = clauseOf(at_.tree(), at_.tree().nodeAt(at));
+            names_ = namesOfQuery(at_.statement(), at_.tree(), queryAround(at_.tree(), at), at_.written());
+        }
         const bool hasAliases = std::ranges::any_of(relations_, &ScopeRelation::hasAlias);
         isQualifying_ = names_.columns.empty() ? hasAliases : names_.isQualifying();
-        constexpr std::size_t kEnough = 8;  // of them tell a relation from thousands of others
-        for (const NamedColumn& named : names_.columns) {
-            if (open_.size() < kEnough && !isAnswered(named)) open_.push_back(named);
-        }
-    }
-
-    [[nodiscard]] bool isAfterDot() const { return before_ && tree_.tokens[*before_].kind == TokenKind::Dot; }
-
-    /// The significant token `n` places before the caret, 0 the nearest; nullptr where there is none.
-    [[nodiscard]] const Token* back(std::size_t n) const {
-        if (!before_) return nullptr;
-        for (std::size_t i = *before_ + 1; i-- > 0;) {
-            if (tree_.tokens[i].isTrivia()) continue;
-            if (n-- == 0) return &tree_.tokens[i];
-        }
-        return nullptr;
-    }
-
-    [[nodiscard]] Keyword wordBack(std::size_t n) const {
-        const Token* token = back(n);
-        return token != nullptr && token->kind == TokenKind::Word ? token->keyword : Keyword::None;
-    }
-
-    /// The nearest clause the caret is in: its node in the tree, where the token before the caret lies.
-    [[nodiscard]] NodeKind clauseAt() const {
-        for (std::uint32_t n = tree_.nodeAt(static_cast<std::uint32_t>(*before_)); n != Node::kNone;
-             n = tree_.nodes[n].parent) {
-            switch (tree_.nodes[n].kind) {
-                case NodeKind::FromClause:
-                case NodeKind::UsingColumns:
-                case NodeKind::OnCondition:
-                case NodeKind::SelectClause:
-                case NodeKind::WhereClause:
-                case NodeKind::GroupByClause:
-                case NodeKind::HavingClause:
-                case NodeKind::OrderByClause:
-                case NodeKind::SetClause:
-                case NodeKind::InsertTarget:
-                case NodeKind::ValuesClause:
-                case NodeKind::ReturningClause:
-                case NodeKind::LimitClause:
-                case NodeKind::WindowSpec:
-                case NodeKind::Arguments: return tree_.nodes[n].kind;
-                default: break;
-            }
-        }
-        return NodeKind::Statement;
-    }
-
-    [[nodiscard]] Place place() const {
-        if (!before_) return Place::StatementStart;
-        const Token& last = *back(0);
-        switch (last.keyword) {
-            case Keyword::From:
-            case Keyword::Into:
-            case Keyword::Table: return Place::Relation;
-            case Keyword::Update: return wordBack(1) == Keyword::For ? Place::Nothing : Place::Relation;
-            case Keyword::Join:
-            case Keyword::StraightJoin: return Place::JoinRelation;
-            case Keyword::On: return Place::JoinCondition;
-            case Keyword::As: return Place::AliasName;
-            case Keyword::Limit:
-            case Keyword::Offset: return Place::Nothing;
-            case Keyword::Null:
-            case Keyword::End:
-            case Keyword::True:
-            case Keyword::False: return Place::AfterExpression;
-            case Keyword::Asc:
-            case Keyword::Desc: return Place::AfterOrderItem;
-            case Keyword::Set: return Place::TargetColumns;
-            default: break;
-        }
-        const NodeKind clause = clauseAt();
-        const bool opensList = last.kind == TokenKind::OpenParen || last.kind == TokenKind::Comma;
-        if (opensList && clause == NodeKind::UsingColumns) return Place::UsingColumns;
-        if (opensList && clause == NodeKind::InsertTarget) return Place::TargetColumns;
-        if (last.kind == TokenKind::Comma && clause == NodeKind::SetClause) return Place::TargetColumns;
-        if (last.kind == TokenKind::Comma && clause == NodeKind::FromClause) return Place::Relation;
-        const bool endsValue = last.kind == TokenKind::CloseParen || last.kind == TokenKind::Number ||
-                               last.kind == TokenKind::String || last.kind == TokenKind::Parameter ||
-                               last.kind == TokenKind::QuotedName || isStarItem(last) ||
-                               (last.kind == TokenKind::Word && tree_.roles[*before_] != TokenRole::Keyword);
-        if (!endsValue) return Place::Expression;
-        if (clause == NodeKind::FromClause || clause == NodeKind::UsingColumns || clause == NodeKind::InsertTarget) {
-            return Place::AfterRelation;
-        }
-        if (clause == NodeKind::Statement && tree_.kind != StatementKind::Select) return Place::AfterRelation;
-        return clause == NodeKind::OrderByClause ? Place::AfterOrderItem : Place::AfterExpression;
-    }
-
-    [[nodiscard]] bool isStarItem(const Token& token) const {
-        return token.kind == TokenKind::Operator && token.textIn(statement_) == "*" &&
-               tree_.nodes[tree_.nodeAt(static_cast<std::uint32_t>(*before_))].kind == NodeKind::Star;
+        choice_.emplace(catalog_, relations_, names_);
     }
 
     void offerFor(Place where) {
@@ -295,9 +131,9 @@ private:
         for (const ScopeRelation& c : commonTables_) {
             const bool isUsed = std::ranges::any_of(
                 relations_, [&](const ScopeRelation& r) { return base::equalsIgnoringCase(r.name, c.name); });
-            const Asked asked = askedOf(c.name, [&c](std::string_view column) { return hasColumn(c, column); });
+            const RelationChoice::Asked asked = choice_->askedOf(c);
             offerRelation(quotedName(c.name, dialect_), c.name, CompletionKind::CommonTable, "common table",
-                          kRelationBonus + asked.worth + (isUsed ? 0 : kRelated), asked.alias);
+                          kRelationBonus + asked.worth + (isUsed ? 0 : RelationChoice::kRelated), asked.alias);
         }
         for (const ScoredRelation& one : bestRelations(isJoin)) {
             const catalog::Relation& r = *one.relation;
@@ -306,7 +142,7 @@ private:
                                          : quotedName(r.schema, dialect_) + "." + quotedName(r.name, dialect_);
             std::string detail = catalog::isViewKind(r.kind) ? "view" : "table";
             if (r.rowEstimate) detail += " · about " + base::counted(*r.rowEstimate, "row", "rows");
-            if (isJoin && refersToVisible(r)) detail = "foreign key";
+            if (isJoin && choice_->refersToVisible(r)) detail = "foreign key";
             offerRelation(name, r.name, catalog::isViewKind(r.kind) ? CompletionKind::View : CompletionKind::Table,
                           detail, one.bonus, one.alias);
         }
@@ -336,8 +172,9 @@ private:
             const catalog::Relation& r = *known;
             const auto fit = nameMatch(result_.prefix, r.name);
             if (!fit) continue;
-            const Asked asked = askedOf(r.name, [&r](std::string_view column) { return hasColumn(r, column); });
-            const int bonus = kRelationBonus + asked.worth + (isJoin && refersToVisible(r) ? kRelated : 0);
+            const RelationChoice::Asked asked = choice_->askedOf(r);
+            const int bonus =
+                kRelationBonus + asked.worth + (isJoin && choice_->refersToVisible(r) ? RelationChoice::kRelated : 0);
             scored.push_back({*fit + bonus, bonus, &r, asked.alias});
         }
         const auto isBetter = [](const ScoredRelation& a, const ScoredRelation& b) {
@@ -347,79 +184,6 @@ private:
         std::ranges::partial_sort(scored, scored.begin() + static_cast<std::ptrdiff_t>(wanted), isBetter);
         scored.resize(wanted);
         return scored;
-    }
-
-    /// Asked of every relation of a database, most of which have no such column.
-    static bool hasColumn(const catalog::Relation& relation, std::string_view name) {
-        for (const catalog::Column& c : relation.columns) {
-            if (c.name.size() == name.size() && base::equalsIgnoringCase(c.name, name)) return true;
-        }
-        return false;
-    }
-
-    static bool hasColumn(const ScopeRelation& relation, std::string_view name) {
-        return std::ranges::any_of(relation.columns,
-                                   [name](const ScopeColumn& c) { return base::equalsIgnoringCase(c.name, name); });
-    }
-
-    /// Whether a relation of the query answers a name already.
-    [[nodiscard]] bool isAnswered(const NamedColumn& named) const {
-        return std::ranges::any_of(relations_, [&](const ScopeRelation& r) {
-            return named.qualifier.empty() ? hasColumn(r, named.column)
-                                           : base::equalsIgnoringCase(r.alias, named.qualifier);
-        });
-    }
-
-    /// How much a relation is what the query means by names that nothing answers yet, and the alias it has there.
-    struct Asked {
-        int worth = 0;
-        std::string_view alias;
-    };
-
-    template <class HasColumn>
-    [[nodiscard]] Asked askedOf(std::string_view relation, HasColumn hasIt) const {
-        Asked asked;
-        int best = 0;
-        for (const NamedColumn& named : open_) {
-            if (named.qualifier.empty()) {
-                if (hasIt(named.column)) asked.worth += kAsked;
-                continue;
-            }
-            const int fit = qualifierFit(named.qualifier, relation, hasIt);
-            if (fit <= best) continue;
-            best = fit;
-            asked.alias = base::equalsIgnoringCase(named.qualifier, relation) ? std::string_view() : named.qualifier;
-        }
-        asked.worth = std::min(asked.worth + best, kAskedMost);
-        return asked;
-    }
-
-    /// How well a relation could be what the query calls so: by its name, and by the columns that the query names of
-    /// it.
-    template <class HasColumn>
-    [[nodiscard]] int qualifierFit(std::string_view qualifier, std::string_view relation, HasColumn hasIt) const {
-        const int fit = aliasFit(qualifier, relation);
-        int columns = 0;
-        for (const NamedColumn& named : open_) {
-            if (!base::equalsIgnoringCase(named.qualifier, qualifier)) continue;
-            if (!hasIt(named.column)) return 0;
-            columns += kAsked;
-        }
-        return fit + (fit > 0 ? columns : columns / 2);
-    }
-
-    /// Whether a foreign key leads from a relation of this query to `candidate`, or back.
-    [[nodiscard]] bool refersToVisible(const catalog::Relation& candidate) const {
-        return std::ranges::any_of(relations_, [&](const ScopeRelation& visible) {
-            if (visible.fact == nullptr || visible.fact == &candidate) return false;
-            return pointsAt(*visible.fact, candidate) || pointsAt(candidate, *visible.fact);
-        });
-    }
-
-    static bool pointsAt(const catalog::Relation& from, const catalog::Relation& to) {
-        return std::ranges::any_of(from.foreignKeys, [&](const catalog::ForeignKey& key) {
-            return base::equalsIgnoringCase(key.relation, to.name);
-        });
     }
 
     /// ON: for the relation that was joined last, the conditions its foreign keys suggest.
@@ -437,7 +201,7 @@ private:
     [[nodiscard]] const ScopeRelation& lastJoined() const {
         const ScopeRelation* last = &relations_.front();
         for (const ScopeRelation& r : relations_) {
-            if (r.node != Node::kNone && tree_.nodes[r.node].firstToken <= *before_) last = &r;
+            if (r.node != Node::kNone && at_.tree().nodes[r.node].firstToken <= *at_.before()) last = &r;
         }
         return *last;
     }
@@ -510,17 +274,18 @@ private:
     };
 
     [[nodiscard]] std::optional<Operand> operandBefore() const {
-        const Token* sign = back(0);
-        const Token* name = back(1);
+        const Token* sign = at_.back(0);
+        const Token* name = at_.back(1);
         if (sign == nullptr || name == nullptr || sign->kind != TokenKind::Operator) return std::nullopt;
         if (name->kind != TokenKind::Word && name->kind != TokenKind::QuotedName) return std::nullopt;
-        const bool isQualified = back(2) != nullptr && back(2)->kind == TokenKind::Dot && back(3) != nullptr;
-        return operandNamed(isQualified ? back(3) : nullptr, *name);
+        const bool isQualified =
+            at_.back(2) != nullptr && at_.back(2)->kind == TokenKind::Dot && at_.back(3) != nullptr;
+        return operandNamed(isQualified ? at_.back(3) : nullptr, *name);
     }
 
     [[nodiscard]] std::optional<Operand> operandNamed(const Token* owner, const Token& name) const {
-        const std::string qualifier = owner != nullptr ? unquotedName(owner->textIn(statement_)) : std::string();
-        const std::string column = unquotedName(name.textIn(statement_));
+        const std::string qualifier = owner != nullptr ? unquotedName(owner->textIn(at_.statement())) : std::string();
+        const std::string column = unquotedName(name.textIn(at_.statement()));
         for (const ScopeRelation& r : relations_) {
             if (owner != nullptr && !base::equalsIgnoringCase(r.alias, qualifier)) continue;
             for (const ScopeColumn& c : r.columns) {
@@ -540,21 +305,6 @@ private:
                            isKeyBetween(relation, column.name, *other.relation, other.column->name);
         if (isEnd) return kOtherSideBonus - kColumnBonus;
         return base::equalsIgnoringCase(other.column->type, column.type) ? kSameType : 0;
-    }
-
-    static bool isKeyBetween(const ScopeRelation& from, std::string_view column, const ScopeRelation& to,
-                             std::string_view referenced) {
-        if (from.fact == nullptr || to.fact == nullptr) return false;
-        return std::ranges::any_of(from.fact->foreignKeys, [&](const catalog::ForeignKey& key) {
-            if (!base::equalsIgnoringCase(key.relation, to.fact->name)) return false;
-            for (std::size_t i = 0; i < key.columns.size() && i < key.referencedColumns.size(); ++i) {
-                if (base::equalsIgnoringCase(key.columns[i], column) &&
-                    base::equalsIgnoringCase(key.referencedColumns[i], referenced)) {
-                    return true;
-                }
-            }
-            return false;
-        });
     }
 
     /// What the select list says, for GROUP BY and ORDER BY.
@@ -580,13 +330,13 @@ private:
     /// Before FROM: columns of all relations, those first that have what the query names already.
     void offerGuessedColumns() {
         for (const ScopeRelation& c : commonTables_) {
-            const Asked asked = askedOf(c.name, [&c](std::string_view column) { return hasColumn(c, column); });
+            const RelationChoice::Asked asked = choice_->askedOf(c);
             for (std::size_t i = 0; i < c.columns.size(); ++i) {
                 offer(quotedName(c.columns[i].name, dialect_), CompletionKind::Column, c.name,
-                      kGuessedBonus + asked.worth + likelihood(c, i), c.columns[i].name);
+                      kGuessedBonus + RelationChoice::kRelated + asked.worth + likelihood(c, i), c.columns[i].name);
             }
         }
-        offerColumnsOf(guessedWorth());
+        offerColumnsOf(choice_->guessedWorth());
         offerGuessedAliases();
     }
 
@@ -608,7 +358,8 @@ private:
         const auto isBetter = [](const Fitting& a, const Fitting& b) {
             return a.score != b.score ? a.score > b.score : a.column < b.column;
         };
-        const std::size_t wanted = 2 * maxItems_;
+        constexpr std::size_t kConsidered = 400;
+        const std::size_t wanted = std::max(2 * maxItems_, kConsidered);
         std::vector<Fitting> fitting;
         int least = std::numeric_limits<int>::min();  // what scores no more is not among the best
         const auto keepBest = [&] {
@@ -632,42 +383,6 @@ private:
             result_.items.push_back({quotedName(r.columns[one.column->place].name, dialect_), CompletionKind::Column,
                                      r.name, kGuessedBonus + one.score + likelihood(r, one.column->place)});
         }
-    }
-
-    /// How much speaks for each relation of the catalog being what the query is about, before FROM has said so: the
-    /// columns that it names, and keys between those that have them. Less than nothing for those that nobody would look
-    /// at where nothing was typed: there are very many, and nothing speaks for them.
-    [[nodiscard]] std::vector<int> guessedWorth() const {
-        constexpr std::size_t kMostUntyped = 60;
-        constexpr std::size_t kFew = 12;  // where more have the name, nothing is meant
-        const auto& relations = catalog_.relations();
-        std::vector<int> worth(relations.size());
-        std::vector<const catalog::Relation*> meant;
-        for (std::size_t i = 0; i < relations.size(); ++i) {
-            const catalog::Relation& r = *relations[i];
-            worth[i] = askedOf(r.name, [&r](std::string_view column) { return hasColumn(r, column); }).worth;
-            if (worth[i] >= kAsked) meant.push_back(&r);
-        }
-        std::set<const catalog::Relation*> near;
-        if (meant.size() <= kFew) near = neighboursOf(meant);
-        for (std::size_t i = 0; i < relations.size(); ++i) {
-            if (worth[i] < kAsked && near.contains(relations[i])) worth[i] += kAsked / 2;
-            if (worth[i] == 0 && i >= kMostUntyped) worth[i] = -1;
-        }
-        return worth;
-    }
-
-    /// What foreign keys lead to from these relations, and what leads to them.
-    [[nodiscard]] std::set<const catalog::Relation*> neighboursOf(
-        const std::vector<const catalog::Relation*>& meant) const {
-        std::set<const catalog::Relation*> near;
-        for (const catalog::Relation* one : meant) {
-            for (const catalog::ForeignKey& key : one->foreignKeys)
-                near.insert(catalog_.find(key.schema, key.relation));
-            for (const catalog::Catalog::Reference& reference : catalog_.referencesTo(*one))
-                near.insert(reference.from);
-        }
-        return near;
     }
 
     /// Short names for relations that FROM will name: those that the query uses already, and what was typed when it
@@ -732,9 +447,9 @@ private:
 
     /// After `name.`: the columns of a relation of that name here, the relations of a schema of that name.
     void offerQualified() {
-        const Token* owner = back(1);
+        const Token* owner = at_.back(1);
         if (owner == nullptr) return;
-        const std::string name = unquotedName(owner->textIn(statement_));
+        const std::string name = unquotedName(owner->textIn(at_.statement()));
         bool isKnown = false;
         for (const ScopeRelation& r : relations_) {
             if (!base::equalsIgnoringCase(r.alias, name)) continue;
@@ -765,17 +480,18 @@ private:
     /// asked of it.
     void offerGuessedQualified(const std::string& alias) {
         for (const ScopeRelation& c : commonTables_) {
-            const int fit = qualifierFit(alias, c.name, [&c](std::string_view column) { return hasColumn(c, column); });
+            const int fit = choice_->qualifierFit(alias, c);
             for (std::size_t i = 0; i < c.columns.size(); ++i) {
                 offer(quotedName(c.columns[i].name, dialect_), CompletionKind::Column, c.name,
-                      kGuessedBonus + 2 * fit + likelihood(c, i), c.columns[i].name);
+                      kGuessedBonus + (fit > 0 ? RelationChoice::kRelated : 0) + 2 * fit + likelihood(c, i),
+                      c.columns[i].name);
             }
         }
-        std::vector<int> worth = guessedWorth();
+        std::vector<int> worth = choice_->guessedWorth();
         for (std::size_t i = 0; i < worth.size(); ++i) {
             const catalog::Relation& r = *catalog_.relations()[i];
-            const int fit = qualifierFit(alias, r.name, [&r](std::string_view column) { return hasColumn(r, column); });
-            worth[i] = fit > 0 ? 2 * fit + std::clamp(worth[i], 0, kAsked) / 2 : -1;
+            const int fit = choice_->qualifierFit(alias, r);
+            worth[i] = fit > 0 ? 2 * fit + std::clamp(worth[i], 0, RelationChoice::kAsked) / 2 : -1;
         }
         offerColumnsOf(worth);
     }
@@ -796,17 +512,18 @@ private:
 
     /// The same as operandBefore() with `alias.` between the comparison and the caret.
     [[nodiscard]] std::optional<Operand> operandBeforeQualified() const {
-        const Token* sign = back(2);
-        const Token* name = back(3);
+        const Token* sign = at_.back(2);
+        const Token* name = at_.back(3);
         if (sign == nullptr || name == nullptr || sign->kind != TokenKind::Operator) return std::nullopt;
-        const bool isQualified = back(4) != nullptr && back(4)->kind == TokenKind::Dot && back(5) != nullptr;
-        return operandNamed(isQualified ? back(5) : nullptr, *name);
+        const bool isQualified =
+            at_.back(4) != nullptr && at_.back(4)->kind == TokenKind::Dot && at_.back(5) != nullptr;
+        return operandNamed(isQualified ? at_.back(5) : nullptr, *name);
     }
 
     [[nodiscard]] bool isInJoinCondition() const {
-        const Token* beforeOwner = back(2);
+        const Token* beforeOwner = at_.back(2);
         return beforeOwner != nullptr && (beforeOwner->is(Keyword::On) || beforeOwner->is(Keyword::And)) &&
-               clauseAt() == NodeKind::OnCondition;
+               at_.clauseAt() == NodeKind::OnCondition;
     }
 
     /// ON w.| : the whole condition that a foreign key suggests, the alias being typed already.
@@ -836,23 +553,17 @@ private:
         if (result_.items.size() > maxItems_) result_.items.resize(maxItems_);
     }
 
-    const Script& script_;
-    std::string_view text_;
-    std::size_t caret_;
     Language dialect_;
     const catalog::View& catalog_;
     std::size_t maxItems_;
+    CaretPlace at_;
     Completion result_;
-    std::string_view statement_;
-    SyntaxTree tree_;
-    std::optional<std::size_t> before_;  // the significant token before the prefix
-    std::optional<std::size_t> prefixToken_;
     std::vector<ScopeRelation> relations_;
     std::vector<ScopeRelation> commonTables_;
     NodeKind clause_ = NodeKind::Statement;
     QueryNames names_;
-    std::vector<NamedColumn> open_;  // those that no relation answers yet
-    bool isQualifying_ = false;      // the query writes columns with their relation
+    std::optional<RelationChoice> choice_;
+    bool isQualifying_ = false;  // the query writes columns with their relation
 };
 
 }  // namespace

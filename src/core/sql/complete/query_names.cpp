@@ -60,10 +60,12 @@ public:
     QueryNames read(std::uint32_t query) {
         for (std::uint32_t node = 0; node < tree_.nodes.size(); ++node) {
             const NodeKind kind = tree_.nodes[node].kind;
-            if (kind != NodeKind::Name && kind != NodeKind::SelectItem) continue;
+            if (kind != NodeKind::Name && kind != NodeKind::SelectItem && kind != NodeKind::ColumnList) continue;
             const std::uint32_t token = tree_.nodes[node].firstToken;
             if (tree_.nodes[node].endToken > tree_.tokens.size() || queryAround(tree_, token) != query) continue;
-            kind == NodeKind::Name ? addName(node) : addItem(node);
+            if (kind == NodeKind::Name) addName(node);
+            if (kind == NodeKind::SelectItem) addItem(node);
+            if (kind == NodeKind::ColumnList) addList(node);
         }
         return std::move(names_);
     }
@@ -85,6 +87,18 @@ private:
         if (parts.empty()) return;
         const std::string qualifier = parts.size() > 1 ? parts[parts.size() - 2] : std::string();
         names_.columns.push_back({qualifier, parts.back(), tree_.nodes[node].firstToken, clauseOf(tree_, node)});
+    }
+
+    /// Columns in parentheses behind a name, as those that an INSERT fills.
+    void addList(std::uint32_t node) {
+        const NodeKind clause = clauseOf(tree_, node);
+        if (clause != NodeKind::InsertTarget) return;
+        for (std::uint32_t i = tree_.nodes[node].firstToken; i < tree_.nodes[node].endToken; ++i) {
+            const Token& token = tree_.tokens[i];
+            const bool isName = token.kind == TokenKind::Word || token.kind == TokenKind::QuotedName;
+            if (isName && i != except_)
+                names_.columns.push_back({{}, unquotedName(token.textIn(statement_)), i, clause});
+        }
     }
 
     void addItem(std::uint32_t node) {

@@ -1,0 +1,155 @@
+#include "core/sql/complete/caret_place.h"
+
+#include <algorithm>
+
+#include "core/sql/syntax/parser.h"
+#include "core/sql/text/lexer.h"
+
+namespace pantry::sql {
+namespace {
+
+/// Whether the caret stands in a comment, a text, a number or the like, where nothing is offered.
+bool isInText(const Script& script, std::size_t caret) {
+    const auto& tokens = script.tokens();
+    const auto after = std::ranges::lower_bound(tokens, caret, {}, &Token::start);
+    if (after == tokens.begin()) return false;
+    const Token& token = *std::prev(after);
+    const bool isInside = caret < token.end() || (caret == token.end() && !token.isClosed) ||
+                          (caret == token.end() && token.kind == TokenKind::LineComment);
+    const bool isText = token.isComment() || token.kind == TokenKind::String || token.kind == TokenKind::CopyData ||
+                        token.kind == TokenKind::BackslashLine || token.kind == TokenKind::Number ||
+                        token.kind == TokenKind::Parameter;
+    return isText && (isInside || (caret == token.end() && !token.isComment()));
+}
+
+}  // namespace
+
+CaretPlace::CaretPlace(const Script& script, std::size_t caret) : start_(caret) {
+    isOpen_ = !isInText(script, caret);
+    tree_ = parseStatement({}, {}, 0, StatementKind::Other, script.language());  // between statements there is none
+    if (isOpen_) locate(script, caret);
+}
+
+/// Finds statement, prefix and the token before.
+void CaretPlace::locate(const Script& script, std::size_t caret) {
+    const auto& statements = script.statements();
+    const auto after =
+        std::ranges::upper_bound(statements, caret, {}, [](const ScriptStatement& s) { return s.span.start; });
+    if (after == statements.begin()) return;
+    const ScriptStatement& statement = *std::prev(after);
+    const bool isPast = statement.span.isTerminated && caret >= statement.span.regionEnd;
+    if (isPast) return;
+    statement_ = std::string_view(script.text()).substr(statement.span.start, statement.span.length);
+    tree_ = *statement.tree;
+    notePrefix(caret - statement.span.start, statement.span.start);
+}
+
+void CaretPlace::notePrefix(std::size_t caret, std::size_t base) {
+    for (std::size_t i = 0; i < tree_.tokens.size(); ++i) {
+        const Token& token = tree_.tokens[i];
+        if (token.start >= caret) break;
+        const bool isName = token.kind == TokenKind::Word || token.kind == TokenKind::QuotedName;
+        if (isName && caret <= token.end()) {
+            start_ = base + token.start;
+            length_ = token.length;
+            prefix_ = unquotedName(statement_.substr(token.start, caret - token.start));
+            prefixToken_ = i;
+            return;
+        }
+        if (!token.isTrivia()) before_ = i;
+    }
+}
+
+std::uint32_t CaretPlace::written() const {
+    if (prefixToken_) return static_cast<std::uint32_t>(*prefixToken_);
+    return static_cast<std::uint32_t>(isAfterDot() ? *before_ : tree_.tokens.size());
+}
+
+const Token* CaretPlace::back(std::size_t n) const {
+    if (!before_) return nullptr;
+    for (std::size_t i = *before_ + 1; i-- > 0;) {
+        if (tree_.tokens[i].isTrivia()) continue;
+        if (n-- == 0) return &tree_.tokens[i];
+    }
+    return nullptr;
+}
+
+Keyword CaretPlace::wordBack(std::size_t n) const {
+    const Token* token = back(n);
+    return token != nullptr && token->kind == TokenKind::Word ? token->keyword : Keyword::None;
+}
+
+NodeKind CaretPlace::clauseAt() const {
+    for (std::uint32_t n = tree_.nodeAt(static_cast<std::uint32_t>(*before_)); n != Node::kNone;
+         n = tree_.nodes[n].parent) {
+        switch (tree_.nodes[n].kind) {
+            case NodeKind::FromClause:
+            case NodeKind::UsingColumns:
+            case NodeKind::OnCondition:
+            case NodeKind::SelectClause:
+            case NodeKind::WhereClause:
+            case NodeKind::GroupByClause:
+            case NodeKind::HavingClause:
+            case NodeKind::OrderByClause:
+            case NodeKind::SetClause:
+            case NodeKind::InsertTarget:
+            case NodeKind::ValuesClause:
+            case NodeKind::ReturningClause:
+            case NodeKind::LimitClause:
+            case NodeKind::WindowSpec:
+            case NodeKind::Arguments: return tree_.nodes[n].kind;
+            default: break;
+        }
+    }
+    return NodeKind::Statement;
+}
+
+Place CaretPlace::place() const {
+    if (!before_) return Place::StatementStart;
+    const Token& last = *back(0);
+    switch (last.keyword) {
+        case Keyword::From:
+        case Keyword::Into:
+        case Keyword::Table: return Place::Relation;
+        case Keyword::Update: return wordBack(1) == Keyword::For ? Place::Nothing : Place::Relation;
+        case Keyword::Join:
+        case Keyword::StraightJoin: return Place::JoinRelation;
+        case Keyword::On: return Place::JoinCondition;
+        case Keyword::As: return Place::AliasName;
+        case Keyword::Limit:
+        case Keyword::Offset: return Place::Nothing;
+        case Keyword::Null:
+        case Keyword::End:
+        case Keyword::True:
+        case Keyword::False: return Place::AfterExpression;
+        case Keyword::Asc:
+        case Keyword::Desc: return Place::AfterOrderItem;
+        case Keyword::Set: return Place::TargetColumns;
+        default: break;
+    }
+    const NodeKind clause = clauseAt();
+    const bool opensList = last.kind == TokenKind::OpenParen || last.kind == TokenKind::Comma;
+    if (opensList && clause == NodeKind::UsingColumns) return Place::UsingColumns;
+    if (opensList && clause == NodeKind::InsertTarget) return Place::TargetColumns;
+    if (last.kind == TokenKind::Comma && clause == NodeKind::SetClause) return Place::TargetColumns;
+    if (last.kind == TokenKind::Comma && clause == NodeKind::FromClause) return Place::Relation;
+    if (!endsValue(last)) return Place::Expression;
+    if (clause == NodeKind::FromClause || clause == NodeKind::UsingColumns || clause == NodeKind::InsertTarget) {
+        return Place::AfterRelation;
+    }
+    if (clause == NodeKind::Statement && tree_.kind != StatementKind::Select) return Place::AfterRelation;
+    return clause == NodeKind::OrderByClause ? Place::AfterOrderItem : Place::AfterExpression;
+}
+
+bool CaretPlace::endsValue(const Token& last) const {
+    return last.kind == TokenKind::CloseParen || last.kind == TokenKind::Number || last.kind == TokenKind::String ||
+           last.kind == TokenKind::Parameter || last.kind == TokenKind::QuotedName || isStarItem(last) ||
+           (last.kind == TokenKind::Word && tree_.roles[*before_] != TokenRole::Keyword);
+}
+
+bool CaretPlace::isStarItem(const Token& token) const {
+    return token.kind == TokenKind::Operator && token.textIn(statement_) == "*" &&
+           tree_.nodes[tree_.nodeAt(static_cast<std::uint32_t>(*before_))].kind == NodeKind::Star;
+}
+
+}  // namespace pantry::sql
