@@ -64,7 +64,7 @@ private:
 
     [[nodiscard]] std::string typeOf(const catalog::Relation& table, const catalog::Column& column) const {
         const bool isPostgres = engine_ == db::Engine::Postgres;
-        const std::string type = base::toLower(column.typeName);
+        std::string type = base::toLower(column.typeName);
         if (type == "text") return isPostgres || !isIndexed(table, column.name) ? "text" : "varchar(190)";
         if (type == "real") return isPostgres ? "double precision" : "double";
         if (type == "blob") return isPostgres ? "bytea" : "longblob";

@@ -40,8 +40,9 @@ protected:
     }
     /// What could stand at a place, with one table to choose from.
     [[nodiscard]] sql::Completion completion(std::size_t caret) const {
-        return sql::completeAt(reading_->script(), caret,
-                               catalog::View({{.schema = "public", .name = "harvest"}}, {"public"}));
+        return sql::completeAt(
+            reading_->script(), caret,
+            catalog::View({{.schema = "public", .name = "harvest", .columns = {{"kilos", "numeric"}}}}, {"public"}));
     }
     void offerAtOnce() {
         QObject::connect(&editor_, &SqlEditor::completionRequested, &editor_,
@@ -214,6 +215,71 @@ TEST_F(EditorTest, AKeyThatTakesWaitsForTheListOfTheLettersBeforeIt) {
     editor_.offer(completion(18), question_);
     EXPECT_EQ(text(), "SELECT * FROM harvest");
     EXPECT_FALSE(editor_.isCompleting());
+}
+
+TEST_F(EditorTest, ReturnTakesOnlyWhatSomebodyWentTo) {
+    set("SELECT * FROM ", 14);
+    offerAtOnce();
+    type("ha");
+    ASSERT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Return);
+    EXPECT_EQ(text(), "SELECT * FROM ha\n");
+    EXPECT_FALSE(editor_.isCompleting());
+    key(Qt::Key_Backspace);
+    type("r");
+    ASSERT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Down);
+    key(Qt::Key_Return);
+    EXPECT_EQ(text(), "SELECT * FROM harvest");
+}
+
+TEST_F(EditorTest, TheListOpensBehindFromByItselfAndNotBehindOtherWords) {
+    set("", 0);
+    offerAtOnce();
+    type("SELECT * ");
+    EXPECT_FALSE(editor_.isCompleting());
+    type("FROM");
+    key(Qt::Key_Escape);
+    type(" ");
+    EXPECT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Tab);
+    EXPECT_EQ(text(), "SELECT * FROM harvest");
+    type(" ");
+    EXPECT_FALSE(editor_.isCompleting());
+}
+
+TEST_F(EditorTest, AColumnWritesItsTableIntoFromAndOneStepBackTakesBoth) {
+    set("SELECT ", 7);
+    offerAtOnce();
+    type("ki");
+    ASSERT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Tab);
+    EXPECT_EQ(text(), "SELECT kilos\nFROM harvest");
+    EXPECT_EQ(editor_.caret(), 12U) << "where the list goes on";
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(text(), "SELECT ki");
+}
+
+TEST_F(EditorTest, AShortNameThatIsTakenGoesOnToItsColumns) {
+    set("SELECT ", 7);
+    offerAtOnce();
+    type("h");
+    if (!editor_.isCompleting()) editor_.complete();
+    ASSERT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Tab);
+    EXPECT_EQ(text(), "SELECT h.");
+    EXPECT_TRUE(editor_.isCompleting()) << "the columns";
+    key(Qt::Key_Tab);
+    EXPECT_EQ(text(), "SELECT h.kilos\nFROM harvest h");
+}
+
+TEST_F(EditorTest, AParenthesisThatIsThereIsNotWrittenTwice) {
+    set("SELECT coun(1)", 11);
+    offerAtOnce();
+    editor_.complete();
+    ASSERT_TRUE(editor_.isCompleting());
+    key(Qt::Key_Tab);
+    EXPECT_EQ(text(), "SELECT count(1)");
 }
 
 TEST_F(EditorTest, ATextTooLargeToBeReadIsOnlyEdited) {

@@ -81,6 +81,7 @@ CompletionPopup::CompletionPopup(QWidget* parent) : QFrame(parent), list_(new QL
 
 void CompletionPopup::offer(const sql::Completion& completion, const QPoint& caretTop, int lineHeight) {
     completion_ = completion;
+    isMovedTo_ = false;
     list_->clear();
     int widest = 220;
     QFont code(QStringLiteral("Hack"));
@@ -107,6 +108,7 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
 void CompletionPopup::move(int steps) {
     const int count = list_->count();
     if (count == 0) return;
+    isMovedTo_ = true;
     list_->setCurrentRow((list_->currentRow() + steps % count + count) % count);
 }
 

@@ -20,6 +20,8 @@ public:
     [[nodiscard]] const sql::Completion& completion() const { return completion_; }
     [[nodiscard]] int currentIndex() const { return list_->currentRow(); }
     void move(int steps);
+    /// Whether somebody went through the list since it was offered.
+    [[nodiscard]] bool isMovedTo() const { return isMovedTo_; }
 
 Q_SIGNALS:
     void chosen();
@@ -27,6 +29,7 @@ Q_SIGNALS:
 private:
     sql::Completion completion_;
     QListWidget* list_;
+    bool isMovedTo_ = false;
 };
 
 }  // namespace pantry::app

@@ -37,7 +37,6 @@ constexpr int kHintIndicator = 12;
 // characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
 constexpr long kMaxHeld = 4 << 20;
 constexpr unsigned long kNarrow = 100;  // pixels that can be scrolled through while nothing wider is shown
-constexpr int kCompleteFrom = 2;        // letters typed before the list opens by itself
 
 long rgb(const QColor& colour) { return colour.red() | colour.green() << 8 | colour.blue() << 16; }
 
@@ -341,7 +340,7 @@ public:
         if (!isAnswerDue_ || question != question_ || !isOfNow) return;
         isAnswerDue_ = false;
         const Qt::Key waiting = std::exchange(waitingKey_, Qt::Key_unknown);
-        const bool isWorthIt = isAsked_ || completion.prefix.size() >= kCompleteFrom || isAfterDot();
+        const bool isWorthIt = isAsked_ || completion.opens;
         const bool isWhole =
             completion.items.size() == 1 && completion.items[0].text.size() == completion.prefix.size();
         if (completion.items.empty() || !isWorthIt || (isWhole && !isAsked_)) {
@@ -358,20 +357,34 @@ public:
         keyPressEvent(&key);
     }
 
-    [[nodiscard]] bool isAfterDot() const {
-        const std::size_t at = caretOffset();
-        return at > 0 && shown.text().part(at - 1, 1) == ".";
-    }
-
     void takeCompletion() {
         const sql::Completion& c = popup->completion();
         const int index = popup->currentIndex();
         popup->hide();
         if (index < 0 || index >= static_cast<int>(c.items.size())) return;
-        const std::string& chosen = c.items[static_cast<std::size_t>(index)].text;
-        SendScintilla(SCI_SETTARGETRANGE, shownAt(c.start), static_cast<long>(shownAt(c.start + c.length)));
+        const sql::CompletionItem& item = c.items[static_cast<std::size_t>(index)];
+        std::string chosen = item.text;
+        const std::size_t end = c.start + c.length;
+        if (chosen.back() == '(' && shown.text().part(end, 1) == "(") chosen.pop_back();
+        SendScintilla(SCI_BEGINUNDOACTION);  // one step back takes all of it
+        if (!item.from.empty() && c.fromAt >= end) writeFrom(item.from, c.fromAt);
+        SendScintilla(SCI_SETTARGETRANGE, shownAt(c.start), static_cast<long>(shownAt(end)));
         SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(chosen.size()), chosen.data());
         SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
+        SendScintilla(SCI_ENDUNDOACTION);
+        if (chosen.back() == '.') complete(false);
+    }
+
+    /// FROM on a line of its own behind the list, before the caret's name is written.
+    void writeFrom(const std::string& from, std::size_t at) {
+        const std::string line = lineEnd() + from;
+        SendScintilla(SCI_SETTARGETRANGE, shownAt(at), static_cast<long>(shownAt(at)));
+        SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(line.size()), line.data());
+    }
+
+    [[nodiscard]] std::string lineEnd() const {
+        const bool isWindows = SendScintilla(SCI_GETEOLMODE) == SC_EOL_CRLF;
+        return isWindows ? "\r\n" : "\n";
     }
 
     void markHints() {
@@ -450,11 +463,9 @@ protected:
         if (isTyping || isErasing) {
             const QChar typed = isTyping ? event->text()[0] : QChar();
             const bool continues = typed.isLetterOrNumber() || typed == QLatin1Char('_') || typed == QLatin1Char('.');
-            if (continues || isErasing) {
-                complete(false);
-            } else {
-                popup->hide();
-            }
+            if (!continues && !isErasing) popup->hide();
+            // Behind a blank or a sign too: where a relation or the other side of a key comes next, that is offered.
+            complete(false);
         } else if (popup->isVisible() && !event->text().isEmpty()) {
             popup->hide();
         }
@@ -479,18 +490,21 @@ protected:
             case Qt::Key_PageDown: popup->move(8); return true;
             case Qt::Key_PageUp: popup->move(-8); return true;
             case Qt::Key_Escape: popup->hide(); return true;
-            case Qt::Key_Tab:
             case Qt::Key_Return:
             case Qt::Key_Enter:
-                if (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) return false;
-                takeCompletion();
-                return true;
+                if (popup->isMovedTo()) break;
+                popup->hide();  // a line ends as it always does, unless somebody has chosen
+                return false;
+            case Qt::Key_Tab: break;
             case Qt::Key_Left:
             case Qt::Key_Right:
             case Qt::Key_Home:
             case Qt::Key_End: popup->hide(); return false;
             default: return false;
         }
+        if (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) return false;
+        takeCompletion();
+        return true;
     }
 
     void focusOutEvent(QFocusEvent* event) override {

@@ -1,5 +1,6 @@
 #include "app/result/columns_panel.h"
 
+#include <QCoreApplication>
 #include <QKeyEvent>
 #include <QScreen>
 #include <QVBoxLayout>

@@ -1,5 +1,6 @@
 #include "app/result/result_pane.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>

@@ -1,7 +1,6 @@
 #include "app/sheet/sheet.h"
 
 #include <algorithm>
-#include <ranges>
 #include <unordered_set>
 #include <utility>
 
@@ -298,7 +297,8 @@ Card* Sheet::cardOf(std::size_t statementIndex) const {
 std::map<std::size_t, Card*> Sheet::cardsOfStatements() const {
     std::map<std::size_t, Card*> found;
     std::unordered_set<std::string_view> seen;
-    for (Card* card : std::views::reverse(cards_)) {  // the latest of a statement is the one that counts
+    for (auto at = cards_.rbegin(); at != cards_.rend(); ++at) {  // the latest of a statement is the one that counts
+        Card* card = *at;
         if (!isFromHere(card) || !seen.insert(card->statement().text()).second) continue;
         for (const std::size_t statement : reading_->statementsLike(card->statement().text())) found[statement] = card;
     }

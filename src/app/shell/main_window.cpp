@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QHBoxLayout>
+#include <QMessageBox>
 #include <QStatusBar>
 #include <QTimer>
 #include <QVBoxLayout>

@@ -110,7 +110,7 @@ fs::path freeName(const fs::path& target, std::string_view ending) {
     const std::string base = target.string() + std::string(ending);
     struct stat info {};
     for (int n = 1;; ++n) {
-        const fs::path name = n == 1 ? base : fmt::format("{}-{}", base, n);
+        fs::path name = n == 1 ? base : fmt::format("{}-{}", base, n);
         if (::lstat(name.c_str(), &info) != 0 && errno == ENOENT) return name;
     }
 }

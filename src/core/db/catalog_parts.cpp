@@ -12,7 +12,7 @@ Status readParts(const std::vector<CatalogPart>& parts, const catalog::Request& 
     for (const CatalogPart& part : parts) {
         if (cancellation.isRequested()) return stopped();
         if (request.progress) request.progress(part.name, ++number, parts.size());
-        const Status status = part.read();
+        Status status = part.read();
         if (status) continue;
         const ErrorKind kind = status.error().kind;
         if (part.isNeeded || kind == ErrorKind::Cancelled || endsConnection(kind)) return status;

@@ -37,7 +37,7 @@ void inBackground(base::Work kind, const OwnerThread& owner, Work work, Done don
         std::optional<Work> work;  // goes when it is done: what it holds may take its time to go
         Done done;
     };
-    auto job = std::make_shared<Job>(std::move(work), std::move(done));
+    auto job = std::make_shared<Job>(Job{std::move(work), std::move(done)});
     base::Executor::of(kind).post([post = owner.post, job = std::move(job)]() mutable {
         using Value = std::decay_t<decltype((*job->work)())>;
         auto value = std::make_shared<Value>(valueOrError(*job->work));

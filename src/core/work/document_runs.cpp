@@ -4,7 +4,6 @@
 #include <spdlog/spdlog.h>
 
 #include <algorithm>
-#include <ranges>
 #include <utility>
 
 #include "core/base/text.h"
@@ -85,7 +84,7 @@ DocumentRuns::GoingPtr DocumentRuns::start(const QueuedStatement& next, Consent 
         client_.noteNowhere();
         return nullptr;
     }
-    const auto going = std::make_shared<Going>();
+    auto going = std::make_shared<Going>();
     going->run = again ? again : std::make_shared<Run>(next.statement, nextNumber_++);
     going->batch = next.batch;
     going->attempt = session_.attempts();
@@ -160,7 +159,7 @@ void DocumentRuns::noteColumns(Run& run, const data::ResultSetPtr& result) {
 DocumentRuns::GoingPtr DocumentRuns::addNext(const Going& before) {
     before.run->noteNextResult();
     client_.noteChanged(before.run, RunChange::Rested);
-    const auto next = std::make_shared<Going>(before);
+    auto next = std::make_shared<Going>(before);
     next->run = std::make_shared<Run>(before.run->statement(), nextNumber_++);
     next->run->setTitle(before.run->title());
     next->run->setPlace(before.run->origin(), before.run->place());
@@ -249,8 +248,8 @@ void DocumentRuns::dropUnsent(const GoingPtr& going) {
     ledger_.remove(going->entry);
     remove(going->run);
     if (!isRunning()) {  // its number is free again
-        const auto numbers = std::views::transform(runs_, [](const RunPtr& run) { return run->number(); });
-        nextNumber_ = runs_.empty() ? 1 : *std::ranges::max_element(numbers) + 1;
+        nextNumber_ = 1;
+        for (const RunPtr& run : runs_) nextNumber_ = std::max(nextNumber_, run->number() + 1);
     }
     client_.noteRunning();
 }

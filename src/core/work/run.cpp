@@ -60,7 +60,7 @@ std::string Run::elapsedText() const {
 
 std::string Run::outcomeText() const {
     if (isComparison_) return comparisonText_;
-    const std::string rows = base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows");
+    std::string rows = base::counted(static_cast<std::int64_t>(rowCount()), "row", "rows");
     switch (state_) {
         case RunState::Waiting: return "waiting";
         case RunState::Running: {

@@ -35,8 +35,7 @@ bool TextReading::canRead(const std::string& whole, const TextReading* before) {
     if (wasTooLarge && !std::ranges::all_of(sql::splitStatements(whole, language()), isShort)) return false;
     if (before != nullptr && before->language() == language()) script_ = before->script_;
     script_.setText(whole);
-    const auto spans = std::views::transform(script_.statements(), &sql::ScriptStatement::span);
-    if (std::ranges::all_of(spans, isShort)) return true;
+    if (std::ranges::all_of(script_.statements(), isShort, &sql::ScriptStatement::span)) return true;
     script_ = sql::Script(script_.language());
     return false;
 }

@@ -205,7 +205,7 @@ void ObjectPage::addKeys(QVBoxLayout* layout, const catalog::Relation& relation,
                  k.relation);
         }
     }
-    const auto references = catalog.referencesTo(relation);
+    const auto& references = catalog.referencesTo(relation);
     if (references.empty()) return;
     layout->addWidget(makeLabel(tr("Referred to by"), "section"));
     for (const auto& r : references) {

@@ -13,7 +13,7 @@ class FileStrip : public QFrame {
     Q_OBJECT
 
 public:
-    FileStrip(Sheet& sheet, QWidget* parent = nullptr);
+    explicit FileStrip(Sheet& sheet, QWidget* parent = nullptr);
 
 private:
     void refresh();

@@ -170,7 +170,7 @@ void Tray::openMenu(Card* card, const QPoint& at) {
     const auto add = [&](const QString& words, std::function<void()> act) {
         connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
     };
-    add(card->isPinned() ? tr("Unpin\tP") : tr("Pin\tP"), [this, card] { card->setPinned(!card->isPinned()); });
+    add(card->isPinned() ? tr("Unpin\tP") : tr("Pin\tP"), [card] { card->setPinned(!card->isPinned()); });
     add(tr("Rename…\tF2"), [this, card] { rename(card); });
     add(tr("Run again into this card\tR"), [this, card] { sheet_.runs().rerun(card->runPtr()); });
     add(tr("In a window of its own\tW"), [this, card] { Q_EMIT windowWanted(card); });

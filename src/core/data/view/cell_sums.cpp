@@ -113,8 +113,7 @@ std::string shownNumber(const std::string& text) {
 
 std::string shownValue(const std::string& text, bool isNumber) {
     if (isNumber) return shownNumber(text);
-    const std::string line = base::oneLine(text, kShownBytes);
-    return line;
+    return base::oneLine(text, kShownBytes);
 }
 
 }  // namespace

@@ -255,7 +255,7 @@ void StatementCheck::joinBesideKey(std::uint32_t join) {
         const bool areColumns =
             pair.left.kind == Resolution::Kind::Column && pair.right.kind == Resolution::Kind::Column;
         if (areColumns && pair.left.relation->fact != nullptr && pair.right.relation->fact != nullptr)
-            pairs.push_back(std::move(pair));
+            pairs.push_back(pair);
     };
     forEachInside(on, take);
     if (pairs.size() != 1) return;  // several conditions are thought about

@@ -22,12 +22,54 @@ bool isInText(const Script& script, std::size_t caret) {
     return isText && (isInside || (caret == token.end() && !token.isComment()));
 }
 
+bool isStructure(Keyword keyword) {
+    switch (keyword) {
+        case Keyword::Select:
+        case Keyword::From:
+        case Keyword::Where:
+        case Keyword::Join:
+        case Keyword::On:
+        case Keyword::And:
+        case Keyword::Group:
+        case Keyword::Order:
+        case Keyword::By:
+        case Keyword::Insert:
+        case Keyword::Into:
+        case Keyword::Values:
+        case Keyword::Update:
+        case Keyword::Set:
+        case Keyword::Delete:
+        case Keyword::With:
+        case Keyword::Create: return true;
+        default: return false;
+    }
+}
+
+/// The few keywords before the caret tell; without any, what is being typed does.
+bool areKeywordsSmall(const Script& script, std::size_t caret, std::string_view prefix) {
+    constexpr int kEnough = 9;
+    const auto& tokens = script.tokens();
+    int seen = 0;
+    int small = 0;
+    for (auto at = std::ranges::lower_bound(tokens, caret, {}, &Token::start);
+         at != tokens.begin() && seen < kEnough;) {
+        const Token& token = *--at;
+        if (token.kind != TokenKind::Word || !isStructure(token.keyword)) continue;
+        ++seen;
+        const char first = script.text()[token.start];
+        if (first >= 'a' && first <= 'z') ++small;
+    }
+    if (seen > 0) return 2 * small > seen;
+    return !prefix.empty() && prefix[0] >= 'a' && prefix[0] <= 'z';
+}
+
 }  // namespace
 
 CaretPlace::CaretPlace(const Script& script, std::size_t caret) : start_(caret) {
     isOpen_ = !isInText(script, caret);
     tree_ = parseStatement({}, {}, 0, StatementKind::Other, script.language());  // between statements there is none
     if (isOpen_) locate(script, caret);
+    writesSmall_ = areKeywordsSmall(script, start_, prefix_);
 }
 
 /// Finds statement, prefix and the token before.
@@ -41,6 +83,7 @@ void CaretPlace::locate(const Script& script, std::size_t caret) {
     if (isPast) return;
     statement_ = std::string_view(script.text()).substr(statement.span.start, statement.span.length);
     tree_ = *statement.tree;
+    base_ = statement.span.start;
     notePrefix(caret - statement.span.start, statement.span.start);
 }
 
@@ -58,6 +101,17 @@ void CaretPlace::notePrefix(std::size_t caret, std::size_t base) {
         }
         if (!token.isTrivia()) before_ = i;
     }
+}
+
+std::optional<std::size_t> CaretPlace::placeForFrom() const {
+    if (!before_) return std::nullopt;
+    std::uint32_t node = tree_.nodeAt(static_cast<std::uint32_t>(*before_));
+    while (node != Node::kNone && tree_.nodes[node].kind != NodeKind::SelectCore) node = tree_.nodes[node].parent;
+    if (node == Node::kNone || tree_.childrenOf(node).size() != 1) return std::nullopt;
+    for (std::uint32_t i = tree_.nodes[node].endToken; i-- > tree_.nodes[node].firstToken;) {
+        if (!tree_.tokens[i].isTrivia()) return std::max(base_ + tree_.tokens[i].end(), start_ + length_);
+    }
+    return std::nullopt;
 }
 
 std::uint32_t CaretPlace::written() const {

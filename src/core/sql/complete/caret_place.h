@@ -55,6 +55,11 @@ public:
     [[nodiscard]] NodeKind clauseAt() const;
     [[nodiscard]] Place place() const;
 
+    /// Where FROM would go in the query around the caret; nothing when it has one, or something else behind its list.
+    [[nodiscard]] std::optional<std::size_t> placeForFrom() const;
+    /// Whether whoever writes here writes keywords in small letters: those before the caret, the nearest ones.
+    [[nodiscard]] bool writesSmall() const { return writesSmall_; }
+
 private:
     void locate(const Script& script, std::size_t caret);
     void notePrefix(std::size_t caret, std::size_t base);
@@ -63,7 +68,9 @@ private:
     [[nodiscard]] bool endsValue(const Token& token) const;
 
     bool isOpen_ = false;
+    bool writesSmall_ = false;
     std::string_view statement_;
+    std::size_t base_ = 0;  // where the statement begins in the text
     SyntaxTree tree_;
     std::string prefix_;
     std::size_t start_ = 0;

@@ -73,10 +73,31 @@ public:
             offerFor(at_.place());
         }
         rank();
+        result_.opens = opensByItself();
         return std::move(result_);
     }
 
 private:
+    /// From two letters; from one where little fits; from none where what comes next is a relation, a condition of a
+    /// join, or the other side of a key.
+    [[nodiscard]] bool opensByItself() const {
+        constexpr std::size_t kEnoughLetters = 2;
+        constexpr std::size_t kLittle = 8;
+        if (result_.items.empty()) return false;
+        if (at_.isAfterDot() || result_.prefix.size() >= kEnoughLetters) return true;
+        if (!result_.prefix.empty()) return result_.items.size() <= kLittle;
+        const Place place = at_.place();
+        if (place == Place::Relation || place == Place::JoinRelation) return true;
+        if (place == Place::JoinCondition) return result_.items.front().kind == CompletionKind::Join;
+        return place == Place::Expression && result_.items.front().score >= kOtherSideBonus - 60 &&
+               operandBefore().has_value() && clause_ != NodeKind::SetClause;
+    }
+
+    /// A keyword as it is written here.
+    [[nodiscard]] std::string keyword(std::string_view word) const {
+        return at_.writesSmall() ? base::toLower(word) : std::string(word);
+    }
+
     /// What the query at hand says already.
     void noteQuery(std::uint32_t at) {
         if (at_.before()) {
@@ -86,6 +107,9 @@ private:
         const bool hasAliases = std::ranges::any_of(relations_, &ScopeRelation::hasAlias);
         isQualifying_ = names_.columns.empty() ? hasAliases : names_.isQualifying();
         choice_.emplace(catalog_, relations_, names_);
+        const std::optional<std::size_t> from = at_.placeForFrom();
+        hasPlaceForFrom_ = from.has_value() && clause_ == NodeKind::SelectClause;
+        result_.fromAt = from.value_or(0);
     }
 
     void offerFor(Place where) {
@@ -116,7 +140,7 @@ private:
 
     template <class List>
     void offerWords(const List& words) {
-        for (const std::string_view word : words) offer(std::string(word), CompletionKind::Keyword, "", kKeywordBonus);
+        for (const std::string_view word : words) offer(keyword(word), CompletionKind::Keyword, "", kKeywordBonus);
     }
 
     void offerFunctions() {
@@ -137,9 +161,7 @@ private:
         }
         for (const ScoredRelation& one : bestRelations(isJoin)) {
             const catalog::Relation& r = *one.relation;
-            const std::string name = catalog_.isOnSearchPath(r.schema)
-                                         ? quotedName(r.name, dialect_)
-                                         : quotedName(r.schema, dialect_) + "." + quotedName(r.name, dialect_);
+            const std::string name = nameInQuery(r);
             std::string detail = catalog::isViewKind(r.kind) ? "view" : "table";
             if (r.rowEstimate) detail += " · about " + base::counted(*r.rowEstimate, "row", "rows");
             if (isJoin && choice_->refersToVisible(r)) detail = "foreign key";
@@ -347,10 +369,24 @@ private:
             clause_, names_);
     }
 
+    /// What names a relation in a query that has no FROM yet, and cannot be run without.
+    [[nodiscard]] std::string fromFor(const catalog::Relation& relation, std::string_view alias) const {
+        if (!hasPlaceForFrom_) return {};
+        std::string from = keyword("FROM") + " " + nameInQuery(relation);
+        if (!alias.empty() && !base::equalsIgnoringCase(alias, relation.name))
+            from += " " + quotedName(alias, dialect_);
+        return from;
+    }
+
+    [[nodiscard]] std::string nameInQuery(const catalog::Relation& r) const {
+        const std::string name = quotedName(r.name, dialect_);
+        return catalog_.isOnSearchPath(r.schema) ? name : quotedName(r.schema, dialect_) + "." + name;
+    }
+
     /// Columns of relations that the query has not named yet. A database may have a hundred thousand: the best are
     /// found before it is looked at how likely each is. `worth` has an entry for each relation of the catalog; what is
     /// worth nothing is left out where nothing was typed.
-    void offerColumnsOf(const std::vector<int>& worth) {
+    void offerColumnsOf(const std::vector<int>& worth, std::string_view alias = {}) {
         struct Fitting {
             int score = 0;
             const catalog::ColumnNames::Entry* column = nullptr;
@@ -381,7 +417,8 @@ private:
         for (const Fitting& one : fitting) {
             const catalog::Relation& r = *catalog_.relations()[one.column->relation];
             result_.items.push_back({quotedName(r.columns[one.column->place].name, dialect_), CompletionKind::Column,
-                                     r.name, kGuessedBonus + one.score + likelihood(r, one.column->place)});
+                                     r.name, kGuessedBonus + one.score + likelihood(r, one.column->place),
+                                     fromFor(r, alias)});
         }
     }
 
@@ -493,7 +530,7 @@ private:
             const int fit = choice_->qualifierFit(alias, r);
             worth[i] = fit > 0 ? 2 * fit + std::clamp(worth[i], 0, RelationChoice::kAsked) / 2 : -1;
         }
-        offerColumnsOf(worth);
+        offerColumnsOf(worth, alias);
     }
 
     /// In GROUP BY and ORDER BY, what the select list says of that relation.
@@ -563,6 +600,7 @@ private:
     NodeKind clause_ = NodeKind::Statement;
     QueryNames names_;
     std::optional<RelationChoice> choice_;
+    bool hasPlaceForFrom_ = false;
     bool isQualifying_ = false;  // the query writes columns with their relation
 };
 

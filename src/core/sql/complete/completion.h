@@ -21,6 +21,9 @@ struct CompletionItem {
     CompletionKind kind = CompletionKind::Keyword;
     std::string detail;  ///< its type, origin or use, for the right side of the list
     int score = 0;       ///< higher stands above
+    /// What else is to be written, at Completion::fromAt: “FROM plot p”, where a column was chosen before the query has
+    /// named its relation. Empty for nothing.
+    std::string from = {};
 };
 
 struct Completion {
@@ -28,6 +31,8 @@ struct Completion {
     std::size_t length = 0;
     std::string prefix;                 ///< what was typed of it so far
     std::vector<CompletionItem> items;  ///< best first
+    std::size_t fromAt = 0;             ///< byte where a FROM goes that an item brings along
+    bool opens = false;  ///< worth showing by itself: enough was typed, or what comes next is clear or little
 };
 
 class Script;

@@ -11,7 +11,6 @@
 namespace pantry::sql {
 namespace {
 
-using base::isAsciiBlank;
 using base::isAsciiDigit;
 
 enum Class : std::uint8_t { kNameStart = 1, kNamePart = 2, kOperatorChar = 4, kBlank = 8 };

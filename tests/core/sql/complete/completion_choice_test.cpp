@@ -129,6 +129,52 @@ TEST(CompletionChoiceTest, ColumnsAreWrittenAsTheQueryWritesThem) {
     EXPECT_EQ(chosenIn("SELECT i.name FROM ingredient i WHERE i<|>"), "i");
 }
 
+TEST(CompletionChoiceTest, KeywordsAreWrittenAsTheOthersHere) {
+    EXPECT_EQ(chosenIn("sel<|>"), "select") << "nothing else tells";
+    EXPECT_EQ(chosenIn("<|>"), "SELECT");
+    EXPECT_EQ(chosenIn("select * from stock wh<|>"), "where");
+    EXPECT_EQ(chosenIn("SELECT * FROM stock wh<|>"), "WHERE");
+    EXPECT_EQ(chosenIn("select 1; upd<|>"), "update");
+    EXPECT_EQ(chosenIn("SELECT 1; upd<|>"), "UPDATE");
+    EXPECT_EQ(chosenIn("SELECT 1; SELECT 2; select * from stock wh<|>"), "WHERE") << "most of the last ones";
+}
+
+struct Opened {
+    bool opens = false;
+    std::string from;
+    std::size_t fromAt = 0;
+};
+
+Opened openedIn(std::string_view sql) {
+    const auto m = marked(sql);
+    const Completion c = completeAt(m.text, m.caret, Dialect::Sqlite, kitchen());
+    return {c.opens, c.items.empty() ? std::string() : c.items.front().from, c.fromAt};
+}
+
+TEST(CompletionChoiceTest, TheListOpensWhereItIsClearWhatComesNext) {
+    for (const char* opening :
+         {"SELECT * FROM <|>", "SELECT * FROM recipe r JOIN <|>", "SELECT * FROM recipe r JOIN category c ON <|>",
+          "SELECT * FROM recipe r JOIN category c ON r.category_id = <|>", "UPDATE <|>", "INSERT INTO <|>",
+          "SELECT r.<|> FROM recipe r", "SELECT ti<|>", "SELECT q<|> FROM stock"}) {
+        EXPECT_TRUE(openedIn(opening).opens) << opening;
+    }
+    for (const char* quiet : {"SELECT <|>", "SELECT title <|> FROM recipe", "SELECT * FROM recipe WHERE <|>",
+                              "SELECT * FROM recipe WHERE minutes = <|>", "SELECT i<|>", "<|>", "SELECT 'a <|>'"}) {
+        EXPECT_FALSE(openedIn(quiet).opens) << quiet;
+    }
+}
+
+TEST(CompletionChoiceTest, AColumnBringsItsRelationAlong) {
+    EXPECT_EQ(openedIn("SELECT best<|>").from, "FROM stock");
+    EXPECT_EQ(openedIn("SELECT best<|>").fromAt, 11U);
+    EXPECT_EQ(openedIn("select best<|>").from, "from stock");
+    EXPECT_EQ(openedIn("SELECT s.best<|>").from, "FROM stock s");
+    EXPECT_EQ(openedIn("SELECT 1, best<|>;").fromAt, 14U) << "before what ends the statement";
+    EXPECT_EQ(openedIn("SELECT (SELECT best<|>), 2").fromAt, 19U) << "in its own query";
+    EXPECT_EQ(openedIn("SELECT best<|> FROM stock").from, "");
+    EXPECT_EQ(openedIn("SELECT best<|> WHERE 1 = 1").from, "") << "somebody has other plans";
+}
+
 TEST(CompletionChoiceTest, ShortNamesAreNotPreferred) {
     const catalog::View plots(
         {{.schema = "main", .name = "plot", .columns = {{"permission_requested_on", "date"}, {"per", "text"}}}},

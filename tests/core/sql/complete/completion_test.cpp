@@ -40,8 +40,8 @@ std::string first(std::string_view sql) {
 }
 
 TEST(CompletionTest, OffersVerbsWhereAStatementBegins) {
-    EXPECT_EQ(first("sel<|>"), "SELECT");
-    EXPECT_EQ(first("select 1; upd<|>"), "UPDATE");
+    EXPECT_EQ(first("SEL<|>"), "SELECT");
+    EXPECT_EQ(first("SELECT 1; UPD<|>"), "UPDATE");
 }
 
 TEST(CompletionTest, GoesOnWhereNothingEndsTheStatementBefore) {
@@ -98,9 +98,9 @@ TEST(CompletionTest, KnowsCommonTablesAndSubqueries) {
 }
 
 TEST(CompletionTest, OffersWhatMayFollow) {
-    EXPECT_THAT(offered("select * from plot wh<|>"), Contains("WHERE"));
-    EXPECT_THAT(offered("select * from plot <|>"), Contains("JOIN"));
-    EXPECT_THAT(offered("select a fr<|>"), Contains("FROM"));
+    EXPECT_THAT(offered("select * from plot wh<|>"), Contains("where"));
+    EXPECT_THAT(offered("select * from plot <|>"), Contains("join"));
+    EXPECT_THAT(offered("select a fr<|>"), Contains("from"));
 }
 
 TEST(CompletionTest, IsQuietInTextsAndComments) {

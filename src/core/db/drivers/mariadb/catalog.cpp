@@ -86,14 +86,14 @@ private:
 
     /// The one where names are looked for without a schema comes first, the engine's own last.
     Status schemas() {
-        const Status status = forEach(fmt::format("SELECT schema_name, schema_name IN {0}, schema_name = DATABASE() "
-                                                  "FROM information_schema.schemata ORDER BY schema_name IN {0}, "
-                                                  "schema_name <> COALESCE(DATABASE(), ''), schema_name",
-                                                  kOwnSchemas),
-                                      3, [this](const Texts& row) {
-                                          schemas_.push_back({.name = row[0].value_or(""), .isOwn = row[1] == "1"});
-                                          if (row[2] == "1") facts_.searchPath.push_back(schemas_.back().name);
-                                      });
+        Status status = forEach(fmt::format("SELECT schema_name, schema_name IN {0}, schema_name = DATABASE() "
+                                            "FROM information_schema.schemata ORDER BY schema_name IN {0}, "
+                                            "schema_name <> COALESCE(DATABASE(), ''), schema_name",
+                                            kOwnSchemas),
+                                3, [this](const Texts& row) {
+                                    schemas_.push_back({.name = row[0].value_or(""), .isOwn = row[1] == "1"});
+                                    if (row[2] == "1") facts_.searchPath.push_back(schemas_.back().name);
+                                });
         if (!status) return status;
         const std::vector<std::string> wanted = schemasToRead(request_, schemas_, facts_.searchPath);
         for (std::size_t i = 0; i < schemas_.size(); ++i) {
@@ -232,7 +232,7 @@ private:
     /// Parameters come apart from their routines, and are put together here: the server would cut a long list.
     Status routines() {
         std::unordered_map<std::string, std::string> parameters;
-        const Status read = forEach(
+        Status read = forEach(
             fmt::format("SELECT specific_schema, specific_name, parameter_mode, parameter_name, dtd_identifier "
                         "FROM information_schema.parameters WHERE specific_schema IN ({}) AND ordinal_position > 0 "
                         "ORDER BY specific_schema, specific_name, ordinal_position",

@@ -52,7 +52,7 @@ public:
 private:
     Status add(std::string_view words, int column, const std::string& schema, const std::string& name) {
         std::string statement;
-        const Status status =
+        Status status =
             link_.ask(fmt::format("SHOW CREATE {} {}.{}", words, sql::quotedName(schema, sql::Dialect::MySql),
                                   sql::quotedName(name, sql::Dialect::MySql)),
                       [&](MYSQL_ROW row, const unsigned long*) {

@@ -192,7 +192,7 @@ Status MariaDbLink::prepare(const base::Cancellation& cancellation) {
     if (cancellation.isRequested()) return stopped();
     if (!isUsable()) return lost();
     if (profile_.isReadOnly) {
-        if (const Status status = setReads(true); !status) return status;
+        if (Status status = setReads(true); !status) return status;
     }
     refreshState("");
     return connection_ ? Status() : Status(lost());

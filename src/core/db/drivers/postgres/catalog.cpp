@@ -130,7 +130,7 @@ private:
     /// Those where names are looked for without a schema come first, the engine's own last.
     Status schemas() {
         std::vector<std::string> oids;
-        const Status status =
+        Status status =
             forEach(fmt::format("SELECT n.oid, n.nspname, {0}, pg_catalog.has_schema_privilege(n.oid, 'USAGE'), "
                                 "pg_catalog.array_position(pg_catalog.current_schemas(false), n.nspname) "
                                 "FROM pg_catalog.pg_namespace n WHERE n.nspname !~ '^pg_(toast|temp)' ORDER BY {0}, "

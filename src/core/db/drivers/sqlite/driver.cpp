@@ -137,7 +137,7 @@ private:
         auto statement = sqlite::prepare(db_.get(), text);
         if (!statement) return cancellation.isRequested() ? stopped() : statement.error();
         StatementResult result;
-        if (statement->get() == nullptr) return result;  // only comments
+        if (*statement == nullptr) return result;  // only comments
         const bool isPragma = asked.kind() == sql::StatementKind::Pragma;
         if (access_ == Access::Reading && !isPragma && sqlite3_stmt_readonly(statement->get()) == 0) return refusal();
         if (Status status = bind(statement->get(), parameters, text); !status) return status.error();
