@@ -108,6 +108,32 @@ TEST_F(WritingWindowTest, APartOfAStatementIsFormattedAndStaysSelected) {
     EXPECT_THAT(editorText(), HasSubstr("like 'a%'   and"));
 }
 
+TEST_F(WritingWindowTest, MistakesAreUnderlinedOnceTypingRestsAndMendedByAKey) {
+    openSheet(QStringLiteral("SELECT nam FROM plot WHERE lead_warden_id = NULL;\n"));
+    EVENTUALLY(hasCatalog());
+    auto* editor = window_->currentSheet()->editor();
+    editor->setCaret(editor->text().size());
+    const auto messages = [editor] {
+        QStringList all;
+        for (const TextHint& hint : editor->hints()) all += hint.message;
+        return all;
+    };
+    EVENTUALLY(messages().size() == 2);
+    EXPECT_TRUE(messages()[0].contains(QStringLiteral("nam")));
+    EXPECT_TRUE(messages()[0].contains(QStringLiteral("name"))) << "the nearest name";
+    editor->setCaret(45);  // on NULL
+    key(Qt::Key_Return, Qt::AltModifier);
+    EVENTUALLY(editorText().find("IS NULL") != std::string::npos);
+    EVENTUALLY(messages().size() == 1);
+    key(Qt::Key_Return, Qt::AltModifier);
+    EVENTUALLY(editorText().starts_with("SELECT name FROM"));
+    EVENTUALLY(messages().isEmpty());
+    editor->setCaret(editor->text().size());
+    type(QStringLiteral("SELECT 1 FROM nowhere;"));
+    key(Qt::Key_Escape);
+    EVENTUALLY(messages().size() == 1 && messages()[0].contains(QStringLiteral("nowhere")));
+}
+
 TEST_F(WritingWindowTest, AfterFormattingTheViewBeginsAtTheLeft) {
     QString wide = QStringLiteral("select ");
     for (int i = 0; i < 40; ++i) wide += QStringLiteral("name as a_rather_long_name_%1, ").arg(i);

@@ -3,10 +3,12 @@
 #include <Qsci/qsciscintilla.h>
 
 #include <QApplication>
+#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QScrollBar>
 #include <QTimer>
+#include <QToolTip>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <optional>
@@ -32,7 +34,9 @@ constexpr int kRailMargin = 1;
 constexpr int kFoldMargin = 2;
 constexpr int kFoldWidth = 14;
 constexpr int kJsonIndicator = 11;
-constexpr int kHintIndicator = 12;
+constexpr int kErrorHintIndicator = 15;  // above the others where they meet
+constexpr int kWarningHintIndicator = 14;
+constexpr int kQuietHintIndicator = 12;
 // What is pasted stays whole up to here, so that it can be taken back; more becomes a part. (The component counts the
 // characters before the caret with each key, for assistive programs, so that a key costs the more the further down.)
 constexpr long kMaxHeld = 4 << 20;
@@ -70,7 +74,8 @@ public:
         SendScintilla(SCI_SETMARGINLEFT, 0, 4);
         SendScintilla(SCI_INDICSETSTYLE, kErrorIndicator, INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kJsonIndicator, INDIC_SQUIGGLE);
-        SendScintilla(SCI_INDICSETSTYLE, kHintIndicator, INDIC_SQUIGGLE);
+        for (const int hint : {kErrorHintIndicator, kWarningHintIndicator, kQuietHintIndicator})
+            SendScintilla(SCI_INDICSETSTYLE, static_cast<unsigned long>(hint), INDIC_SQUIGGLE);
         SendScintilla(SCI_INDICSETSTYLE, kParameterIndicator, INDIC_DOTS);
         bindEditorKeys(*this);
         // How a break in a very long line looks: it is none of the text.
@@ -388,12 +393,18 @@ public:
     }
 
     void markHints() {
-        SendScintilla(SCI_SETINDICATORCURRENT, kHintIndicator);
-        SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
-        for (const TextHint& hint : notes.hints()) {
-            const unsigned long from = shownAt(notes.startOf(hint));
-            SendScintilla(SCI_INDICATORFILLRANGE, from,
-                          static_cast<long>(shownAt(notes.endOf(hint))) - static_cast<long>(from));
+        const std::pair<sql::Severity, int> kinds[] = {{sql::Severity::Error, kErrorHintIndicator},
+                                                       {sql::Severity::Warning, kWarningHintIndicator},
+                                                       {sql::Severity::Hint, kQuietHintIndicator}};
+        for (const auto& [severity, indicator] : kinds) {
+            SendScintilla(SCI_SETINDICATORCURRENT, indicator);
+            SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
+            for (const TextHint& hint : notes.hints()) {
+                if (hint.severity != severity) continue;
+                const unsigned long from = shownAt(notes.startOf(hint));
+                const auto length = static_cast<long>(shownAt(notes.endOf(hint))) - static_cast<long>(from);
+                SendScintilla(SCI_INDICATORFILLRANGE, from, std::max(1L, length));
+            }
         }
     }
 
@@ -545,8 +556,23 @@ protected:
         popup->hide();
         const int statement = notes.markAt(event->pos());
         if (statement >= 0) return void(Q_EMIT owner_->markClicked(statement));
-        if (const TextHint* hint = notes.hintAt(event->pos())) return carryOut(*hint);
+        if (const TextHint* hint = notes.hintAt(event->pos())) {
+            if (hint->mend) return carryOut(*hint);
+            return void(SendScintilla(SCI_GOTOPOS, shownAt(notes.startOf(*hint))));
+        }
         QsciScintilla::mousePressEvent(event);
+    }
+
+    /// The whole message, which may not find room behind its line.
+    bool viewportEvent(QEvent* event) override {
+        if (event->type() != QEvent::ToolTip) return QsciScintilla::viewportEvent(event);
+        const auto* help = static_cast<QHelpEvent*>(event);
+        const long position = SendScintilla(SCI_POSITIONFROMPOINTCLOSE, static_cast<unsigned long>(help->pos().x()),
+                                            static_cast<long>(help->pos().y()));
+        const TextHint* hint = notes.hintAt(help->pos());
+        if (hint == nullptr && position >= 0) hint = notes.hintAbout(textAt(position));
+        hint != nullptr ? QToolTip::showText(help->globalPos(), hint->message, viewport()) : QToolTip::hideText();
+        return true;
     }
 
     void paintEvent(QPaintEvent* event) override {
@@ -816,19 +842,26 @@ void SqlEditor::setHints(std::vector<TextHint> hints) {
     area_->viewport()->update();
 }
 
+const std::vector<TextHint>& SqlEditor::hints() const { return area_->notes.hints(); }
+
+/// The hint nearest to the caret, one on its line before others.
 bool SqlEditor::mend() {
     const std::size_t caret = area_->caretOffset();
     const auto lineOf = [&](std::size_t offset) {
         return area_->SendScintilla(QsciScintillaBase::SCI_LINEFROMPOSITION, area_->shownAt(offset));
     };
-    const auto isHere = [&](const TextHint& hint) { return hint.mend && lineOf(hint.start) >= lineOf(caret); };
-    const std::vector<TextHint>& hints = area_->notes.hints();
-    auto hint = std::ranges::find_if(hints, isHere);
-    if (hint == hints.end()) {
-        hint = std::ranges::find_if(hints, [](const TextHint& one) { return one.mend.has_value(); });
+    const auto distance = [&](const TextHint& hint) {
+        const std::size_t start = area_->notes.startOf(hint);
+        const std::size_t end = area_->notes.endOf(hint);
+        const std::size_t apart = caret < start ? start - caret : caret > end ? caret - end : 0;
+        return std::pair(lineOf(start) != lineOf(caret), apart);
+    };
+    const TextHint* nearest = nullptr;
+    for (const TextHint& hint : area_->notes.hints()) {
+        if (hint.mend && (nearest == nullptr || distance(hint) < distance(*nearest))) nearest = &hint;
     }
-    if (hint == hints.end()) return false;
-    area_->carryOut(*hint);
+    if (nearest == nullptr) return false;
+    area_->carryOut(*nearest);
     return true;
 }
 
@@ -939,8 +972,11 @@ void SqlEditor::applyTheme() {
         area_->SendScintilla(Base::SCI_MARKERSETFORE, marker, rgb(theme.colour("card")));
         area_->SendScintilla(Base::SCI_MARKERSETBACK, marker, rgb(theme.colour("quiet")));
     }
-    area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kHintIndicator),
-                         rgb(theme.colour("marigold")));
+    for (const auto& [indicator, role] :
+         {std::pair(kErrorHintIndicator, "tomato"), std::pair(kWarningHintIndicator, "marigold"),
+          std::pair(kQuietHintIndicator, "quiet")}) {
+        area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(indicator), rgb(theme.colour(role)));
+    }
     area_->SendScintilla(Base::SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator),
                          rgb(theme.colour("tomato")));
     area_->fitNumbers();

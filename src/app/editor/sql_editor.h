@@ -68,6 +68,7 @@ public:
     /// Of statements that ran, in their order.
     void setMarks(std::vector<StatementMark> marks);
     void setHints(std::vector<TextHint> hints);
+    [[nodiscard]] const std::vector<TextHint>& hints() const;
     /// Carries out the mend at the caret: that of its line, else the next one; false when there is none.
     bool mend();
     /// Underlines the token at a place of the text that was read last; -1 takes the line away.

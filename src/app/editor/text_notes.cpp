@@ -42,14 +42,32 @@ QFont noteFont(QFont::Weight weight) {
     return font;
 }
 
-StatementMark noteOf(const TextHint& hint) {
-    return {.status = Status::Stopped,
-            .label = hint.message,
-            .details = hint.mend ? QApplication::translate("SqlEditor", "  %1 mends it").arg(keyText("editor.mend"))
-                                 : QString()};
+const char* roleFor(sql::Severity severity) {
+    switch (severity) {
+        case sql::Severity::Error: return "tomato";
+        case sql::Severity::Warning: return "marigold";
+        case sql::Severity::Hint: break;
+    }
+    return "quiet";
 }
 
 }  // namespace
+
+TextNotes::Note TextNotes::noteOf(const StatementMark& mark) {
+    return {.label = signFor(mark.status) + mark.label, .details = mark.details, .role = roleFor(mark.status)};
+}
+
+TextNotes::Note TextNotes::noteOf(const TextHint& hint) {
+    return {.label = hint.message,
+            .details = hint.mend ? QApplication::translate("SqlEditor", "  %1 mends it").arg(keyText("editor.mend"))
+                                 : QString(),
+            .role = roleFor(hint.severity)};
+}
+
+int TextNotes::widthOf(const Note& note) {
+    return QFontMetrics(noteFont(QFont::DemiBold)).horizontalAdvance(note.label) +
+           QFontMetrics(noteFont(QFont::Normal)).horizontalAdvance(note.details);
+}
 
 void TextNotes::setReading(work::TextReadingPtr reading) {
     reading_ = std::move(reading);
@@ -103,27 +121,26 @@ std::map<int, std::size_t> TextNotes::notesByLine(const std::vector<Shown>& show
 
 /// Where the words behind a line stand: behind its text, never over the margin; where a long line leaves no room, over
 /// its end.
-QRect TextNotes::noteRect(const TextGeometry::Extent& extent, const StatementMark& mark) const {
+QRect TextNotes::noteRect(const TextGeometry::Extent& extent, const Note& note) const {
     constexpr int kApart = 26;
     constexpr int kEdge = 8;
     constexpr int kLeastRoom = 220;
     const QFontMetrics strong(noteFont(QFont::DemiBold));
-    const int wanted = strong.horizontalAdvance(signFor(mark.status) + mark.label) + 2;
+    const int wanted = strong.horizontalAdvance(note.label) + 2;
     const int right = geometry_.shownWidth() - kEdge;
     const int behind = std::max(extent.textEnd, geometry_.textLeft() - kApart + kEdge) + kApart;
     const int left = std::min(behind, right - std::min(wanted, kLeastRoom));
     return {left, extent.top, std::max(0, right - left), geometry_.lineHeight()};
 }
 
-void TextNotes::paintNote(QPainter& painter, const TextGeometry::Extent& extent, const StatementMark& mark) const {
+void TextNotes::paintNote(QPainter& painter, const TextGeometry::Extent& extent, const Note& note) const {
     const Theme& theme = Theme::current();
-    const QRect place = noteRect(extent, mark);
+    const QRect place = noteRect(extent, note);
     const QFont strong = noteFont(QFont::DemiBold);
     if (place.left() < extent.textEnd) painter.fillRect(place.adjusted(-6, 0, 8, 0), theme.colour("card"));
-    const QString label =
-        QFontMetrics(strong).elidedText(signFor(mark.status) + mark.label, Qt::ElideRight, place.width());
+    const QString label = QFontMetrics(strong).elidedText(note.label, Qt::ElideRight, place.width());
     painter.setFont(strong);
-    painter.setPen(theme.colour(roleFor(mark.status)));
+    painter.setPen(theme.colour(note.role));
     painter.drawText(place, Qt::AlignVCenter, label);
     const int used = QFontMetrics(strong).horizontalAdvance(label);
     if (used + 20 >= place.width()) return;
@@ -131,7 +148,7 @@ void TextNotes::paintNote(QPainter& painter, const TextGeometry::Extent& extent,
     painter.setFont(quiet);
     painter.setPen(theme.colour("quiet"));
     painter.drawText(place.adjusted(used, 0, 0, 0), Qt::AlignVCenter,
-                     QFontMetrics(quiet).elidedText(mark.details, Qt::ElideRight, place.width() - used));
+                     QFontMetrics(quiet).elidedText(note.details, Qt::ElideRight, place.width() - used));
 }
 
 void TextNotes::paint(QPainter& painter) const {
@@ -139,13 +156,37 @@ void TextNotes::paint(QPainter& painter) const {
     if (const auto& json = reading_->json(); json && json->problem) {
         // What is wrong with a JSON text stands behind the line where it is.
         const auto extent = geometry_.lineOf(edits_.now(json->problem->byteOffset));
-        if (extent) paintNote(painter, *extent, {.status = Status::Failed, .label = toQt(json->problem->message)});
+        const StatementMark mark{.status = Status::Failed, .label = toQt(json->problem->message)};
+        if (extent) paintNote(painter, *extent, noteOf(mark));
     }
     if (!hasStatements()) return;
-    for (const TextHint& hint : hints_) {
-        if (const auto extent = geometry_.lineOf(startOf(hint))) paintNote(painter, *extent, noteOf(hint));
-    }
     paintStatements(painter);
+    for (const ShownHint& shown : hintsInSight()) paintNote(painter, shown.extent, noteOf(*shown.hint));
+}
+
+/// One for a line, the most severe; behind the outcome of a statement that begins there.
+std::vector<TextNotes::ShownHint> TextNotes::hintsInSight() const {
+    constexpr int kApart = 26;
+    const auto [firstByte, lastByte] = geometry_.bytesInSight();
+    std::map<int, ShownHint> byLine;
+    for (const TextHint& hint : hints_) {
+        const std::size_t start = startOf(hint);
+        if (start < firstByte || start > lastByte) continue;
+        const auto extent = geometry_.lineOf(start);
+        if (!extent) continue;
+        const auto [at, isFirst] = byLine.emplace(extent->top, ShownHint{&hint, *extent});
+        if (!isFirst && hint.severity < at->second.hint->severity) at->second.hint = &hint;
+    }
+    if (byLine.empty()) return {};
+    const std::vector<Shown> statements = inSight();
+    for (const auto& [top, statement] : notesByLine(statements)) {
+        const auto at = byLine.find(top);
+        const auto one = std::ranges::find(statements, statement, &Shown::statement);
+        if (at != byLine.end()) at->second.extent.textEnd += kApart + widthOf(noteOf(*one->mark));
+    }
+    std::vector<ShownHint> shown;
+    for (const auto& [top, one] : byLine) shown.push_back(one);
+    return shown;
 }
 
 void TextNotes::paintStatements(QPainter& painter) const {
@@ -161,7 +202,7 @@ void TextNotes::paintStatements(QPainter& painter) const {
         const bool isChosen = status == Status::None && current == one.statement;
         const QColor rail = theme.colour(isChosen ? "juniper" : roleFor(status));
         painter.fillRect(QRect(railX, one.extent.top + 1, 3, one.extent.bottom - one.extent.top - 2), rail);
-        if (one.mark != nullptr && !one.mark->label.isEmpty()) paintNote(painter, one.extent, *one.mark);
+        if (one.mark != nullptr && !one.mark->label.isEmpty()) paintNote(painter, one.extent, noteOf(*one.mark));
     }
 }
 
@@ -176,18 +217,26 @@ int TextNotes::markAt(const QPoint& point) const {
         if (note != notes.end() && note->second != one.statement) continue;
         if (one.mark == nullptr || one.mark->label.isEmpty()) return -1;
         const bool onRail = point.x() >= railX && point.x() < railX + kRailWidth;
-        const bool onNote = noteRect(one.extent, *one.mark).adjusted(-6, 0, 8, 0).contains(point);
+        const bool onNote = noteRect(one.extent, noteOf(*one.mark)).adjusted(-6, 0, 8, 0).contains(point);
         return onRail || onNote ? static_cast<int>(one.statement) : -1;
     }
     return -1;
 }
 
 const TextHint* TextNotes::hintAt(const QPoint& point) const {
-    for (const TextHint& hint : hints_) {
-        const auto extent = geometry_.lineOf(startOf(hint));
-        if (extent && noteRect(*extent, noteOf(hint)).contains(point)) return &hint;
+    for (const ShownHint& shown : hintsInSight()) {
+        if (noteRect(shown.extent, noteOf(*shown.hint)).contains(point)) return shown.hint;
     }
     return nullptr;
+}
+
+const TextHint* TextNotes::hintAbout(std::size_t byte) const {
+    const TextHint* about = nullptr;
+    for (const TextHint& hint : hints_) {
+        const bool isThere = startOf(hint) <= byte && byte < std::max(endOf(hint), startOf(hint) + 1);
+        if (isThere && (about == nullptr || hint.severity < about->severity)) about = &hint;
+    }
+    return about;
 }
 
 }  // namespace pantry::app

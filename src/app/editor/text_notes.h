@@ -32,6 +32,7 @@ struct TextHint {
     std::size_t length = 0;
     QString message;
     std::optional<sql::TextEdit> mend;
+    sql::Severity severity = sql::Severity::Error;
 };
 
 /// Where lines of a text are drawn. Places are bytes of the text as it is now.
@@ -87,6 +88,8 @@ public:
     [[nodiscard]] int markAt(const QPoint& point) const;
     /// The hint whose words are at a point; none else.
     [[nodiscard]] const TextHint* hintAt(const QPoint& point) const;
+    /// The most severe hint about a byte of the text as it is now; none else.
+    [[nodiscard]] const TextHint* hintAbout(std::size_t byte) const;
 
 private:
     struct Shown {
@@ -94,12 +97,27 @@ private:
         TextGeometry::Extent extent;
         const StatementMark* mark;  ///< none when it did not run
     };
+    /// Words behind a line.
+    struct Note {
+        QString label;
+        QString details;  ///< quieter
+        const char* role = "";
+    };
+    /// A hint whose words are shown, and its line, behind whatever else stands there.
+    struct ShownHint {
+        const TextHint* hint;
+        TextGeometry::Extent extent;
+    };
+    [[nodiscard]] static Note noteOf(const StatementMark& mark);
+    [[nodiscard]] static Note noteOf(const TextHint& hint);
+    [[nodiscard]] static int widthOf(const Note& note);
+    [[nodiscard]] std::vector<ShownHint> hintsInSight() const;
     [[nodiscard]] bool hasStatements() const;
     [[nodiscard]] std::vector<Shown> inSight() const;
     [[nodiscard]] std::map<int, std::size_t> notesByLine(const std::vector<Shown>& shown) const;
     [[nodiscard]] std::optional<std::size_t> currentStatement() const;
-    [[nodiscard]] QRect noteRect(const TextGeometry::Extent& extent, const StatementMark& mark) const;
-    void paintNote(QPainter& painter, const TextGeometry::Extent& extent, const StatementMark& mark) const;
+    [[nodiscard]] QRect noteRect(const TextGeometry::Extent& extent, const Note& note) const;
+    void paintNote(QPainter& painter, const TextGeometry::Extent& extent, const Note& note) const;
     void paintStatements(QPainter& painter) const;
 
     const TextGeometry& geometry_;

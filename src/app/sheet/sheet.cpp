@@ -144,6 +144,13 @@ void Sheet::complete(std::size_t caret, std::function<void(const sql::Completion
                       });
 }
 
+void Sheet::check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told) {
+    service_.check(session_.knownCatalog(), [guard = QPointer<QObject>(this), told = std::move(told)](
+                                                const work::TextReadingPtr& reading, const auto& findings) {
+        onWindowThread(guard, [told, reading, findings] { told(reading, findings); });
+    });
+}
+
 void Sheet::format(const work::LanguageService::FormatWish& wish,
                    std::function<void(const work::FormattedEdit&)> told) {
     service_.format(wish, [guard = QPointer<QObject>(this), told = std::move(told)](const work::FormattedEdit& edit) {

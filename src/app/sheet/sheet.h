@@ -59,6 +59,8 @@ public:
     void whenRead(std::function<void()> act);
     /// Tells what could stand at a byte of the text, unless that is another one by then.
     void complete(std::size_t caret, std::function<void(const sql::Completion&)> told);
+    /// Tells what can be found out about the text, with the reading that it is about.
+    void check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told);
     /// Lays out the text or a part of it; tells what to change.
     void format(const work::LanguageService::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
     void setText(const base::SharedText& text);

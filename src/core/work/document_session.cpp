@@ -115,9 +115,11 @@ sql::Language DocumentSession::language(const sql::Language& usual) const {
     return there_ ? db::languageOf(there_->engine, state_.connection) : usual;
 }
 
-catalog::View DocumentSession::catalogView() const {
+catalog::View DocumentSession::catalogView() const { return knownCatalog().value_or(catalog::View()); }
+
+std::optional<catalog::View> DocumentSession::knownCatalog() const {
     const CatalogState known = catalogs_.state(place_.connection, place_.database);
-    if (!known.catalog || !there_) return {};
+    if (!known.catalog || !there_) return std::nullopt;
     catalog::View view(known.catalog);
     const std::string first = currentSchema();
     const std::vector<std::string>& usual = view.searchPath();

@@ -71,6 +71,8 @@ public:
     [[nodiscard]] sql::Language language(const sql::Language& usual) const;
     /// What names mean here: the session may look for them elsewhere than the catalog was read.
     [[nodiscard]] catalog::View catalogView() const;
+    /// The same, where the catalog has been read.
+    [[nodiscard]] std::optional<catalog::View> knownCatalog() const;
     /// Connections were changed, here or by others.
     void noteConnections();
 

@@ -8,6 +8,25 @@
 #include "core/sql/syntax/splitter.h"
 
 namespace pantry::work {
+namespace {
+
+std::vector<sql::Finding> findingsOf(const TextReading& reading, const catalog::View* catalog) {
+    if (reading.isTooLarge() || reading.json()) return {};
+    sql::CheckOptions options{.catalog = catalog};
+    options.definedInScript = sql::definedIn(reading.script());
+    std::vector<sql::Finding> found;
+    for (std::size_t i = 0; i < reading.script().statements().size(); ++i) {
+        for (sql::Finding& one : sql::checkStatement(reading.script(), i, options)) found.push_back(std::move(one));
+    }
+    if (found.size() > LanguageService::kMaxFindings) {
+        std::ranges::stable_sort(found, {}, &sql::Finding::severity);
+        found.resize(LanguageService::kMaxFindings);
+    }
+    std::ranges::stable_sort(found, {}, &sql::Finding::start);
+    return found;
+}
+
+}  // namespace
 
 struct LanguageService::State {
     explicit State(const sql::Language& l) : language(l) {}
@@ -89,6 +108,18 @@ void LanguageService::complete(std::size_t caret, catalog::View catalog,
             if (!reading->text().isCopyOf(asked) || reading->isTooLarge() || reading->json()) return;
             state->tell(told, sql::completeAt(reading->script(), caret, catalog));
         });
+}
+
+void LanguageService::check(std::optional<catalog::View> catalog,
+                            std::function<void(const TextReadingPtr&, const std::vector<sql::Finding>&)> told) {
+    strand_.post([state = state_, catalog = std::move(catalog), told = std::move(told)]() mutable {
+        // Reading comes first and in its turn; what is found in it takes longer, and nobody who types waits for it.
+        base::Executor::of(base::Work::Long)
+            .post([state, catalog = std::move(catalog), told = std::move(told), reading = readingOf(*state)] {
+                state->tell([&](const std::vector<sql::Finding>& findings) { told(reading, findings); },
+                            findingsOf(*reading, catalog ? &*catalog : nullptr));
+            });
+    });
 }
 
 void LanguageService::format(const FormatWish& wish, std::function<void(const FormattedEdit&)> told) {

@@ -56,6 +56,12 @@ public:
     /// What could stand at a byte of the text; never told when the text is another one by then.
     void complete(std::size_t caret, catalog::View catalog, std::function<void(const sql::Completion&)> told);
 
+    /// Everything that can be found out about the text as it is now, the most severe `kMaxFindings`, in its order; with
+    /// the reading that it is about. `catalog`: what the database has, where that is known.
+    static constexpr std::size_t kMaxFindings = 500;
+    void check(std::optional<catalog::View> catalog,
+               std::function<void(const TextReadingPtr&, const std::vector<sql::Finding>&)> told);
+
     /// Lays out the text, or of it the bytes from `start` to `end` when there are any.
     struct FormatWish {
         std::size_t start = 0;

@@ -55,6 +55,43 @@ TEST_F(LanguageServiceTest, TellsWhatIsInTheTextThatItWasGivenLast) {
     EXPECT_LE(readings_.size(), 51U) << "versions that followed each other faster may be left out, none is made up";
 }
 
+TEST_F(LanguageServiceTest, ChecksTheTextAsItIsWithWhatIsKnownOfTheDatabase) {
+    const auto check = [this](std::optional<catalog::View> catalog) {
+        std::promise<std::pair<TextReadingPtr, std::vector<sql::Finding>>> promise;
+        service_.check(std::move(catalog), [&](const TextReadingPtr& reading, const auto& findings) {
+            promise.set_value({reading, findings});
+        });
+        return promise.get_future().get();
+    };
+    const catalog::View orchard({{.schema = "public", .name = "crate", .columns = {{"apples", "integer"}}}},
+                                {"public"});
+    const TextReadingPtr reading = read("SELECT pears FROM crate;\nSELECT apples FROM crate WHERE apples = NULL;");
+    const auto [about, known] = check(orchard);
+    EXPECT_EQ(about, reading);
+    ASSERT_EQ(known.size(), 2U);
+    EXPECT_EQ(known[0].rule, "unknown-column");
+    EXPECT_EQ(known[0].start, 7U);
+    EXPECT_EQ(known[1].rule, "null-comparison");
+    EXPECT_TRUE(known[1].fix.has_value());
+    EXPECT_EQ(check(std::nullopt).second.size(), 1U) << "of a database that nothing is known of, nothing is missing";
+    (void)read("CREATE TABLE basket (n integer);\nSELECT n FROM basket;");
+    EXPECT_TRUE(check(orchard).second.empty()) << "the script makes it";
+    (void)read("{\"apples\": nul}");
+    EXPECT_TRUE(check(orchard).second.empty()) << "it means to be JSON";
+}
+
+TEST_F(LanguageServiceTest, OfVeryManyFindingsTheMostSevereAreTold) {
+    std::string many = "SELECT FROM WHERE;\n";
+    for (int i = 0; i < 700; ++i) many = "SELECT 1 FROM t WHERE a = NULL;\n" + many;
+    (void)read(many);
+    std::promise<std::vector<sql::Finding>> promise;
+    service_.check(std::nullopt, [&](const TextReadingPtr&, const auto& findings) { promise.set_value(findings); });
+    const auto found = promise.get_future().get();
+    ASSERT_EQ(found.size(), LanguageService::kMaxFindings);
+    EXPECT_EQ(found.back().severity, sql::Severity::Error) << "the one at the very end is among them";
+    EXPECT_TRUE(std::ranges::is_sorted(found, {}, &sql::Finding::start));
+}
+
 TEST_F(LanguageServiceTest, AnOlderReadingStaysAsItIsWhileWritingGoesOn) {
     const TextReadingPtr first = read("SELECT apple FROM crate;\nSELECT pear FROM crate;");
     const auto tree = first->script().statements()[1].tree;

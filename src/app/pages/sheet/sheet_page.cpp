@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -12,6 +13,7 @@
 #include "app/pages/sheet/large_text_strip.h"
 #include "app/pages/sheet/password_panel.h"
 #include "app/result/result_window.h"
+#include "core/base/text.h"
 
 namespace pantry::app {
 
@@ -93,6 +95,10 @@ void SheetPage::followText() {
     connect(sheet_, &Sheet::readingChanged, this, [this] {
         editor_->setReading(sheet_->reading());
         refreshMarks();
+        checkSoon();
+    });
+    connect(&desk_, &Desk::catalogChanged, this, [this](const QString& connectionId) {
+        if (connectionId == sheet_->connectionId()) checkSoon();
     });
     connect(&sheet_->file(), &SheetFile::textRead, this, [this](const base::SharedText& text) {
         if (sheet_->hasHelpers()) return editor_->replaceText(text.str(), editor_->caret());
@@ -101,7 +107,22 @@ void SheetPage::followText() {
     });
     connect(editor_, &SqlEditor::partSelected, this,
             [this] { Q_EMIT remarked(tr("The part that is shown is selected, not the whole text.")); });
-    connect(editor_, &SqlEditor::caretMoved, this, [this] { sheet_->setCaret(editor_->caret()); });
+    connect(editor_, &SqlEditor::caretMoved, this, [this] {
+        sheet_->setCaret(editor_->caret());
+        checkSoon();
+    });
+    constexpr int kRestMs = 600;
+    checkTimer_.setSingleShot(true);
+    checkTimer_.setInterval(kRestMs);
+    connect(&checkTimer_, &QTimer::timeout, this, [this] {
+        if (editor_->isCompleting()) return checkSoon();
+        sheet_->check([this](const work::TextReadingPtr& reading, const std::vector<sql::Finding>& findings) {
+            if (reading != sheet_->reading()) return;  // somebody went on
+            checkedReading_ = reading;
+            findings_ = findings;
+            showHints();
+        });
+    });
     connect(editor_, &SqlEditor::markClicked, this, [this](int statement) {
         if (Card* card = sheet_->cardOf(static_cast<std::size_t>(statement))) tray_->choose(card);
     });
@@ -348,13 +369,35 @@ void SheetPage::refreshMarks() {
         if (card->state() == Card::State::Failed && errorAt < 0) errorAt = sheet_->errorOffset(card);
     }
     editor_->setMarks(std::move(marks));
-    std::vector<TextHint> hints;
-    for (const sql::Finding& finding : sheet_->reading()->findings()) {
-        hints.push_back(
-            {.start = finding.start, .length = finding.length, .message = toQt(finding.message), .mend = finding.fix});
-    }
-    editor_->setHints(std::move(hints));
+    showHints();
     editor_->setErrorAt(errorAt);
 }
+
+/// Where somebody writes, nothing is finished yet, and so nothing is wrong: at the caret, and before it with nothing
+/// but blanks between.
+bool isBeingWritten(const sql::Finding& finding, std::size_t caret, const base::SharedText& text) {
+    const std::size_t end = finding.start + finding.length;
+    constexpr std::size_t kNear = 80;
+    if (finding.severity != sql::Severity::Error || finding.start > caret || caret > end + kNear) return false;
+    return caret <= end || std::ranges::all_of(text.part(end, caret - end), base::isAsciiBlank);
+}
+
+/// What was found since typing rests; until then what reading finds by itself.
+void SheetPage::showHints() {
+    const bool isChecked = checkedReading_ == sheet_->reading();
+    const std::size_t caret = editor_->caret();
+    std::vector<TextHint> hints;
+    for (const sql::Finding& finding : isChecked ? findings_ : sheet_->reading()->findings()) {
+        if (isChecked && !finding.fix && isBeingWritten(finding, caret, editor_->text())) continue;
+        hints.push_back({.start = finding.start,
+                         .length = finding.length,
+                         .message = toQt(finding.message),
+                         .mend = finding.fix,
+                         .severity = finding.severity});
+    }
+    editor_->setHints(std::move(hints));
+}
+
+void SheetPage::checkSoon() { checkTimer_.start(); }
 
 }  // namespace pantry::app

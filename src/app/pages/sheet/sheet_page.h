@@ -80,6 +80,8 @@ private:
     void tellUnread(const work::FormattedEdit& edit);
     [[nodiscard]] static StatementMark markOf(std::size_t statement, const Card& card);
     void refreshMarks();
+    void checkSoon();
+    void showHints();
     void putBelow(const std::string& statement);
     void giveRoomOnce();
     void showCard(Card* card);
@@ -90,6 +92,9 @@ private:
     TransactionStrip* strip_;
     HeldPanel* held_;
     QTimer marksTimer_;
+    QTimer checkTimer_;                    // typing rests
+    work::TextReadingPtr checkedReading_;  // that the findings are about
+    std::vector<sql::Finding> findings_;
     SqlEditor* editor_;
     Tray* tray_;
     ResultPane* result_;

@@ -45,8 +45,8 @@ bool isStructure(Keyword keyword) {
     }
 }
 
-/// The few keywords before the caret tell; without any, what is being typed does.
-bool areKeywordsSmall(const Script& script, std::size_t caret, std::string_view prefix) {
+/// The few keywords before the caret tell, those of its own statement before others; without any, what is being typed.
+bool areKeywordsSmall(const Script& script, std::size_t statement, std::size_t caret, std::string_view prefix) {
     constexpr int kEnough = 9;
     const auto& tokens = script.tokens();
     int seen = 0;
@@ -54,6 +54,7 @@ bool areKeywordsSmall(const Script& script, std::size_t caret, std::string_view 
     for (auto at = std::ranges::lower_bound(tokens, caret, {}, &Token::start);
          at != tokens.begin() && seen < kEnough;) {
         const Token& token = *--at;
+        if (token.start < statement && seen > 0) break;
         if (token.kind != TokenKind::Word || !isStructure(token.keyword)) continue;
         ++seen;
         const char first = script.text()[token.start];
@@ -69,7 +70,7 @@ CaretPlace::CaretPlace(const Script& script, std::size_t caret) : start_(caret) 
     isOpen_ = !isInText(script, caret);
     tree_ = parseStatement({}, {}, 0, StatementKind::Other, script.language());  // between statements there is none
     if (isOpen_) locate(script, caret);
-    writesSmall_ = areKeywordsSmall(script, start_, prefix_);
+    writesSmall_ = areKeywordsSmall(script, base_, start_, prefix_);
 }
 
 /// Finds statement, prefix and the token before.

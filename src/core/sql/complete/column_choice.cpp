@@ -57,6 +57,8 @@ int inCondition(const ColumnFact& column) {
     return 4;
 }
 
+int inJoin(const ColumnFact& column) { return pointsElsewhere(column) ? 24 : column.isKey ? 20 : 0; }
+
 int inOrder(const ColumnFact& column) {
     if (isMoment(column)) return 26;
     if (isLabel(column.name)) return 18;
@@ -85,8 +87,8 @@ int columnLikelihood(const ColumnFact& column, NodeKind clause, const QueryNames
         case NodeKind::SelectClause:
         case NodeKind::ReturningClause: return order + inSelect(column) + (isNamedHere ? kAgain : 0);
         case NodeKind::WhereClause:
-        case NodeKind::HavingClause:
-        case NodeKind::OnCondition: return order + inCondition(column) + (isNamedHere ? kAgain / 4 : 0);
+        case NodeKind::HavingClause: return order + inCondition(column) + (isNamedHere ? kAgain / 4 : 0);
+        case NodeKind::OnCondition: return order + inJoin(column);
         case NodeKind::GroupByClause: return order + inGroups(column) + (isNamedHere ? kAgain : 0);
         case NodeKind::OrderByClause:
         case NodeKind::WindowSpec: return order + inOrder(column) + (isNamedHere ? kAgain : 0);

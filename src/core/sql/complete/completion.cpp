@@ -416,9 +416,11 @@ private:
         std::ranges::sort(fitting, isBetter);
         for (const Fitting& one : fitting) {
             const catalog::Relation& r = *catalog_.relations()[one.column->relation];
-            result_.items.push_back({quotedName(r.columns[one.column->place].name, dialect_), CompletionKind::Column,
-                                     r.name, kGuessedBonus + one.score + likelihood(r, one.column->place),
-                                     fromFor(r, alias)});
+            const catalog::Column& column = r.columns[one.column->place];
+            const std::string type = base::toLower(column.typeName);
+            result_.items.push_back({quotedName(column.name, dialect_), CompletionKind::Column,
+                                     type.empty() ? r.name : type + " · " + r.name,
+                                     kGuessedBonus + one.score + likelihood(r, one.column->place), fromFor(r, alias)});
         }
     }
 
@@ -445,7 +447,7 @@ private:
         constexpr int kOfSeveralWords = 110;
         const bool isShort = result_.prefix.size() == 1 || fit >= kOfSeveralWords;
         const bool isUsual = isShort && (isQualifying_ || names_.columns.empty());
-        result_.items.push_back({result_.prefix + ".", CompletionKind::Alias, best->name + "?",
+        result_.items.push_back({result_.prefix + ".", CompletionKind::Alias, "for " + best->name,
                                  (isUsual ? 900 + kColumnBonus + 40 : 700) + fit / 10});
     }
 
