@@ -219,6 +219,18 @@ void Tour::writingSteps() {
             type(QStringLiteral("."));
         },
         [this] { return window_.currentSheet()->editor()->isCompleting(); }, QStringLiteral("completion"));
+    step(
+        tr("See mistakes before the server does"),
+        [this] {
+            SqlEditor* editor = window_.currentSheet()->editor();
+            sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
+            editor->replaceText(fromQt(tr("SELECT w.ful_name, count(*) AS visits\nFROM warden w\n"
+                                          "JOIN inspection i ON i.warden_id = w.warden_id\nWHERE i.remark = NULL\n"
+                                          "GROUP BY w.warden_id;\n\nSELECT plot_id, max(visited_on)\nFROM inspections\n"
+                                          "GROUP BY plot_id;\n\nDELETE FROM treatment;\n")),
+                                0);
+        },
+        [this] { return window_.currentSheet()->editor()->hints().size() >= 4; }, QStringLiteral("mistakes"));
 }
 
 void Tour::resultSteps() {
