@@ -78,7 +78,9 @@ RelationChoice::Asked RelationChoice::askedOf(const Relation& relation) const {
         const int fit = qualifierFit(named.qualifier, relation);
         if (fit <= best) continue;
         best = fit;
-        asked.alias = base::equalsIgnoringCase(named.qualifier, relation.name) ? std::string_view() : named.qualifier;
+        const bool isItsOwn = base::equalsIgnoringCase(named.qualifier, relation.name);
+        const bool isShortForIt = !isItsOwn && aliasFit(named.qualifier, relation.name) > 0;
+        asked.alias = isShortForIt ? std::string_view(named.qualifier) : std::string_view();
     }
     asked.worth = std::min(asked.worth + best, kAskedMost);
     return asked;

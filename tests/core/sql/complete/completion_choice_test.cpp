@@ -80,6 +80,7 @@ TEST(CompletionChoiceTest, FromFollowsTheSelectList) {
     EXPECT_EQ(chosenIn("SELECT s.quantity FROM <|>"), "stock s") << "with the name that it has there";
     EXPECT_EQ(chosenIn("SELECT r.title, c.name FROM recipe r JOIN <|>"), "category c");
     EXPECT_EQ(chosenIn("SELECT recipe.title FROM <|>"), "recipe");
+    EXPECT_THAT(offeredIn("SELECT c.name FROM <|>"), Not(Contains("ingredient c"))) << "c is short for something else";
 }
 
 TEST(CompletionChoiceTest, CommonTablesComeFirstUntilTheyAreUsed) {
