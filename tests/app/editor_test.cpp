@@ -1,6 +1,7 @@
 // The text component alone, without a sheet or a window around it.
 #include "app/editor/sql_editor.h"
 
+#include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/editor_component.h"
 #include "app/window_fixture.h"
@@ -271,6 +272,18 @@ TEST_F(EditorTest, AShortNameThatIsTakenGoesOnToItsColumns) {
     EXPECT_TRUE(editor_.isCompleting()) << "the columns";
     key(Qt::Key_Tab);
     EXPECT_EQ(text(), "SELECT h.kilos\nFROM harvest h");
+}
+
+TEST_F(EditorTest, InALowEditorTheListIsShorterAndNotCut) {
+    editor_.resize(600, 150);
+    set("SELECT * FROM harvest WHERE ", 28);
+    offerAtOnce();
+    editor_.complete();
+    ASSERT_TRUE(editor_.isCompleting());
+    const auto* list = editor_.findChild<QWidget*>(QLatin1String(objectName::kCompletion));
+    ASSERT_NE(list, nullptr);
+    EXPECT_TRUE(list->parentWidget()->rect().contains(list->geometry()));
+    EXPECT_GT(list->y(), area().textHeight(0)) << "the line that is written stays in sight";
 }
 
 TEST_F(EditorTest, AParenthesisThatIsThereIsNotWrittenTwice) {

@@ -15,6 +15,7 @@ namespace {
 
 constexpr int kRowHeight = 22;
 constexpr int kMaxRows = 9;
+constexpr int kApart = 4;  // from the line that is written
 constexpr int kDetailRole = Qt::UserRole;
 constexpr int kStrongRole = Qt::UserRole + 1;
 
@@ -95,12 +96,18 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
                           metrics.horizontalAdvance(row->text()) + metrics.horizontalAdvance(toQt(item.detail)) + 60);
     }
     list_->setCurrentRow(0);
-    const int rows = std::min<int>(static_cast<int>(completion.items.size()), kMaxRows);
-    list_->setFixedHeight(rows * Theme::px(kRowHeight) + 2);
-    resize(std::clamp(widest, Theme::px(260), Theme::px(560)), rows * Theme::px(kRowHeight) + Theme::px(42));
+    // Where there is more room, with as many rows as fit there: the line that is written stays in sight.
+    const int edges = Theme::px(42);
+    const int row = Theme::px(kRowHeight);
+    const int wanted = std::min<int>(static_cast<int>(completion.items.size()), kMaxRows);
+    const int below = parentWidget()->height() - caretTop.y() - lineHeight - kApart;
+    const int above = caretTop.y() - kApart;
+    const bool isBelow = below >= wanted * row + edges || below >= above;
+    const int rows = std::clamp(((isBelow ? below : above) - edges) / row, 1, wanted);
+    list_->setFixedHeight(rows * row + 2);
+    resize(std::clamp(widest, Theme::px(260), Theme::px(560)), rows * row + edges);
     const int x = std::clamp(caretTop.x() - 12, 0, std::max(0, parentWidget()->width() - width()));
-    const bool fitsBelow = caretTop.y() + lineHeight + height() + 4 <= parentWidget()->height();
-    QFrame::move(x, fitsBelow ? caretTop.y() + lineHeight + 4 : std::max(0, caretTop.y() - height() - 4));
+    QFrame::move(x, isBelow ? caretTop.y() + lineHeight + kApart : std::max(0, caretTop.y() - height() - kApart));
     show();
     raise();
 }

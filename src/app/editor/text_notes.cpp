@@ -179,13 +179,20 @@ std::vector<TextNotes::ShownHint> TextNotes::hintsInSight() const {
     }
     if (byLine.empty()) return {};
     const std::vector<Shown> statements = inSight();
-    for (const auto& [top, statement] : notesByLine(statements)) {
+    const auto outcomes = notesByLine(statements);
+    for (const auto& [top, statement] : outcomes) {
         const auto at = byLine.find(top);
         const auto one = std::ranges::find(statements, statement, &Shown::statement);
         if (at != byLine.end()) at->second.extent.textEnd += kApart + widthOf(noteOf(*one->mark));
     }
+    // Words that find no room cover the end of a line, but neither what is being written nor an outcome.
+    const auto written = geometry_.lineOf(geometry_.caretByte());
     std::vector<ShownHint> shown;
-    for (const auto& [top, one] : byLine) shown.push_back(one);
+    for (const auto& [top, one] : byLine) {
+        const bool isKept = (written && written->top == top) || outcomes.contains(top);
+        const bool isCovering = noteRect(one.extent, noteOf(*one.hint)).left() < one.extent.textEnd;
+        if (!isKept || !isCovering) shown.push_back(one);
+    }
     return shown;
 }
 

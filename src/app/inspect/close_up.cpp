@@ -8,6 +8,7 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/elided_label.h"
 #include "app/look/missing_glyphs.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
@@ -70,7 +71,7 @@ public:
 CloseUp::CloseUp(QWidget* parent)
     : QFrame(parent),
       place_(makeLabel({}, "small", this)),
-      columnName_(makeLabel({}, "heading", this)),
+      columnName_(new ElidedLabel(this)),
       facts_(makeLabel({}, "small", this)),
       server_(makeLabel({}, "small", this)),
       find_(new QLineEdit(this)),
@@ -89,7 +90,8 @@ CloseUp::CloseUp(QWidget* parent)
     value_->setProperty("look", "code");
     value_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     picture_->setAlignment(Qt::AlignCenter);
-    columnName_->setWordWrap(false);
+    columnName_->setProperty("look", "heading");
+    columnName_->setTextFormat(Qt::PlainText);
     facts_->setWordWrap(true);
     name(server_, "closeUpServer", tr("Who and where this sheet runs"));
     server_->setWordWrap(true);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/sql/complete/query_names.h"
 #include "core/sql/syntax/parser.h"
 #include "core/sql/text/lexer.h"
 
@@ -137,24 +138,8 @@ Keyword CaretPlace::wordBack(std::size_t n) const {
 NodeKind CaretPlace::clauseAt() const {
     for (std::uint32_t n = tree_.nodeAt(static_cast<std::uint32_t>(*before_)); n != Node::kNone;
          n = tree_.nodes[n].parent) {
-        switch (tree_.nodes[n].kind) {
-            case NodeKind::FromClause:
-            case NodeKind::UsingColumns:
-            case NodeKind::OnCondition:
-            case NodeKind::SelectClause:
-            case NodeKind::WhereClause:
-            case NodeKind::GroupByClause:
-            case NodeKind::HavingClause:
-            case NodeKind::OrderByClause:
-            case NodeKind::SetClause:
-            case NodeKind::InsertTarget:
-            case NodeKind::ValuesClause:
-            case NodeKind::ReturningClause:
-            case NodeKind::LimitClause:
-            case NodeKind::WindowSpec:
-            case NodeKind::Arguments: return tree_.nodes[n].kind;
-            default: break;
-        }
+        const NodeKind kind = tree_.nodes[n].kind;
+        if (isClause(kind) || kind == NodeKind::LimitClause || kind == NodeKind::Arguments) return kind;
     }
     return NodeKind::Statement;
 }

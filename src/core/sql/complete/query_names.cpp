@@ -20,25 +20,6 @@ bool isQueryKind(NodeKind kind) {
     }
 }
 
-bool isClause(NodeKind kind) {
-    switch (kind) {
-        case NodeKind::SelectClause:
-        case NodeKind::FromClause:
-        case NodeKind::OnCondition:
-        case NodeKind::UsingColumns:
-        case NodeKind::WhereClause:
-        case NodeKind::GroupByClause:
-        case NodeKind::HavingClause:
-        case NodeKind::OrderByClause:
-        case NodeKind::SetClause:
-        case NodeKind::InsertTarget:
-        case NodeKind::ValuesClause:
-        case NodeKind::ReturningClause:
-        case NodeKind::WindowSpec: return true;
-        default: return false;
-    }
-}
-
 bool isAggregateName(std::string_view name) {
     constexpr auto kAggregates = std::to_array<std::string_view>(
         {"count", "sum", "avg", "min", "max", "string_agg", "array_agg", "group_concat", "json_agg", "jsonb_agg",
@@ -144,6 +125,25 @@ private:
 };
 
 }  // namespace
+
+bool isClause(NodeKind kind) {
+    switch (kind) {
+        case NodeKind::SelectClause:
+        case NodeKind::FromClause:
+        case NodeKind::OnCondition:
+        case NodeKind::UsingColumns:
+        case NodeKind::WhereClause:
+        case NodeKind::GroupByClause:
+        case NodeKind::HavingClause:
+        case NodeKind::OrderByClause:
+        case NodeKind::SetClause:
+        case NodeKind::InsertTarget:
+        case NodeKind::ValuesClause:
+        case NodeKind::ReturningClause:
+        case NodeKind::WindowSpec: return true;
+        default: return false;
+    }
+}
 
 bool QueryNames::names(std::string_view column, NodeKind clause) const {
     return std::ranges::any_of(columns, [&](const NamedColumn& one) {

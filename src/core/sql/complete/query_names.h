@@ -36,6 +36,9 @@ struct QueryNames {
     [[nodiscard]] bool isQualifying() const;
 };
 
+/// Whether a node is a clause of a query or of a statement that changes rows.
+[[nodiscard]] bool isClause(NodeKind kind);
+
 /// The clause that a node is in: the nearest one around it, within its query.
 [[nodiscard]] NodeKind clauseOf(const SyntaxTree& tree, std::uint32_t node);
 
