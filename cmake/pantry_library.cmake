@@ -23,11 +23,11 @@ function(pantry_library name)
     endif()
 endfunction()
 
-# pantry_window_library(NAME [KEYWORDS] SOURCES … HEADERS … [USES …] [HIDES …]): the same for a folder of the window.
+# pantry_window_library(NAME [KEYWORDS] SOURCES … HEADERS … [INTERNAL …] [USES …] [HIDES …]): the same for a folder of the window.
 # Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without.
 function(pantry_window_library name)
-    cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;USES;HIDES" ${ARGN})
-    add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} USES ${ARG_USES} HIDES ${ARG_HIDES})
+    cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;INTERNAL;USES;HIDES" ${ARGN})
+    add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} INTERNAL ${ARG_INTERNAL} USES ${ARG_USES} HIDES ${ARG_HIDES})
     set_target_properties(${name} PROPERTIES AUTOMOC ON)
     if(ARG_KEYWORDS)
         target_include_directories(${name} SYSTEM PRIVATE ${Qt6Widgets_INCLUDE_DIRS})

@@ -14,10 +14,11 @@ std::string optionalNumber(const std::optional<std::int64_t>& value) { return va
 
 std::string entryJson(const store::LedgerEntry& e) {
     return fmt::format(
-        R"({{"id":{},"startedAt":"{}","connection":{},"environment":{},"database":{},"user":{},"statement":{},"status":"{}","milliseconds":{:.3f},"rows":{},"affected":{},"partial":{},"error":{}}})",
+        R"({{"id":{},"startedAt":"{}","connection":{},"environment":{},"database":{},"user":{},"statement":{},"parameters":{},"status":"{}","milliseconds":{:.3f},"rows":{},"affected":{},"partial":{},"error":{}}})",
         e.id, base::isoUtc(e.startedAt), exchange::jsonString(e.start.connectionName),
         exchange::jsonString(e.start.environment), exchange::jsonString(e.start.database),
-        exchange::jsonString(e.start.user), exchange::jsonString(e.start.statement), store::statusWord(e.end.status),
+        exchange::jsonString(e.start.user), exchange::jsonString(e.start.statement),
+        exchange::jsonString(e.start.parameters), store::statusWord(e.end.status),
         static_cast<double>(e.end.duration.count()) / 1000, optionalNumber(e.end.rows), optionalNumber(e.end.affected),
         e.end.isPartial, exchange::jsonString(e.end.error));
 }

@@ -14,6 +14,7 @@
 #include "core/exchange/table_text.h"
 #include "core/sql/syntax/splitter.h"
 #include "core/work/document_runs.h"
+#include "core/work/parameter_values.h"
 #include "core/work/preferences.h"
 #include "core/work/surroundings.h"
 #include "core/work/work_loop.h"
@@ -78,18 +79,17 @@ public:
         : context_(context), options_(options), application_(context.home(), connection) {}
 
     void run(const std::string& script) {
-        auto values = parameterValues();
-        if (!values) {
+        if (const Status status = takeValues(); !status) {
             context_.exitCode = kWrongUse;
-            return tell(fmt::format("pantry: {}\n", values.error().text()));
+            return tell(fmt::format("pantry: {}\n", status.error().text()));
         }
-        values_ = std::move(*values);
         script_ = script;
         spans_ = sql::splitStatements(script, language());
         if (spans_.empty()) return fail(context_, {.message = "There is no statement to run."});
         std::vector<sql::Statement> statements;
         for (const sql::StatementSpan& span : spans_) {
-            statements.emplace_back(script.substr(span.start, span.length), language());
+            const sql::Statement statement(script.substr(span.start, span.length), language());
+            statements.push_back(work::withTyped(statement, typed_));
         }
         runs_.sendOneByOne();
         runs_.setOnError(options_.onError == "stop" ? work::OnError::Stop : work::OnError::GoOn);
@@ -138,7 +138,6 @@ private:
         span_ = &spans_[sent_++];
         told_ = 0;
         rowsRead_ = 0;
-        request.parameters = values_;
         request.pageRows = std::nullopt;
         export_.reset();
         if (options_.as == "table") {
@@ -194,8 +193,8 @@ private:
                 .hint = fmt::format("To run it, add --confirm \"{}\".", profile.name)};
     }
 
-    [[nodiscard]] Result<db::ParameterValues> parameterValues() const {
-        db::ParameterValues values;
+    /// What --set says.
+    Status takeValues() {
         for (const std::string& pair : options_.values) {
             const std::size_t equals = pair.find('=');
             if (equals == std::string::npos || equals == 0) {
@@ -203,9 +202,9 @@ private:
                              .message = fmt::format("--set {} has no value.", pair),
                              .hint = "Write --set name=value."};
             }
-            values[pair.substr(0, equals)] = pair.substr(equals + 1);
+            typed_.insert_or_assign(pair.substr(0, equals), pair.substr(equals + 1));
         }
-        return values;
+        return {};
     }
 
     // ---- What comes of it ----
@@ -288,7 +287,7 @@ private:
     Context& context_;
     const RunOptions& options_;
     mutable Application application_;
-    db::ParameterValues values_;
+    std::map<std::string, std::string, std::less<>> typed_;  // values of parameters
     std::string script_;
     std::vector<sql::StatementSpan> spans_;
     std::size_t sent_ = 0;                         // of them

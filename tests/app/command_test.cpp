@@ -53,7 +53,9 @@ TEST_F(CommandWindowTest, TheWindowKnowsThemAll) {
     for (const Command& one : commands()) {
         if (one.isOfWidget) continue;
         ASSERT_NE(action(one.id), nullptr) << one.id;
-        EXPECT_EQ(action(one.id)->shortcuts(), one.keys) << one.id;
+        // Those of the text are pressed in it, and are no keys of the window.
+        const QList<QKeySequence> wanted = one.place == CommandPlace::Editor ? QList<QKeySequence>() : one.keys;
+        EXPECT_EQ(action(one.id)->shortcuts(), wanted) << one.id;
         inMenus += one.menu.isEmpty() ? 0 : 1;
     }
     std::size_t shown = 0;

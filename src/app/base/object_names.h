@@ -3,6 +3,16 @@
 namespace pantry::app::objectName {
 
 // What tests, the tour and the style sheet find widgets by; apart from their visible text.
+inline constexpr const char* kParameterStrip = "parameterStrip";
+inline constexpr const char* kParameterValue = "parameterValue";
+inline constexpr const char* kParameterChoices = "parameterChoices";
+inline constexpr const char* kParameterMenu = "parameterMenu";
+inline constexpr const char* kTickList = "tickList";
+inline constexpr const char* kTickFind = "tickFind";
+inline constexpr const char* kTickChoices = "tickChoices";
+inline constexpr const char* kTickTake = "tickTake";
+inline constexpr const char* kDefinitionInset = "definitionInset";
+inline constexpr const char* kDefinitionCode = "definitionCode";
 inline constexpr const char* kMainWindow = "mainWindow";
 inline constexpr const char* kLeftColumn = "leftColumn";
 inline constexpr const char* kCatalogPage = "catalogPage";

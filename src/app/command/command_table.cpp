@@ -99,13 +99,68 @@ void addSheet(std::vector<Command>& all) {
     menu.add("sheet.reopen", "Reopen the sheet closed last", "Bring back the sheet that was closed last",
              {"Ctrl+Shift+T"});
     menu.add("page.close", "Close", "Close the page in front", {"Ctrl+W"}, Window, "tab page");
-    menu.add("editor.complete", "Complete", "Offer what can stand at the cursor", {"Ctrl+Space"}, Sheet).beginsGroup =
-        true;
-    menu.add("editor.mend", "Mend what is marked", "Mend the mark at the cursor", {"Alt+Return"}, Sheet);
-    menu.add("sheet.format", "Format", "Format the sheet; no token changes", {"Ctrl+Alt+F"}, Sheet,
-             "beautify pretty indent tidy");
+}
+
+void addEdit(std::vector<Command>& all) {
+    Menu menu(all, "E&dit");
     menu.add("editor.comment", "Comment", "Make comments of the lines, or statements of the comments", {"Ctrl+/"},
              Sheet);
+    menu.add("editor.moveUp", "Move lines up", "Exchange the chosen lines with the line above", {"Alt+Up"}, Editor)
+        .beginsGroup = true;
+    menu.add("editor.moveDown", "Move lines down", "Exchange the chosen lines with the line below", {"Alt+Down"},
+             Editor);
+    menu.add("editor.duplicate", "Duplicate lines", "Write the chosen lines once more, below", {"Ctrl+Shift+D"}, Editor,
+             "copy repeat");
+    menu.add("editor.join", "Join lines", "Make one line of the chosen ones, or of this one and the next",
+             {"Ctrl+Shift+J"}, Editor);
+    menu.add("editor.sort", "Sort lines", "Put the chosen lines in order; commas of a list stay between", {}, Editor,
+             "order arrange");
+    menu.add("editor.capitals", "Capital letters", "Write the selection, or the word, in capital letters",
+             {"Ctrl+Alt+U"}, Editor, "upper case");
+    menu.add("editor.smallLetters", "Small letters", "Write the selection, or the word, in small letters",
+             {"Ctrl+Alt+L"}, Editor, "lower case");
+    menu.add("editor.nextOccurrence", "Also select the next occurrence",
+             "Select the word, then also where it stands next; what is typed goes to all", {"Ctrl+D"}, Editor,
+             "many carets cursors multiple")
+        .beginsGroup = true;
+    menu.add("editor.allOccurrences", "Select all occurrences", "Select every place where the selection stands",
+             {"Ctrl+Alt+A"}, Editor, "many carets cursors multiple");
+    menu.add("editor.caretAbove", "One more caret above", "Write in the line above too", {"Ctrl+Alt+Up"}, Editor,
+             "many carets cursors multiple column");
+    menu.add("editor.caretBelow", "One more caret below", "Write in the line below too", {"Ctrl+Alt+Down"}, Editor,
+             "many carets cursors multiple column");
+}
+
+void addQuery(std::vector<Command>& all) {
+    Menu menu(all, "&Query");
+    menu.add("editor.complete", "Complete", "Offer what can stand at the cursor", {"Ctrl+Space"}, Sheet);
+    menu.add("editor.mend", "Mend what is marked", "Mend the mark at the cursor", {"Alt+Return"}, Sheet);
+    menu.add("snippet.insert", "Insert a snippet…", "Put a template with places to fill in at the cursor",
+             {"Ctrl+Alt+S"}, Sheet, "template live boilerplate");
+    menu.add("query.definition", "Definition in place", "Show below the line what the name at the cursor is",
+             {"Ctrl+Shift+Space"}, Sheet, "describe ddl type comment peek");
+    menu.add("sheet.format", "Format", "Format the sheet; no token changes", {"Ctrl+Alt+F"}, Sheet,
+             "beautify pretty indent tidy");
+    menu.add("query.unfold", "Unfold *…", "Write the columns that * stands for, all or those that are ticked",
+             {"Ctrl+Alt+8"}, Sheet, "expand star asterisk columns wildcard")
+        .beginsGroup = true;
+    menu.add("query.fold-columns", "Fold columns into *", "Write * in place of all columns of a relation", {}, Sheet,
+             "star asterisk collapse");
+    menu.add("query.qualify-columns", "Qualify columns", "Write before each column the relation that it is from", {},
+             Sheet, "alias prefix table");
+    menu.add("query.add-as", "Write AS", "Write AS before every alias", {}, Sheet, "explicit");
+    menu.add("query.rename", "Rename in the statement…", "Change an alias or common table wherever it stands",
+             {"Ctrl+Alt+N"}, Sheet, "refactor alias cte everywhere")
+        .beginsGroup = true;
+    menu.add("query.subquery-to-common-table", "Subquery to common table",
+             "Put the subquery before the query, under a name", {}, Sheet, "with cte extract refactor");
+    menu.add("query.common-table-to-subquery", "Common table to subquery", "Put the common table where it is read", {},
+             Sheet, "with cte inline refactor");
+    menu.add("query.swap-join", "Swap join sides", "Exchange the sides of the join at the cursor", {}, Sheet,
+             "left right reverse");
+    menu.add("query.literal-to-parameter", "Value to parameter", "Write a parameter in place of the value",
+             {"Ctrl+Alt+P"}, Sheet, "literal constant variable bind extract");
+    menu.add("query.wrap-in-count", "Count its rows", "Wrap the query in count(*)", {}, Sheet, "wrap select number");
 }
 
 void addRun(std::vector<Command>& all) {
@@ -113,6 +168,14 @@ void addRun(std::vector<Command>& all) {
     menu.add("run.statement", "Run statement or selection", "Run the statement at the cursor, or the selection",
              {"Ctrl+Return"}, Sheet, "execute query");
     menu.add("run.all", "Run all", "Run every statement of the sheet", {"Ctrl+Shift+Return"}, Sheet, "execute query");
+    menu.add("run.upTo", "Run up to the cursor", "Run all statements up to that at the cursor", {}, Sheet,
+             "execute beginning start before");
+    menu.add("run.from", "Run from the cursor on", "Run the statement at the cursor and all behind it", {}, Sheet,
+             "execute rest after");
+    menu.add("run.again", "Run the same again", "Run once more what was run last, with the values that it had",
+             {"Ctrl+Alt+R"}, Sheet, "repeat execute last");
+    menu.add("run.parameters", "Values of the parameters", "Go to the values of the statement's parameters",
+             {"Ctrl+Alt+V"}, Sheet, "bind variable placeholder");
     menu.add("run.stop", "Stop", "Stop what runs", {"Ctrl+."}, Sheet, "cancel abort kill interrupt");
     menu.add("transaction.commit", "Commit", "Keep the changes of the open transaction", {"Ctrl+Alt+M"}, Transaction)
         .beginsGroup = true;
@@ -218,6 +281,8 @@ std::vector<Command> makeCommands() {
     addPantry(all);
     addConnection(all);
     addSheet(all);
+    addEdit(all);
+    addQuery(all);
     addRun(all);
     addResult(all);
     addView(all);

@@ -7,10 +7,14 @@
 
 #include "app/editor/text_notes.h"
 #include "core/base/shared_text.h"
+#include "core/snippet/template.h"
 #include "core/sql/complete/completion.h"
+#include "core/sql/text/text_edit.h"
 #include "core/work/text_reading.h"
 
 namespace pantry::app {
+
+class EditorArea;
 
 /// The text of a sheet: colours, line numbers, statement rail with outcomes, completion. What it shows of the text is
 /// found elsewhere, and told it for a version of the text; until the next is told, it shows the last one where that has
@@ -83,6 +87,48 @@ public:
     void undo();
     void redo();
 
+    /// Carries out changes of the text as one step; the caret stays on its character. In their order, none within
+    /// another.
+    void apply(const std::vector<sql::TextEdit>& edits);
+    /// A caret for each place, which is selected: what is typed goes to all of them. The first one is the main one.
+    void selectEach(const std::vector<sql::TextRange>& places);
+    /// Marks where a name stands.
+    void markUses(const std::vector<sql::TextRange>& places);
+
+    /// Ways of changing the lines that the selection touches, and the selection.
+    enum class LineChange { MoveUp, MoveDown, Duplicate, Join, Sort };
+    void changeLines(LineChange change);
+    enum class Letters { Capital, Small };
+    void changeLetters(Letters letters);
+    /// Selects the word at the caret, or, when something is selected, also its next occurrence.
+    void addNextOccurrence();
+    /// Selects every occurrence of what is selected, or of the word at the caret; says how many.
+    int selectAllOccurrences();
+    /// One more caret in the line above the first one, or below the last one.
+    void addCaret(bool isBelow);
+    [[nodiscard]] int carets() const;
+
+    /// What is shown below the caret's line until Esc, or until something is written; takes it. nullptr closes it.
+    void showInset(QWidget* inset);
+    [[nodiscard]] QWidget* inset() const;
+    /// It has another height now.
+    void placeInset();
+    /// Where something that belongs to a byte of the text opens, on the screen: below its line.
+    [[nodiscard]] QPoint pointBelow(std::size_t offset) const;
+    /// Puts a template in place of bytes of the text, and goes through its places: Tab and Shift+Tab walk, Esc ends.
+    /// `columns`: of a table, for the parts that are repeated.
+    void fillIn(std::size_t start, std::size_t length, const snippet::Template& from, snippet::ColumnsOf columns);
+    /// The place that is being filled in, and what stands in the place whose table its columns are of.
+    [[nodiscard]] const snippet::Place* snippetPlace() const;
+    [[nodiscard]] std::string snippetTable() const;
+    /// What the place that is being filled in can be filled with, each with what it is.
+    void offerForPlace(const std::vector<std::pair<std::string, std::string>>& choices);
+    /// Whether a place of the template that was put in last, strings and comments included, stands open between two
+    /// bytes of the text.
+    [[nodiscard]] bool hasOpenPlace(std::size_t start, std::size_t end) const;
+    /// Says what a name is at the pointer, while that is still there.
+    void tellAt(const QPoint& global, const QString& text);
+
 Q_SIGNALS:
     void textEdited();
     /// Somebody writes where something could be offered, or asks.
@@ -92,13 +138,21 @@ Q_SIGNALS:
     void partChanged();
     /// Everything was to be selected, and only the part can be.
     void partSelected();
+    /// The key of a command was pressed that works in the text.
+    void commandRequested(const QString& id);
+    /// A snippet was taken from the list, in place of these bytes.
+    void snippetChosen(const QString& trigger, std::size_t start, std::size_t length);
+    /// Another place of a template is to be filled in.
+    void placeEntered();
+    /// The pointer rests on a byte of the text about which nothing else is to be said.
+    void nameAsked(std::size_t offset, const QPoint& global);
+    /// A byte of the text was clicked while Ctrl was held.
+    void nameChosen(std::size_t offset);
     /// Rail or outcome of a statement was clicked.
     void markClicked(int statementIndex);
 
 private:
-    class Area;
-    void applyTheme();
-    Area* area_;
+    EditorArea* area_;
 };
 
 }  // namespace pantry::app

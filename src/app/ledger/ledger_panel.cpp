@@ -222,7 +222,8 @@ void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
         const auto* p = desk_.connections().profile(e.start.connectionId);
         item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(signalColour(*p))
                                                : Theme::current().colour("line"));
-        item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)));
+        const QString with = e.start.parameters.empty() ? QString() : tr("\n\nwith %1").arg(toQt(e.start.parameters));
+        item->setToolTip(toQt(std::string_view(e.start.statement).substr(0, 1500)) + with);
         if (e.id == keep) list_->setCurrentItem(item);
     }
     if (entries_.size() > limit_) {

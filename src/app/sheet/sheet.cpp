@@ -54,6 +54,9 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     elapsedTimer_.setInterval(kTellEveryMs);
     connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
     service_.setText(state_.text);
+    parameters_.restore(state_.parameters);
+    noteSnippets();
+    connect(&desk_, &Desk::settingsChanged, this, &Sheet::noteSnippets);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
     connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
@@ -173,11 +176,13 @@ void Sheet::setPosition(double position, bool isCurrent) {
 
 void Sheet::keepNow() {
     keepTimer_.stop();
+    state_.parameters = parameters_.kept();
     desk_.documents().keep(state_);
 }
 
 void Sheet::close() {
     keepTimer_.stop();
+    state_.parameters = parameters_.kept();
     desk_.documents().close(state_);
 }
 
@@ -185,11 +190,46 @@ void Sheet::findStatements(work::WantedStatements wanted,
                            std::function<void(const std::vector<sql::Statement>&)> then) {
     wanted.session = languageNow();
     service_.findStatements(std::move(wanted), [this, guard = QPointer<QObject>(this), stops = stops_,
-                                                then = std::move(then)](const std::vector<sql::Statement>& statements) {
-        onWindowThread(guard, [this, stops, then, statements] {
-            if (stops == stops_) then(statements);  // else somebody has stopped it meanwhile
+                                                then = std::move(then)](const work::FoundStatements& found) {
+        onWindowThread(guard, [this, stops, then, found] {
+            if (stops != stops_) return;  // somebody has stopped it meanwhile
+            if (!found.unfilled.empty()) {
+                return Q_EMIT remarked(tr("The place %1 is not filled in yet.").arg(toQt(found.unfilled)));
+            }
+            std::vector<sql::Statement> ready = found.statements;
+            if (hasValues(found, ready)) then(ready);
         });
     });
+}
+
+void Sheet::noteSnippets() {
+    service_.setSnippets(snippet::offeredIn(language_.dialect, desk_.preferences().snippets()));
+}
+
+/// Whether all parameters have a value, which the statements get then; else it is asked for.
+bool Sheet::hasValues(const work::FoundStatements& found, std::vector<sql::Statement>& ready) {
+    if (found.parameters.empty()) return true;
+    const Result<sql::ParameterValues> values = parameters_.valuesFor(found.parameters);
+    if (!values) {
+        for (const sql::StatementParameter& one : found.parameters) {
+            if (parameters_.given(one.key).isThere()) continue;
+            Q_EMIT parameterMissing(toQt(one.key));
+            break;
+        }
+        Q_EMIT remarked(toQt(values.error()));
+        return false;
+    }
+    for (sql::Statement& one : ready) one = work::withThose(one, *values);
+    keepTimer_.start();
+    Q_EMIT parametersChanged();
+    return true;
+}
+
+void Sheet::giveParameter(const std::string& key, work::ParameterMemory::Given value) {
+    if (parameters_.given(key) == value) return;
+    parameters_.give(key, std::move(value));
+    keepTimer_.start();
+    Q_EMIT parametersChanged();
 }
 
 void Sheet::runAt(std::size_t caret, const std::string& selection) {
@@ -205,18 +245,39 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
             return Q_EMIT remarked(isSelection ? tr("A statement of the selection is running already. Stop ends it.")
                                                : tr("This statement is running already. Stop ends it."));
         }
-        runs_.add(found);
+        add(found);
     });
 }
 
-void Sheet::runAll() {
-    findStatements({.caret = std::nullopt, .selection = {}, .session = language_}, [this](const auto& found) {
+void Sheet::runAll() { runMany({.caret = std::nullopt, .selection = {}, .session = language_}); }
+
+void Sheet::runUpTo(std::size_t caret) {
+    runMany({.caret = caret, .selection = {}, .session = language_, .reach = work::WantedStatements::Reach::UpToIt});
+}
+
+void Sheet::runFrom(std::size_t caret) {
+    runMany({.caret = caret, .selection = {}, .session = language_, .reach = work::WantedStatements::Reach::FromIt});
+}
+
+void Sheet::runMany(work::WantedStatements wanted) {
+    findStatements(std::move(wanted), [this](const auto& found) {
         if (runs_.isBusy()) {
             return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
         }
         if (found.empty()) return Q_EMIT remarked(tr("The sheet holds no statement yet."));
-        runs_.add(found);
+        add(found);
     });
+}
+
+void Sheet::runAgain() {
+    if (lastRun_.empty()) return Q_EMIT remarked(tr("Nothing was run in this sheet yet."));
+    if (runs_.isBusy()) return Q_EMIT remarked(tr("The sheet is running already. Stop ends it."));
+    runs_.add(lastRun_);
+}
+
+void Sheet::add(const std::vector<sql::Statement>& statements) {
+    lastRun_ = statements;
+    runs_.add(statements);
 }
 
 void Sheet::runStatement(const std::string& statement) { runs_.add({sql::Statement(statement, languageNow())}); }

@@ -9,12 +9,14 @@
 #include <memory>
 #include <vector>
 
+#include "app/base/background.h"
 #include "app/desk/desk.h"
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
 #include "core/work/document_runs.h"
 #include "core/work/document_session.h"
 #include "core/work/language_service.h"
+#include "core/work/parameter_values.h"
 
 namespace pantry::app {
 
@@ -63,6 +65,11 @@ public:
     void check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told);
     /// Lays out the text or a part of it; tells what to change.
     void format(const work::LanguageService::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
+    /// What answers about the text. Each answer comes from another thread; whileSame() brings it here.
+    [[nodiscard]] work::LanguageService& service() { return service_; }
+    /// Brings an answer onto the window's thread, as long as the text is the one that it is about.
+    template <class Answer>
+    [[nodiscard]] work::LanguageService::Told<Answer> whileSame(std::function<void(const Answer&)> told);
     void setText(const base::SharedText& text);
     [[nodiscard]] std::size_t caret() const { return state_.caret; }
     void setCaret(std::size_t caret);
@@ -83,6 +90,14 @@ public:
     /// none.
     void runAt(std::size_t caret, const std::string& selection);
     void runAll();
+    /// All statements up to that at the caret, or from it on.
+    void runUpTo(std::size_t caret);
+    void runFrom(std::size_t caret);
+    /// What was run last, as it was then, with the values that it had.
+    void runAgain();
+    /// What its statements' parameters stand for.
+    [[nodiscard]] const work::ParameterMemory& parameters() const { return parameters_; }
+    void giveParameter(const std::string& key, work::ParameterMemory::Given value);
     /// Runs a statement that is not in the text: what a click in the band means.
     void runStatement(const std::string& statement);
     void stop();
@@ -127,6 +142,10 @@ Q_SIGNALS:
     void elapsedChanged();
     void heldChanged();
     void sessionChanged();
+    /// The value of a parameter is another one, or was remembered.
+    void parametersChanged();
+    /// Something was to be run, and this parameter has no value yet.
+    void parameterMissing(const QString& key);
     /// Something to tell at the sheet, such as “There is no statement here.”
     void remarked(const QString& text);
 
@@ -147,6 +166,10 @@ private:
     void noteReading(const work::TextReadingPtr& reading);
     /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
+    void noteSnippets();
+    void runMany(work::WantedStatements wanted);
+    void add(const std::vector<sql::Statement>& statements);
+    [[nodiscard]] bool hasValues(const work::FoundStatements& found, std::vector<sql::Statement>& ready);
     void tellElapsed();
     void notePlace();
     [[nodiscard]] sql::Language languageNow() const;
@@ -166,8 +189,20 @@ private:
     QTimer idleTimer_;
     QTimer lookTimer_;
     work::LanguageService service_;
+    work::ParameterMemory parameters_;
+    std::vector<sql::Statement> lastRun_;
     work::DocumentSession session_;
     work::DocumentRuns runs_;
 };
+
+template <class Answer>
+work::LanguageService::Told<Answer> Sheet::whileSame(std::function<void(const Answer&)> told) {
+    return [this, guard = QPointer<QObject>(this), told = std::move(told)](const base::SharedText& of,
+                                                                           const Answer& answer) {
+        onWindowThread(guard, [this, told, of, answer] {
+            if (of.isCopyOf(text())) told(answer);
+        });
+    };
+}
 
 }  // namespace pantry::app

@@ -75,6 +75,8 @@ private:
     void bindCommands();
     void bindWindowCommands();
     void bindSheetCommands();
+    void bindEditCommands();
+    void bindQueryCommands();
     void bindResultCommands();
     void bindViewCommands();
     void runCommand(std::string_view id);

@@ -28,6 +28,7 @@ void MainWindow::runCommand(std::string_view id) {
 QString MainWindow::whyNot(CommandPlace place) const {
     const SheetPage* page = currentSheet();
     switch (place) {
+        case CommandPlace::Editor:
         case CommandPlace::Sheet: return page == nullptr ? tr("Open a sheet first.") : QString();
         case CommandPlace::Transaction: {
             const bool isOpen =
@@ -45,6 +46,8 @@ QString MainWindow::whyNot(CommandPlace place) const {
 void MainWindow::bindCommands() {
     bindWindowCommands();
     bindSheetCommands();
+    bindEditCommands();
+    bindQueryCommands();
     bindResultCommands();
     bindViewCommands();
 }
@@ -93,12 +96,12 @@ void MainWindow::bindSheetCommands() {
     bind("sheet.saveAs", [this] { saveSheet(true); });
     bind("sheet.reopen", [this] { reopenSheet(); });
     bind("page.close", [this] { closeCurrentPage(); });
-    bind("editor.complete", [this] { currentSheet()->editor()->complete(); });
-    bind("editor.mend", onSheet(&SheetPage::mend));
-    bind("sheet.format", onSheet(&SheetPage::format));
-    bind("editor.comment", [this] { currentSheet()->editor()->toggleComment(); });
     bind("run.statement", onSheet(&SheetPage::runAtCaret));
     bind("run.all", onSheet(&SheetPage::runAll));
+    bind("run.upTo", onSheet(&SheetPage::runUpTo));
+    bind("run.from", onSheet(&SheetPage::runFrom));
+    bind("run.again", [this] { currentSheet()->sheet().runAgain(); });
+    bind("run.parameters", [this] { currentSheet()->parameters().enter(); });
     bind("run.stop", [this] { currentSheet()->sheet().stop(); });
     bind("transaction.commit", [this] { currentSheet()->sheet().runStatement("COMMIT"); });
     bind("transaction.rollback", [this] { currentSheet()->sheet().runStatement("ROLLBACK"); });
@@ -109,6 +112,44 @@ void MainWindow::bindSheetCommands() {
     for (int number = 1; number <= 9; ++number) {
         const std::string id = "card." + std::to_string(number);
         bind(command(id).id, [this, number] { currentSheet()->chooseCard(number); });
+    }
+}
+
+void MainWindow::bindEditCommands() {
+    const auto onText = [this](const std::function<void(SqlEditor&)>& verb) {
+        return [this, verb] { verb(*currentSheet()->editor()); };
+    };
+    bind("editor.comment", onText([](SqlEditor& e) { e.toggleComment(); }));
+    using Lines = SqlEditor::LineChange;
+    bind("editor.moveUp", onText([](SqlEditor& e) { e.changeLines(Lines::MoveUp); }));
+    bind("editor.moveDown", onText([](SqlEditor& e) { e.changeLines(Lines::MoveDown); }));
+    bind("editor.duplicate", onText([](SqlEditor& e) { e.changeLines(Lines::Duplicate); }));
+    bind("editor.join", onText([](SqlEditor& e) { e.changeLines(Lines::Join); }));
+    bind("editor.sort", onText([](SqlEditor& e) { e.changeLines(Lines::Sort); }));
+    bind("editor.capitals", onText([](SqlEditor& e) { e.changeLetters(SqlEditor::Letters::Capital); }));
+    bind("editor.smallLetters", onText([](SqlEditor& e) { e.changeLetters(SqlEditor::Letters::Small); }));
+    bind("editor.nextOccurrence", onText([](SqlEditor& e) { e.addNextOccurrence(); }));
+    bind("editor.allOccurrences", [this] {
+        const int found = currentSheet()->editor()->selectAllOccurrences();
+        say(found == 0 ? tr("There is no word at the cursor.") : tr("%n selected", nullptr, found));
+    });
+    bind("editor.caretAbove", onText([](SqlEditor& e) { e.addCaret(false); }));
+    bind("editor.caretBelow", onText([](SqlEditor& e) { e.addCaret(true); }));
+}
+
+void MainWindow::bindQueryCommands() {
+    const auto onSheet = [this](void (SheetPage::*verb)()) { return [this, verb] { (currentSheet()->*verb)(); }; };
+    bind("editor.complete", [this] { currentSheet()->editor()->complete(); });
+    bind("editor.mend", onSheet(&SheetPage::mend));
+    bind("sheet.format", onSheet(&SheetPage::format));
+    bind("snippet.insert", [this] { currentSheet()->snippets().offerAll(); });
+    bind("query.definition", [this] { currentSheet()->names().showDefinition(); });
+    bind("query.unfold", [this] { currentSheet()->changes().unfold(); });
+    bind("query.rename", [this] { currentSheet()->changes().rename(); });
+    for (const sql::Rewriting& way : sql::rewritings()) {
+        if (way.id == "unfold-star") continue;  // asks which columns first
+        const std::string id = "query." + std::string(way.id);
+        bind(command(id).id, [this, way = std::string(way.id)] { currentSheet()->changes().rewrite(way); });
     }
 }
 
@@ -169,9 +210,11 @@ void MainWindow::makeMenus() {
     QMap<QString, QMenu*> menus;
     for (const Command& one : commands()) {
         if (one.isOfWidget) continue;
-        auto* action = new QAction(one.keys.isEmpty() ? menuText(one.id) : one.text, this);
+        // Keys of the text are the text's: elsewhere they may mean something else.
+        const bool isOfText = one.place == CommandPlace::Editor;
+        auto* action = new QAction(one.keys.isEmpty() || isOfText ? menuText(one.id) : one.text, this);
         action->setObjectName(QStringLiteral("command.") + toQt(one.id));
-        action->setShortcuts(one.keys);
+        if (!isOfText) action->setShortcuts(one.keys);
         connect(action, &QAction::triggered, this, [this, id = one.id] { runCommand(id); });
         if (one.menu.isEmpty()) {
             QMainWindow::addAction(action);

@@ -26,6 +26,8 @@ public:
     /// The same catalog, looked at with other schemas first.
     [[nodiscard]] View withSearchPath(std::vector<std::string> searchPath) const { return {catalog_, searchPath}; }
 
+    /// Everything, whoever looks.
+    [[nodiscard]] const Catalog& catalog() const { return *catalog_; }
     [[nodiscard]] const std::vector<const Relation*>& relations() const { return catalog_->relations(); }
     [[nodiscard]] const ColumnNames& columnNames() const { return catalog_->columnNames(); }
     [[nodiscard]] const std::vector<std::string>& searchPath() const { return searchPath_; }

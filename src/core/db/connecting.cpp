@@ -188,7 +188,7 @@ Status runOnConnect(EngineConnection& link, const ConnectionProfile& profile, co
                                                 held->reason),
                          .hint = "Take it out of the connection, and run it from a sheet, where it can be confirmed."};
         }
-        auto result = link.run(statement, {}, sink, cancellation);
+        auto result = link.run(statement, sink, cancellation);
         if (result) continue;
         Error error = result.error();
         error.message = "A statement to run on connecting failed: " + error.message;

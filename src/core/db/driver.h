@@ -53,9 +53,6 @@ public:
     [[nodiscard]] virtual bool isHandOverDue() const = 0;
 };
 
-/// Values for the parameters of a statement by name, without the colon; nullopt is NULL.
-using ParameterValues = std::map<std::string, std::optional<std::string>, std::less<>>;
-
 /// What a statement did when it ended well.
 struct StatementResult {
     bool hasRows = false;                      ///< it returned columns, though perhaps no row
@@ -105,8 +102,8 @@ public:
     virtual ~EngineConnection() = default;
 
     /// Runs one statement to its end, or until the sink wants no more. It is read in the language of the connection.
-    virtual Result<StatementResult> run(const sql::Statement& statement, const ParameterValues& parameters,
-                                        RowSink& sink, const base::Cancellation& cancellation) = 0;
+    virtual Result<StatementResult> run(const sql::Statement& statement, RowSink& sink,
+                                        const base::Cancellation& cancellation) = 0;
 
     /// Opens or closes the line for the statement that is run next; leave() must follow it. Errors: those of the
     /// engine.

@@ -2,18 +2,22 @@
 
 #include <fmt/format.h>
 
+#include "core/sql/meaning/parameters.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::db {
 
 Result<BoundStatement> BoundStatement::make(std::string_view statement, const sql::Language& language,
-                                            const ParameterValues& values, const Place& place) {
+                                            const sql::ParameterValues& values, const Place& place) {
     BoundStatement out;
     std::size_t copied = 0;
-    for (const sql::Token& token : sql::lex(statement, language)) {
+    const std::vector<sql::Token> tokens = sql::lex(statement, language);
+    const sql::StatementKind kind = sql::kindOf(tokens);
+    sql::ParameterKeys keys;
+    for (const sql::Token& token : tokens) {
+        if (!sql::isOpenParameter(token, statement, kind)) continue;
         const std::string_view shown = token.textIn(statement);
-        if (token.kind != sql::TokenKind::Parameter || !shown.starts_with(':')) continue;
-        const auto found = values.find(shown.substr(1));
+        const auto found = values.find(keys.next(shown));
         if (found == values.end()) {
             return Error{.kind = ErrorKind::InvalidInput,
                          .message = fmt::format("The parameter {} has no value.", shown),
@@ -21,7 +25,11 @@ Result<BoundStatement> BoundStatement::make(std::string_view statement, const sq
                          .byteOffset = token.start};
         }
         out.text_ += statement.substr(copied, token.start - copied);
-        const std::string written = place(found->first, found->second);
+        std::string written;
+        for (const std::optional<std::string>& value : found->second.items) {
+            written += (written.empty() ? "" : ", ") + place(found->first, value);
+        }
+        if (written.empty()) written = "NULL";
         out.changes_.push_back({token.start, out.text_.size(), written.size(), token.length});
         out.text_ += written;
         copied = token.end();

@@ -18,9 +18,10 @@ public:
     /// Writes the place that stands for a value: $1, or the value itself as a literal.
     using Place = std::function<std::string(const std::string& name, const std::optional<std::string>& value)>;
 
-    /// Replaces every :name. Errors: InvalidInput at a parameter that has no value.
+    /// Replaces every parameter that is open (see sql::isOpenParameter); several values of one stand with commas
+    /// between, none at all as NULL. Errors: InvalidInput at a parameter that has no value.
     static Result<BoundStatement> make(std::string_view statement, const sql::Language& language,
-                                       const ParameterValues& values, const Place& place);
+                                       const sql::ParameterValues& values, const Place& place);
 
     [[nodiscard]] const std::string& text() const { return text_; }
     /// The byte of the user's statement that a byte of text() comes from.

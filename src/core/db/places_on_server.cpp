@@ -48,7 +48,7 @@ Result<std::vector<std::string>> placesOnServer(const ConnectionProfile& profile
     }
     if (!link) return link.error();
     FirstColumn names;
-    const auto read = (*link)->run(traits.databasesQuery, {}, names, cancellation);
+    const auto read = (*link)->run(traits.databasesQuery, names, cancellation);
     if (!read) return read.error();
     return std::move(names.texts);
 }

@@ -473,7 +473,7 @@ Status Session::beginByHand(const RunRequest& request, RowSink& sink, const base
         if (doubt->empty()) return {};
     }
     if (Status entered = link_->enter(Access::Beginning, cancellation); !entered) return entered;
-    auto begun = link_->run(traitsOf(profile_.engine).beginTransaction, {}, sink, cancellation);
+    auto begun = link_->run(traitsOf(profile_.engine).beginTransaction, sink, cancellation);
     link_->leave(cancellation);
     return begun ? Status() : Status(begun.error());
 }
@@ -523,7 +523,7 @@ Result<StatementResult> Session::runGuarded(const RunRequest& asked, RowSink& si
     if (Status entered = link_->enter(access, cancellation); !entered) return entered.error();
     summary.wasSent = true;
     const bool wasOpen = link_->state().transaction != TransactionState::None;
-    auto result = link_->run(request.statement, request.parameters, sink, cancellation);
+    auto result = link_->run(request.statement, sink, cancellation);
     link_->leave(cancellation);
     if (!result && result.error().kind == ErrorKind::ConnectionLost && mayBeInDoubt(request.statement, wasOpen)) {
         return inDoubt(result.error());

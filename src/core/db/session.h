@@ -90,7 +90,6 @@ struct RunBatch {
 
 struct RunRequest {
     sql::Statement statement;
-    ParameterValues parameters = {};
     /// Rows to read before pausing; nullopt reads to the end.
     std::optional<std::size_t> pageRows = 1000;
     /// Where rows go instead of into a ResultSet.

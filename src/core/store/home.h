@@ -16,6 +16,7 @@ struct Home {
     [[nodiscard]] std::filesystem::path connectionsFile() const { return config / "connections.json"; }
     [[nodiscard]] std::filesystem::path catalogChoicesFile() const { return config / "catalog.json"; }
     [[nodiscard]] std::filesystem::path gridChoicesFile() const { return config / "grids.json"; }
+    [[nodiscard]] std::filesystem::path snippetsFile() const { return config / "snippets.json"; }
     [[nodiscard]] std::filesystem::path exportsFile() const { return config / "exports.json"; }
     [[nodiscard]] std::filesystem::path windowFile() const { return config / "window.json"; }
     [[nodiscard]] std::filesystem::path settingsFile() const { return config / "settings.json"; }

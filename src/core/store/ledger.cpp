@@ -64,7 +64,8 @@ END;
 
 /// The step at a place leads from that version to the next; a new version is a step behind the last. What is there is
 /// never changed, since ledgers of every version are about.
-constexpr std::array kSteps{kFirstVersion};
+constexpr const char* kWithParameters = "ALTER TABLE run ADD COLUMN parameters TEXT NOT NULL DEFAULT '';";
+constexpr std::array kSteps{kFirstVersion, kWithParameters};
 constexpr int kLedgerVersion = static_cast<int>(kSteps.size());
 
 struct Finalize {
@@ -273,8 +274,7 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
 Result<std::int64_t> Ledger::start(const RunStart& run, base::Moment when) {
     auto s = impl_->prepare(
         "INSERT INTO run (started_at, connection_id, connection, environment, engine, database, user, sheet, "
-        "statement, "
-        "status, process) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'running', ?)");
+        "statement, parameters, status, process) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'running', ?)");
     if (!s) return s.error();
     sqlite3_bind_int64(s->get(), 1, base::toMicroseconds(when));
     const auto engine = db::engineFromWord(run.engine);
@@ -282,7 +282,7 @@ Result<std::int64_t> Ledger::start(const RunStart& run, base::Moment when) {
         sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
     int index = 2;
     for (const std::string* text : {&run.connectionId, &run.connectionName, &run.environment, &run.engine,
-                                    &run.database, &run.user, &run.sheet, &statement}) {
+                                    &run.database, &run.user, &run.sheet, &statement, &run.parameters}) {
         bindText(*s, index++, *text);
     }
     bindText(*s, index, thisProcess());
@@ -315,7 +315,7 @@ Status Ledger::remove(std::int64_t id) {
 Result<std::vector<LedgerEntry>> Ledger::find(const LedgerQuery& query) const {
     std::string sql =
         "SELECT run_id, started_at, connection_id, connection, environment, engine, database, user, sheet, statement, "
-        "status, duration, row_count, affected, is_partial, error, process FROM run WHERE 1";
+        "status, duration, row_count, affected, is_partial, error, process, parameters FROM run WHERE 1";
     std::vector<std::string> texts;
     const auto also = [&](const std::string& condition, std::string text) {
         sql += " AND " + condition;
@@ -357,6 +357,7 @@ Result<std::vector<LedgerEntry>> Ledger::find(const LedgerQuery& query) const {
         e.end.affected = columnOptional(*s, 13);
         e.end.isPartial = sqlite3_column_int(s->get(), 14) != 0;
         e.end.error = columnText(*s, 15);
+        e.start.parameters = columnText(*s, 17);
         if (e.end.status == RunStatus::Running && !isRunning(columnText(*s, 16))) e.end.status = RunStatus::Interrupted;
         entries.push_back(std::move(e));
     }

@@ -24,8 +24,9 @@ struct RunStart {
     std::string engine;
     std::string database;
     std::string user;
-    std::string statement;  ///< kept without its secrets: see sql::withoutSecrets
-    std::string sheet;      ///< the sheet's title; empty from the command line
+    std::string statement;        ///< kept without its secrets: see sql::withoutSecrets
+    std::string sheet;            ///< the sheet's title; empty from the command line
+    std::string parameters = {};  ///< what they stood for, as people read it, secrets hidden; empty without any
 };
 
 /// What is known when it ends.

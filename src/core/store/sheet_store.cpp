@@ -37,6 +37,34 @@ std::optional<FileOfSheet> fileFrom(const nlohmann::json& sheet) {
     return file;
 }
 
+nlohmann::json toJson(const KeptParameters& parameters) {
+    nlohmann::json all = nlohmann::json::object();
+    for (const auto& [key, one] : parameters) {
+        nlohmann::json before = nlohmann::json::array();
+        for (const std::string& text : one.before) before.push_back(base::toValidUtf8(text));
+        all[base::toValidUtf8(key)] = {{"typed", base::toValidUtf8(one.given.typed)},
+                                       {"null", one.given.isNull},
+                                       {"emptyText", one.given.isEmptyText},
+                                       {"before", before}};
+    }
+    return all;
+}
+
+KeptParameters parametersFrom(const nlohmann::json& sheet) {
+    KeptParameters all;
+    const auto found = sheet.find("parameters");
+    if (found == sheet.end() || !found->is_object()) return all;
+    for (const auto& [key, one] : found->items()) {
+        if (!one.is_object()) continue;
+        KeptParameter& parameter = all[key];
+        parameter.given.typed = memberOr<std::string>(one, "typed", "");
+        parameter.given.isNull = memberOr(one, "null", false);
+        parameter.given.isEmptyText = memberOr(one, "emptyText", false);
+        parameter.before = memberOr<std::vector<std::string>>(one, "before", {});
+    }
+    return all;
+}
+
 SheetState fromJson(const std::string& id, const nlohmann::json& object) {
     const auto text = memberOr<std::string>(object, "text", "");
     return {.id = id,
@@ -48,7 +76,8 @@ SheetState fromJson(const std::string& id, const nlohmann::json& object) {
             .caret = std::min(memberOr<std::size_t>(object, "caret", 0), text.size()),
             .position = memberOr<double>(object, "position", 0),
             .isCurrent = memberOr(object, "current", false),
-            .file = fileFrom(object)};
+            .file = fileFrom(object),
+            .parameters = parametersFrom(object)};
 }
 
 }  // namespace
@@ -62,6 +91,7 @@ Status SheetStore::save(const SheetState& sheet) const {
         {"caret", sheet.caret},       {"position", sheet.position}, {"current", sheet.isCurrent},
         {"window", thisProcess()}};
     if (sheet.file) object["file"] = toJson(*sheet.file);
+    if (!sheet.parameters.empty()) object["parameters"] = toJson(sheet.parameters);
     return writeJsonFile(fileOf(sheet.id), object);
 }
 

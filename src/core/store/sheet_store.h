@@ -8,6 +8,7 @@
 
 #include "core/base/result.h"
 #include "core/base/shared_text.h"
+#include "core/store/kept_parameters.h"
 #include "core/store/text_file.h"
 
 namespace pantry::store {
@@ -24,6 +25,7 @@ struct SheetState {
     double position = 0;    ///< among the open sheets; smaller stands further left
     bool isCurrent = false;
     std::optional<FileOfSheet> file = {};  ///< where its text is saved, besides here
+    KeptParameters parameters = {};        ///< what those of its statements stand for
     friend bool operator==(const SheetState&, const SheetState&) = default;
 };
 

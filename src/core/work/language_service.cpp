@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "core/base/mutex.h"
+#include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/sql/syntax/splitter.h"
 
@@ -26,6 +27,70 @@ std::vector<sql::Finding> findingsOf(const TextReading& reading, const catalog::
     return found;
 }
 
+NameInText nameIn(const sql::Script& script, std::size_t statement, std::size_t offset, const catalog::View& catalog) {
+    const std::string_view text = script.textOf(statement);
+    const sql::SyntaxTree& tree = *script.statements()[statement].tree;
+    const std::size_t base = script.statements()[statement].span.start;
+    const sql::ScopeFinder scope(text, tree, catalog);
+    const sql::NameFinder finder(text, tree, scope);
+    const auto rangeOf = [&](std::uint32_t token) {
+        return sql::TextRange{base + tree.tokens[token].start, tree.tokens[token].length};
+    };
+    NameInText name;
+    const auto token = finder.nameTokenAt(offset - base);
+    if (!token) return name;
+    name.facts = sql::factsAt(text, tree, scope, catalog, *token);
+    const auto uses = finder.usesOf(*token);
+    if (!name.facts && !uses && tree.tokens[*token].keyword != sql::Keyword::None) return name;
+    name.at = rangeOf(*token);
+    if (uses) {
+        for (const std::uint32_t one : uses->tokens) name.uses.push_back(rangeOf(one));
+        if (uses->madeAt != sql::Node::kNone) name.madeAt = rangeOf(uses->madeAt);
+    }
+    return name;
+}
+
+/// The statement whose bytes hold a byte of the text, or end there.
+std::optional<std::size_t> statementWith(const sql::Script& script, std::size_t offset) {
+    const std::optional<std::size_t> statement = script.indexAt(offset);
+    if (!statement) return std::nullopt;
+    const sql::StatementSpan& span = script.statements()[*statement].span;
+    return span.start <= offset && offset <= span.end() ? statement : std::nullopt;
+}
+
+/// Where a statement has words and names: what is neither in a string nor in a comment.
+std::vector<sql::TextRange> wordsOf(const sql::Statement& statement) {
+    std::vector<sql::TextRange> words;
+    for (const sql::Token& token : statement.tokens()) {
+        const bool isWord = token.kind == sql::TokenKind::Word || token.kind == sql::TokenKind::QuotedName ||
+                            token.kind == sql::TokenKind::Invalid;
+        if (!isWord) continue;
+        const bool goesOn = !words.empty() && words.back().start + words.back().length == token.start;
+        if (goesOn) {
+            words.back().length += token.length;
+        } else {
+            words.push_back({token.start, token.length});
+        }
+    }
+    return words;
+}
+
+/// Parameters of one more statement; those of the same name are one.
+void addParameters(std::vector<sql::StatementParameter>& all, const sql::Statement& statement,
+                   const catalog::View& catalog) {
+    const auto& tokens = statement.tokens();
+    if (std::ranges::none_of(tokens, [](const sql::Token& t) { return t.kind == sql::TokenKind::Parameter; })) return;
+    const sql::ScopeFinder scope(statement.text(), statement.tree(), catalog);
+    for (sql::StatementParameter& one : sql::parametersOf(statement.text(), statement.tree(), scope)) {
+        const auto known = std::ranges::find(all, one.key, &sql::StatementParameter::key);
+        if (known == all.end()) {
+            all.push_back(std::move(one));
+        } else {
+            known->isList = known->isList && one.isList;
+        }
+    }
+}
+
 }  // namespace
 
 struct LanguageService::State {
@@ -41,6 +106,8 @@ struct LanguageService::State {
     base::Mutex mutex;
     base::SharedText text GUARDED_BY(mutex);
     sql::Language language GUARDED_BY(mutex);
+    std::shared_ptr<const std::vector<snippet::Snippet>> snippets GUARDED_BY(mutex) =
+        std::make_shared<const std::vector<snippet::Snippet>>();
     bool isReadingDue GUARDED_BY(mutex) = false;  // a job is on its way that will read what is there then
 
     base::Mutex telling;
@@ -95,19 +162,28 @@ TextReadingPtr LanguageService::readingOf(State& state) {
     return state.last;
 }
 
+void LanguageService::setSnippets(std::vector<snippet::Snippet> snippets) {
+    const base::Lock lock(state_->mutex);
+    state_->snippets = std::make_shared<const std::vector<snippet::Snippet>>(std::move(snippets));
+}
+
 void LanguageService::complete(std::size_t caret, catalog::View catalog,
                                std::function<void(const sql::Completion&)> told) {
     base::SharedText asked;
+    std::shared_ptr<const std::vector<snippet::Snippet>> snippets;
     {
         const base::Lock lock(state_->mutex);
         asked = state_->text;
+        snippets = state_->snippets;
     }
-    strand_.post(
-        [state = state_, caret, asked = std::move(asked), catalog = std::move(catalog), told = std::move(told)] {
-            const TextReadingPtr reading = readingOf(*state);
-            if (!reading->text().isCopyOf(asked) || reading->isTooLarge() || reading->json()) return;
-            state->tell(told, sql::completeAt(reading->script(), caret, catalog));
-        });
+    strand_.post([state = state_, caret, asked = std::move(asked), snippets, catalog = std::move(catalog),
+                  told = std::move(told)] {
+        const TextReadingPtr reading = readingOf(*state);
+        if (!reading->text().isCopyOf(asked) || reading->isTooLarge() || reading->json()) return;
+        sql::Completion completion = sql::completeAt(reading->script(), caret, catalog);
+        offerSnippets(completion, *snippets);
+        state->tell(told, completion);
+    });
 }
 
 void LanguageService::check(std::optional<catalog::View> catalog,
@@ -148,10 +224,87 @@ void LanguageService::format(const FormatWish& wish, std::function<void(const Fo
     });
 }
 
-void LanguageService::findStatements(WantedStatements wanted, std::function<void(std::vector<sql::Statement>)> told) {
+void LanguageService::findStatements(WantedStatements wanted, std::function<void(const FoundStatements&)> told) {
     const base::Lock lock(state_->mutex);
     strand_.post([state = state_, wanted = std::move(wanted), text = state_->text, language = state_->language,
-                  told = std::move(told)] { state->tell(told, statementsOf(text, wanted, language)); });
+                  told = std::move(told)] {
+        FoundStatements found{.statements = statementsOf(text, wanted, language), .parameters = {}};
+        const catalog::View nothing;
+        for (const sql::Statement& one : found.statements) {
+            if (one.text().size() > TextReading::kLongestStatement) continue;
+            addParameters(found.parameters, one, nothing);
+            if (found.unfilled.empty()) found.unfilled = snippet::unfilledPlace(one.text(), wordsOf(one)).value_or("");
+        }
+        state->tell(told, found);
+    });
+}
+
+template <class Answer>
+void LanguageService::ask(std::function<Answer(const TextReading&)> question, Told<Answer> told) {
+    strand_.post([state = state_, question = std::move(question), told = std::move(told)] {
+        const TextReadingPtr reading = readingOf(*state);
+        if (reading->isTooLarge() || reading->json()) return;
+        state->tell([&](const Answer& answer) { told(reading->text(), answer); }, question(*reading));
+    });
+}
+
+void LanguageService::rewrite(std::string way, sql::RewriteWish wish, catalog::View catalog,
+                              Told<Result<sql::Rewritten>> told) {
+    ask<Result<sql::Rewritten>>(
+        [way = std::move(way), wish = std::move(wish), catalog = std::move(catalog)](const TextReading& reading) {
+            return sql::rewrite(way, reading.script(), catalog, wish);
+        },
+        std::move(told));
+}
+
+void LanguageService::findStar(std::size_t caret, catalog::View catalog, Told<Result<sql::StarColumns>> told) {
+    ask<Result<sql::StarColumns>>(
+        [caret, catalog = std::move(catalog)](const TextReading& reading) {
+            return sql::starColumnsAt(reading.script(), catalog, caret);
+        },
+        std::move(told));
+}
+
+void LanguageService::findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told) {
+    ask<std::optional<NameInText>>(
+        [offset, catalog = std::move(catalog)](const TextReading& reading) -> std::optional<NameInText> {
+            const auto statement = statementWith(reading.script(), offset);
+            if (!statement) return std::nullopt;
+            NameInText name = nameIn(reading.script(), *statement, offset, catalog);
+            return name.at.length == 0 ? std::nullopt : std::optional(std::move(name));
+        },
+        std::move(told));
+}
+
+void LanguageService::findParameters(WantedStatements wanted, catalog::View catalog,
+                                     Told<std::vector<sql::StatementParameter>> told) {
+    ask<std::vector<sql::StatementParameter>>(
+        [wanted = std::move(wanted), catalog = std::move(catalog)](const TextReading& reading) {
+            std::vector<sql::StatementParameter> all;
+            for (const sql::Statement& one : statementsOf(reading.text(), wanted, reading.language()))
+                addParameters(all, one, catalog);
+            return all;
+        },
+        std::move(told));
+}
+
+void offerSnippets(sql::Completion& completion, const std::vector<snippet::Snippet>& snippets) {
+    if (!completion.isStatementStart) return;
+    constexpr std::size_t kEnoughLetters = 2;
+    std::vector<sql::CompletionItem> fitting;
+    for (const snippet::Snippet& one : snippets) {
+        if (!base::startsWithIgnoringCase(one.trigger, completion.prefix)) continue;
+        fitting.push_back({.text = one.trigger, .kind = sql::CompletionKind::Snippet, .detail = one.title});
+    }
+    if (fitting.empty()) return;
+    const bool isMeant = completion.prefix.size() >= kEnoughLetters;
+    completion.opens = completion.opens || isMeant;
+    // A word of the language with the same letters stands before them.
+    const auto starts = [&](const sql::CompletionItem& item) {
+        return base::startsWithIgnoringCase(item.text, completion.prefix);
+    };
+    const auto at = isMeant ? std::ranges::find_if_not(completion.items, starts) : completion.items.end();
+    completion.items.insert(at, fitting.begin(), fitting.end());
 }
 
 std::vector<sql::Statement> statementsOf(const base::SharedText& text, const WantedStatements& wanted,
@@ -172,7 +325,9 @@ std::vector<sql::Statement> statementsOf(const base::SharedText& text, const Wan
     if (isPart || !wanted.caret) {
         std::ranges::for_each(spans, take);
     } else if (const auto index = sql::statementAt(whole, spans, *wanted.caret)) {
-        take(spans[*index]);
+        const auto at = spans.begin() + static_cast<std::ptrdiff_t>(*index);
+        using enum WantedStatements::Reach;
+        std::for_each(wanted.reach == UpToIt ? spans.begin() : at, wanted.reach == FromIt ? spans.end() : at + 1, take);
     }
     return statements;
 }

@@ -10,19 +10,34 @@
 #include "core/base/executor.h"
 #include "core/base/shared_text.h"
 #include "core/catalog/catalog_view.h"
+#include "core/snippet/snippets.h"
 #include "core/sql/complete/completion.h"
 #include "core/sql/layout/format_part.h"
 #include "core/sql/layout/formatter.h"
+#include "core/sql/meaning/name_facts.h"
+#include "core/sql/meaning/parameters.h"
 #include "core/sql/meaning/statement.h"
+#include "core/sql/rewrite/rewrite.h"
+#include "core/sql/rewrite/star_columns.h"
 #include "core/work/text_reading.h"
 
 namespace pantry::work {
 
 /// Which statements of a text somebody wants to run.
 struct WantedStatements {
-    std::optional<std::size_t> caret;  ///< that which a caret at this byte means; all without
+    /// Which of them a caret tells of: that which it means, or also all before it, or all behind it.
+    enum class Reach { Itself, UpToIt, FromIt };
+    std::optional<std::size_t> caret;  ///< a byte; all of them without
     std::string selection;             ///< those of the selection instead, when it is not empty
     sql::Language session;             ///< how the session that they run in reads them
+    Reach reach = Reach::Itself;
+};
+
+/// Statements to be run, and the parameters that they ask for, each once.
+struct FoundStatements {
+    std::vector<sql::Statement> statements;
+    std::string unfilled = {};  ///< a place of a snippet among them that stands open, such as «table»; empty for none
+    std::vector<sql::StatementParameter> parameters;  ///< without types: those need a catalog
 };
 
 /// What to put into a text in place of some of its bytes, so that it is formatted.
@@ -35,6 +50,14 @@ struct FormattedEdit {
     std::size_t caret = 0;                     ///< where the caret's token is afterwards
     std::vector<sql::UnreadStatement> unread;  ///< what stays as it is
     std::size_t unreadLine = 0;                ///< the line, from 1, of the first of these afterwards
+};
+
+/// A name of a text: what is known about it, and where else it stands. Places are bytes of the text.
+struct NameInText {
+    sql::TextRange at;
+    std::optional<sql::NameFacts> facts;   ///< none of a name that nobody knows
+    std::vector<sql::TextRange> uses;      ///< this place among them; none where it is not known what it means
+    std::optional<sql::TextRange> madeAt;  ///< where the text itself makes it
 };
 
 /// All that is to be known about one text while somebody writes in it: its statements, colours, findings, completion,
@@ -53,6 +76,8 @@ public:
     void setText(const base::SharedText& text);
     void setLanguage(const sql::Language& language);
 
+    /// What is offered with the words that begin a statement.
+    void setSnippets(std::vector<snippet::Snippet> snippets);
     /// What could stand at a byte of the text; never told when the text is another one by then.
     void complete(std::size_t caret, catalog::View catalog, std::function<void(const sql::Completion&)> told);
 
@@ -73,15 +98,34 @@ public:
 
     /// The statements of the text as it is now, whatever is written by the time that they are told; of a text of any
     /// size.
-    void findStatements(WantedStatements wanted, std::function<void(std::vector<sql::Statement>)> told);
+    void findStatements(WantedStatements wanted, std::function<void(const FoundStatements&)> told);
+
+    /// Hears an answer with the text that it is about: somebody may have gone on writing by then.
+    template <class Answer>
+    using Told = std::function<void(const base::SharedText& of, const Answer& answer)>;
+
+    /// The statement at a caret, written in one of the ways of `rewritings`.
+    void rewrite(std::string way, sql::RewriteWish wish, catalog::View catalog, Told<Result<sql::Rewritten>> told);
+    /// What the * that a caret means stands for.
+    void findStar(std::size_t caret, catalog::View catalog, Told<Result<sql::StarColumns>> told);
+    /// The name that a byte of the text touches.
+    void findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told);
+    /// The parameters of the statements that somebody wants to run, each once.
+    void findParameters(WantedStatements wanted, catalog::View catalog,
+                        Told<std::vector<sql::StatementParameter>> told);
 
 private:
     struct State;
+    template <class Answer>
+    void ask(std::function<Answer(const TextReading&)> question, Told<Answer> told);
     static TextReadingPtr readingOf(State& state);
 
     std::shared_ptr<State> state_;
     base::Strand strand_;
 };
+
+/// Adds snippets to what is offered where a statement begins, by the letters of their trigger.
+void offerSnippets(sql::Completion& completion, const std::vector<snippet::Snippet>& snippets);
 
 /// The statements that somebody wants to run of a text; what has to be known before one is sent is worked out.
 /// `language`: by which the text is cut into statements.

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <chrono>
 
+#include "core/store/snippets_file.h"
+
 namespace pantry::work {
 
 Preferences::~Preferences() { keepWindowState(); }
@@ -21,11 +23,31 @@ void Preferences::open() {
         around_.raise(state.error());
     }
     if (auto presets = store::loadExportPresets(home.exportsFile())) exportPresets_ = std::move(*presets);
+    if (auto snippets = store::loadSnippets(home.snippetsFile())) {
+        snippets_ = std::move(*snippets);
+    } else {
+        around_.raise(snippets.error());
+    }
     if (auto choices = store::loadGridChoices(home.gridChoicesFile())) {
         gridChoices_ = std::move(*choices);
     } else {
         around_.raise(choices.error());
     }
+}
+
+void Preferences::putSnippet(const snippet::Snippet& one, const std::string& replaces) {
+    const std::string& known = replaces.empty() ? one.trigger : replaces;
+    const auto at = std::ranges::find(snippets_, known, &snippet::Snippet::trigger);
+    at == snippets_.end() ? snippets_.push_back(one) : void(*at = one);
+    around_.write(
+        [file = around_.home().snippetsFile(), one, replaces] { return store::saveSnippet(file, one, replaces); });
+    changed_();
+}
+
+void Preferences::removeSnippet(const std::string& trigger) {
+    std::erase_if(snippets_, [&](const snippet::Snippet& one) { return one.trigger == trigger; });
+    around_.write([file = around_.home().snippetsFile(), trigger] { return store::removeSnippet(file, trigger); });
+    changed_();
 }
 
 void Preferences::changeSettings(const std::function<void(store::Settings&)>& change) {

@@ -4,6 +4,7 @@
 #include <string>
 
 #include "core/data/view/grid_choices.h"
+#include "core/snippet/snippets.h"
 #include "core/store/export_presets.h"
 #include "core/store/grid_choices_file.h"
 #include "core/store/settings.h"
@@ -46,6 +47,12 @@ public:
     void putExportPreset(const store::ExportPreset& preset);
     void removeExportPreset(const std::string& name);
 
+    /// Somebody's own snippets.
+    [[nodiscard]] const std::vector<snippet::Snippet>& snippets() const { return snippets_; }
+    /// Takes the place of the one with the trigger `replaces`, which may be empty.
+    void putSnippet(const snippet::Snippet& one, const std::string& replaces = {});
+    void removeSnippet(const std::string& trigger);
+
 private:
     Surroundings& around_;
     std::function<void()> changed_;
@@ -55,6 +62,7 @@ private:
     bool isKeepingDue_ = false;
     store::AllGridChoices gridChoices_;
     store::ExportPresets exportPresets_;
+    std::vector<snippet::Snippet> snippets_;
     WhileThere whileThere_;
 };
 

@@ -1,5 +1,7 @@
 #include "core/work/run_record.h"
 
+#include "core/work/parameter_values.h"
+
 namespace pantry::work {
 
 store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Statement& statement,
@@ -11,7 +13,8 @@ store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Sta
             .database = profile.database,
             .user = profile.user,
             .statement = statement.text(),
-            .sheet = sheet};
+            .sheet = sheet,
+            .parameters = parametersText(statement)};
 }
 
 store::RunEnd endRecord(const RunOutcome& outcome) {

@@ -32,9 +32,10 @@ public:
         : session_(std::move(profile), std::move(password)) {}
 
     /// Runs to the end and waits for it.
-    std::shared_ptr<RunRecorder> run(const std::string& sql, db::ParameterValues values = {}) {
+    std::shared_ptr<RunRecorder> run(const std::string& sql, sql::ParameterValues values = {}) {
         auto recorder = std::make_shared<RunRecorder>();
-        session_.execute({.statement = sql, .parameters = std::move(values), .pageRows = std::nullopt}, recorder);
+        session_.execute({.statement = sql::Statement(sql).with(std::move(values)), .pageRows = std::nullopt},
+                         recorder);
         recorder->waitForEnd();
         return recorder;
     }

@@ -20,10 +20,10 @@ protected:
     void SetUp() override { runScript(file(), "CREATE TABLE plot (plot_id INTEGER PRIMARY KEY, name TEXT NOT NULL)"); }
     [[nodiscard]] std::filesystem::path file() const { return folder_ / "a.db"; }
 
-    std::shared_ptr<RunRecorder> run(const std::string& statement, ParameterValues values = {}) {
+    std::shared_ptr<RunRecorder> run(const std::string& statement, sql::ParameterValues values = {}) {
         if (!session_) session_ = std::make_unique<Session>(profileOf(file()), std::nullopt);
         auto recorder = std::make_shared<RunRecorder>();
-        session_->execute({.statement = statement, .parameters = std::move(values)}, recorder);
+        session_->execute({.statement = sql::Statement(statement).with(std::move(values))}, recorder);
         recorder->waitForEnd();
         return recorder;
     }

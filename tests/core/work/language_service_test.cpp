@@ -24,7 +24,7 @@ protected:
     }
     std::vector<std::string> statements(const WantedStatements& wanted) {
         std::promise<std::vector<sql::Statement>> promise;
-        service_.findStatements(wanted, [&](const auto& found) { promise.set_value(found); });
+        service_.findStatements(wanted, [&](const FoundStatements& found) { promise.set_value(found.statements); });
         std::vector<std::string> texts;
         for (const sql::Statement& one : promise.get_future().get()) texts.push_back(one.text());
         return texts;
@@ -175,9 +175,65 @@ TEST_F(LanguageServiceTest, WhatRunsIsTheTextAsItWasWhenSomebodyAsked) {
     service_.setText("SELECT 1");
     std::promise<std::string> promise;
     service_.findStatements({.caret = 0, .selection = {}, .session = sql::Dialect::Postgres},
-                            [&](const auto& found) { promise.set_value(found.at(0).text()); });
+                            [&](const auto& found) { promise.set_value(found.statements.at(0).text()); });
     service_.setText("SELECT 1 + 1");
     EXPECT_EQ(promise.get_future().get(), "SELECT 1");
+}
+
+TEST_F(LanguageServiceTest, StatementsAreFoundUpToTheCaretAndFromItOn) {
+    service_.setText("SELECT 1; SELECT 2; SELECT 3");
+    using enum WantedStatements::Reach;
+    const auto at = [](WantedStatements::Reach reach) {
+        return WantedStatements{.caret = 12, .selection = {}, .session = sql::Dialect::Postgres, .reach = reach};
+    };
+    EXPECT_THAT(statements(at(UpToIt)), testing::ElementsAre("SELECT 1", "SELECT 2"));
+    EXPECT_THAT(statements(at(FromIt)), testing::ElementsAre("SELECT 2", "SELECT 3"));
+    EXPECT_THAT(statements(at(Itself)), testing::ElementsAre("SELECT 2"));
+}
+
+TEST_F(LanguageServiceTest, TellsTheParametersOfWhatRunsEachOnce) {
+    service_.setText("SELECT :a, :b; SELECT 1 WHERE 2 IN (:b)");
+    std::promise<std::vector<std::string>> promise;
+    service_.findStatements({.caret = std::nullopt, .selection = {}, .session = sql::Dialect::Postgres},
+                            [&](const FoundStatements& found) {
+                                std::vector<std::string> keys;
+                                for (const auto& one : found.parameters)
+                                    keys.push_back(one.key + (one.isList ? "[]" : ""));
+                                promise.set_value(keys);
+                            });
+    EXPECT_THAT(promise.get_future().get(), testing::ElementsAre("a", "b")) << "b is one value in the first of them";
+}
+
+TEST_F(LanguageServiceTest, FindsANameItsUsesAndWhatIsKnownOfIt) {
+    const catalog::View catalog(
+        {{.schema = "main", .name = "plot", .columns = {{"name", "text"}}, .comment = "a piece of ground"}}, {"main"});
+    const auto nameAt = [&](std::size_t offset) {
+        std::promise<std::optional<NameInText>> promise;
+        service_.findName(offset, catalog, [&](const base::SharedText&, const auto& name) { promise.set_value(name); });
+        return promise.get_future().get();
+    };
+    service_.setText("SELECT 1;\nSELECT p.name FROM plot p");
+    const auto alias = nameAt(17);
+    ASSERT_TRUE(alias && alias->madeAt);
+    EXPECT_EQ(alias->at, (sql::TextRange{17, 1}));
+    EXPECT_EQ(alias->madeAt, (sql::TextRange{34, 1}));
+    EXPECT_EQ(alias->uses.size(), 2U);
+    const auto table = nameAt(30);
+    ASSERT_TRUE(table && table->facts);
+    EXPECT_EQ(table->facts->heading, "plot");
+    EXPECT_EQ(table->facts->comment, "a piece of ground");
+    EXPECT_FALSE(nameAt(3)) << "a number is no name";
+}
+
+TEST_F(LanguageServiceTest, RewritesAStatementOfTheText) {
+    service_.setText("SELECT 1; select name n from plot");
+    std::promise<Result<sql::Rewritten>> promise;
+    service_.rewrite("add-as", {.caret = 15, .columns = {}}, catalog::View(),
+                     [&](const base::SharedText&, const auto& change) { promise.set_value(change); });
+    const auto change = promise.get_future().get();
+    ASSERT_TRUE(change);
+    ASSERT_EQ(change->edits.size(), 1U);
+    EXPECT_EQ(change->edits[0], (sql::TextEdit{22, 0, "as "}));
 }
 
 TEST_F(LanguageServiceTest, LaysOutTheWholeOrAPart) {

@@ -25,6 +25,10 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       strip_(new TransactionStrip(*sheet, this)),
       held_(new HeldPanel(desk, *sheet, this)),
       editor_(new SqlEditor(this)),
+      parameters_(new ParameterStrip(*sheet, *editor_, this)),
+      changes_(new QueryChanges(*sheet, *editor_, this)),
+      names_(new NameHelp(desk, *sheet, *editor_, this)),
+      snippets_(new SnippetWork(desk, *sheet, *editor_, this)),
       tray_(new Tray(*sheet, this)),
       result_(new ResultPane(desk, this)),
       splitter_(new QSplitter(Qt::Vertical, this)),
@@ -65,6 +69,7 @@ void SheetPage::makeLayout() {
     layout->addWidget(password);
     connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
     layout->addWidget(strip_);
+    layout->addWidget(parameters_);
     layout->addWidget(held_);
     layout->addWidget(new FileStrip(*sheet_, this));
     layout->addWidget(new LargeTextStrip(*sheet_, *editor_, this));
@@ -123,6 +128,16 @@ void SheetPage::followText() {
             showHints();
         });
     });
+    connect(parameters_, &ParameterStrip::runRequested, this, &SheetPage::runAtCaret);
+    connect(parameters_, &ParameterStrip::remarked, this, &SheetPage::remarked);
+    connect(changes_, &QueryChanges::parameterMade, this, [this](const QString& key, const QString& value) {
+        sheet_->giveParameter(fromQt(key), {.typed = fromQt(value)});
+    });
+    connect(changes_, &QueryChanges::remarked, this, &SheetPage::remarked);
+    connect(snippets_, &SnippetWork::remarked, this, &SheetPage::remarked);
+    connect(names_, &NameHelp::remarked, this, &SheetPage::remarked);
+    connect(names_, &NameHelp::objectRequested, this, &SheetPage::objectRequested);
+    connect(editor_, &SqlEditor::commandRequested, this, &SheetPage::commandRequested);
     connect(editor_, &SqlEditor::markClicked, this, [this](int statement) {
         if (Card* card = sheet_->cardOf(static_cast<std::size_t>(statement))) tray_->choose(card);
     });
@@ -244,10 +259,13 @@ void SheetPage::runAtCaret() {
         isRunDue_ = true;
         return;
     }
+    if (editor_->selection().empty() && snippets_->isOpenAt(editor_->caret())) return;
     sheet_->runAt(editor_->caret(), editor_->selection());
 }
 
 void SheetPage::runAll() { sheet_->runAll(); }
+void SheetPage::runUpTo() { sheet_->runUpTo(editor_->caret()); }
+void SheetPage::runFrom() { sheet_->runFrom(editor_->caret()); }
 
 /// The selection when there is one, else the whole sheet; the caret stays on its token.
 void SheetPage::format() {

@@ -7,6 +7,10 @@
 #include "app/page/page.h"
 #include "app/pages/sheet/context_band.h"
 #include "app/pages/sheet/held_panel.h"
+#include "app/pages/sheet/name_help.h"
+#include "app/pages/sheet/parameter_strip.h"
+#include "app/pages/sheet/query_changes.h"
+#include "app/pages/sheet/snippet_work.h"
 #include "app/pages/sheet/transaction_strip.h"
 #include "app/pages/sheet/tray.h"
 #include "app/result/result_pane.h"
@@ -50,9 +54,18 @@ public:
     void showInPassing(const QString& title, const std::string& statement);
     void runAtCaret();
     void runAll();
+    void runUpTo();
+    void runFrom();
     void format();
     /// Carries out the mend that is marked at the caret.
     void mend();
+    /// Changes the query at the caret.
+    [[nodiscard]] QueryChanges& changes() const { return *changes_; }
+    /// Tells what names are.
+    /// The values of its parameters.
+    [[nodiscard]] ParameterStrip& parameters() const { return *parameters_; }
+    [[nodiscard]] SnippetWork& snippets() const { return *snippets_; }
+    [[nodiscard]] NameHelp& names() const { return *names_; }
     void showBeside(bool isBeside);
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
     void toggleResult();
@@ -67,6 +80,9 @@ public:
 
 Q_SIGNALS:
     void remarked(const QString& text);
+    void commandRequested(const QString& id);
+    /// Somebody wants to see the details of what a name means.
+    void objectRequested(const pantry::app::ObjectPlace& place);
 
 private:
     void makeLayout();
@@ -96,6 +112,10 @@ private:
     work::TextReadingPtr checkedReading_;  // that the findings are about
     std::vector<sql::Finding> findings_;
     SqlEditor* editor_;
+    ParameterStrip* parameters_;
+    QueryChanges* changes_;
+    NameHelp* names_;
+    SnippetWork* snippets_;
     Tray* tray_;
     ResultPane* result_;
     QSplitter* splitter_;

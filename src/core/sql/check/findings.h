@@ -10,20 +10,13 @@
 
 #include "core/catalog/catalog_view.h"
 #include "core/sql/text/dialect.h"
+#include "core/sql/text/text_edit.h"
 
 namespace pantry::sql {
 
 enum class Severity { Error, Warning, Hint };
 
 [[nodiscard]] std::string_view severityName(Severity severity);
-
-/// A change of a text: `length` bytes at `start` make way for `text`.
-struct TextEdit {
-    std::size_t start = 0;
-    std::size_t length = 0;
-    std::string text;
-    friend bool operator==(const TextEdit&, const TextEdit&) = default;
-};
 
 /// Something in a text that is, or is likely to be, a mistake.
 struct Finding {

@@ -73,6 +73,7 @@ public:
             offerFor(at_.place());
         }
         rank();
+        result_.isStatementStart = !at_.isAfterDot() && at_.place() == Place::StatementStart;
         result_.opens = opensByItself();
         return std::move(result_);
     }
@@ -610,7 +611,7 @@ private:
 
 std::string_view completionKindName(CompletionKind kind) {
     constexpr auto kNames = std::to_array<std::string_view>(
-        {"keyword", "table", "view", "common table", "column", "alias", "function", "join", "schema"});
+        {"keyword", "table", "view", "common table", "column", "alias", "function", "join", "schema", "snippet"});
     return kNames[static_cast<std::size_t>(kind)];
 }
 

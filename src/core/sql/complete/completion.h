@@ -10,7 +10,7 @@
 
 namespace pantry::sql {
 
-enum class CompletionKind { Keyword, Table, View, CommonTable, Column, Alias, Function, Join, Schema };
+enum class CompletionKind { Keyword, Table, View, CommonTable, Column, Alias, Function, Join, Schema, Snippet };
 
 /// The kind's name as `pantry complete` prints it.
 [[nodiscard]] std::string_view completionKindName(CompletionKind kind);
@@ -32,6 +32,7 @@ struct Completion {
     std::string prefix;                 ///< what was typed of it so far
     std::vector<CompletionItem> items;  ///< best first
     std::size_t fromAt = 0;             ///< byte where a FROM goes that an item brings along
+    bool isStatementStart = false;      ///< a statement begins here
     bool opens = false;  ///< worth showing by itself: enough was typed, or what comes next is clear or little
 };
 

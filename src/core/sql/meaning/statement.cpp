@@ -30,7 +30,21 @@ const std::string& Statement::text() const { return parts_->text; }
 const Language& Statement::language() const { return parts_->language; }
 
 Statement Statement::readAs(const Language& language) const {
-    return language == parts_->language ? *this : Statement(parts_->text, language);
+    if (language == parts_->language) return *this;
+    Statement other(parts_->text, language);
+    other.values_ = values_;
+    return other;
+}
+
+Statement Statement::with(ParameterValues values) const {
+    Statement other(*this);
+    other.values_ = std::make_shared<const ParameterValues>(std::move(values));
+    return other;
+}
+
+const ParameterValues& Statement::parameters() const {
+    static const ParameterValues kNone;
+    return values_ ? *values_ : kNone;
 }
 
 const std::vector<Token>& Statement::tokens() const {

@@ -1,7 +1,11 @@
 #pragma once
 
+#include <functional>
+#include <map>
 #include <memory>
+#include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/sql/meaning/plain_reading.h"
@@ -10,6 +14,22 @@
 #include "core/sql/syntax/syntax_tree.h"
 
 namespace pantry::sql {
+
+/// What a parameter stands for: one value, or several where it alone is in the brackets of IN. nullopt is NULL.
+struct ParameterValue {
+    std::vector<std::optional<std::string>> items;
+
+    ParameterValue() : items(1) {}
+    ParameterValue(std::optional<std::string> value)
+        : items{std::move(value)} {}                                  // NOLINT(google-explicit-constructor)
+    ParameterValue(std::nullopt_t) : items(1) {}                      // NOLINT(google-explicit-constructor)
+    ParameterValue(std::string value) : items{std::move(value)} {}    // NOLINT(google-explicit-constructor)
+    ParameterValue(const char* value) : items{std::string(value)} {}  // NOLINT(google-explicit-constructor)
+    explicit ParameterValue(std::vector<std::optional<std::string>> values) : items(std::move(values)) {}
+    friend bool operator==(const ParameterValue&, const ParameterValue&) = default;
+};
+/// By the parameters' keys; see ParameterKeys.
+using ParameterValues = std::map<std::string, ParameterValue, std::less<>>;
 
 /// One statement, looked at once and handed along: its text, and what follows from it. Each part is worked out when
 /// somebody first asks for it, and kept for everybody who has a copy.
@@ -29,6 +49,10 @@ public:
     /// The same text in another language; itself when it is in that one already.
     [[nodiscard]] Statement readAs(const Language& language) const;
 
+    /// The same statement with values for its parameters; what was found out about it stays.
+    [[nodiscard]] Statement with(ParameterValues values) const;
+    [[nodiscard]] const ParameterValues& parameters() const;
+
     [[nodiscard]] const std::vector<Token>& tokens() const;
     [[nodiscard]] const SyntaxTree& tree() const;
     /// By its first words; cheaper than the tree.
@@ -40,12 +64,15 @@ public:
     /// See titleOf().
     [[nodiscard]] const std::string& title() const;
 
-    /// The same text; how it is read may differ.
-    friend bool operator==(const Statement& a, const Statement& b) { return a.text() == b.text(); }
+    /// The same text and values; how it is read may differ.
+    friend bool operator==(const Statement& a, const Statement& b) {
+        return a.text() == b.text() && a.parameters() == b.parameters();
+    }
 
 private:
     struct Parts;
     std::shared_ptr<Parts> parts_;
+    std::shared_ptr<const ParameterValues> values_;  // null without any
 };
 
 }  // namespace pantry::sql

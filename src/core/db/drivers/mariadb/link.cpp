@@ -272,12 +272,12 @@ Error MariaDbLink::lost() const {
             .hint = "The next run connects again."};
 }
 
-Result<StatementResult> MariaDbLink::run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+Result<StatementResult> MariaDbLink::run(const sql::Statement& asked, RowSink& sink,
                                          const base::Cancellation& cancellation) {
     if (!isUsable()) return lost();
     const sql::Statement statement = asked.readAs(languageOf(Engine::MariaDb, state_));
     auto bound = BoundStatement::make(
-        statement.text(), sql::Dialect::MySql, parameters,
+        statement.text(), sql::Dialect::MySql, asked.parameters(),
         [this](const std::string&, const std::optional<std::string>& value) { return literal(value); });
     if (!bound) return bound.error();
     stopping_->begin(mysql_get_socket(connection_.get()), mysql_thread_id(connection_.get()));

@@ -178,7 +178,7 @@ Status OdbcLink::end(bool isKept) {
     return {};
 }
 
-Result<StatementResult> OdbcLink::run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+Result<StatementResult> OdbcLink::run(const sql::Statement& asked, RowSink& sink,
                                       const base::Cancellation& cancellation) {
     const sql::Statement statement = asked.readAs(kDialect);
     const std::string& text = statement.text();
@@ -197,7 +197,7 @@ Result<StatementResult> OdbcLink::run(const sql::Statement& asked, const Paramet
                      .hint = "Take “reading only” off the connection, or use another one."};
     }
     // Values are written as literals: drivers disagree about what a parameter of unknown type may stand for.
-    auto bound = BoundStatement::make(text, kDialect, parameters,
+    auto bound = BoundStatement::make(text, kDialect, asked.parameters(),
                                       [](const std::string&, const std::optional<std::string>& value) {
                                           return value ? sql::quotedString(*value, kDialect) : std::string("NULL");
                                       });

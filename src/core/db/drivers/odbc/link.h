@@ -15,7 +15,7 @@ public:
     OdbcLink(EnvironmentHandle environment, ConnectionHandle connection, bool isReadOnly);
     ~OdbcLink() override;
 
-    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, RowSink& sink,
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;

@@ -426,7 +426,7 @@ Status PostgresLink::describe(const std::string& text, const base::Cancellation&
     return rows || connection_ ? Status() : Status(rows.error());  // without names the statement can run as well
 }
 
-Result<StatementResult> PostgresLink::run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+Result<StatementResult> PostgresLink::run(const sql::Statement& asked, RowSink& sink,
                                           const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
     const sql::Statement read = asked.readAs(languageOf(Engine::Postgres, state_));
@@ -448,7 +448,7 @@ Result<StatementResult> PostgresLink::run(const sql::Statement& asked, const Par
         data = tokens.back().textIn(statement);
     }
     std::vector<std::optional<std::string>> values;
-    auto bound = BoundStatement::make(command, sql::Dialect::Postgres, parameters,
+    auto bound = BoundStatement::make(command, sql::Dialect::Postgres, asked.parameters(),
                                       [&](const std::string&, const std::optional<std::string>& value) {
                                           values.push_back(value);
                                           return fmt::format("${}", values.size());

@@ -62,7 +62,7 @@ public:
     /// What every new connection is set to. Errors: those of the server.
     Status prepare(const base::Cancellation& cancellation);
 
-    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, RowSink& sink,
                                 const base::Cancellation& cancellation) override;
     void cancel() override;
     bool isUsable() override;

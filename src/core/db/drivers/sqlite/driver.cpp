@@ -1,4 +1,5 @@
 #include "core/db/drivers/sqlite/driver.h"
+#include "core/db/parameters.h"
 
 #include <sqlite3.h>
 
@@ -64,11 +65,11 @@ public:
         sqlite3_busy_handler(db_.get(), &SqliteLink::waitWhileBusy, this);
     }
 
-    Result<StatementResult> run(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> run(const sql::Statement& asked, RowSink& sink,
                                 const base::Cancellation& cancellation) override {
         running_ = &cancellation;
         const ProgressWatch watch(db_.get(), cancellation);
-        auto result = runPrepared(asked.readAs(sql::Dialect::Sqlite), parameters, sink, cancellation);
+        auto result = runPrepared(asked.readAs(sql::Dialect::Sqlite), sink, cancellation);
         running_ = nullptr;
         return result;
     }
@@ -125,7 +126,7 @@ private:
         return 1;
     }
 
-    Result<StatementResult> runPrepared(const sql::Statement& asked, const ParameterValues& parameters, RowSink& sink,
+    Result<StatementResult> runPrepared(const sql::Statement& asked, RowSink& sink,
                                         const base::Cancellation& cancellation) {
         const std::string& text = asked.text();
         if (const std::size_t zero = text.find('\0'); zero != std::string::npos) {
@@ -134,13 +135,25 @@ private:
                          .hint = "Take it out, or write the value as x'00'.",
                          .byteOffset = zero};
         }
-        auto statement = sqlite::prepare(db_.get(), text);
-        if (!statement) return cancellation.isRequested() ? stopped() : statement.error();
+        // Every parameter must have a value: the engine would take a missing one for NULL and say nothing.
+        std::vector<std::optional<std::string>> values;
+        auto bound = BoundStatement::make(text, sql::Dialect::Sqlite, asked.parameters(),
+                                          [&](const std::string&, const std::optional<std::string>& value) {
+                                              values.push_back(value);
+                                              return fmt::format("?{}", values.size());
+                                          });
+        if (!bound) return bound.error();
+        auto statement = sqlite::prepare(db_.get(), bound->text());
+        if (!statement) {
+            Error error = statement.error();
+            if (error.byteOffset) error.byteOffset = bound->originOf(*error.byteOffset);
+            return cancellation.isRequested() ? stopped() : error;
+        }
         StatementResult result;
         if (*statement == nullptr) return result;  // only comments
         const bool isPragma = asked.kind() == sql::StatementKind::Pragma;
         if (access_ == Access::Reading && !isPragma && sqlite3_stmt_readonly(statement->get()) == 0) return refusal();
-        if (Status status = bind(statement->get(), parameters, text); !status) return status.error();
+        bind(statement->get(), values);
         const auto changesBefore = sqlite3_total_changes64(db_.get());
         const int columnCount = sqlite3_column_count(statement->get());
         result.hasRows = columnCount > 0;
@@ -184,27 +197,16 @@ private:
         isQueryOnly_ = wantsReading_ = sqlite3_column_int(statement->get(), 0) != 0;
     }
 
-    /// Every parameter must have a value: the engine would take a missing one for NULL and say nothing.
-    static Status bind(sqlite3_stmt* statement, const ParameterValues& parameters, std::string_view text) {
-        const int count = sqlite3_bind_parameter_count(statement);
-        for (int i = 1; i <= count; ++i) {
-            const char* raw = sqlite3_bind_parameter_name(statement, i);
-            const std::string shown = raw == nullptr ? "?" : raw;
-            const auto found = raw == nullptr ? parameters.find(std::to_string(i)) : parameters.find(shown.substr(1));
-            if (found == parameters.end()) {
-                return Error{.kind = ErrorKind::InvalidInput,
-                             .message = fmt::format("The parameter {} has no value.", shown),
-                             .hint = "Write a value in its place, or give one.",
-                             .byteOffset = text.find(shown)};
-            }
-            if (!found->second) {
-                sqlite3_bind_null(statement, i);
+    static void bind(sqlite3_stmt* statement, const std::vector<std::optional<std::string>>& values) {
+        int place = 0;
+        for (const std::optional<std::string>& value : values) {
+            ++place;
+            if (!value) {
+                sqlite3_bind_null(statement, place);
             } else {
-                sqlite3_bind_text64(statement, i, found->second->data(), found->second->size(), SQLITE_TRANSIENT,
-                                    SQLITE_UTF8);
+                sqlite3_bind_text64(statement, place, value->data(), value->size(), SQLITE_TRANSIENT, SQLITE_UTF8);
             }
         }
-        return {};
     }
 
     static std::vector<data::Column> describe(sqlite3_stmt* statement, int count) {

@@ -1,0 +1,214 @@
+// Colours, folds, numbers and underlines.
+#include "app/editor/editor_area.h"
+
+#include <QPainter>
+#include <algorithm>
+
+#include "app/base/text.h"
+#include "app/editor/text_styles.h"
+#include "app/look/theme.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kFoldWidth = 14;
+
+long rgb(const QColor& colour) { return colour.red() | colour.green() << 8 | colour.blue() << 16; }
+
+}  // namespace
+
+void EditorArea::setReading(const work::TextReadingPtr& reading) {
+    const bool wasJson = json() != nullptr;
+    const bool hadHelpers = hasHelpers();
+    const bool isOfNow = reading->text().isCopyOf(shown.text());
+    if (isOfNow || (notes.reading() == nullptr && reading->isTooLarge())) {
+        notes.edits().forget();
+    } else if (!notes.edits().settle(reading->text())) {
+        return;  // of a text that was taken away since; the next one is on its way
+    }
+    const bool isLookedAtAnew = notes.reading() == nullptr || notes.reading()->language() != reading->language();
+    notes.setReading(reading);
+    if (hadHelpers != hasHelpers()) noteHelpers();
+    if (json() != nullptr || wasJson) showJson();
+    if (isOfNow) recolourFrom(isLookedAtAnew ? 0 : std::exchange(changedFrom_, shown.text().size()));
+    viewport()->update();
+}
+
+void EditorArea::colourUpTo(int end) {
+    const long from =
+        SendScintilla(SCI_POSITIONFROMLINE, SendScintilla(SCI_LINEFROMPOSITION, SendScintilla(SCI_GETENDSTYLED)));
+    const long length = SendScintilla(SCI_GETLENGTH);
+    const long to = std::min<long>(std::max<long>(end, from), length);
+    if (!hasHelpers()) return void(SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(length)));
+    if (!notes.isFresh()) {
+        changedFrom_ = std::min(changedFrom_, textAt(from));
+        return void(SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(to)));
+    }
+    SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(from));
+    const std::string styles = shown.breaks().spread(
+        static_cast<std::size_t>(from), static_cast<std::size_t>(to - from),
+        stylesOf(*notes.reading(), textAt(from), textAt(to)), static_cast<char>(TextStyle::Plain));
+    SendScintilla(SCI_SETSTYLINGEX, static_cast<unsigned long>(styles.size()), styles.data());
+}
+
+void EditorArea::colourAsBefore(long at, long length) {
+    if (at > SendScintilla(SCI_GETENDSTYLED)) return;  // nothing there has a colour yet
+    const long before = at > 0 ? SendScintilla(SCI_GETSTYLEAT, static_cast<unsigned long>(at - 1)) : 0;
+    SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(at));
+    SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(length), before);
+}
+
+void EditorArea::recolourFrom(std::size_t offset) {
+    long from = 0;
+    if (notes.isFresh() && json() == nullptr) {
+        const auto& statements = notes.reading()->script().statements();
+        const auto at = std::ranges::lower_bound(statements, offset, {},
+                                                 [](const auto& statement) { return statement.span.regionEnd; });
+        if (at != statements.begin()) from = static_cast<long>(shownAt((at - 1)->span.regionEnd));
+    }
+    if (from < SendScintilla(SCI_GETENDSTYLED)) SendScintilla(SCI_STARTSTYLING, static_cast<unsigned long>(from));
+    viewport()->update();
+}
+
+void EditorArea::showJson() {
+    const long length = SendScintilla(SCI_GETLENGTH);
+    setMarginWidth(kFoldMargin, json() != nullptr ? kFoldWidth : 0);
+    setMarginWidth(kRailMargin, json() != nullptr ? 0 : TextNotes::kRailWidth);
+    if (notes.isFresh()) setFoldLevels();
+    SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
+    SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);
+    if (json() == nullptr || !json()->problem) return setAccessibleDescription({});
+    const std::size_t place = notes.edits().now(json()->problem->byteOffset);
+    const auto at = std::min<long>(static_cast<long>(shownAt(place)), std::max(0L, length - 1));
+    SendScintilla(SCI_INDICATORFILLRANGE, static_cast<unsigned long>(at), std::min(1L, length));
+    const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(at));
+    setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(numberOf(line)).arg(toQt(json()->problem->message)));
+}
+
+void EditorArea::setFoldLevels() {
+    std::vector<int> deeper(static_cast<std::size_t>(lines()) + 1, 0);  // than the line before
+    std::vector<char> opens(deeper.size(), 0);
+    const auto lineOf = [this](std::uint32_t offset) {
+        return static_cast<std::size_t>(SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset)));
+    };
+    for (const exchange::JsonFold& pair : json() != nullptr ? json()->folds : std::vector<exchange::JsonFold>()) {
+        const std::size_t first = lineOf(pair.open);
+        const std::size_t last = lineOf(pair.close);
+        if (first == last) continue;
+        opens[first] = 1;
+        ++deeper[first + 1];
+        if (last + 1 < deeper.size()) --deeper[last + 1];
+    }
+    int level = SC_FOLDLEVELBASE;
+    for (std::size_t line = 0; line + 1 < deeper.size(); ++line) {
+        level += deeper[line];
+        SendScintilla(SCI_SETFOLDLEVEL, static_cast<unsigned long>(line),
+                      static_cast<long>(opens[line] != 0 ? level | SC_FOLDLEVELHEADERFLAG : level));
+    }
+}
+
+void EditorArea::fitNumbers() {
+    const auto last = static_cast<long>(shown.linesBefore()) + lines();
+    setMarginWidth(kNumberMargin, QStringLiteral("  ") + QString::number(std::max(last, 100L)));
+    const bool isCounted = !shown.breaks().empty() || shown.isPart();  // by us: the component counts what it holds
+    setMarginType(kNumberMargin, isCounted ? SymbolMargin : NumberMargin);
+}
+
+void EditorArea::paintNumbers(QPainter& painter) {
+    painter.setFont(font());
+    painter.setPen(Theme::current().colour("quiet"));
+    const long top = SendScintilla(SCI_GETFIRSTVISIBLELINE);
+    const long onScreen = SendScintilla(SCI_LINESONSCREEN) + 1;
+    const int height = textHeight(0);
+    for (long i = 0; i < onScreen; ++i) {
+        const long line = SendScintilla(SCI_DOCLINEFROMVISIBLE, static_cast<unsigned long>(top + i));
+        if (line >= lines()) return;
+        const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line));
+        if (shown.breaks().isContinued(static_cast<std::size_t>(start))) continue;
+        const QRect place(0, static_cast<int>(i) * height, marginWidth(kNumberMargin) - 3, height);
+        painter.drawText(place, Qt::AlignRight | Qt::AlignVCenter, QString::number(numberOf(line)));
+    }
+}
+
+void EditorArea::noteHelpers() {
+    setBraceMatching(hasHelpers() ? SloppyBraceMatch : NoBraceMatch);
+    if (hasHelpers()) return recolourFrom(0);
+    popup->hide();
+    const long coloured = SendScintilla(SCI_GETENDSTYLED);
+    SendScintilla(SCI_STARTSTYLING, 0UL);
+    SendScintilla(SCI_SETSTYLING, static_cast<unsigned long>(coloured), static_cast<long>(TextStyle::Plain));
+    viewport()->update();
+}
+
+void EditorArea::markHints() {
+    const std::pair<sql::Severity, int> kinds[] = {{sql::Severity::Error, kErrorHintIndicator},
+                                                   {sql::Severity::Warning, kWarningHintIndicator},
+                                                   {sql::Severity::Hint, kQuietHintIndicator}};
+    for (const auto& [severity, indicator] : kinds) {
+        SendScintilla(SCI_SETINDICATORCURRENT, indicator);
+        SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
+        for (const TextHint& hint : notes.hints()) {
+            if (hint.severity != severity) continue;
+            const unsigned long from = shownAt(notes.startOf(hint));
+            const auto length = static_cast<long>(shownAt(notes.endOf(hint))) - static_cast<long>(from);
+            SendScintilla(SCI_INDICATORFILLRANGE, from, std::max(1L, length));
+        }
+    }
+}
+
+void EditorArea::applyTheme() {
+    const Theme& theme = Theme::current();
+    const QFont font = this->font();
+    const QByteArray family = font.family().toUtf8();
+    const auto styleAll = [&](long style) {
+        SendScintilla(SCI_STYLESETFONT, static_cast<unsigned long>(style), family.constData());
+        SendScintilla(SCI_STYLESETSIZEFRACTIONAL, static_cast<unsigned long>(style),
+                      static_cast<long>(font.pointSizeF() * 100));
+        SendScintilla(SCI_STYLESETFORE, static_cast<unsigned long>(style), rgb(theme.colour("ink")));
+        SendScintilla(SCI_STYLESETBACK, static_cast<unsigned long>(style), rgb(theme.colour("card")));
+    };
+    styleAll(STYLE_DEFAULT);
+    SendScintilla(SCI_STYLECLEARALL);
+    for (const TextStyleLook& look : textStyleLooks()) {
+        styleAll(static_cast<long>(look.style));
+        const auto style = static_cast<unsigned long>(look.style);
+        SendScintilla(SCI_STYLESETFORE, style, rgb(theme.colour(look.role)));
+        SendScintilla(SCI_STYLESETBOLD, style, static_cast<long>(look.isBold));
+        SendScintilla(SCI_STYLESETITALIC, style, static_cast<long>(look.isItalic));
+    }
+    styleAll(STYLE_LINENUMBER);
+    SendScintilla(SCI_STYLESETFORE, static_cast<unsigned long>(STYLE_LINENUMBER), rgb(theme.colour("quiet")));
+    setPaper(theme.colour("card"));
+    setMarginsBackgroundColor(theme.colour("card"));
+    setMarginsForegroundColor(theme.colour("quiet"));
+    setCaretForegroundColor(theme.colour("ink"));
+    setSelectionBackgroundColor(theme.tinted(theme.colour("juniper"), 0.28));
+    SendScintilla(SCI_SETSELFORE, 0UL, 0L);
+    setMatchedBraceBackgroundColor(theme.colour("selection"));
+    setMatchedBraceForegroundColor(theme.colour("juniper"));
+    setUnmatchedBraceForegroundColor(theme.colour("tomato"));
+    setUnmatchedBraceBackgroundColor(theme.colour("card"));
+    SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kJsonIndicator), rgb(theme.colour("tomato")));
+    setFoldMarginColors(theme.colour("card"), theme.colour("card"));
+    for (unsigned long marker = SC_MARKNUM_FOLDEREND; marker <= SC_MARKNUM_FOLDEROPEN; ++marker) {
+        SendScintilla(SCI_MARKERSETFORE, marker, rgb(theme.colour("card")));
+        SendScintilla(SCI_MARKERSETBACK, marker, rgb(theme.colour("quiet")));
+    }
+    for (const auto& [indicator, role] :
+         {std::pair(kErrorHintIndicator, "tomato"), std::pair(kWarningHintIndicator, "marigold"),
+          std::pair(kQuietHintIndicator, "quiet")}) {
+        SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(indicator), rgb(theme.colour(role)));
+    }
+    SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kUseIndicator), rgb(theme.colour("juniper")));
+    SendScintilla(SCI_INDICSETALPHA, static_cast<unsigned long>(kUseIndicator), 40L);
+    SendScintilla(SCI_INDICSETOUTLINEALPHA, static_cast<unsigned long>(kUseIndicator), 90L);
+    SendScintilla(SCI_SETADDITIONALCARETFORE, static_cast<unsigned long>(rgb(theme.colour("juniper"))));
+    const QColor selected = theme.tinted(theme.colour("juniper"), 0.28);
+    SendScintilla(SCI_SETADDITIONALSELBACK, static_cast<unsigned long>(rgb(selected)));
+    SendScintilla(SCI_SETADDITIONALSELALPHA, static_cast<unsigned long>(SC_ALPHA_NOALPHA));
+    SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kErrorIndicator), rgb(theme.colour("tomato")));
+    fitNumbers();
+    recolourFrom(0);
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,367 @@
+// Changing a query and its text: written in another way, many carets, whole lines, what names are.
+#include <gmock/gmock.h>
+
+#include <QAction>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPlainTextEdit>
+
+#include "app/editor_component.h"
+#include "app/pages/object/object_page.h"
+#include "app/window_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+using testing::HasSubstr;
+using testing::StartsWith;
+using Sci = QsciScintillaBase;
+
+class EditingWindowTest : public WindowTest {
+protected:
+    /// Opens a sheet with the caret where <|> stands, once the catalog is there.
+    void open(const std::string& marked) {
+        const std::size_t caret = marked.find("<|>");
+        const std::string text = marked.substr(0, caret) + (caret == std::string::npos ? "" : marked.substr(caret + 3));
+        openSheet(toQt(text));
+        QObject::connect(page(), &SheetPage::remarked, window_.get(),
+                         [this](const QString& words) { remarks_ += words; });
+        EVENTUALLY(hasCatalog());
+        editor()->setFocus();
+        awaitReading();
+        if (caret != std::string::npos) page()->editor()->setCaret(caret);
+    }
+    /// A command as the menu has it.
+    void run(const char* command) {
+        auto* action = window_->findChild<QAction*>(QStringLiteral("command.") + QLatin1String(command));
+        ASSERT_NE(action, nullptr) << command;
+        action->trigger();
+    }
+    SheetPage* page() { return window_->currentSheet(); }
+    QsciScintilla* editor() { return find<QsciScintilla>(objectName::kEditor); }
+    void select(const std::string& part) {
+        const std::size_t at = editorText().find(part);
+        page()->editor()->select(at, at + part.size());
+    }
+    bool wasRemarked(const char* part) { return remarks_.join(QLatin1Char('\n')).contains(QLatin1String(part)); }
+    /// The bytes that an indicator marks.
+    std::vector<std::size_t> marked(int indicator) {
+        std::vector<std::size_t> starts;
+        for (std::size_t i = 0; i < editorText().size(); ++i) {
+            const auto at = static_cast<unsigned long>(i);
+            const bool isOn = editor()->SendScintilla(Sci::SCI_INDICATORVALUEAT, static_cast<unsigned long>(indicator),
+                                                      static_cast<long>(at)) != 0;
+            const bool wasOn =
+                i > 0 && editor()->SendScintilla(Sci::SCI_INDICATORVALUEAT, static_cast<unsigned long>(indicator),
+                                                 static_cast<long>(i - 1)) != 0;
+            if (isOn && !wasOn) starts.push_back(i);
+        }
+        return starts;
+    }
+    QStringList remarks_;
+};
+
+TEST_F(EditingWindowTest, UnfoldingWritesAllColumnsOrAllButTheTwoThatWereUnticked) {
+    open("SELECT *<|> FROM plot");
+    key(Qt::Key_8, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(QApplication::activePopupWidget() != nullptr);
+    auto* list = QApplication::activePopupWidget()->findChild<QListWidget*>(QLatin1String(objectName::kTickChoices));
+    ASSERT_NE(list, nullptr);
+    const int columns = list->count();
+    ASSERT_GT(columns, 4);
+    const QString first = list->item(0)->text();
+    // Typing narrows to a column, Space unticks it.
+    auto* find = QApplication::activePopupWidget()->findChild<QLineEdit*>(QLatin1String(objectName::kTickFind));
+    QTest::keyClicks(find, QStringLiteral("slope"));
+    QTest::keyClick(find, Qt::Key_Space);
+    find->clear();
+    QTest::keyClicks(find, QStringLiteral("name"));
+    QTest::keyClick(find, Qt::Key_Space);
+    QTest::keyClick(find, Qt::Key_Return);
+    EVENTUALLY(editorText() != "SELECT * FROM plot");
+    EXPECT_THAT(editorText(), StartsWith("SELECT " + fromQt(first)));
+    EXPECT_THAT(editorText(), testing::Not(HasSubstr("slope")));
+    EXPECT_THAT(editorText(), testing::Not(HasSubstr(" name")));
+    EXPECT_EQ(std::ranges::count(editorText(), ','), columns - 3);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT * FROM plot") << "one step takes it back";
+}
+
+TEST_F(EditingWindowTest, ANameIsChangedWhereverItStandsInItsStatement) {
+    open("SELECT t<|>.tag FROM tree t WHERE t.plot_id = 1;\nSELECT t.name FROM plot t");
+    key(Qt::Key_N, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(page()->editor()->carets() == 3);
+    type(QStringLiteral("apple"));
+    EXPECT_EQ(editorText(), "SELECT apple.tag FROM tree apple WHERE apple.plot_id = 1;\nSELECT t.name FROM plot t")
+        << "the other statement's t is another one";
+    key(Qt::Key_Escape);
+    EXPECT_EQ(page()->editor()->carets(), 1);
+}
+
+TEST_F(EditingWindowTest, WhatTheDatabaseHasIsNotRenamedFromHere) {
+    open("SELECT name<|> FROM plot");
+    key(Qt::Key_N, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(wasRemarked("Only names that the statement makes"));
+    EXPECT_EQ(page()->editor()->carets(), 1);
+}
+
+TEST_F(EditingWindowTest, ASubqueryBecomesACommonTableWhoseNameIsTypedOnce) {
+    open("SELECT name FROM plot WHERE plot_id IN (SELECT<|> plot_id FROM tree)");
+    run("query.subquery-to-common-table");
+    EVENTUALLY(page()->editor()->carets() == 2);
+    type(QStringLiteral("planted"));
+    EXPECT_EQ(editorText(),
+              "WITH planted AS (\nSELECT plot_id FROM tree\n)\n"
+              "SELECT name FROM plot WHERE plot_id IN (SELECT * FROM planted)");
+}
+
+TEST_F(EditingWindowTest, WhatCannotBeChangedIsSaid) {
+    open("SELECT 1<|>");
+    run("query.swap-join");
+    EVENTUALLY(wasRemarked("There is no join at the cursor."));
+    EXPECT_EQ(editorText(), "SELECT 1");
+}
+
+TEST_F(EditingWindowTest, EveryWayOfRewritingIsACommandThatWorksInTheWindow) {
+    open("select t.tag, p.name n from tree t join plot p on p.plot_id = t.plot_id where t.tree_id = 7<|>");
+    const auto change = [&](const char* way, const char* expected) {
+        const std::string before = editorText();
+        run(way);
+        EVENTUALLY(editorText() != before);
+        EXPECT_THAT(editorText(), HasSubstr(expected)) << way;
+        awaitReading();
+    };
+    change("query.literal-to-parameter", "t.tree_id = :tree_id");
+    change("query.add-as", "p.name as n");
+    change("query.swap-join", "plot as p join tree as t");
+    change("query.wrap-in-count", "select count(*) from (");
+}
+
+TEST_F(EditingWindowTest, TheNextOccurrencesAreChosenOneByOneOrAllAtOnce) {
+    open("SELECT na<|>me, name AS n, Name FROM plot");
+    key(Qt::Key_D, Qt::ControlModifier);
+    EXPECT_EQ(page()->editor()->selection(), "name");
+    key(Qt::Key_D, Qt::ControlModifier);
+    EXPECT_EQ(page()->editor()->carets(), 2);
+    type(QStringLiteral("soil"));
+    EXPECT_EQ(editorText(), "SELECT soil, soil AS n, Name FROM plot") << "other letters are another word";
+    key(Qt::Key_Z, Qt::ControlModifier);
+    key(Qt::Key_Escape);
+    page()->editor()->select(0, 0);
+    open("a b a b a<|>");
+    key(Qt::Key_A, Qt::ControlModifier | Qt::AltModifier);
+    EXPECT_EQ(page()->editor()->carets(), 3);
+}
+
+TEST_F(EditingWindowTest, CaretsStandBelowEachOtherAndWriteTogether) {
+    open("<|>one\ntwo\nthree");
+    key(Qt::Key_Down, Qt::ControlModifier | Qt::AltModifier);
+    key(Qt::Key_Down, Qt::ControlModifier | Qt::AltModifier);
+    type(QStringLiteral("- "));
+    EXPECT_EQ(editorText(), "- one\n- two\n- three");
+    key(Qt::Key_Escape);
+    type(QStringLiteral("x"));
+    EXPECT_EQ(std::ranges::count(editorText(), 'x'), 1);
+}
+
+TEST_F(EditingWindowTest, AClickWithAltAddsACaret) {
+    open("<|>one\ntwo");
+    const auto pointOf = [&](long place) {
+        return QPoint(static_cast<int>(editor()->SendScintilla(Sci::SCI_POINTXFROMPOSITION, 0UL, place)) + 1,
+                      static_cast<int>(editor()->SendScintilla(Sci::SCI_POINTYFROMPOSITION, 0UL, place)) + 4);
+    };
+    QTest::mouseClick(editor()->viewport(), Qt::LeftButton, Qt::AltModifier, pointOf(4));
+    EXPECT_EQ(page()->editor()->carets(), 2);
+    type(QStringLiteral("*"));
+    EXPECT_EQ(editorText(), "*one\n*two");
+}
+
+TEST_F(EditingWindowTest, LinesMoveAreDoubledJoinedAndSorted) {
+    open("SELECT\n    c,\n    b,\n    a<|>\nFROM t");
+    select("    c,\n    b,\n    a");
+    run("editor.sort");
+    EXPECT_EQ(editorText(), "SELECT\n    a,\n    b,\n    c\nFROM t");
+    page()->editor()->setCaret(8);
+    key(Qt::Key_Down, Qt::AltModifier);
+    EXPECT_EQ(editorText(), "SELECT\n    b,\n    a,\n    c\nFROM t");
+    key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(editorText(), "SELECT\n    b,\n    a,\n    a,\n    c\nFROM t");
+    key(Qt::Key_Z, Qt::ControlModifier);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    select("    a,\n    b,\n    c");
+    key(Qt::Key_J, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(editorText(), "SELECT\n    a, b, c\nFROM t");
+    select("FROM");
+    key(Qt::Key_L, Qt::ControlModifier | Qt::AltModifier);
+    EXPECT_THAT(editorText(), HasSubstr("\nfrom t"));
+}
+
+TEST_F(EditingWindowTest, TheUsesOfANameAreMarkedOnceTheCaretRests) {
+    constexpr int kUses = 13;
+    open("SELECT p<|>.name FROM plot p WHERE p.soil = 'loam'");
+    EVENTUALLY(marked(kUses).size() == 3);
+    EXPECT_EQ(marked(kUses), (std::vector<std::size_t>{7, 24, 32}));
+    page()->editor()->setCaret(2);
+    EVENTUALLY(marked(kUses).empty());
+}
+
+TEST_F(EditingWindowTest, TheDefinitionStandsBelowTheLineUntilEsc) {
+    open("SELECT name FROM plot<|>");
+    key(Qt::Key_Space, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(find<QPlainTextEdit>(objectName::kDefinitionCode) != nullptr);
+    auto* code = find<QPlainTextEdit>(objectName::kDefinitionCode);
+    EVENTUALLY(code->toPlainText().contains(QLatin1String("CREATE TABLE")));
+    QStringList words;
+    for (const QLabel* label : find(objectName::kDefinitionInset)->findChildren<QLabel*>()) words += label->text();
+    EXPECT_TRUE(words.contains(QLatin1String("table"))) << fromQt(words.join(QLatin1Char('|')));
+    key(Qt::Key_Escape);
+    EVENTUALLY(find(objectName::kDefinitionInset) == nullptr);
+    EXPECT_TRUE(page()->isVisible());
+}
+
+TEST_F(EditingWindowTest, ADefinitionGoesWhenSomebodyWritesOn) {
+    open("WITH w AS (SELECT 1 AS one) SELECT * FROM w<|>");
+    key(Qt::Key_Space, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(find<QPlainTextEdit>(objectName::kDefinitionCode) != nullptr);
+    EXPECT_EQ(find<QPlainTextEdit>(objectName::kDefinitionCode)->toPlainText(), QStringLiteral("SELECT 1 AS one"));
+    type(QStringLiteral(" "));
+    EVENTUALLY(find(objectName::kDefinitionInset) == nullptr);
+}
+
+TEST_F(EditingWindowTest, AClickWithCtrlGoesToWhatTheTextMakesOrToTheDetails) {
+    open("WITH w AS (SELECT 1 AS one) SELECT w.one FROM w JOIN plot ON true");
+    const auto clickOn = [&](std::size_t place) {
+        const auto at = static_cast<long>(place);
+        const QPoint point(static_cast<int>(editor()->SendScintilla(Sci::SCI_POINTXFROMPOSITION, 0UL, at)) + 3,
+                           static_cast<int>(editor()->SendScintilla(Sci::SCI_POINTYFROMPOSITION, 0UL, at)) + 4);
+        QTest::mouseClick(editor()->viewport(), Qt::LeftButton, Qt::ControlModifier, point);
+    };
+    clickOn(editorText().find("w.one"));
+    EVENTUALLY(page()->editor()->selection() == "w");
+    EXPECT_EQ(page()->editor()->selectionStart(), 5U);
+    clickOn(editorText().find("plot"));
+    EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr && window_->findChild<ObjectPage*>()->isVisible());
+    EXPECT_EQ(window_->findChild<ObjectPage*>()->object().object.name, "plot");
+}
+
+TEST_F(EditingWindowTest, ParametersAreAskedForWithTheirTypesAndRemembered) {
+    open("SELECT name FROM plot WHERE plot_id IN (:plots) AND leased_until < :until<|>");
+    EVENTUALLY(find(objectName::kParameterStrip) != nullptr);
+    QStringList words;
+    for (const QLabel* label : find(objectName::kParameterStrip)->findChildren<QLabel*>()) words += label->text();
+    EXPECT_THAT(fromQt(words.join(QLatin1Char('|')).toLower()),
+                testing::AllOf(HasSubstr("list of integer"), HasSubstr("date")));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(wasRemarked("The parameter :plots has no value yet."));
+    EVENTUALLY(QApplication::focusWidget() != nullptr &&
+               QApplication::focusWidget()->property("parameter").toString() == QLatin1String("plots"));
+    EXPECT_EQ(card(0), nullptr) << "nothing ran";
+    type(QStringLiteral("1, 2"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    type(QStringLiteral("2999-01-01"));
+    key(Qt::Key_Return);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Done) << (card(0)->error() ? card(0)->error()->text() : "");
+    desk_->flush();
+    closeWindow();
+    openWindow();
+    EVENTUALLY(window_->currentSheet() != nullptr && find(objectName::kParameterStrip) != nullptr);
+    const auto fields = find(objectName::kParameterStrip)->findChildren<QLineEdit*>();
+    ASSERT_EQ(fields.size(), 2);
+    EXPECT_EQ(fields[0]->text(), QLatin1String("1, 2")) << "values stay with the sheet";
+}
+
+TEST_F(EditingWindowTest, ParametersStripGoesWhereThereAreNone) {
+    open("SELECT :one;\nSELECT 2<|>");
+    EVENTUALLY(hasCatalog());
+    awaitReading();
+    page()->editor()->setCaret(3);
+    EVENTUALLY(find(objectName::kParameterStrip) != nullptr);
+    page()->editor()->setCaret(editorText().size());
+    EVENTUALLY(find(objectName::kParameterStrip) == nullptr);
+}
+
+TEST_F(EditingWindowTest, AValueThatBecomesAParameterKeepsItsValue) {
+    open("SELECT name FROM plot WHERE plot_id = 2<|>");
+    key(Qt::Key_P, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(editorText() == "SELECT name FROM plot WHERE plot_id = :plot_id");
+    EVENTUALLY(find(objectName::kParameterStrip) != nullptr);
+    EXPECT_EQ(find<QLineEdit>(objectName::kParameterValue)->text(), QLatin1String("2"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->run().rowCount(), 1U);
+    key(Qt::Key_R, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(isOver(1));
+    EXPECT_EQ(card(1)->run().rowCount(), 1U) << "the same again, with its value";
+}
+
+TEST_F(EditingWindowTest, StatementsRunUpToTheCaretOrFromIt) {
+    open("SELECT 1;\nSELECT 2<|>;\nSELECT 3;");
+    run("run.upTo");
+    EVENTUALLY(isOver(1));
+    EXPECT_EQ(card(2), nullptr);
+    run("run.from");
+    EVENTUALLY(isOver(3));
+    EXPECT_EQ(card(3)->run().statement().text(), "SELECT 3");
+}
+
+TEST_F(EditingWindowTest, ASnippetIsTakenFromTheListAndItsPlacesAreFilledInEverywhere) {
+    open("<|>");
+    type(QStringLiteral("dupl"));
+    EVENTUALLY(page()->editor()->isCompleting());
+    key(Qt::Key_Tab);
+    EVENTUALLY(editorText().starts_with("SELECT «column», count(*) AS how_many\nFROM «table»\nGROUP BY «column»"));
+    EXPECT_EQ(page()->editor()->carets(), 2) << "the column stands twice";
+    type(QStringLiteral("slope"));
+    key(Qt::Key_Tab);
+    EVENTUALLY(page()->editor()->isCompleting());  // tables are offered
+    type(QStringLiteral("plo"));
+    key(Qt::Key_Tab);
+    EXPECT_THAT(editorText(), HasSubstr("FROM plot\nGROUP BY slope"));
+    key(Qt::Key_Tab);
+    EXPECT_EQ(page()->editor()->caret(), editorText().size());
+    awaitReading();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Done);
+}
+
+TEST_F(EditingWindowTest, PlacesInCommentsAndStringsChangeTogetherAndAnOpenOneDoesNotRun) {
+    desk_->preferences().putSnippet({"noted", "Noted", "-- «who»\nSELECT '«who»' AS who, '«what»' AS what;", {}});
+    open("noted<|>");
+    page()->editor()->complete();
+    EVENTUALLY(page()->editor()->isCompleting());
+    key(Qt::Key_Down);
+    key(Qt::Key_Up);
+    key(Qt::Key_Tab);
+    EVENTUALLY(page()->editor()->carets() == 2);
+    type(QStringLiteral("ada"));
+    EXPECT_EQ(editorText(), "-- ada\nSELECT 'ada' AS who, '«what»' AS what;");
+    key(Qt::Key_Escape);
+    awaitReading();
+    page()->editor()->setCaret(12);
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(wasRemarked("not filled in yet"));
+    EXPECT_EQ(card(0), nullptr);
+}
+
+TEST_F(EditingWindowTest, ARepeatedPartFollowsTheTable) {
+    open("insertr<|>");
+    page()->editor()->complete();
+    EVENTUALLY(page()->editor()->isCompleting());
+    key(Qt::Key_Tab);
+    EVENTUALLY(editorText().starts_with("INSERT INTO «table»"));
+    type(QStringLiteral("warden"));
+    if (page()->editor()->isCompleting()) key(Qt::Key_Tab);
+    key(Qt::Key_Tab);
+    EVENTUALLY(editorText().starts_with("INSERT INTO warden (warden_id, "));
+    EXPECT_THAT(editorText(), HasSubstr("VALUES (:warden_id, "));
+    awaitReading();
+    page()->editor()->setCaret(3);
+    EVENTUALLY(find(objectName::kParameterStrip) != nullptr);
+}
+
+}  // namespace
+}  // namespace pantry::app
