@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <future>
 #include <memory>
 
 #include "cli/command.h"
@@ -10,7 +12,9 @@
 #include "core/sql/layout/format_choice.h"
 #include "core/sql/layout/formatter.h"
 #include "core/sql/syntax/splitter.h"
+#include "core/store/passwords.h"
 #include "core/store/settings.h"
+#include "core/work/server_check.h"
 
 namespace pantry::cli {
 namespace {
@@ -126,10 +130,24 @@ void addSplit(CLI::App& app, Context& context) {
 
 namespace {
 
+/// What the server of the connection says of the statements, without running them.
+Result<std::vector<sql::Finding>> askServer(const Context& context, const std::string& connection,
+                                            const sql::Script& script) {
+    auto found = findConnection(context, connection);
+    if (!found) return found.error();
+    db::Session session(found->profile, store::passwordProvider(found->password));
+    std::promise<Result<std::vector<db::Session::Opinion>>> said;
+    session.check(work::statementsOf(script), [&](auto opinions) { said.set_value(std::move(opinions)); });
+    const Result<std::vector<db::Session::Opinion>> opinions = said.get_future().get();
+    if (!opinions) return opinions.error();
+    return work::serverFindings(script, *opinions);
+}
+
 std::string findingJson(const sql::Finding& f) {
     std::string out =
         fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{})", exchange::jsonString(f.rule),
                     sql::severityName(f.severity), f.start, f.length, exchange::jsonString(f.message));
+    if (f.rule == work::kServerRule) out += R"(,"source":"server")";
     if (f.fix) {
         out += fmt::format(R"(,"fix":{{"start":{},"length":{},"text":{}}})", f.fix->start, f.fix->length,
                            exchange::jsonString(f.fix->text));
@@ -171,6 +189,7 @@ void addCheck(CLI::App& app, Context& context) {
         std::vector<std::string> without;
         bool asJson = false;
         bool listsRules = false;
+        bool asksServer = false;
     };
     auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("check", "Find mistakes in SQL without running it");
@@ -179,6 +198,7 @@ void addCheck(CLI::App& app, Context& context) {
         "statement it stands in or above:  -- pantry: allow delete-without-where\n"
         "With --json:\n"
         "  [{\"rule\":…,\"severity\":…,\"start\":byte,\"length\":bytes,\"message\":…,\n"
+        "    \"source\":\"server\" (of what a server says),\n"
         "    \"fix\":{\"start\":byte,\"length\":bytes,\"text\":…}}, …]");
     o->input.addTo(*command, true);
     o->dialect.addTo(*command);
@@ -186,10 +206,19 @@ void addCheck(CLI::App& app, Context& context) {
     command->add_option("--without", o->without, "Leave out a rule; may be given several times")
         ->type_name("RULE")
         ->check(CLI::IsMember(ruleNames()));
+    command->add_flag("--on-server", o->asksServer,
+                      "Also ask the server of --connection what it says, without running anything");
     command->add_flag("--json", o->asJson, "Write JSON to standard output");
     command->add_flag("--rules", o->listsRules, "List the rules and do nothing else");
     command->callback([o, &context] {
         if (o->listsRules) return listRules();
+        if (o->asksServer && o->catalog.connection.empty()) {
+            fail(context, {.kind = ErrorKind::InvalidInput,
+                           .message = "--on-server needs a server.",
+                           .hint = "Say which with --connection."});
+            context.exitCode = kWrongUse;
+            return;
+        }
         const auto language = o->catalog.languageOf(o->dialect, context);
         if (!language) {
             fail(context, language.error());
@@ -207,7 +236,16 @@ void addCheck(CLI::App& app, Context& context) {
         std::string lines;
         base::LineFinder finder(*text);
         int exitCode = kAllWell;
-        for (const sql::Finding& f : sql::checkScript(*text, *language, *options)) {
+        std::vector<sql::Finding> findings = sql::checkScript(*text, *language, *options);
+        if (o->asksServer) {
+            sql::Script script(*language);
+            script.setText(*text);
+            auto said = askServer(context, o->catalog.connection, script);
+            if (!said) return fail(context, said.error());
+            findings.insert(findings.end(), said->begin(), said->end());
+            std::ranges::stable_sort(findings, {}, &sql::Finding::start);
+        }
+        for (const sql::Finding& f : findings) {
             if (o->asJson) {
                 json.add(findingJson(f));
             } else {

@@ -307,6 +307,17 @@ TEST_F(EditingWindowTest, StatementsRunUpToTheCaretOrFromIt) {
     EXPECT_EQ(card(3)->run().statement().text(), "SELECT 3");
 }
 
+TEST_F(EditingWindowTest, TheServerIsAskedWithoutRunningAnything) {
+    open("SELECT name FROM plot;\nSELECT length(name, 2) FROM plot;\nDELETE FROM tree WHERE tree_id = :one");
+    key(Qt::Key_K, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(wasRemarked("Of 3 statements, the server refuses 1."));
+    const auto hints = page()->editor()->hints();
+    ASSERT_FALSE(hints.empty());
+    EXPECT_TRUE(
+        std::ranges::any_of(hints, [](const TextHint& one) { return one.message.contains(QLatin1String("length")); }));
+    EXPECT_EQ(card(0), nullptr);
+}
+
 TEST_F(EditingWindowTest, ASnippetIsTakenFromTheListAndItsPlacesAreFilledInEverywhere) {
     open("<|>");
     type(QStringLiteral("dupl"));

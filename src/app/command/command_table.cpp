@@ -135,6 +135,8 @@ void addQuery(std::vector<Command>& all) {
     Menu menu(all, "&Query");
     menu.add("editor.complete", "Complete", "Offer what can stand at the cursor", {"Ctrl+Space"}, Sheet);
     menu.add("editor.mend", "Mend what is marked", "Mend the mark at the cursor", {"Alt+Return"}, Sheet);
+    menu.add("query.check", "Check on the server", "Ask the server about every statement, without running any",
+             {"Ctrl+Alt+K"}, Sheet, "prepare validate verify compile");
     menu.add("snippet.insert", "Insert a snippet…", "Put a template with places to fill in at the cursor",
              {"Ctrl+Alt+S"}, Sheet, "template live boilerplate");
     menu.add("query.definition", "Definition in place", "Show below the line what the name at the cursor is",

@@ -55,7 +55,7 @@ EditorArea::EditorArea(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {
     SendScintilla(SCI_INDICSETSTYLE, kJsonIndicator, INDIC_SQUIGGLE);
     for (const int hint : {kErrorHintIndicator, kWarningHintIndicator, kQuietHintIndicator})
         SendScintilla(SCI_INDICSETSTYLE, static_cast<unsigned long>(hint), INDIC_SQUIGGLE);
-    SendScintilla(SCI_INDICSETSTYLE, kParameterIndicator, INDIC_DOTS);
+    SendScintilla(SCI_INDICSETSTYLE, kPlaceIndicator, INDIC_DOTS);
     SendScintilla(SCI_INDICSETSTYLE, kUseIndicator, INDIC_STRAIGHTBOX);
     SendScintilla(SCI_INDICSETUNDER, kUseIndicator, 1L);
     bindEditorKeys(*this);
@@ -167,7 +167,10 @@ bool EditorArea::closesOne() {
         return true;
     }
     const bool isFilling = filling_ && !filling_->isOver();
-    if (isFilling) filling_->finish();
+    if (isFilling) {
+        filling_->finish();
+        markPlaces();
+    }
     if (carets() < 2) return isFilling;
     const auto main = static_cast<unsigned long>(SendScintilla(SCI_GETMAINSELECTION));
     const long caret = SendScintilla(SCI_GETSELECTIONNCARET, main);
@@ -178,6 +181,16 @@ bool EditorArea::closesOne() {
 void EditorArea::focusOutEvent(QFocusEvent* event) {
     popup->hide();
     QsciScintilla::focusOutEvent(event);
+}
+
+void EditorArea::hideEvent(QHideEvent* event) {
+    showInset(nullptr);
+    QsciScintilla::hideEvent(event);
+}
+
+void EditorArea::resizeEvent(QResizeEvent* event) {
+    QsciScintilla::resizeEvent(event);
+    if (inset_ != nullptr) placeInset();
 }
 
 void EditorArea::wheelEvent(QWheelEvent* event) {

@@ -25,7 +25,8 @@ public:
     /// Of what is marked in the text; a later one lies above the others where they meet.
     enum Indicator {
         kErrorIndicator = 9,
-        kParameterIndicator,
+        kPlaceIndicator,  ///< of a template
+
         kJsonIndicator,
         kQuietHintIndicator,
         kUseIndicator,
@@ -155,6 +156,8 @@ protected:
     bool waitsForOffer(const QKeyEvent* event);
     bool takesPopupKey(QKeyEvent* event);
     void focusOutEvent(QFocusEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
     /// At the edge of a part, the wheel goes on into the next one.
     void wheelEvent(QWheelEvent* event) override;
@@ -200,6 +203,7 @@ private:
     bool takesSnippetKey(const QKeyEvent* event);
     void goToPlace(bool isNext);
     void enterPlace();
+    void markPlaces();
     void renewRepeated();
     void narrowChoices();
     void fillPlaceWith(const std::string& text);

@@ -1,4 +1,5 @@
 // Many carets, whole lines, and what is shown below the line of the caret.
+#include <QLayout>
 #include <QMouseEvent>
 #include <algorithm>
 
@@ -182,7 +183,7 @@ void EditorArea::showInset(QWidget* inset) {
     if (inset_ != nullptr) inset_->deleteLater();
     inset_ = inset;
     if (inset == nullptr) return;
-    inset->setParent(owner_);
+    inset->setParent(owner_->window());  // it may reach over what is below the text
     placeInset();
     inset->show();
     inset->raise();
@@ -191,13 +192,17 @@ void EditorArea::showInset(QWidget* inset) {
 /// Below the line of the caret, or above it where there is more room.
 void EditorArea::placeInset() {
     if (inset_ == nullptr) return;
+    const QWidget* room = inset_->parentWidget();
     const long caret = SendScintilla(SCI_GETCURRENTPOS);
     const QPoint inArea(textLeft(), static_cast<int>(SendScintilla(SCI_POINTYFROMPOSITION, 0UL, caret)));
-    const QPoint line = viewport()->mapTo(owner_, inArea);
-    const int below = owner_->height() - line.y() - textHeight(0) - 2 * kInsetApart;
-    const int above = line.y() - 2 * kInsetApart;
-    const int width = std::min(owner_->width() - line.x() - 24, inset_->maximumWidth());
-    const int wanted = inset_->hasHeightForWidth() ? inset_->heightForWidth(width) : inset_->sizeHint().height();
+    const QPoint line = viewport()->mapTo(room, inArea);
+    const int below = room->height() - line.y() - textHeight(0) - 4 * kInsetApart;
+    const int above = line.y() - 4 * kInsetApart;
+    const int width = std::min({owner_->width() - textLeft() - 24, inset_->maximumWidth(), room->width() - line.x()});
+    inset_->setFixedWidth(width);
+    inset_->layout()->activate();
+    const int least = inset_->layout()->hasHeightForWidth() ? inset_->layout()->totalHeightForWidth(width) : 0;
+    const int wanted = std::max(least, inset_->layout()->totalSizeHint().height());
     const bool isBelow = below >= wanted || below >= above;
     const int height = std::min(wanted, isBelow ? below : above);
     const int top = isBelow ? line.y() + textHeight(0) + kInsetApart : line.y() - kInsetApart - height;

@@ -199,6 +199,7 @@ void EditorArea::applyTheme() {
           std::pair(kQuietHintIndicator, "quiet")}) {
         SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(indicator), rgb(theme.colour(role)));
     }
+    SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kPlaceIndicator), rgb(theme.colour("beet")));
     SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kUseIndicator), rgb(theme.colour("juniper")));
     SendScintilla(SCI_INDICSETALPHA, static_cast<unsigned long>(kUseIndicator), 40L);
     SendScintilla(SCI_INDICSETOUTLINEALPHA, static_cast<unsigned long>(kUseIndicator), 90L);

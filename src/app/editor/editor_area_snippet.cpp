@@ -47,14 +47,29 @@ void EditorArea::goToPlace(bool isNext) {
     renewRepeated();
     const bool isThere = isNext ? filling_->next() : filling_->previous();
     if (isThere || !isNext) return enterPlace();
+    markPlaces();
     const auto end = shownAt(filling_->end());
     SendScintilla(SCI_SETSELECTION, end, static_cast<long>(end));
     SendScintilla(SCI_SCROLLCARET);
 }
 
+/// Places are underlined while one goes through them.
+void EditorArea::markPlaces() {
+    SendScintilla(SCI_SETINDICATORCURRENT, kPlaceIndicator);
+    SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
+    if (!filling_ || filling_->isOver()) return;
+    for (const snippet::Place& place : filling_->rendered().places) {
+        for (const sql::TextRange& range : place.ranges) {
+            const unsigned long from = shownAt(range.start);
+            SendScintilla(SCI_INDICATORFILLRANGE, from, static_cast<long>(shownAt(range.start + range.length) - from));
+        }
+    }
+}
+
 void EditorArea::enterPlace() {
     choices_.clear();
     isPlaceTouched_ = false;
+    markPlaces();
     if (filling_->isOver()) {
         const auto end = shownAt(filling_->end());
         return void(SendScintilla(SCI_SETSELECTION, end, static_cast<long>(end)));

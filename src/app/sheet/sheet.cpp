@@ -10,6 +10,7 @@
 #include "app/look/theme.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/meaning/statement.h"
+#include "core/work/server_check.h"
 
 namespace pantry::app {
 namespace {
@@ -151,6 +152,26 @@ void Sheet::check(std::function<void(const work::TextReadingPtr&, const std::vec
     service_.check(session_.knownCatalog(), [guard = QPointer<QObject>(this), told = std::move(told)](
                                                 const work::TextReadingPtr& reading, const auto& findings) {
         onWindowThread(guard, [told, reading, findings] { told(reading, findings); });
+    });
+}
+
+void Sheet::checkOnServer(
+    std::function<void(const work::TextReadingPtr&, const Result<std::vector<sql::Finding>>&)> told) {
+    if (checking_ != nullptr) return Q_EMIT remarked(tr("The server is being asked already."));
+    checking_ = session_.another();
+    if (checking_ == nullptr) return noteNowhere();
+    whenRead([this, told = std::move(told)] {
+        checking_->check(
+            work::statementsOf(reading_->script()), [this, guard = QPointer<QObject>(this), reading = reading_,
+                                                     told](Result<std::vector<db::Session::Opinion>> opinions) {
+                Result<std::vector<sql::Finding>> found =
+                    opinions ? Result<std::vector<sql::Finding>>(work::serverFindings(reading->script(), *opinions))
+                             : Result<std::vector<sql::Finding>>(opinions.error());
+                onWindowThread(guard, [this, told, reading, found = std::move(found)] {
+                    destroyInBackground(std::exchange(checking_, nullptr));
+                    told(reading, found);
+                });
+            });
     });
 }
 

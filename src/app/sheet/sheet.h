@@ -63,6 +63,8 @@ public:
     void complete(std::size_t caret, std::function<void(const sql::Completion&)> told);
     /// Tells what can be found out about the text, with the reading that it is about.
     void check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told);
+    /// Asks the server what it says of the statements, without running them; in a session of its own.
+    void checkOnServer(std::function<void(const work::TextReadingPtr&, const Result<std::vector<sql::Finding>>&)> told);
     /// Lays out the text or a part of it; tells what to change.
     void format(const work::LanguageService::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
     /// What answers about the text. Each answer comes from another thread; whileSame() brings it here.
@@ -191,6 +193,7 @@ private:
     work::LanguageService service_;
     work::ParameterMemory parameters_;
     std::vector<sql::Statement> lastRun_;
+    std::shared_ptr<db::Session> checking_;  // while a server is asked
     work::DocumentSession session_;
     work::DocumentRuns runs_;
 };

@@ -142,6 +142,7 @@ void MainWindow::bindQueryCommands() {
     bind("editor.complete", [this] { currentSheet()->editor()->complete(); });
     bind("editor.mend", onSheet(&SheetPage::mend));
     bind("sheet.format", onSheet(&SheetPage::format));
+    bind("query.check", onSheet(&SheetPage::checkOnServer));
     bind("snippet.insert", [this] { currentSheet()->snippets().offerAll(); });
     bind("query.definition", [this] { currentSheet()->names().showDefinition(); });
     bind("query.unfold", [this] { currentSheet()->changes().unfold(); });

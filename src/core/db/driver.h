@@ -105,6 +105,12 @@ public:
     virtual Result<StatementResult> run(const sql::Statement& statement, RowSink& sink,
                                         const base::Cancellation& cancellation) = 0;
 
+    /// Has the engine read a statement without running it. False where it cannot tell before it runs. Errors: what it
+    /// would say against it; parameters may be without values.
+    virtual Result<bool> check(const sql::Statement& /*statement*/, const base::Cancellation& /*cancellation*/) {
+        return false;
+    }
+
     /// Opens or closes the line for the statement that is run next; leave() must follow it. Errors: those of the
     /// engine.
     virtual Status enter(Access /*access*/, const base::Cancellation& /*cancellation*/) { return {}; }

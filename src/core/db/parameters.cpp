@@ -38,6 +38,16 @@ Result<BoundStatement> BoundStatement::make(std::string_view statement, const sq
     return out;
 }
 
+sql::ParameterValues anyValues(const sql::Statement& statement) {
+    sql::ParameterValues values;
+    sql::ParameterKeys keys;
+    for (const sql::Token& token : statement.tokens()) {
+        if (!sql::isOpenParameter(token, statement.text(), statement.kind())) continue;
+        values.emplace(keys.next(token.textIn(statement.text())), std::nullopt);
+    }
+    return values;
+}
+
 std::size_t BoundStatement::originOf(std::size_t byteOffset) const {
     std::size_t shiftFrom = 0;
     std::size_t shiftTo = 0;

@@ -38,4 +38,7 @@ private:
     std::vector<Change> changes_;
 };
 
+/// A value for each open parameter of a statement, none of which matters: for a statement that is only looked at.
+[[nodiscard]] sql::ParameterValues anyValues(const sql::Statement& statement);
+
 }  // namespace pantry::db

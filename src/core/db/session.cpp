@@ -324,6 +324,24 @@ RunHandle Session::loadCatalog(catalog::Request request, std::function<void(Resu
         std::move(callback));
 }
 
+RunHandle Session::check(std::vector<sql::Statement> statements,
+                         std::function<void(Result<std::vector<Opinion>>)> callback) {
+    return read<std::vector<Opinion>>(
+        [statements = std::move(statements)](EngineConnection& connection,
+                                             const base::Cancellation& cancellation) -> Result<std::vector<Opinion>> {
+            std::vector<Opinion> opinions;
+            for (const sql::Statement& statement : statements) {
+                if (cancellation.isRequested()) return stopped();
+                const Result<bool> known = connection.check(statement, cancellation);
+                if (!known && endsConnection(known.error().kind)) return known.error();
+                opinions.push_back(known ? Opinion{.isKnown = *known, .error = {}}
+                                         : Opinion{.isKnown = true, .error = known.error()});
+            }
+            return opinions;
+        },
+        std::move(callback));
+}
+
 RunHandle Session::readDefinition(catalog::ObjectName object,
                                   std::function<void(Result<catalog::Definition>)> callback) {
     return read<catalog::Definition>(

@@ -149,6 +149,12 @@ public:
     RunHandle loadCatalog(catalog::Request request, std::function<void(Result<catalog::CatalogPtr>)> callback);
 
     /// Reads the statements that make an object and calls back once; the handle can stop it.
+    /// What the server says of statements without running them, in their order.
+    struct Opinion {
+        bool isKnown = true;         ///< it could tell
+        std::optional<Error> error;  ///< what it says against it
+    };
+    RunHandle check(std::vector<sql::Statement> statements, std::function<void(Result<std::vector<Opinion>>)> callback);
     RunHandle readDefinition(catalog::ObjectName object, std::function<void(Result<catalog::Definition>)> callback);
 
     /// Whether a change begins a transaction that stays open until somebody ends it. Holds from the next run on.

@@ -48,6 +48,32 @@ protected:
     }
 };
 
+TEST_P(EnginesTest, AStatementIsCheckedWithoutBeingRun) {
+    Line line(profile());
+    line.run("DROP TABLE IF EXISTS checked");
+    line.run("CREATE TABLE checked (id int, name varchar(40))");
+    const auto opinionsOn = [&](std::vector<sql::Statement> statements) {
+        std::promise<Result<std::vector<Session::Opinion>>> said;
+        line->check(std::move(statements), [&](auto opinions) { said.set_value(std::move(opinions)); });
+        auto opinions = said.get_future().get();
+        EXPECT_TRUE(opinions) << opinions.error().text();
+        return opinions.value_or(std::vector<Session::Opinion>());
+    };
+    const auto all =
+        opinionsOn({"SELECT id FROM checked WHERE name = :name", "SELECT idd FROM checked", "DELETE FROM checkedd",
+                    "INSERT INTO checked VALUES (1, 'a')", "SELEC 1", "DROP TABLE checked"});
+    ASSERT_EQ(all.size(), 6U);
+    EXPECT_FALSE(all[0].error) << all[0].error->text();
+    ASSERT_TRUE(all[1].error);
+    EXPECT_EQ(all[1].error->kind, ErrorKind::UnknownName);
+    EXPECT_THAT(all[1].error->message, HasSubstr("idd"));
+    ASSERT_TRUE(all[2].error);
+    EXPECT_FALSE(all[3].error);
+    EXPECT_TRUE(all[4].error);
+    EXPECT_FALSE(all[5].isKnown) << "what defines something is only read";
+    EXPECT_THAT(line.rows("SELECT count(*) FROM checked"), ElementsAre("0")) << "nothing ran";
+}
+
 TEST_P(EnginesTest, RowsComeWithNamesTypesAndOrigins) {
     Line line(profile());
     line.run("DROP TABLE IF EXISTS plot");

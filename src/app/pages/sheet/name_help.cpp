@@ -94,7 +94,9 @@ QWidget* NameHelp::makeInset(const sql::NameFacts& facts) {
     grid->setHorizontalSpacing(14);
     grid->setVerticalSpacing(2);
     grid->setColumnStretch(1, 1);
+    const bool isDefined = facts.object.has_value() || !facts.definition.empty();
     for (const auto& [label, value] : facts.facts) {
+        if (isDefined && label == "Columns") continue;  // the definition has them
         const int row = grid->rowCount();
         grid->addWidget(makeLabel(toQt(label), "quiet"), row, 0, Qt::AlignTop);
         auto* text = makeLabel(toQt(value), "");
@@ -108,7 +110,7 @@ QWidget* NameHelp::makeInset(const sql::NameFacts& facts) {
         comment->setWordWrap(true);
         layout->addWidget(comment);
     }
-    if (facts.object || !facts.definition.empty()) {
+    if (isDefined) {
         auto* code = new QPlainTextEdit;
         code->setProperty("look", "code");
         code->setReadOnly(true);

@@ -413,7 +413,36 @@ void SheetPage::showHints() {
                          .mend = finding.fix,
                          .severity = finding.severity});
     }
+    for (const sql::Finding& finding : saidReading_ == sheet_->reading() ? said_ : std::vector<sql::Finding>()) {
+        const bool isKnown = std::ranges::any_of(hints, [&](const TextHint& one) {
+            return one.start == finding.start && one.severity == sql::Severity::Error;
+        });
+        if (isKnown) continue;  // the same is said already
+        hints.push_back({.start = finding.start,
+                         .length = finding.length,
+                         .message = toQt(finding.message),
+                         .mend = {},
+                         .severity = finding.severity});
+    }
+    std::ranges::stable_sort(hints, {}, &TextHint::start);
     editor_->setHints(std::move(hints));
+}
+
+void SheetPage::checkOnServer() {
+    if (!sheet_->hasHelpers()) return Q_EMIT remarked(tr("This text is too large to be checked here."));
+    Q_EMIT remarked(tr("The server is asked…"));
+    sheet_->checkOnServer([this](const work::TextReadingPtr& reading, const Result<std::vector<sql::Finding>>& found) {
+        if (!found) return Q_EMIT remarked(toQt(found.error()));
+        saidReading_ = reading;
+        said_ = *found;
+        showHints();
+        const auto count = static_cast<std::int64_t>(reading->script().statements().size());
+        const QString asked = toQt(base::counted(count, "statement", "statements"));
+        const auto errors = std::ranges::count(said_, sql::Severity::Error, &sql::Finding::severity);
+        if (reading != sheet_->reading()) return Q_EMIT remarked(tr("The text was changed meanwhile; ask again."));
+        Q_EMIT remarked(errors == 0 ? tr("The server has nothing against %1.").arg(asked)
+                                    : tr("Of %1, the server refuses %2.").arg(asked).arg(errors));
+    });
 }
 
 void SheetPage::checkSoon() { checkTimer_.start(); }

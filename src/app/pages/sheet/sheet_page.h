@@ -59,6 +59,8 @@ public:
     void format();
     /// Carries out the mend that is marked at the caret.
     void mend();
+    /// Asks the server what it says of the sheet, without running it; its answer stands where it belongs.
+    void checkOnServer();
     /// Changes the query at the caret.
     [[nodiscard]] QueryChanges& changes() const { return *changes_; }
     /// Tells what names are.
@@ -111,6 +113,8 @@ private:
     QTimer checkTimer_;                    // typing rests
     work::TextReadingPtr checkedReading_;  // that the findings are about
     std::vector<sql::Finding> findings_;
+    work::TextReadingPtr saidReading_;  // that the server was asked about
+    std::vector<sql::Finding> said_;
     SqlEditor* editor_;
     ParameterStrip* parameters_;
     QueryChanges* changes_;

@@ -272,6 +272,26 @@ Error MariaDbLink::lost() const {
             .hint = "The next run connects again."};
 }
 
+Result<bool> MariaDbLink::check(const sql::Statement& asked, const base::Cancellation& /*cancellation*/) {
+    if (!isUsable()) return lost();
+    const sql::Statement statement = asked.readAs(languageOf(Engine::MariaDb, state_));
+    auto bound = BoundStatement::make(statement.text(), sql::Dialect::MySql, anyValues(statement),
+                                      [](const std::string&, const auto&) { return std::string("?"); });
+    if (!bound) return bound.error();
+    const std::unique_ptr<MYSQL_STMT, decltype(&mysql_stmt_close)> prepared(mysql_stmt_init(connection_.get()),
+                                                                            &mysql_stmt_close);
+    if (prepared == nullptr) return lost();
+    constexpr unsigned kNotPrepared = 1295;  // “not supported in the prepared statement protocol yet”
+    const std::string& text = bound->text();
+    if (mysql_stmt_prepare(prepared.get(), text.data(), static_cast<unsigned long>(text.size())) == 0) {
+        return statement.effect() != sql::StatementEffect::Defines;
+    }
+    if (mysql_stmt_errno(prepared.get()) == kNotPrepared) return false;
+    Error error = mariadb::errorOf(connection_.get(), text, profile_);
+    if (error.byteOffset) error.byteOffset = bound->originOf(*error.byteOffset);
+    return error;
+}
+
 Result<StatementResult> MariaDbLink::run(const sql::Statement& asked, RowSink& sink,
                                          const base::Cancellation& cancellation) {
     if (!isUsable()) return lost();

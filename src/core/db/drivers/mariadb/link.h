@@ -26,6 +26,7 @@ public:
     /// What every new connection is set to. Errors: those of the server.
     Status prepare(const base::Cancellation& cancellation);
 
+    Result<bool> check(const sql::Statement& asked, const base::Cancellation& cancellation) override;
     Result<StatementResult> run(const sql::Statement& asked, RowSink& sink,
                                 const base::Cancellation& cancellation) override;
     void cancel() override;

@@ -426,6 +426,28 @@ Status PostgresLink::describe(const std::string& text, const base::Cancellation&
     return rows || connection_ ? Status() : Status(rows.error());  // without names the statement can run as well
 }
 
+/// The parse step of the extended protocol names tables, columns and functions; of statements that define something it
+/// reads no more than the words.
+Result<bool> PostgresLink::check(const sql::Statement& asked, const base::Cancellation& cancellation) {
+    if (!isUsable()) return loseLine(false);
+    const sql::Statement statement = asked.readAs(languageOf(Engine::Postgres, state_));
+    const auto& tokens = statement.tokens();
+    const bool hasData = !tokens.empty() && tokens.back().kind == sql::TokenKind::CopyData;
+    const std::string_view text(statement.text());
+    int place = 0;
+    auto bound = BoundStatement::make(hasData ? text.substr(0, tokens.back().start) : text, sql::Dialect::Postgres,
+                                      anyValues(statement),
+                                      [&](const std::string&, const auto&) { return fmt::format("${}", ++place); });
+    if (!bound) return bound.error();
+    auto described = describeOne(bound->text(), cancellation);
+    if (!described) {
+        Error error = described.error();
+        if (error.byteOffset) error.byteOffset = bound->originOf(*error.byteOffset);
+        return error;
+    }
+    return statement.effect() != sql::StatementEffect::Defines;
+}
+
 Result<StatementResult> PostgresLink::run(const sql::Statement& asked, RowSink& sink,
                                           const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);

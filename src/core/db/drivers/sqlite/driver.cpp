@@ -74,6 +74,19 @@ public:
         return result;
     }
 
+    Result<bool> check(const sql::Statement& asked, const base::Cancellation& /*cancellation*/) override {
+        const sql::Statement statement = asked.readAs(sql::Dialect::Sqlite);
+        int place = 0;
+        auto bound = BoundStatement::make(statement.text(), sql::Dialect::Sqlite, anyValues(statement),
+                                          [&](const std::string&, const auto&) { return fmt::format("?{}", ++place); });
+        if (!bound) return bound.error();
+        auto prepared = sqlite::prepare(db_.get(), bound->text());
+        if (prepared) return true;
+        Error error = prepared.error();
+        if (error.byteOffset) error.byteOffset = bound->originOf(*error.byteOffset);
+        return error;
+    }
+
     void cancel() override { sqlite3_interrupt(db_.get()); }
 
     bool isUsable() override { return true; }
