@@ -307,6 +307,48 @@ TEST_F(EditingWindowTest, StatementsRunUpToTheCaretOrFromIt) {
     EXPECT_EQ(card(3)->run().statement().text(), "SELECT 3");
 }
 
+TEST_F(EditingWindowTest, ValuesOfAColumnAreOfferedFromTheDatabase) {
+    open("SELECT * FROM tree WHERE plot_id =<|>");
+    type(QStringLiteral(" "));
+    EVENTUALLY(page()->editor()->isCompleting());
+    auto* list = find(objectName::kCompletion)->findChild<QListWidget*>();
+    const auto hasPlot = [&] {
+        const auto found = list->findItems(QStringLiteral("*"), Qt::MatchWildcard);
+        return std::ranges::any_of(found, [](const QListWidgetItem* item) {
+            return item->data(Qt::UserRole).toString() == QLatin1String("Saltmarsh");
+        });
+    };
+    EVENTUALLY(hasPlot());
+    type(QStringLiteral("saltm"));
+    EVENTUALLY(hasPlot() && list->item(0)->data(Qt::UserRole).toString() == QLatin1String("Saltmarsh"));
+    key(Qt::Key_Tab);
+    EXPECT_THAT(editorText(), testing::MatchesRegex("SELECT \\* FROM tree WHERE plot_id = [0-9]+"))
+        << "the key is written, not its label";
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_GT(card(0)->run().rowCount(), 0U);
+}
+
+TEST_F(EditingWindowTest, AnOfferIsExplainedBesideTheList) {
+    window_->resize(1280, 800);
+    open("SELECT t.<|> FROM tree t");
+    page()->editor()->complete();
+    EVENTUALLY(page()->editor()->isCompleting());
+    EVENTUALLY(find(objectName::kCompletionNote) != nullptr);
+    QString words;
+    for (const QLabel* label : find(objectName::kCompletionNote)->findChildren<QLabel*>())
+        words += label->text() + QLatin1Char('\n');
+    EXPECT_THAT(fromQt(words), testing::AllOf(HasSubstr("tree."), HasSubstr("Type: ")));
+}
+
+TEST_F(EditingWindowTest, FindingsThatTheSettingsTurnOffStaySilent) {
+    open("SELECT name FROM plot WHERE slope = NULL<|>");
+    EVENTUALLY(!page()->editor()->hints().empty());
+    desk_->preferences().changeSettings([](auto& s) { s.findingsOff = {"null-comparison"}; });
+    page()->editor()->setCaret(3);
+    EVENTUALLY(page()->editor()->hints().empty());
+}
+
 TEST_F(EditingWindowTest, TheServerIsAskedWithoutRunningAnything) {
     open("SELECT name FROM plot;\nSELECT length(name, 2) FROM plot;\nDELETE FROM tree WHERE tree_id = :one");
     key(Qt::Key_K, Qt::ControlModifier | Qt::AltModifier);

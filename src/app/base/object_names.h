@@ -7,6 +7,7 @@ inline constexpr const char* kParameterStrip = "parameterStrip";
 inline constexpr const char* kParameterValue = "parameterValue";
 inline constexpr const char* kParameterChoices = "parameterChoices";
 inline constexpr const char* kParameterMenu = "parameterMenu";
+inline constexpr const char* kCompletionNote = "completionNote";
 inline constexpr const char* kTickList = "tickList";
 inline constexpr const char* kTickFind = "tickFind";
 inline constexpr const char* kTickChoices = "tickChoices";

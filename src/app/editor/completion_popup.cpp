@@ -1,5 +1,6 @@
 #include "app/editor/completion_popup.h"
 
+#include <QHBoxLayout>
 #include <QPainter>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
@@ -15,6 +16,8 @@ namespace {
 
 constexpr int kRowHeight = 22;
 constexpr int kMaxRows = 9;
+constexpr int kNoteWidth = 250;
+constexpr int kNoteHeight = 150;
 constexpr int kApart = 4;  // from the line that is written
 constexpr int kDetailRole = Qt::UserRole;
 constexpr int kStrongRole = Qt::UserRole + 1;
@@ -70,14 +73,57 @@ CompletionPopup::CompletionPopup(QWidget* parent) : QFrame(parent), list_(new QL
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->setAccessibleName(tr("What could stand here"));
     setFocusPolicy(Qt::NoFocus);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(5, 5, 5, 4);
-    layout->setSpacing(3);
-    layout->addWidget(list_);
-    layout->addWidget(makeFrame("rule"));
-    layout->addWidget(makeLabel(tr("Tab takes it · ↑ ↓ choose · Esc closes"), "small"));
+    auto* choices = new QVBoxLayout;
+    choices->setContentsMargins(5, 5, 5, 4);
+    choices->setSpacing(3);
+    choices->addWidget(list_);
+    choices->addStretch();
+    choices->addWidget(makeFrame("rule"));
+    choices->addWidget(makeLabel(tr("Tab takes it · ↑ ↓ choose · Esc closes"), "small"));
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(choices, 1);
+    layout->addWidget(makeNote());
     connect(list_, &QListWidget::itemClicked, this, [this] { Q_EMIT chosen(); });
+    connect(list_, &QListWidget::currentRowChanged, this, &CompletionPopup::showNote);
     hide();
+}
+
+QWidget* CompletionPopup::makeNote() {
+    note_ = makeFrame("side");
+    name(note_, objectName::kCompletionNote, tr("About the offer that is chosen"));
+    Theme::fit(note_, [this] { note_->setFixedWidth(Theme::px(kNoteWidth)); });
+    auto* layout = new QVBoxLayout(note_);
+    layout->setContentsMargins(12, 9, 12, 8);
+    layout->setSpacing(3);
+    for (QLabel** label : {&heading_, &what_, &facts_, &comment_}) {
+        *label = makeLabel({}, label == &heading_ ? "code" : label == &facts_ ? "" : "quiet", note_);
+        (*label)->setWordWrap(true);
+        layout->addWidget(*label);
+    }
+    QFont bold = heading_->font();
+    bold.setBold(true);
+    heading_->setFont(bold);
+    layout->addStretch();
+    return note_;
+}
+
+/// What is known of the offer; the whole of a name that finds no room in the list stands here too.
+void CompletionPopup::showNote(int row) {
+    if (row < 0 || row >= static_cast<int>(completion_.items.size())) return;
+    const sql::CompletionItem& item = completion_.items[static_cast<std::size_t>(row)];
+    const std::optional<sql::NameFacts> facts = sql::factsOf(item);
+    heading_->setText(toQt(facts ? facts->heading : item.text));
+    what_->setText(toQt(facts ? facts->what : item.detail));
+    QStringList lines;
+    if (facts) {
+        for (const auto& [label, value] : facts->facts) lines += QStringLiteral("%1: %2").arg(toQt(label), toQt(value));
+    }
+    facts_->setText(lines.join(QLatin1Char('\n')));
+    facts_->setVisible(!lines.isEmpty());
+    comment_->setText(facts ? toQt(facts->comment) : QString());
+    comment_->setVisible(facts && !facts->comment.empty());
 }
 
 void CompletionPopup::offer(const sql::Completion& completion, const QPoint& caretTop, int lineHeight) {
@@ -95,7 +141,13 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
         widest = std::max(widest,
                           metrics.horizontalAdvance(row->text()) + metrics.horizontalAdvance(toQt(item.detail)) + 60);
     }
+    // What is known stands beside, where there is room and something is known.
+    const bool isKnown = std::ranges::any_of(completion.items, [](const auto& one) { return one.relation != nullptr; });
+    const int noteWidth = Theme::px(kNoteWidth);
+    const bool hasNote = isKnown && parentWidget()->width() >= Theme::px(300) + noteWidth;
+    note_->setVisible(hasNote);
     list_->setCurrentRow(0);
+    showNote(0);
     // Where there is more room, with as many rows as fit there: the line that is written stays in sight.
     const int edges = Theme::px(42);
     const int row = Theme::px(kRowHeight);
@@ -105,7 +157,10 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
     const bool isBelow = below >= wanted * row + edges || below >= above;
     const int rows = std::clamp(((isBelow ? below : above) - edges) / row, 1, wanted);
     list_->setFixedHeight(rows * row + 2);
-    resize(std::clamp(widest, Theme::px(260), Theme::px(560)), rows * row + edges);
+    const int listWidth = std::clamp(widest, Theme::px(260), Theme::px(560));
+    const int tall = std::min(std::max(rows * row + edges, hasNote ? Theme::px(kNoteHeight) : 0),
+                              std::max(rows * row + edges, isBelow ? below : above));
+    resize(std::min(listWidth + (hasNote ? noteWidth : 0), parentWidget()->width()), tall);
     const int x = std::clamp(caretTop.x() - 12, 0, std::max(0, parentWidget()->width() - width()));
     QFrame::move(x, isBelow ? caretTop.y() + lineHeight + kApart : std::max(0, caretTop.y() - height() - kApart));
     show();

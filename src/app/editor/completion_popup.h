@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QFrame>
+#include <QLabel>
 #include <QListWidget>
 
 #include "core/sql/complete/completion.h"
@@ -27,8 +28,16 @@ Q_SIGNALS:
     void chosen();
 
 private:
+    [[nodiscard]] QWidget* makeNote();
+    void showNote(int row);
+
     sql::Completion completion_;
     QListWidget* list_;
+    QFrame* note_ = nullptr;
+    QLabel* heading_ = nullptr;
+    QLabel* what_ = nullptr;
+    QLabel* facts_ = nullptr;
+    QLabel* comment_ = nullptr;
     bool isMovedTo_ = false;
 };
 

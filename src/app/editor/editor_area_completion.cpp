@@ -16,7 +16,8 @@ void EditorArea::complete(bool isAsked) {
 
 void EditorArea::offer(const sql::Completion& completion, quint64 question) {
     const bool isOfNow = caretOffset() == askedAt_ && askedFor_.isCopyOf(shown.text());
-    if (!isAnswerDue_ || question != question_ || !isOfNow) return;
+    // What comes a second time knows more; it does not move a list that somebody has gone into.
+    if (question != question_ || !isOfNow || (!isAnswerDue_ && popup->isMovedTo())) return;
     isAnswerDue_ = false;
     const Qt::Key waiting = std::exchange(waitingKey_, Qt::Key_unknown);
     const bool isWorthIt = isAsked_ || completion.opens;
@@ -85,7 +86,10 @@ bool EditorArea::takesPopupKey(QKeyEvent* event) {
         case Qt::Key_Up: popup->move(-1); return true;
         case Qt::Key_PageDown: popup->move(8); return true;
         case Qt::Key_PageUp: popup->move(-8); return true;
-        case Qt::Key_Escape: popup->hide(); return true;
+        case Qt::Key_Escape:
+            ++question_;  // nothing opens it again
+            popup->hide();
+            return true;
         case Qt::Key_Return:
         case Qt::Key_Enter:
             if (popup->isMovedTo()) break;

@@ -39,6 +39,7 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
                 .placeChanged = [this] { notePlace(); },
                 .left = [this] { runs_.dismiss(); },
                 .remarked = [this](const std::string& text) { remark(text); }}),
+      values_(desk.owner(), [this] { return session_.another(); }),
       runs_({.owner = desk.owner(), .session = session_, .ledger = desk.ledger(), .memory = &desk.results()}, *this) {
     if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
     service_.setLanguage(language_);
@@ -56,8 +57,8 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
     service_.setText(state_.text);
     parameters_.restore(state_.parameters);
-    noteSnippets();
-    connect(&desk_, &Desk::settingsChanged, this, &Sheet::noteSnippets);
+    noteSettings();
+    connect(&desk_, &Desk::settingsChanged, this, &Sheet::noteSettings);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(kKeepAfterMs);
     connect(&keepTimer_, &QTimer::timeout, this, &Sheet::keepNow);
@@ -101,7 +102,9 @@ void Sheet::notePlace() {
     state_.database = place.database;
     state_.schema = place.schema;
     if (isOther) keepTimer_.start();
+    values_.forget();
     if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
+    noteSettings();
     service_.setLanguage(language_);
     Q_EMIT connectionChanged();
 }
@@ -141,11 +144,26 @@ void Sheet::whenRead(std::function<void()> act) {
     whenRead_.push_back(std::move(act));
 }
 
+/// Values of a column come from the server, and may come later than the rest: it is told again with them.
 void Sheet::complete(std::size_t caret, std::function<void(const sql::Completion&)> told) {
-    service_.complete(caret, session_.catalogView(),
-                      [guard = QPointer<QObject>(this), told = std::move(told)](const sql::Completion& completion) {
-                          onWindowThread(guard, [told, completion] { told(completion); });
-                      });
+    service_.complete(
+        caret, session_.catalogView(),
+        [this, guard = QPointer<QObject>(this), told = std::move(told)](const sql::Completion& completion) {
+            onWindowThread(guard, [this, told, completion] { tellWithValues(completion, told); });
+        });
+}
+
+void Sheet::tellWithValues(sql::Completion completion, const std::function<void(const sql::Completion&)>& told) {
+    const bool mayLook =
+        profile() != nullptr && (profile()->environment != db::Environment::Live || desk_.settings().offersLiveValues);
+    if (!completion.valuesOf || !mayLook) return told(completion);
+    if (const auto* values = values_.known(*completion.valuesOf)) {
+        sql::offerValues(completion, *values, language_);
+        return told(completion);
+    }
+    told(completion);
+    values_.want(*completion.valuesOf, completion.catalog, language_.dialect,
+                 [this, completion, told] { tellWithValues(completion, told); });
 }
 
 void Sheet::check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told) {
@@ -223,7 +241,8 @@ void Sheet::findStatements(work::WantedStatements wanted,
     });
 }
 
-void Sheet::noteSnippets() {
+void Sheet::noteSettings() {
+    service_.setFindingChoices(desk_.settings().findingsOff, desk_.settings().manyRows);
     service_.setSnippets(snippet::offeredIn(language_.dialect, desk_.preferences().snippets()));
 }
 
@@ -298,6 +317,8 @@ void Sheet::runAgain() {
 
 void Sheet::add(const std::vector<sql::Statement>& statements) {
     lastRun_ = statements;
+    const auto reads = [](const sql::Statement& one) { return one.effect() == sql::StatementEffect::Reads; };
+    if (!std::ranges::all_of(statements, reads)) values_.forget();  // they may be others afterwards
     runs_.add(statements);
 }
 

@@ -13,6 +13,7 @@
 #include "app/desk/desk.h"
 #include "app/sheet/card.h"
 #include "app/sheet/sheet_file.h"
+#include "core/work/column_values.h"
 #include "core/work/document_runs.h"
 #include "core/work/document_session.h"
 #include "core/work/language_service.h"
@@ -168,7 +169,8 @@ private:
     void noteReading(const work::TextReadingPtr& reading);
     /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
-    void noteSnippets();
+    void noteSettings();
+    void tellWithValues(sql::Completion completion, const std::function<void(const sql::Completion&)>& told);
     void runMany(work::WantedStatements wanted);
     void add(const std::vector<sql::Statement>& statements);
     [[nodiscard]] bool hasValues(const work::FoundStatements& found, std::vector<sql::Statement>& ready);
@@ -195,6 +197,7 @@ private:
     std::vector<sql::Statement> lastRun_;
     std::shared_ptr<db::Session> checking_;  // while a server is asked
     work::DocumentSession session_;
+    work::ColumnValues values_;
     work::DocumentRuns runs_;
 };
 

@@ -15,8 +15,10 @@ public:
     void finished(const RunSummary& /*summary*/) override { end_.set_value({}); }
     void failed(const Error& error, const RunSummary& /*summary*/) override { end_.set_value(error); }
 
-    Result<data::ResultSetPtr> wait() {
-        const Status status = end_.get_future().get();
+    Result<data::ResultSetPtr> wait(RunHandle& run, std::optional<std::chrono::milliseconds> limit) {
+        std::future<Status> end = end_.get_future();
+        if (limit && end.wait_for(*limit) == std::future_status::timeout) run.cancel();
+        const Status status = end.get();
         if (!status) return status.error();
         return result_;
     }
@@ -28,10 +30,11 @@ private:
 
 }  // namespace
 
-Result<data::ResultSetPtr> runAndWait(Session& session, sql::Statement statement) {
+Result<data::ResultSetPtr> runAndWait(Session& session, sql::Statement statement,
+                                      std::optional<std::chrono::milliseconds> limit) {
     const auto waiter = std::make_shared<Waiter>();
-    session.execute({.statement = std::move(statement), .pageRows = std::nullopt}, waiter);
-    return waiter->wait();
+    RunHandle run = session.execute({.statement = std::move(statement), .pageRows = std::nullopt}, waiter);
+    return waiter->wait(run, limit);
 }
 
 }  // namespace pantry::db

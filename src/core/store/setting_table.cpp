@@ -102,6 +102,8 @@ std::vector<SettingDescriptor> makeTable() {
         setting<&S::findingsOff>("findingsOff", "Findings", "Silent findings", "Names of findings that are not told"),
         number<&S::manyRows>("findingsManyRows", "Findings", "Large tables",
                              "A table with more is not read whole without a finding", "rows", 0, kMaxRows),
+        setting<&S::offersLiveValues>("completionLiveValues", "Completion", "Values on live connections",
+                                      "Completion may read the values of a column from a live database"),
         formatNumber<&sql::FormatOptions::width>("formatWidth", "Width", "Lines are broken to fit into it", 40, 400),
         formatNumber<&sql::FormatOptions::indentWidth>("formatIndent", "Indent", "Of what stands inside something", 1,
                                                        16)};

@@ -11,9 +11,8 @@
 namespace pantry::work {
 namespace {
 
-std::vector<sql::Finding> findingsOf(const TextReading& reading, const catalog::View* catalog) {
+std::vector<sql::Finding> findingsOf(const TextReading& reading, sql::CheckOptions options) {
     if (reading.isTooLarge() || reading.json()) return {};
-    sql::CheckOptions options{.catalog = catalog};
     options.definedInScript = sql::definedIn(reading.script());
     std::vector<sql::Finding> found;
     for (std::size_t i = 0; i < reading.script().statements().size(); ++i) {
@@ -106,6 +105,7 @@ struct LanguageService::State {
     base::Mutex mutex;
     base::SharedText text GUARDED_BY(mutex);
     sql::Language language GUARDED_BY(mutex);
+    sql::CheckOptions choices GUARDED_BY(mutex);
     std::shared_ptr<const std::vector<snippet::Snippet>> snippets GUARDED_BY(mutex) =
         std::make_shared<const std::vector<snippet::Snippet>>();
     bool isReadingDue GUARDED_BY(mutex) = false;  // a job is on its way that will read what is there then
@@ -162,6 +162,12 @@ TextReadingPtr LanguageService::readingOf(State& state) {
     return state.last;
 }
 
+void LanguageService::setFindingChoices(const std::vector<std::string>& off, std::int64_t manyRows) {
+    const base::Lock lock(state_->mutex);
+    state_->choices.off = {off.begin(), off.end()};
+    state_->choices.manyRows = manyRows;
+}
+
 void LanguageService::setSnippets(std::vector<snippet::Snippet> snippets) {
     const base::Lock lock(state_->mutex);
     state_->snippets = std::make_shared<const std::vector<snippet::Snippet>>(std::move(snippets));
@@ -192,8 +198,14 @@ void LanguageService::check(std::optional<catalog::View> catalog,
         // Reading comes first and in its turn; what is found in it takes longer, and nobody who types waits for it.
         base::Executor::of(base::Work::Long)
             .post([state, catalog = std::move(catalog), told = std::move(told), reading = readingOf(*state)] {
+                sql::CheckOptions options;
+                {
+                    const base::Lock lock(state->mutex);
+                    options = state->choices;
+                }
+                options.catalog = catalog ? &*catalog : nullptr;
                 state->tell([&](const std::vector<sql::Finding>& findings) { told(reading, findings); },
-                            findingsOf(*reading, catalog ? &*catalog : nullptr));
+                            findingsOf(*reading, std::move(options)));
             });
     });
 }

@@ -76,6 +76,8 @@ public:
     void setText(const base::SharedText& text);
     void setLanguage(const sql::Language& language);
 
+    /// Which findings stay silent, and from how many rows on a table is large.
+    void setFindingChoices(const std::vector<std::string>& off, std::int64_t manyRows);
     /// What is offered with the words that begin a statement.
     void setSnippets(std::vector<snippet::Snippet> snippets);
     /// What could stand at a byte of the text; never told when the text is another one by then.

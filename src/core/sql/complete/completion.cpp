@@ -11,6 +11,7 @@
 #include "core/base/text.h"
 #include "core/sql/complete/caret_place.h"
 #include "core/sql/complete/column_choice.h"
+#include "core/sql/complete/date_words.h"
 #include "core/sql/complete/function_names.h"
 #include "core/sql/complete/name_match.h"
 #include "core/sql/complete/query_names.h"
@@ -28,6 +29,7 @@ constexpr int kOtherSideBonus = 330;
 constexpr int kSelectedBonus = 270;
 constexpr int kAliasBonus = 225;
 constexpr int kColumnBonus = 200;
+constexpr int kDateBonus = 215;  // between columns of the same type and others
 constexpr int kRelationBonus = 180;
 constexpr int kGuessedBonus = 140;  // of a relation that nobody has named yet
 constexpr int kKeywordBonus = 120;
@@ -57,6 +59,7 @@ public:
 
     Completion complete() {
         result_.start = at_.start();
+        result_.catalog = catalog_;
         result_.length = at_.length();
         result_.prefix = at_.prefix();
         if (!at_.isOpen()) return std::move(result_);
@@ -72,6 +75,8 @@ public:
         } else {
             offerFor(at_.place());
         }
+        offerDates();
+        noteValues();
         rank();
         result_.isStatementStart = !at_.isAfterDot() && at_.place() == Place::StatementStart;
         result_.opens = opensByItself();
@@ -133,10 +138,19 @@ private:
         }
     }
 
-    void offer(std::string text, CompletionKind kind, std::string detail, int bonus, std::string_view matched = {}) {
+    /// The item, to be told more of; nullptr when it does not fit what was typed.
+    CompletionItem* offer(std::string text, CompletionKind kind, std::string detail, int bonus,
+                          std::string_view matched = {}) {
         const auto fit = nameMatch(result_.prefix, matched.empty() ? std::string_view(text) : matched);
-        if (!fit) return;
+        if (!fit) return nullptr;
         result_.items.push_back({std::move(text), kind, std::move(detail), *fit + bonus});
+        return &result_.items.back();
+    }
+
+    static void noteOrigin(CompletionItem* item, const ScopeColumn& column) {
+        if (item == nullptr || column.origin == nullptr) return;
+        item->relation = column.origin;
+        item->column = column.origin->column(column.originColumn);
     }
 
     template <class List>
@@ -167,7 +181,7 @@ private:
             if (r.rowEstimate) detail += " · about " + base::counted(*r.rowEstimate, "row", "rows");
             if (isJoin && choice_->refersToVisible(r)) detail = "foreign key";
             offerRelation(name, r.name, catalog::isViewKind(r.kind) ? CompletionKind::View : CompletionKind::Table,
-                          detail, one.bonus, one.alias);
+                          detail, one.bonus, one.alias, &r);
         }
         for (const std::string& schema : catalog_.schemas()) {
             if (catalog_.schemas().size() > 1) offer(quotedName(schema, dialect_), CompletionKind::Schema, "schema", 0);
@@ -176,9 +190,12 @@ private:
 
     /// With the alias that the query uses for it already, where there is one.
     void offerRelation(const std::string& text, std::string_view name, CompletionKind kind, const std::string& detail,
-                       int bonus, std::string_view alias) {
-        if (!alias.empty()) offer(text + " " + quotedName(alias, dialect_), kind, detail, bonus + 1, name);
-        offer(text, kind, detail, bonus, name);
+                       int bonus, std::string_view alias, const catalog::Relation* relation = nullptr) {
+        const auto note = [&](CompletionItem* item) {
+            if (item != nullptr) item->relation = relation;
+        };
+        if (!alias.empty()) note(offer(text + " " + quotedName(alias, dialect_), kind, detail, bonus + 1, name));
+        note(offer(text, kind, detail, bonus, name));
     }
 
     struct ScoredRelation {
@@ -239,12 +256,19 @@ private:
                 if (i > 0) condition += " AND ";
                 condition += fromIsJoined ? left + " = " + right : right + " = " + left;
             }
-            offer(condition, CompletionKind::Join, "foreign key", kJoinBonus);
+            noteKey(offer(condition, CompletionKind::Join, "foreign key", kJoinBonus), *from.fact, key);
             if (key.columns.size() != 1 || key.referencedColumns.size() != 1) continue;
             const std::string::size_type middle = condition.find(" = ");
-            offer(condition.substr(middle + 3) + " = " + condition.substr(0, middle), CompletionKind::Join,
-                  "foreign key", kJoinBonus - 20);
+            noteKey(offer(condition.substr(middle + 3) + " = " + condition.substr(0, middle), CompletionKind::Join,
+                          "foreign key", kJoinBonus - 20),
+                    *from.fact, key);
         }
+    }
+
+    static void noteKey(CompletionItem* item, const catalog::Relation& from, const catalog::ForeignKey& key) {
+        if (item == nullptr) return;
+        item->relation = &from;
+        item->key = &key;
     }
 
     [[nodiscard]] std::string qualified(std::string_view alias, std::string_view column) const {
@@ -269,9 +293,11 @@ private:
                 if (c.name.empty()) continue;
                 const bool isShared = ambiguous.contains(base::toLower(c.name));
                 const bool needsAlias = (isQualifying_ || isShared) && !r.alias.empty();
-                offer(needsAlias ? qualified(r.alias, c.name) : quotedName(c.name, dialect_), CompletionKind::Column,
-                      columnDetail(c, r.alias),
-                      kColumnBonus + likelihood(r, i) + (other ? worthBeside(*other, r, c) : 0) - farther, c.name);
+                noteOrigin(
+                    offer(needsAlias ? qualified(r.alias, c.name) : quotedName(c.name, dialect_),
+                          CompletionKind::Column, columnDetail(c, r.alias),
+                          kColumnBonus + likelihood(r, i) + (other ? worthBeside(*other, r, c) : 0) - farther, c.name),
+                    c);
             }
             farther = std::min(farther + 3, 15) + (r.level > 0 ? 30 : 0);
         }
@@ -316,6 +342,57 @@ private:
             }
         }
         return std::nullopt;
+    }
+
+    /// The column with which a value at the caret is compared: behind a sign, LIKE, BETWEEN, or within IN.
+    [[nodiscard]] std::optional<Operand> comparedWith() const {
+        if (const auto other = operandBefore()) return other;
+        std::size_t n = 0;
+        const auto isWord = [&](std::size_t at, Keyword word) {
+            return at_.back(at) != nullptr && at_.back(at)->is(word);
+        };
+        while (at_.back(n) != nullptr && isOfList(at_.back(n)->kind)) ++n;
+        const bool isInList =
+            at_.back(n) != nullptr && at_.back(n)->kind == TokenKind::OpenParen && isWord(n + 1, Keyword::In);
+        if (isInList) {
+            n += 2;
+        } else if (isWord(0, Keyword::Like) || isWord(0, Keyword::Ilike) || isWord(0, Keyword::Between)) {
+            n = 1;
+        } else {
+            return std::nullopt;
+        }
+        if (isWord(n, Keyword::Not)) ++n;
+        const Token* name = at_.back(n);
+        if (name == nullptr || (name->kind != TokenKind::Word && name->kind != TokenKind::QuotedName))
+            return std::nullopt;
+        const bool isQualified = at_.back(n + 1) != nullptr && at_.back(n + 1)->kind == TokenKind::Dot;
+        return operandNamed(isQualified ? at_.back(n + 2) : nullptr, *name);
+    }
+
+    static bool isOfList(TokenKind kind) {
+        return kind == TokenKind::Comma || kind == TokenKind::String || kind == TokenKind::Number;
+    }
+
+    void noteValues() {
+        if (at_.isAfterDot() || at_.place() != Place::Expression) return;
+        const std::optional<Operand> other = comparedWith();
+        if (!other || other->column->origin == nullptr) return;
+        const catalog::Relation& origin = *other->column->origin;
+        result_.valuesOf = ValuesWanted{origin.schema, origin.name, other->column->originColumn, other->column->type};
+    }
+
+    /// Beside a date, days that people often mean, in the engine's own words.
+    void offerDates() {
+        if (at_.isAfterDot() || at_.place() != Place::Expression) return;
+        const std::optional<Operand> other = comparedWith();
+        if (!other || !isDateType(other->column->type)) return;
+        int bonus = kDateBonus;
+        for (const DateWord& one : dateWordsOf(dialect_)) {
+            const bool byText = nameMatch(result_.prefix, one.text).has_value();
+            offer(std::string(one.text), CompletionKind::Function, std::string(one.meaning), bonus,
+                  byText ? one.text : one.meaning);
+            bonus -= 2;
+        }
     }
 
     /// The other end of a key, or what has the same type; never the column itself.
@@ -421,7 +498,8 @@ private:
             const std::string type = base::toLower(column.typeName);
             result_.items.push_back({quotedName(column.name, dialect_), CompletionKind::Column,
                                      type.empty() ? r.name : type + " · " + r.name,
-                                     kGuessedBonus + one.score + likelihood(r, one.column->place), fromFor(r, alias)});
+                                     kGuessedBonus + one.score + likelihood(r, one.column->place), fromFor(r, alias),
+                                     &r, &column});
         }
     }
 
@@ -480,8 +558,9 @@ private:
         const ScopeRelation& target = relations_.front();
         for (std::size_t i = 0; i < target.columns.size(); ++i) {
             const ScopeColumn& c = target.columns[i];
-            offer(quotedName(c.name, dialect_), CompletionKind::Column, columnDetail(c, ""),
-                  kColumnBonus + likelihood(target, i), c.name);
+            noteOrigin(offer(quotedName(c.name, dialect_), CompletionKind::Column, columnDetail(c, ""),
+                             kColumnBonus + likelihood(target, i), c.name),
+                       c);
         }
     }
 
@@ -498,10 +577,11 @@ private:
             const std::optional<Operand> other = operandBeforeQualified();
             for (std::size_t i = 0; i < r.columns.size(); ++i) {
                 const ScopeColumn& c = r.columns[i];
-                offer(quotedName(c.name, dialect_), CompletionKind::Column, columnDetail(c, ""),
-                      kColumnBonus + likelihood(r, i) + (other ? worthBeside(*other, r, c) : 0) +
-                          worthAsSelected(name, c.name),
-                      c.name);
+                noteOrigin(offer(quotedName(c.name, dialect_), CompletionKind::Column, columnDetail(c, ""),
+                                 kColumnBonus + likelihood(r, i) + (other ? worthBeside(*other, r, c) : 0) +
+                                     worthAsSelected(name, c.name),
+                                 c.name),
+                           c);
             }
             break;
         }
@@ -575,8 +655,9 @@ private:
                 const std::string& own = ownerIsFrom ? key.columns[0] : key.referencedColumns[0];
                 const std::string& far = ownerIsFrom ? key.referencedColumns[0] : key.columns[0];
                 const std::string& alias = ownerIsFrom ? to.alias : from.alias;
-                offer(quotedName(own, dialect_) + " = " + qualified(alias, far), CompletionKind::Join, "foreign key",
-                      kJoinBonus);
+                noteKey(offer(quotedName(own, dialect_) + " = " + qualified(alias, far), CompletionKind::Join,
+                              "foreign key", kJoinBonus),
+                        *from.fact, key);
             }
         };
         for (const ScopeRelation& other : relations_) {
@@ -610,9 +691,34 @@ private:
 }  // namespace
 
 std::string_view completionKindName(CompletionKind kind) {
-    constexpr auto kNames = std::to_array<std::string_view>(
-        {"keyword", "table", "view", "common table", "column", "alias", "function", "join", "schema", "snippet"});
+    constexpr auto kNames =
+        std::to_array<std::string_view>({"keyword", "table", "view", "common table", "column", "alias", "function",
+                                         "join", "schema", "snippet", "value"});
     return kNames[static_cast<std::size_t>(kind)];
+}
+
+std::optional<NameFacts> factsOf(const CompletionItem& item) {
+    if (item.key != nullptr && item.relation != nullptr) return factsOfKey(*item.relation, *item.key);
+    if (item.column != nullptr && item.relation != nullptr) return factsOfColumn(*item.relation, *item.column);
+    if (item.relation != nullptr) return factsOfRelation(*item.relation);
+    return std::nullopt;
+}
+
+void offerValues(Completion& completion, const std::vector<KnownValue>& values, const Language& language) {
+    if (!completion.valuesOf) return;
+    const bool isNumber = isNumericType(completion.valuesOf->type);
+    std::vector<CompletionItem> items;
+    for (const KnownValue& value : values) {
+        const bool fits = completion.prefix.empty() || nameMatch(completion.prefix, value.text) ||
+                          (!value.label.empty() && nameMatch(completion.prefix, value.label));
+        if (!fits) continue;
+        items.push_back({.text = isNumber ? value.text : quotedString(value.text, language.dialect),
+                         .kind = CompletionKind::Value,
+                         .detail = value.label.empty() ? "value" : value.label});
+    }
+    if (items.empty()) return;
+    completion.items.insert(completion.items.begin(), items.begin(), items.end());
+    completion.opens = true;
 }
 
 Completion completeAt(const Script& script, std::size_t caret, const catalog::View& catalog, std::size_t maxItems) {

@@ -1,16 +1,18 @@
 #pragma once
 
 #include <cstddef>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "core/catalog/catalog_view.h"
+#include "core/sql/meaning/name_facts.h"
 #include "core/sql/text/dialect.h"
 
 namespace pantry::sql {
 
-enum class CompletionKind { Keyword, Table, View, CommonTable, Column, Alias, Function, Join, Schema, Snippet };
+enum class CompletionKind { Keyword, Table, View, CommonTable, Column, Alias, Function, Join, Schema, Snippet, Value };
 
 /// The kind's name as `pantry complete` prints it.
 [[nodiscard]] std::string_view completionKindName(CompletionKind kind);
@@ -24,6 +26,19 @@ struct CompletionItem {
     /// What else is to be written, at Completion::fromAt: “FROM plot p”, where a column was chosen before the query has
     /// named its relation. Empty for nothing.
     std::string from = {};
+    /// What it is of, where the database has it; they live as long as the catalog of the completion.
+    const catalog::Relation* relation = nullptr;
+    const catalog::Column* column = nullptr;
+    const catalog::ForeignKey* key = nullptr;  ///< of `relation`, that a join follows
+};
+
+/// A column beside whose comparison somebody writes: its values could stand there.
+struct ValuesWanted {
+    std::string schema;
+    std::string table;
+    std::string column;
+    std::string type;
+    friend auto operator<=>(const ValuesWanted&, const ValuesWanted&) = default;
 };
 
 struct Completion {
@@ -32,11 +47,24 @@ struct Completion {
     std::string prefix;                 ///< what was typed of it so far
     std::vector<CompletionItem> items;  ///< best first
     std::size_t fromAt = 0;             ///< byte where a FROM goes that an item brings along
-    bool isStatementStart = false;      ///< a statement begins here
+    catalog::View catalog = {};         ///< that it is about
+    std::optional<ValuesWanted> valuesOf = {};
+    bool isStatementStart = false;  ///< a statement begins here
     bool opens = false;  ///< worth showing by itself: enough was typed, or what comes next is clear or little
 };
 
 class Script;
+
+/// What is known about an item, for the side of the list; nothing for words of the language.
+[[nodiscard]] std::optional<NameFacts> factsOf(const CompletionItem& item);
+
+/// A value of a column that the database has, and what tells a person what it is; both as text.
+struct KnownValue {
+    std::string text;
+    std::string label;  ///< empty where the value says it itself
+};
+/// Offers values of the column beside which somebody writes, those that fit what was typed; before all else.
+void offerValues(Completion& completion, const std::vector<KnownValue>& values, const Language& language);
 
 /// What could stand at `caret` (bytes into `text`), best first: by the place in the statement, by what was typed,
 /// by foreign keys. Strings and comments offer nothing.

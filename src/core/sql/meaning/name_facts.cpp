@@ -142,6 +142,21 @@ NameFacts factsOfRelation(const catalog::Relation& relation) {
     return facts;
 }
 
+NameFacts factsOfKey(const catalog::Relation& relation, const catalog::ForeignKey& key) {
+    NameFacts facts{.heading = relation.name + " → " + key.relation, .what = "foreign key"};
+    for (std::size_t i = 0; i < key.columns.size() && i < key.referencedColumns.size(); ++i) {
+        addFact(facts, i == 0 ? "Leads from" : "and from", relation.name + "." + key.columns[i]);
+        addFact(facts, "to", key.relation + "." + key.referencedColumns[i]);
+    }
+    const bool isNeeded = std::ranges::all_of(key.columns, [&](const std::string& name) {
+        const catalog::Column* column = relation.column(name);
+        return column != nullptr && !column->isNullable;
+    });
+    facts.comment = isNeeded ? "Every row has one, so that the join loses none."
+                             : "A row may have none; a LEFT JOIN keeps such rows.";
+    return facts;
+}
+
 NameFacts factsOfObject(const catalog::Object& object) {
     NameFacts facts{.heading = object.name, .what = std::string(catalog::kindName(object.kind))};
     addFact(facts, "Schema", object.schema);

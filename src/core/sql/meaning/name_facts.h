@@ -25,6 +25,8 @@ struct NameFacts {
 [[nodiscard]] NameFacts factsOfColumn(const catalog::Relation& relation, const catalog::Column& column);
 /// Of a table or view: how much it holds, its columns, its keys.
 [[nodiscard]] NameFacts factsOfRelation(const catalog::Relation& relation);
+/// Of a way along a foreign key: from what to what, and what happens to the rows that point.
+[[nodiscard]] NameFacts factsOfKey(const catalog::Relation& relation, const catalog::ForeignKey& key);
 /// Of a routine, with its parameters and what it returns.
 [[nodiscard]] NameFacts factsOfObject(const catalog::Object& object);
 

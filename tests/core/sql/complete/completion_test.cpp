@@ -117,5 +117,83 @@ TEST(CompletionTest, ReplacesTheWholeWordUnderTheCaret) {
     EXPECT_EQ(completion.prefix, "insp");
 }
 
+TEST(CompletionValuesTest, AskForTheColumnThatIsComparedWith) {
+    const catalog::View view({{.schema = "main",
+                               .name = "plot",
+                               .columns = {{"plot_id", "integer"}, {"slope", "text"}, {"leased_until", "date"}}}},
+                             {"main"});
+    const auto wanted = [&](std::string_view sql) -> std::string {
+        const auto m = test::marked(sql);
+        const Completion found = completeAt(m.text, m.caret, Dialect::Sqlite, view);
+        return found.valuesOf ? found.valuesOf->table + "." + found.valuesOf->column : "none";
+    };
+    EXPECT_EQ(wanted("SELECT 1 FROM plot WHERE slope = <|>"), "plot.slope");
+    EXPECT_EQ(wanted("SELECT 1 FROM plot p WHERE p.slope IN (<|>"), "plot.slope");
+    EXPECT_EQ(wanted("SELECT 1 FROM plot p WHERE p.slope NOT IN ('a', 'b', <|>)"), "plot.slope");
+    EXPECT_EQ(wanted("SELECT 1 FROM plot WHERE leased_until BETWEEN <|>"), "plot.leased_until");
+    EXPECT_EQ(wanted("SELECT 1 FROM (SELECT slope s FROM plot) q WHERE q.s LIKE <|>"), "plot.slope")
+        << "through a subquery";
+    EXPECT_EQ(wanted("SELECT <|> FROM plot"), "none");
+    EXPECT_EQ(wanted("SELECT 1 FROM plot WHERE <|>"), "none");
+}
+
+TEST(CompletionValuesTest, AreWrittenAsTheTypeNeedsAndFoundByTheirLabels) {
+    Completion at{.items = {}};
+    at.valuesOf = ValuesWanted{"main", "tree", "plot_id", "integer"};
+    at.prefix = "salt";
+    offerValues(at, {{"3", "Saltmarsh"}, {"4", "Quarry"}}, Dialect::Postgres);
+    ASSERT_EQ(at.items.size(), 1U);
+    EXPECT_EQ(at.items[0].text, "3");
+    EXPECT_EQ(at.items[0].detail, "Saltmarsh");
+    Completion texts{.items = {}};
+    texts.valuesOf = ValuesWanted{"main", "plot", "slope", "text"};
+    offerValues(texts, {{"it's steep", ""}}, Dialect::Postgres);
+    ASSERT_EQ(texts.items.size(), 1U);
+    EXPECT_EQ(texts.items[0].text, "'it''s steep'");
+    EXPECT_TRUE(texts.opens);
+}
+
+TEST(CompletionValuesTest, DatesOfferDaysInTheEnginesOwnWords) {
+    const catalog::View view(
+        {{.schema = "main", .name = "plot", .columns = {{"leased_until", "date"}, {"name", "text"}}}}, {"main"});
+    const auto offers = [&](std::string_view sql, Dialect dialect) {
+        const auto m = test::marked(sql);
+        std::vector<std::string> texts;
+        for (const auto& item : completeAt(m.text, m.caret, dialect, view).items) texts.push_back(item.text);
+        return texts;
+    };
+    EXPECT_THAT(offers("SELECT 1 FROM plot WHERE leased_until < <|>", Dialect::Postgres),
+                testing::Contains("current_date"));
+    EXPECT_THAT(offers("SELECT 1 FROM plot WHERE leased_until < first<|>", Dialect::MySql),
+                testing::Contains("DATE_FORMAT(CURDATE(), '%Y-%m-01')"));
+    EXPECT_THAT(offers("SELECT 1 FROM plot WHERE name < <|>", Dialect::Postgres),
+                testing::Not(testing::Contains("current_date")));
+}
+
+TEST(CompletionFactsTest, ItemsKnowWhatTheyAreOf) {
+    catalog::Relation tree{
+        .schema = "main", .name = "tree", .columns = {{"tree_id", "integer", false, 1}, {"plot_id", "integer", false}}};
+    tree.foreignKeys.push_back(
+        {.name = "k", .columns = {"plot_id"}, .schema = "main", .relation = "plot", .referencedColumns = {"plot_id"}});
+    const catalog::View view({tree,
+                              {.schema = "main",
+                               .name = "plot",
+                               .columns = {{"plot_id", "integer", false, 1}},
+                               .comment = "a piece of ground"}},
+                             {"main"});
+    const auto first = [&](std::string_view sql) {
+        const auto m = test::marked(sql);
+        const Completion found = completeAt(m.text, m.caret, Dialect::Sqlite, view);
+        return found.items.empty() ? std::nullopt : factsOf(found.items.front());
+    };
+    const auto join = first("SELECT 1 FROM tree t JOIN plot p ON <|>");
+    ASSERT_TRUE(join);
+    EXPECT_EQ(join->heading, "tree → plot");
+    EXPECT_THAT(join->comment, testing::HasSubstr("loses none"));
+    const auto relation = first("SELECT 1 FROM plo<|>");
+    ASSERT_TRUE(relation);
+    EXPECT_EQ(relation->comment, "a piece of ground");
+}
+
 }  // namespace
 }  // namespace pantry::sql
