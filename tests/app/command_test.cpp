@@ -12,8 +12,11 @@
 namespace pantry::app {
 namespace {
 
-/// Those of the window share its keys; a widget that has the focus goes before them with its own.
-int keyRoomOf(const Command& one) { return one.isOfWidget ? 1 + static_cast<int>(one.place) : 0; }
+/// Those of the window share its keys; the text, or a widget that has the focus, goes before them with its own.
+int keyRoomOf(const Command& one) {
+    const bool hasItsOwn = one.isOfWidget || one.place == CommandPlace::Editor;
+    return hasItsOwn ? 1 + static_cast<int>(one.place) : 0;
+}
 
 TEST(CommandTest, NoTwoShareAnIdOrAKeyInOnePlace) {
     std::set<std::string_view> ids;

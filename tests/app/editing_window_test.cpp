@@ -341,6 +341,63 @@ TEST_F(EditingWindowTest, AnOfferIsExplainedBesideTheList) {
     EXPECT_THAT(fromQt(words), testing::AllOf(HasSubstr("tree."), HasSubstr("Type: ")));
 }
 
+TEST_F(EditingWindowTest, ATextIsFoundCountedAndReplaced) {
+    open("SELECT name FROM plot;\nSELECT Name, name_2 FROM plot<|>");
+    key(Qt::Key_F, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kFindStrip) != nullptr && find<QLineEdit>(objectName::kFindText)->hasFocus());
+    type(QStringLiteral("name"));
+    auto* count = find<QLabel>(objectName::kFindCount);
+    EVENTUALLY(count->text() == QLatin1String("3 found"));
+    key(Qt::Key_Return);
+    EXPECT_EQ(count->text(), QLatin1String("1 of 3"));
+    EXPECT_EQ(page()->editor()->selectionStart(), 7U);
+    click("findWords");
+    EVENTUALLY(count->text() == QLatin1String("1 of 2"));
+    key(Qt::Key_Escape);
+    EXPECT_EQ(find(objectName::kFindStrip), nullptr);
+    key(Qt::Key_H, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kReplaceText) != nullptr);
+    find<QLineEdit>(objectName::kReplaceText)->setText(QStringLiteral("soil"));
+    click(objectName::kReplaceAll);
+    EVENTUALLY(editorText() == "SELECT soil FROM plot;\nSELECT soil, name_2 FROM plot");
+    key(Qt::Key_Escape);
+    editor()->setFocus();
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT name FROM plot;\nSELECT Name, name_2 FROM plot") << "one step takes all back";
+}
+
+TEST_F(EditingWindowTest, AnExpressionReplacesOneAfterTheOther) {
+    open("a.x, a.y<|>");
+    key(Qt::Key_H, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kReplaceText) != nullptr);
+    click("findExpression");
+    find<QLineEdit>(objectName::kFindText)->setText(QStringLiteral("a\\.(\\w)"));
+    auto* count = find<QLabel>(objectName::kFindCount);
+    EVENTUALLY(count->text() == QLatin1String("2 found"));
+    find<QLineEdit>(objectName::kReplaceText)->setText(QStringLiteral("$1$1"));
+    click(objectName::kReplaceOne);  // goes to the first
+    click(objectName::kReplaceOne);
+    EVENTUALLY(editorText() == "xx, a.y");
+    EVENTUALLY(page()->editor()->selection() == "a.y");
+    find<QLineEdit>(objectName::kFindText)->setText(QStringLiteral("("));
+    EVENTUALLY(count->text() == QLatin1String("not understood"));
+}
+
+TEST_F(EditingWindowTest, EveryOpenSheetIsLookedThrough) {
+    open("SELECT 1 FROM plot");
+    open("SELECT 2;\nSELECT 3 FROM plot");
+    key(Qt::Key_F, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kFindText) != nullptr);
+    type(QStringLiteral("plot"));
+    click(objectName::kFindEverywhere);
+    EVENTUALLY(QApplication::activePopupWidget() != nullptr);
+    auto* list = QApplication::activePopupWidget()->findChild<QListWidget*>(QLatin1String(objectName::kPickChoices));
+    ASSERT_EQ(list->count(), 2);
+    QTest::keyClick(QApplication::activePopupWidget()->findChild<QLineEdit*>(), Qt::Key_Return);
+    EVENTUALLY(page()->editor()->selection() == "plot");
+    EXPECT_EQ(editorText(), "SELECT 1 FROM plot");
+}
+
 TEST_F(EditingWindowTest, FindingsThatTheSettingsTurnOffStaySilent) {
     open("SELECT name FROM plot WHERE slope = NULL<|>");
     EVENTUALLY(!page()->editor()->hints().empty());

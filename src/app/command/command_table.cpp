@@ -103,6 +103,11 @@ void addSheet(std::vector<Command>& all) {
 
 void addEdit(std::vector<Command>& all) {
     Menu menu(all, "E&dit");
+    menu.add("editor.find", "Find…", "Find in the text", {"Ctrl+F"}, Editor, "search look for");
+    menu.add("editor.replace", "Find and replace…", "Put something in place of what is found", {"Ctrl+H"}, Editor,
+             "substitute change");
+    menu.add("editor.findNext", "Find the next one", "Go to the next place that was found", {"F3"}, Editor);
+    menu.add("editor.findBefore", "Find the one before", "Go to the place that was found before", {"Shift+F3"}, Editor);
     menu.add("editor.comment", "Comment", "Make comments of the lines, or statements of the comments", {"Ctrl+/"},
              Sheet);
     menu.add("editor.moveUp", "Move lines up", "Exchange the chosen lines with the line above", {"Alt+Up"}, Editor)

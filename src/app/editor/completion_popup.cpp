@@ -81,7 +81,7 @@ CompletionPopup::CompletionPopup(QWidget* parent) : QFrame(parent), list_(new QL
     choices->addWidget(makeFrame("rule"));
     choices->addWidget(makeLabel(tr("Tab takes it · ↑ ↓ choose · Esc closes"), "small"));
     auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setContentsMargins(0, 1, 1, 1);
     layout->setSpacing(0);
     layout->addLayout(choices, 1);
     layout->addWidget(makeNote());
@@ -91,7 +91,7 @@ CompletionPopup::CompletionPopup(QWidget* parent) : QFrame(parent), list_(new QL
 }
 
 QWidget* CompletionPopup::makeNote() {
-    note_ = makeFrame("side");
+    note_ = makeFrame("note");
     name(note_, objectName::kCompletionNote, tr("About the offer that is chosen"));
     Theme::fit(note_, [this] { note_->setFixedWidth(Theme::px(kNoteWidth)); });
     auto* layout = new QVBoxLayout(note_);
@@ -114,8 +114,10 @@ void CompletionPopup::showNote(int row) {
     if (row < 0 || row >= static_cast<int>(completion_.items.size())) return;
     const sql::CompletionItem& item = completion_.items[static_cast<std::size_t>(row)];
     const std::optional<sql::NameFacts> facts = sql::factsOf(item);
-    heading_->setText(toQt(facts ? facts->heading : item.text));
-    what_->setText(toQt(facts ? facts->what : item.detail));
+    constexpr std::size_t kLong = 30;  // letters that find no room in the list
+    const bool isWorthSaying = facts || item.text.size() > kLong;
+    heading_->setText(!isWorthSaying ? QString() : toQt(facts ? facts->heading : item.text));
+    what_->setText(!isWorthSaying ? QString() : toQt(facts ? facts->what : item.detail));
     QStringList lines;
     if (facts) {
         for (const auto& [label, value] : facts->facts) lines += QStringLiteral("%1: %2").arg(toQt(label), toQt(value));

@@ -16,7 +16,8 @@ namespace {
 
 /// The command of the text that a key means.
 const Command* textCommandOf(const QKeyEvent* event) {
-    if ((event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) == 0) return nullptr;
+    const bool isPlain = (event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) == 0;
+    if (isPlain && (event->key() < Qt::Key_F1 || event->key() > Qt::Key_F35)) return nullptr;  // it writes
     const QKeySequence pressed(event->keyCombination());
     const auto means = [&](const Command& one) {
         return one.place == CommandPlace::Editor && !one.isOfWidget && one.keys.contains(pressed);
@@ -56,6 +57,8 @@ EditorArea::EditorArea(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {
     for (const int hint : {kErrorHintIndicator, kWarningHintIndicator, kQuietHintIndicator})
         SendScintilla(SCI_INDICSETSTYLE, static_cast<unsigned long>(hint), INDIC_SQUIGGLE);
     SendScintilla(SCI_INDICSETSTYLE, kPlaceIndicator, INDIC_DOTS);
+    SendScintilla(SCI_INDICSETSTYLE, kFoundIndicator, INDIC_STRAIGHTBOX);
+    SendScintilla(SCI_INDICSETUNDER, kFoundIndicator, 1L);
     SendScintilla(SCI_INDICSETSTYLE, kUseIndicator, INDIC_STRAIGHTBOX);
     SendScintilla(SCI_INDICSETUNDER, kUseIndicator, 1L);
     bindEditorKeys(*this);
@@ -129,6 +132,15 @@ int EditorArea::textLeft() const {
     int left = 0;
     for (int margin = 0; margin < 5; ++margin) left += marginWidth(margin);
     return left;
+}
+
+/// A key of the text is the text's also where the window has the same one for something else.
+bool EditorArea::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && textCommandOf(static_cast<QKeyEvent*>(event)) != nullptr) {
+        event->accept();
+        return true;
+    }
+    return QsciScintilla::event(event);
 }
 
 void EditorArea::keyPressEvent(QKeyEvent* event) {

@@ -30,6 +30,7 @@ public:
         kJsonIndicator,
         kQuietHintIndicator,
         kUseIndicator,
+        kFoundIndicator,
         kWarningHintIndicator,
         kErrorHintIndicator
     };
@@ -102,6 +103,7 @@ public:
     void apply(const std::vector<sql::TextEdit>& edits);
     void selectEach(const std::vector<sql::TextRange>& places);
     void markUses(const std::vector<sql::TextRange>& places);
+    void markFound(const std::vector<sql::TextRange>& places);
     void changeLines(SqlEditor::LineChange change);
     void changeLetters(SqlEditor::Letters letters);
     bool addNextOccurrence();
@@ -150,6 +152,7 @@ public:
     [[nodiscard]] int textLeft() const override;
 
 protected:
+    bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
     /// A key that takes from the list waits until the list is that of the letters before it.
@@ -208,6 +211,7 @@ private:
     void narrowChoices();
     void fillPlaceWith(const std::string& text);
     bool closesOne();
+    void markRanges(int indicator, const std::vector<sql::TextRange>& places, std::size_t most);
     void moveLines(int first, int last, bool isDown);
     void selectWord();
     bool addCaretAt(const QMouseEvent* event);

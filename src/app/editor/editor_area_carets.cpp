@@ -38,11 +38,21 @@ void EditorArea::selectEach(const std::vector<sql::TextRange>& places) {
 }
 
 void EditorArea::markUses(const std::vector<sql::TextRange>& places) {
-    SendScintilla(SCI_SETINDICATORCURRENT, kUseIndicator);
+    markRanges(kUseIndicator, places, places.size());
+}
+
+/// Of very many the first ones: nobody looks at all of them, and each costs time.
+void EditorArea::markFound(const std::vector<sql::TextRange>& places) {
+    constexpr std::size_t kMostMarked = 5'000;
+    markRanges(kFoundIndicator, places, kMostMarked);
+}
+
+void EditorArea::markRanges(int indicator, const std::vector<sql::TextRange>& places, std::size_t most) {
+    SendScintilla(SCI_SETINDICATORCURRENT, indicator);
     SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, static_cast<long>(SendScintilla(SCI_GETLENGTH)));
-    for (const sql::TextRange& place : places) {
-        const unsigned long from = shownAt(place.start);
-        const auto length = static_cast<long>(shownAt(place.start + place.length)) - static_cast<long>(from);
+    for (std::size_t i = 0; i < std::min(places.size(), most); ++i) {
+        const unsigned long from = shownAt(places[i].start);
+        const auto length = static_cast<long>(shownAt(places[i].start + places[i].length)) - static_cast<long>(from);
         SendScintilla(SCI_INDICATORFILLRANGE, from, length);
     }
 }

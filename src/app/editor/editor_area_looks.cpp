@@ -203,6 +203,9 @@ void EditorArea::applyTheme() {
     SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kUseIndicator), rgb(theme.colour("juniper")));
     SendScintilla(SCI_INDICSETALPHA, static_cast<unsigned long>(kUseIndicator), 40L);
     SendScintilla(SCI_INDICSETOUTLINEALPHA, static_cast<unsigned long>(kUseIndicator), 90L);
+    SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kFoundIndicator), rgb(theme.colour("marigold")));
+    SendScintilla(SCI_INDICSETALPHA, static_cast<unsigned long>(kFoundIndicator), 70L);
+    SendScintilla(SCI_INDICSETOUTLINEALPHA, static_cast<unsigned long>(kFoundIndicator), 120L);
     SendScintilla(SCI_SETADDITIONALCARETFORE, static_cast<unsigned long>(rgb(theme.colour("juniper"))));
     const QColor selected = theme.tinted(theme.colour("juniper"), 0.28);
     SendScintilla(SCI_SETADDITIONALSELBACK, static_cast<unsigned long>(rgb(selected)));

@@ -170,6 +170,7 @@ void SqlEditor::redo() { area_->redo(); }
 void SqlEditor::apply(const std::vector<sql::TextEdit>& edits) { area_->apply(edits); }
 void SqlEditor::selectEach(const std::vector<sql::TextRange>& places) { area_->selectEach(places); }
 void SqlEditor::markUses(const std::vector<sql::TextRange>& places) { area_->markUses(places); }
+void SqlEditor::markFound(const std::vector<sql::TextRange>& places) { area_->markFound(places); }
 void SqlEditor::changeLines(LineChange change) { area_->changeLines(change); }
 void SqlEditor::changeLetters(Letters letters) { area_->changeLetters(letters); }
 void SqlEditor::addNextOccurrence() { area_->addNextOccurrence(); }

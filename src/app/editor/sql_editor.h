@@ -95,6 +95,9 @@ public:
     /// Marks where a name stands.
     void markUses(const std::vector<sql::TextRange>& places);
 
+    /// Marks what was looked for.
+    void markFound(const std::vector<sql::TextRange>& places);
+
     /// Ways of changing the lines that the selection touches, and the selection.
     enum class LineChange { MoveUp, MoveDown, Duplicate, Join, Sort };
     void changeLines(LineChange change);

@@ -242,6 +242,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
         refreshStatus();  // the close-up tells who and where
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
+    connect(page, &SheetPage::everywhereWanted, this, &MainWindow::findEverywhere);
     connect(page, &SheetPage::commandRequested, this, [this](const QString& id) { runCommand(fromQt(id)); });
     connect(page, &SheetPage::objectRequested, this, &MainWindow::openObject);
     connect(page, &SheetPage::remarked, this, [this, page](const QString& text) { status_->say(text, page); });

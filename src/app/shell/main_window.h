@@ -80,6 +80,7 @@ private:
     void bindResultCommands();
     void bindViewCommands();
     void runCommand(std::string_view id);
+    void findEverywhere(const work::TextQuery& query);
     [[nodiscard]] QString whyNot(CommandPlace place) const;
     void greyWhatCannotRun(QMenu* menu, bool isShown);
     void addReachButton();

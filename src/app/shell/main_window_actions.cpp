@@ -119,6 +119,10 @@ void MainWindow::bindEditCommands() {
     const auto onText = [this](const std::function<void(SqlEditor&)>& verb) {
         return [this, verb] { verb(*currentSheet()->editor()); };
     };
+    bind("editor.find", [this] { currentSheet()->finding().open(false); });
+    bind("editor.replace", [this] { currentSheet()->finding().open(true); });
+    bind("editor.findNext", [this] { currentSheet()->finding().goOn(true); });
+    bind("editor.findBefore", [this] { currentSheet()->finding().goOn(false); });
     bind("editor.comment", onText([](SqlEditor& e) { e.toggleComment(); }));
     using Lines = SqlEditor::LineChange;
     bind("editor.moveUp", onText([](SqlEditor& e) { e.changeLines(Lines::MoveUp); }));

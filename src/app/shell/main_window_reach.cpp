@@ -5,6 +5,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
+#include "app/look/pick_list.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/shell/main_window.h"
@@ -100,6 +101,38 @@ void MainWindow::reachIntoLedger(const QString& text) {
 void MainWindow::showKeys() {
     if (!keys_) host_->add(keys_ = new KeysPage, false);
     host_->bringToFront(keys_);
+}
+
+/// Looks through the text of every open sheet; the chosen place is gone to.
+void MainWindow::findEverywhere(const work::TextQuery& query) {
+    if (query.pattern.empty()) return;
+    std::vector<QPointer<SheetPage>> pages(sheetPages_.begin(), sheetPages_.end());
+    std::vector<base::SharedText> texts;
+    for (const auto& page : pages) texts.push_back(page->editor()->text());
+    constexpr std::size_t kMost = 500;
+    inBackground(
+        this, [texts = std::move(texts), query] { return work::findInTexts(texts, query, kMost); },
+        [this, pages](const Result<std::vector<work::FoundLine>>& found) {
+            if (!found) return say(toQt(found.error()));
+            if (found->empty()) return say(tr("No open sheet has it."));
+            std::vector<PickList::Choice> choices;
+            for (const work::FoundLine& one : *found) {
+                const QPointer<SheetPage>& page = pages[one.text];
+                if (!page) continue;
+                choices.push_back({.text = toQt(one.words),
+                                   .detail = tr("%1 · line %2").arg(page->sheet().title()).arg(one.line),
+                                   .icon = page->icon(),
+                                   .act = [this, page, range = one.range] {
+                                       if (!page) return;
+                                       host_->bringToFront(page);
+                                       page->editor()->select(range.start, range.start + range.length);
+                                       page->editor()->setFocus();
+                                   }});
+            }
+            auto* list = new PickList(std::move(choices), tr("Place in the open sheets"), this);
+            list->setFixedWidth(Theme::px(620));
+            list->openAt(mapToGlobal(QPoint((width() - list->width()) / 2, Theme::px(70))));
+        });
 }
 
 }  // namespace pantry::app

@@ -26,6 +26,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       held_(new HeldPanel(desk, *sheet, this)),
       editor_(new SqlEditor(this)),
       parameters_(new ParameterStrip(*sheet, *editor_, this)),
+      finding_(new FindStrip(*sheet, *editor_, this)),
       changes_(new QueryChanges(*sheet, *editor_, this)),
       names_(new NameHelp(desk, *sheet, *editor_, this)),
       snippets_(new SnippetWork(desk, *sheet, *editor_, this)),
@@ -55,7 +56,13 @@ void SheetPage::makeLayout() {
     lowerLayout->setSpacing(0);
     lowerLayout->addWidget(tray_);
     lowerLayout->addWidget(result_, 1);
-    splitter_->addWidget(editor_);
+    auto* upper = new QWidget(this);
+    auto* upperLayout = new QVBoxLayout(upper);
+    upperLayout->setContentsMargins(0, 0, 0, 0);
+    upperLayout->setSpacing(0);
+    upperLayout->addWidget(editor_, 1);
+    upperLayout->addWidget(finding_);
+    splitter_->addWidget(upper);
     splitter_->addWidget(lower_);
     splitter_->setChildrenCollapsible(false);
     splitter_->setHandleWidth(1);
@@ -135,6 +142,8 @@ void SheetPage::followText() {
     });
     connect(changes_, &QueryChanges::remarked, this, &SheetPage::remarked);
     connect(snippets_, &SnippetWork::remarked, this, &SheetPage::remarked);
+    connect(finding_, &FindStrip::remarked, this, &SheetPage::remarked);
+    connect(finding_, &FindStrip::everywhereWanted, this, &SheetPage::everywhereWanted);
     connect(names_, &NameHelp::remarked, this, &SheetPage::remarked);
     connect(names_, &NameHelp::objectRequested, this, &SheetPage::objectRequested);
     connect(editor_, &SqlEditor::commandRequested, this, &SheetPage::commandRequested);

@@ -6,6 +6,7 @@
 #include "app/editor/sql_editor.h"
 #include "app/page/page.h"
 #include "app/pages/sheet/context_band.h"
+#include "app/pages/sheet/find_strip.h"
 #include "app/pages/sheet/held_panel.h"
 #include "app/pages/sheet/name_help.h"
 #include "app/pages/sheet/parameter_strip.h"
@@ -67,6 +68,7 @@ public:
     /// The values of its parameters.
     [[nodiscard]] ParameterStrip& parameters() const { return *parameters_; }
     [[nodiscard]] SnippetWork& snippets() const { return *snippets_; }
+    [[nodiscard]] FindStrip& finding() const { return *finding_; }
     [[nodiscard]] NameHelp& names() const { return *names_; }
     void showBeside(bool isBeside);
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
@@ -83,6 +85,8 @@ public:
 Q_SIGNALS:
     void remarked(const QString& text);
     void commandRequested(const QString& id);
+    /// A text is to be looked for in every open sheet.
+    void everywhereWanted(const pantry::work::TextQuery& query);
     /// Somebody wants to see the details of what a name means.
     void objectRequested(const pantry::app::ObjectPlace& place);
 
@@ -117,6 +121,7 @@ private:
     std::vector<sql::Finding> said_;
     SqlEditor* editor_;
     ParameterStrip* parameters_;
+    FindStrip* finding_;
     QueryChanges* changes_;
     NameHelp* names_;
     SnippetWork* snippets_;
