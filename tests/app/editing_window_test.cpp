@@ -2,6 +2,7 @@
 #include <gmock/gmock.h>
 
 #include <QAction>
+#include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -248,10 +249,12 @@ TEST_F(EditingWindowTest, AClickWithCtrlGoesToWhatTheTextMakesOrToTheDetails) {
 TEST_F(EditingWindowTest, ParametersAreAskedForWithTheirTypesAndRemembered) {
     open("SELECT name FROM plot WHERE plot_id IN (:plots) AND leased_until < :until<|>");
     EVENTUALLY(find(objectName::kParameterStrip) != nullptr);
-    QStringList words;
-    for (const QLabel* label : find(objectName::kParameterStrip)->findChildren<QLabel*>()) words += label->text();
-    EXPECT_THAT(fromQt(words.join(QLatin1Char('|')).toLower()),
-                testing::AllOf(HasSubstr("list of integer"), HasSubstr("date")));
+    const auto words = [&] {
+        QStringList all;
+        for (const QLabel* label : find(objectName::kParameterStrip)->findChildren<QLabel*>()) all += label->text();
+        return all.join(QLatin1Char('|')).toLower();
+    };
+    EVENTUALLY(words().contains(QLatin1String("list of integer")) && words().contains(QLatin1String("date")));
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(wasRemarked("The parameter :plots has no value yet."));
     EVENTUALLY(QApplication::focusWidget() != nullptr &&
@@ -396,6 +399,77 @@ TEST_F(EditingWindowTest, EveryOpenSheetIsLookedThrough) {
     QTest::keyClick(QApplication::activePopupWidget()->findChild<QLineEdit*>(), Qt::Key_Return);
     EVENTUALLY(page()->editor()->selection() == "plot");
     EXPECT_EQ(editorText(), "SELECT 1 FROM plot");
+}
+
+TEST_F(EditingWindowTest, ASnippetIsMadeOfASelectionCheckedTriedAndUsed) {
+    open("SELECT name FROM plot WHERE slope = 'gentle'");
+    key(Qt::Key_A, Qt::ControlModifier);
+    run("snippet.make");
+    EVENTUALLY(find(objectName::kSnippetsPage) != nullptr);
+    auto* text = find<QPlainTextEdit>(objectName::kSnippetText);
+    EXPECT_EQ(fromQt(text->toPlainText()), "SELECT name FROM plot WHERE slope = 'gentle'");
+    auto* save = find<QPushButton>(objectName::kSnippetSave);
+    EXPECT_FALSE(save->isEnabled()) << "without a trigger";
+    find<QLineEdit>(objectName::kSnippetTrigger)->setText(QStringLiteral("steepness"));
+    find<QLineEdit>(objectName::kSnippetTitle)->setText(QStringLiteral("Plots of a slope"));
+    // The selected value becomes a place, filled with it at first.
+    QTextCursor cursor = text->textCursor();
+    cursor.setPosition(37);
+    cursor.setPosition(43, QTextCursor::KeepAnchor);
+    text->setTextCursor(cursor);
+    click(objectName::kSnippetPlace);
+    EXPECT_EQ(fromQt(text->toPlainText()), "SELECT name FROM plot WHERE slope = '«gentle=gentle»'");
+    text->setPlainText(QStringLiteral("SELECT name FROM plot WHERE slope = '«gentle=»' OR «"));
+    EXPECT_THAT(fromQt(find<QLabel>(objectName::kSnippetMessage)->text()), StartsWith("Line 1, column "));
+    EXPECT_FALSE(save->isEnabled());
+    text->setPlainText(QStringLiteral("SELECT name FROM plot WHERE slope = '«slope=gentle»'"));
+    ASSERT_TRUE(save->isEnabled());
+    auto* trial = find(objectName::kSnippetsPage)->findChild<SqlEditor*>();
+    EVENTUALLY(trial->text().str() == "SELECT name FROM plot WHERE slope = 'gentle'");
+    click(objectName::kSnippetSave);
+    click(objectName::kSnippetNew);
+    find<QLineEdit>(objectName::kSnippetTrigger)->setText(QStringLiteral("steepness"));
+    find<QPlainTextEdit>(objectName::kSnippetText)->setPlainText(QStringLiteral("SELECT 1"));
+    EXPECT_THAT(fromQt(find<QLabel>(objectName::kSnippetMessage)->text()), HasSubstr("Plots of a slope"));
+    EXPECT_FALSE(save->isEnabled()) << "a trigger used twice";
+    open("steepn<|>");
+    page()->editor()->complete();
+    EVENTUALLY(page()->editor()->isCompleting());
+    key(Qt::Key_Tab);
+    EVENTUALLY(editorText() == "SELECT name FROM plot WHERE slope = 'gentle'");
+}
+
+TEST_F(EditingWindowTest, ProgramTextIsPastedAndCopied) {
+    open("<|>");
+    QApplication::clipboard()->setText(QStringLiteral("String q = \"SELECT name \" +\n \"FROM plot\";"));
+    key(Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(editorText(), "SELECT name FROM plot");
+    awaitReading();
+    run("editor.copyCode");
+    EVENTUALLY(QApplication::activePopupWidget() != nullptr);
+    auto* field = QApplication::activePopupWidget()->findChild<QLineEdit*>();
+    QTest::keyClicks(field, QStringLiteral("Java"));
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_EQ(fromQt(QApplication::clipboard()->text()), "\"SELECT name FROM plot\"");
+}
+
+TEST_F(EditingWindowTest, LinesAreGoneToAndShownAsTheSettingsSay) {
+    open("one\ntwo\nthree (four)<|>");
+    key(Qt::Key_L, Qt::ControlModifier);
+    EVENTUALLY(QApplication::activePopupWidget() != nullptr);
+    QTest::keyClicks(QApplication::activePopupWidget(), QStringLiteral("2"));
+    QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return);
+    EXPECT_EQ(page()->editor()->caretPlace().line, 2);
+    page()->editor()->setCaret(14);
+    key(Qt::Key_M, Qt::ControlModifier);
+    EXPECT_EQ(page()->editor()->caretPlace().column, 13);
+    run("view.wrapped");
+    run("view.blanks");
+    run("view.numbers");
+    EXPECT_TRUE(page()->editor()->isWrapped());
+    EXPECT_TRUE(page()->editor()->areBlanksShown());
+    EXPECT_FALSE(page()->editor()->areNumbersShown());
+    EXPECT_EQ(editor()->marginWidth(0), 0);
 }
 
 TEST_F(EditingWindowTest, FindingsThatTheSettingsTurnOffStaySilent) {

@@ -7,10 +7,39 @@
 #include "core/sql/complete/completion.h"
 #include "core/sql/layout/format_choice.h"
 #include "core/sql/layout/format_part.h"
+#include "core/sql/rewrite/rewrite.h"
 #include "core/sql/syntax/script.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::test {
+
+/// A query that was understood is still one after it was written in another way; edits are of the text, in order.
+inline std::string brokenRewriting(std::string_view text, std::size_t caret, sql::Dialect dialect,
+                                   const catalog::View& catalog) {
+    sql::Script script(dialect);
+    script.setText(text);
+    const auto statement = script.indexAt(caret);
+    if (!statement) return {};
+    const bool isUnderstood = !script.statements()[*statement].tree->hasErrors();
+    for (const sql::Rewriting& way : sql::rewritings()) {
+        const auto change = sql::rewrite(way.id, script, catalog, {.caret = caret, .columns = {}});
+        if (!change) continue;
+        std::size_t at = 0;
+        for (const sql::TextEdit& edit : change->edits) {
+            if (edit.start < at || edit.start + edit.length > text.size())
+                return std::string(way.id) + " stays in the text";
+            at = edit.start + edit.length;
+        }
+        sql::Script after(dialect);
+        after.setText(sql::edited(text, change->edits));
+        if (after.text().size() < at && change->edits.empty()) return std::string(way.id) + " changes something";
+        const auto same = after.indexAt(std::min(script.statements()[*statement].span.start, after.text().size()));
+        if (isUnderstood && same && after.statements()[*same].tree->hasErrors()) {
+            return std::string(way.id) + " leaves a query that is understood: " + std::string(after.textOf(*same));
+        }
+    }
+    return {};
+}
 
 /// What must hold for any bytes in any dialect, whatever they mean. `choice` selects the caret, the edit and the style.
 /// Returns what does not hold, or an empty text.
@@ -51,6 +80,8 @@ inline std::string brokenInvariant(std::string_view text, sql::Dialect dialect, 
         if (f.start + f.length > text.size()) return "findings stay in the text";
         if (f.fix && f.fix->start + f.fix->length > text.size()) return "mends stay in the text";
     }
+
+    if (std::string broken = brokenRewriting(text, caret, dialect, catalog); !broken.empty()) return broken;
 
     Script edited(dialect);
     edited.setText(text);

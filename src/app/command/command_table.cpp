@@ -108,6 +108,14 @@ void addEdit(std::vector<Command>& all) {
              "substitute change");
     menu.add("editor.findNext", "Find the next one", "Go to the next place that was found", {"F3"}, Editor);
     menu.add("editor.findBefore", "Find the one before", "Go to the place that was found before", {"Shift+F3"}, Editor);
+    menu.add("editor.goToLine", "Go to line…", "Go to a line by its number", {"Ctrl+L"}, Editor, "jump number");
+    menu.add("editor.goToBracket", "Go to the other bracket", "Go to the bracket that belongs to this one", {"Ctrl+M"},
+             Editor, "matching brace jump");
+    menu.add("editor.pasteCode", "Paste from program text", "Paste SQL out of string literals: no quotes, no escapes",
+             {"Ctrl+Shift+V"}, Editor, "java python string code")
+        .beginsGroup = true;
+    menu.add("editor.copyCode", "Copy as program text…", "Copy the statement as a string of a language", {}, Editor,
+             "java python javascript go php c# string code");
     menu.add("editor.comment", "Comment", "Make comments of the lines, or statements of the comments", {"Ctrl+/"},
              Sheet);
     menu.add("editor.moveUp", "Move lines up", "Exchange the chosen lines with the line above", {"Alt+Up"}, Editor)
@@ -144,6 +152,9 @@ void addQuery(std::vector<Command>& all) {
              {"Ctrl+Alt+K"}, Sheet, "prepare validate verify compile");
     menu.add("snippet.insert", "Insert a snippet…", "Put a template with places to fill in at the cursor",
              {"Ctrl+Alt+S"}, Sheet, "template live boilerplate");
+    menu.add("snippet.make", "Make a snippet of the selection…", "Keep the selected text as a template", {}, Sheet,
+             "template new");
+    menu.add("snippet.manage", "Snippets…", "See, change and try the snippets", {}, Window, "templates settings");
     menu.add("query.definition", "Definition in place", "Show below the line what the name at the cursor is",
              {"Ctrl+Shift+Space"}, Sheet, "describe ddl type comment peek");
     menu.add("sheet.format", "Format", "Format the sheet; no token changes", {"Ctrl+Alt+F"}, Sheet,
@@ -240,6 +251,11 @@ void addView(std::vector<Command>& all) {
     menu.add("page.previous", "Previous page", "Go to the page at the left",
              {"Ctrl+Shift+Tab", "Ctrl+Shift+Backtab", "Ctrl+Backtab"});
     menu.add("page.all", "All pages…", "All open pages", {"Ctrl+Shift+P"});
+    menu.addSetting("view.wrapped", "Wrap long lines", "Long lines of the text go on below", {}, "word wrap settings")
+        .beginsGroup = true;
+    menu.addSetting("view.blanks", "Show blanks", "Blanks and tabs of the text as dots and arrows", {},
+                    "whitespace spaces settings");
+    menu.addSetting("view.numbers", "Line numbers", "Numbers beside the text", {}, "gutter settings");
     menu.addSetting("view.larger", "Larger", "Larger text everywhere", {"Ctrl++", "Ctrl+="},
                     "font size zoom in bigger text settings")
         .beginsGroup = true;

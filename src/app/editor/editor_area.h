@@ -88,6 +88,9 @@ public:
     /// when it is painted. A quote may have changed everything below, and nothing above.
     void recolourFrom(std::size_t offset);
     void fitNumbers();
+    void setNumbersShown(bool areShown);
+    [[nodiscard]] bool areNumbersShown() const { return areNumbersShown_; }
+    void goToLine(long line);
 
     /// What looks at the whole text with each key is on or off now.
     void noteHelpers();
@@ -217,6 +220,7 @@ private:
     bool addCaretAt(const QMouseEvent* event);
 
     SqlEditor* owner_;
+    bool areNumbersShown_ = true;
     std::optional<snippet::Session> filling_;
     snippet::ColumnsOf columnsOf_;
     std::vector<std::pair<std::string, std::string>> choices_;  // of the place that is being filled in

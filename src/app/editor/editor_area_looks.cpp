@@ -107,7 +107,13 @@ void EditorArea::setFoldLevels() {
     }
 }
 
+void EditorArea::setNumbersShown(bool areShown) {
+    areNumbersShown_ = areShown;
+    fitNumbers();
+}
+
 void EditorArea::fitNumbers() {
+    if (!areNumbersShown_) return setMarginWidth(kNumberMargin, 0);
     const auto last = static_cast<long>(shown.linesBefore()) + lines();
     setMarginWidth(kNumberMargin, QStringLiteral("  ") + QString::number(std::max(last, 100L)));
     const bool isCounted = !shown.breaks().empty() || shown.isPart();  // by us: the component counts what it holds

@@ -162,6 +162,26 @@ void EditorArea::breakRow(long line) {
     SendScintilla(SCI_ENDUNDOACTION);
 }
 
+/// Of a large text the part moves to where the line is.
+void EditorArea::goToLine(long line) {
+    std::size_t offset = 0;
+    const std::string whole = shown.isPart() ? shown.text().str() : std::string();
+    if (shown.isPart()) {
+        for (long i = 1; i < line; ++i) {
+            const std::size_t end = whole.find('\n', offset);
+            if (end == std::string::npos) break;
+            offset = end + 1;
+        }
+        return owner_->setCaret(offset);
+    }
+    for (int row = 0; row < lines(); ++row) {
+        if (isContinuedRow(row) || numberOf(row) < std::max(1L, std::min<long>(line, numberOf(lines() - 1)))) continue;
+        const auto start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(row));
+        SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(start));
+        return void(SendScintilla(SCI_VERTICALCENTRECARET));
+    }
+}
+
 bool EditorArea::indentsRows(const QKeyEvent* event) {
     const bool isTab = event->key() == Qt::Key_Tab || event->key() == Qt::Key_Backtab;
     if (!isTab || shown.breaks().empty() || !hasSelectedText()) return false;

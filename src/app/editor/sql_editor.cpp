@@ -167,6 +167,20 @@ bool SqlEditor::isCompleting() const { return area_->popup->isVisible(); }
 void SqlEditor::undo() { area_->undo(); }
 void SqlEditor::redo() { area_->redo(); }
 
+void SqlEditor::setWrapped(bool isWrapped) {
+    area_->setWrapMode(isWrapped ? QsciScintilla::WrapWord : QsciScintilla::WrapNone);
+    area_->setWrapIndentMode(QsciScintilla::WrapIndentIndented);
+}
+bool SqlEditor::isWrapped() const { return area_->wrapMode() != QsciScintilla::WrapNone; }
+void SqlEditor::setBlanksShown(bool areShown) {
+    area_->setWhitespaceVisibility(areShown ? QsciScintilla::WsVisible : QsciScintilla::WsInvisible);
+}
+bool SqlEditor::areBlanksShown() const { return area_->whitespaceVisibility() != QsciScintilla::WsInvisible; }
+void SqlEditor::setNumbersShown(bool areShown) { area_->setNumbersShown(areShown); }
+bool SqlEditor::areNumbersShown() const { return area_->areNumbersShown(); }
+void SqlEditor::goToLine(long line) { area_->goToLine(line); }
+void SqlEditor::goToBracket() { area_->moveToMatchingBrace(); }
+
 void SqlEditor::apply(const std::vector<sql::TextEdit>& edits) { area_->apply(edits); }
 void SqlEditor::selectEach(const std::vector<sql::TextRange>& places) { area_->selectEach(places); }
 void SqlEditor::markUses(const std::vector<sql::TextRange>& places) { area_->markUses(places); }

@@ -87,6 +87,18 @@ public:
     void undo();
     void redo();
 
+    // How it is shown
+    void setWrapped(bool isWrapped);
+    [[nodiscard]] bool isWrapped() const;
+    void setBlanksShown(bool areShown);
+    [[nodiscard]] bool areBlanksShown() const;
+    void setNumbersShown(bool areShown);
+    [[nodiscard]] bool areNumbersShown() const;
+    /// To a line, from 1; the last one when there are fewer.
+    void goToLine(long line);
+    /// To the bracket that belongs to the one at the caret.
+    void goToBracket();
+
     /// Carries out changes of the text as one step; the caret stays on its character. In their order, none within
     /// another.
     void apply(const std::vector<sql::TextEdit>& edits);

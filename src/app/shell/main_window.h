@@ -20,6 +20,7 @@
 #include "app/pages/connections/connections_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
+#include "app/pages/snippets/snippets_page.h"
 #include "app/shell/keys_page.h"
 #include "app/shell/notice_strip.h"
 #include "app/shell/page_host.h"
@@ -106,6 +107,9 @@ private:
     void changeTextSize(int step);
     void applyLook();
     void showKeys();
+    SnippetsPage* showSnippets();
+    void makeSnippet();
+    void askForLine();
     [[nodiscard]] Reach::Scope everything();
     void reachIntoLedger(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
@@ -124,6 +128,7 @@ private:
     std::vector<SheetPage*> sheetPages_;    // of the host
     std::vector<ObjectPage*> objectPages_;  // of the host
     QPointer<KeysPage> keys_;
+    QPointer<SnippetsPage> snippets_;
     ConnectionsPage* connections_;
     CloseUp* closeUp_;
     Reach* reach_;

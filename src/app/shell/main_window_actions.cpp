@@ -123,6 +123,10 @@ void MainWindow::bindEditCommands() {
     bind("editor.replace", [this] { currentSheet()->finding().open(true); });
     bind("editor.findNext", [this] { currentSheet()->finding().goOn(true); });
     bind("editor.findBefore", [this] { currentSheet()->finding().goOn(false); });
+    bind("editor.goToLine", [this] { askForLine(); });
+    bind("editor.goToBracket", onText([](SqlEditor& e) { e.goToBracket(); }));
+    bind("editor.pasteCode", [this] { currentSheet()->changes().pasteFromCode(); });
+    bind("editor.copyCode", [this] { currentSheet()->changes().copyAsCode(); });
     bind("editor.comment", onText([](SqlEditor& e) { e.toggleComment(); }));
     using Lines = SqlEditor::LineChange;
     bind("editor.moveUp", onText([](SqlEditor& e) { e.changeLines(Lines::MoveUp); }));
@@ -147,6 +151,8 @@ void MainWindow::bindQueryCommands() {
     bind("editor.mend", onSheet(&SheetPage::mend));
     bind("sheet.format", onSheet(&SheetPage::format));
     bind("query.check", onSheet(&SheetPage::checkOnServer));
+    bind("snippet.make", [this] { makeSnippet(); });
+    bind("snippet.manage", [this] { showSnippets(); });
     bind("snippet.insert", [this] { currentSheet()->snippets().offerAll(); });
     bind("query.definition", [this] { currentSheet()->names().showDefinition(); });
     bind("query.unfold", [this] { currentSheet()->changes().unfold(); });
@@ -204,6 +210,12 @@ void MainWindow::bindViewCommands() {
     bind("page.next", [this] { host_->goAlong(1); });
     bind("page.previous", [this] { host_->goAlong(-1); });
     bind("page.all", [this] { host_->openList(); });
+    const auto toggle = [this](bool store::Settings::*choice) {
+        return [this, choice] { desk_.preferences().changeSettings([choice](auto& s) { s.*choice = !(s.*choice); }); };
+    };
+    bind("view.wrapped", toggle(&store::Settings::isTextWrapped));
+    bind("view.blanks", toggle(&store::Settings::areBlanksShown));
+    bind("view.numbers", toggle(&store::Settings::areNumbersShown));
     bind("view.larger", [this] { changeTextSize(1); });
     bind("view.smaller", [this] { changeTextSize(-1); });
     bind("view.usualSize", [this] { changeTextSize(0); });

@@ -1,6 +1,9 @@
 // What Reach finds: MainWindow's third file, by theme.
+#include <QIntValidator>
+#include <QLineEdit>
 #include <QPointer>
 #include <algorithm>
+#include <limits>
 
 #include "app/base/background.h"
 #include "app/base/text.h"
@@ -101,6 +104,41 @@ void MainWindow::reachIntoLedger(const QString& text) {
 void MainWindow::showKeys() {
     if (!keys_) host_->add(keys_ = new KeysPage, false);
     host_->bringToFront(keys_);
+}
+
+SnippetsPage* MainWindow::showSnippets() {
+    if (!snippets_) host_->add(snippets_ = new SnippetsPage(desk_), false);
+    host_->bringToFront(snippets_);
+    return snippets_;
+}
+
+/// Of what is selected in the sheet in front.
+void MainWindow::makeSnippet() {
+    const SheetPage* page = currentSheet();
+    const std::string text = page->editor()->selection();
+    if (text.empty()) return say(tr("Select the text that the snippet is to hold."));
+    showSnippets()->begin(text, page->sheet().dialect());
+}
+
+/// The number is typed into a small field above the text.
+void MainWindow::askForLine() {
+    const QPointer<SqlEditor> editor = currentSheet()->editor();
+    auto* field = new QLineEdit(this);
+    name(field, objectName::kLineField, tr("Line to go to"));
+    field->setWindowFlag(Qt::Popup);
+    field->setAttribute(Qt::WA_DeleteOnClose);
+    field->setPlaceholderText(tr("Line, now %1").arg(editor->caretPlace().line));
+    field->setValidator(new QIntValidator(1, std::numeric_limits<int>::max(), field));
+    connect(field, &QLineEdit::returnPressed, field, [field, editor] {
+        const long line = field->text().toLong();
+        field->close();
+        if (editor && line > 0) editor->goToLine(line);
+        if (editor) editor->setFocus();
+    });
+    field->setFixedWidth(Theme::px(180));
+    field->move(editor->mapToGlobal(QPoint((editor->width() - field->width()) / 2, Theme::px(12))));
+    field->show();
+    field->setFocus();
 }
 
 /// Looks through the text of every open sheet; the chosen place is gone to.

@@ -23,6 +23,9 @@ struct Settings {
     sql::FormatOptions format;
     std::vector<std::string> findingsOff;  ///< rules that stay silent
     std::int64_t manyRows = 100'000;       ///< a table with more is not read whole without a finding
+    bool isTextWrapped = false;            ///< long lines of a sheet go on below
+    bool areBlanksShown = false;           ///< of a sheet, as dots
+    bool areNumbersShown = true;           ///< of the lines of a sheet
     bool offersLiveValues = false;         ///< completion may read values of columns on live connections
     friend bool operator==(const Settings&, const Settings&) = default;
 };

@@ -23,6 +23,8 @@ public:
 
     /// Goes into the first field, or into that of a parameter; says so when there is none.
     void enter(const QString& key = {});
+    /// What it shows may be another: the text, the caret, or what the database has.
+    void lookSoon() { restTimer_.start(); }
 
 Q_SIGNALS:
     /// The statement is to be run: Return was pressed in a field.
@@ -41,7 +43,6 @@ private:
         QLineEdit* value = nullptr;
         QPushButton* choices = nullptr;
     };
-    void lookSoon() { restTimer_.start(); }
     void look();
     void show(const std::vector<sql::StatementParameter>& parameters);
     Field makeField(const sql::StatementParameter& parameter);

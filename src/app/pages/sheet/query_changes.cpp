@@ -1,7 +1,12 @@
 #include "app/pages/sheet/query_changes.h"
 
+#include <QApplication>
+#include <QClipboard>
+
 #include "app/base/text.h"
+#include "app/look/pick_list.h"
 #include "app/look/tick_list.h"
+#include "core/sql/write/code_strings.h"
 
 namespace pantry::app {
 
@@ -61,6 +66,30 @@ void QueryChanges::rename() {
             editor_.selectEach(places);
             Q_EMIT remarked(tr("Type the new name; it changes at %1 places.").arg(places.size()));
         }));
+}
+
+void QueryChanges::pasteFromCode() {
+    const std::string text = fromQt(QApplication::clipboard()->text());
+    const std::optional<std::string> sql = sql::fromCode(text);
+    editor_.insertText(sql.value_or(text));
+    if (!sql) Q_EMIT remarked(tr("No SQL in quotes was found; the text was pasted as it is."));
+}
+
+void QueryChanges::copyAsCode() {
+    std::string text = editor_.selection();
+    const std::optional<std::size_t> statement = sheet_.script().indexAt(editor_.caret());
+    if (text.empty() && statement) text = sheet_.script().textOf(*statement);
+    if (text.empty()) return Q_EMIT remarked(tr("There is no statement at the cursor."));
+    std::vector<PickList::Choice> choices;
+    for (const sql::CodeLanguage language : sql::codeLanguages()) {
+        const QString name = toQt(sql::codeLanguageName(language));
+        choices.push_back({.text = name, .detail = {}, .icon = {}, .act = [this, text, language, name] {
+                               QApplication::clipboard()->setText(toQt(sql::asCodeString(text, language)));
+                               Q_EMIT remarked(tr("Copied as a string of %1.").arg(name));
+                           }});
+    }
+    auto* list = new PickList(std::move(choices), tr("Language"), &editor_);
+    list->openAt(editor_.pointBelow(editor_.caret()));
 }
 
 }  // namespace pantry::app

@@ -23,6 +23,11 @@ public:
     /// A caret at each place of the name at the caret, so that it is changed everywhere as it is written.
     void rename();
 
+    /// Puts what the clipboard holds of SQL in a program's strings at the caret.
+    void pasteFromCode();
+    /// Copies the selection, or the statement at the caret, as a string of a language that is chosen.
+    void copyAsCode();
+
 Q_SIGNALS:
     /// Why nothing was changed, or what is to be done next.
     void remarked(const QString& text);

@@ -110,7 +110,9 @@ void SheetPage::followText() {
         checkSoon();
     });
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& connectionId) {
-        if (connectionId == sheet_->connectionId()) checkSoon();
+        if (connectionId != sheet_->connectionId()) return;
+        checkSoon();
+        parameters_->lookSoon();
     });
     connect(&sheet_->file(), &SheetFile::textRead, this, [this](const base::SharedText& text) {
         if (sheet_->hasHelpers()) return editor_->replaceText(text.str(), editor_->caret());
@@ -232,7 +234,13 @@ QString SheetPage::leave() {
     return tr("Closed %1. %2 brings it back.").arg(sheet_->title(), keyText("sheet.reopen"));
 }
 
-void SheetPage::applySettings() { editor_->setTextSize(desk_.settings().textSize); }
+void SheetPage::applySettings() {
+    const store::Settings& settings = desk_.settings();
+    editor_->setTextSize(settings.textSize);
+    editor_->setWrapped(settings.isTextWrapped);
+    editor_->setBlanksShown(settings.areBlanksShown);
+    editor_->setNumbersShown(settings.areNumbersShown);
+}
 
 void SheetPage::appendStatement(const std::string& statement) {
     sheet_->whenRead([this, statement] { putBelow(statement); });
