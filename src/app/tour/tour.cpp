@@ -97,38 +97,6 @@ void Tour::connectionSteps() {
         [this] { return find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>().size() > 12; },
         QStringLiteral("connections"));
     step(
-        tr("Lean a connection on a template; its server is not there"),
-        [this] {
-            db::ConnectionProfile base;
-            base.id = "tour-template";
-            base.name = "Servers of the valley";
-            base.isTemplate = true;
-            base.engine = db::Engine::Postgres;
-            base.host = "127.0.0.1";
-            base.port = 1;  // nobody listens there
-            base.user = "inspector";
-            base.environment = db::Environment::Trial;
-            base.colour = "marigold";
-            desk_.connections().put(base);
-            db::ConnectionProfile p = base;
-            p.id = "tour-connection";
-            p.name = "Records on trial";
-            p.isTemplate = false;
-            p.database = "orchard";
-            p.templateId = base.id;
-            p.group = "Orchard and kitchen";
-            p.note = "ask Ida before changing anything";
-            desk_.connections().put(p);
-            find<ConnectionsPage>(objectName::kConnectionsPage)->choose(QStringLiteral("tour-connection"));
-            find<QPushButton>(objectName::kFormTest)->click();
-        },
-        [this] {
-            const auto labels = find<QFrame>(objectName::kConnectionForm)->findChildren<QLabel*>();
-            return std::ranges::any_of(labels,
-                                       [](const QLabel* l) { return l->text().startsWith(tr("Nothing takes")); });
-        },
-        QStringLiteral("connection-failed"));
-    step(
         tr("Find something among ten thousand tables"),
         [this] {
             constexpr int kTables = 10'000;
@@ -153,9 +121,7 @@ void Tour::connectionSteps() {
     step(tr("Put the archive away"), [this] {
         QFile::remove(toQt(desk_.connections().profile("tour-archive")->database));
         find<QLineEdit>(objectName::kCatalogFind)->clear();
-        for (const char* id : {"tour-archive", "tour-connection", "tour-template"}) {
-            desk_.connections().remove(fromQt(QLatin1String(id)));
-        }
+        desk_.connections().remove("tour-archive");
         window_.closeCurrentPage();
     });
 }
@@ -231,14 +197,62 @@ void Tour::writingSteps() {
                                 0);
         },
         [this] { return window_.currentSheet()->editor()->hints().size() >= 4; }, QStringLiteral("mistakes"));
+    step(
+        tr("Give parameters their values"),
+        [this] {
+            SheetPage* page = window_.currentSheet();
+            page->editor()->replaceText(
+                fromQt(tr("SELECT p.name AS plot, count(*) AS visits, avg(i.scab_score) AS scab\n"
+                          "FROM inspection i JOIN tree t USING (tree_id) JOIN plot p USING (plot_id)\n"
+                          "WHERE i.visited_on >= :since AND p.name IN (:plots)\n"
+                          "GROUP BY p.name ORDER BY scab DESC;\n\n"
+                          "SELECT t.tag, t.planted_on FROM tree t WHERE t.plot_id = 3;\n\n")),
+                0);
+            page->sheet().giveParameter("since", {.typed = "2025-01-01"});
+            page->sheet().giveParameter("plots", {.typed = "Saltmarsh, Quarry Field"});
+            page->sheet().whenRead([page] { page->runAtCaret(); });
+        },
+        [this] { return isResultThere() && find<QFrame>(objectName::kParameterStrip) != nullptr; },
+        QStringLiteral("parameters"));
+    step(
+        tr("See what a name is"),
+        [this] {
+            SqlEditor* editor = window_.currentSheet()->editor();
+            editor->setCaret(editor->text().str().find("tree t WHERE") + 2);
+            window_.currentSheet()->names().showDefinition();
+        },
+        [this] {
+            const auto* code = find<QPlainTextEdit>(objectName::kDefinitionCode);
+            return code != nullptr && code->toPlainText().contains(QLatin1String("CREATE"));
+        },
+        QStringLiteral("definition"));
+    step(
+        tr("Begin with a snippet"),
+        [this] {
+            SqlEditor* editor = window_.currentSheet()->editor();
+            sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
+            editor->replaceText({}, 0);
+            type(QStringLiteral("pivo"));
+        },
+        [this] { return window_.currentSheet()->editor()->isCompleting(); });
+    step(
+        tr("Go through its places"),
+        [this] {
+            sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Tab, Qt::NoModifier);
+            type(QStringLiteral("grade"));
+            sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Tab, Qt::NoModifier);
+            type(QStringLiteral("picker"));
+        },
+        [this] { return window_.currentSheet()->editor()->carets() == 2; }, QStringLiteral("snippet"));
 }
 
 void Tour::resultSteps() {
     step(
         tr("Export the inspections"),
         [this] {
-            window_.currentSheet()->editor()->setCaret(0);
             sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
+            sendKey(find<QWidget>(objectName::kEditor), Qt::Key_Escape, Qt::NoModifier);
+            window_.currentSheet()->editor()->setCaret(0);
             auto* tabs = find<QTabBar>(objectName::kSheetTabs);
             for (int i = 0; i < tabs->count(); ++i) {
                 if (tabs->tabText(i) == tr("Scab by plot")) tabs->setCurrentIndex(i);

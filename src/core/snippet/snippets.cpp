@@ -9,6 +9,7 @@
 #include "core/base/text.h"
 #include "core/snippet/built_in.h"
 #include "core/sql/text/lexer.h"
+#include "core/sql/text/type_names.h"
 
 namespace pantry::snippet {
 namespace {
@@ -34,18 +35,6 @@ const catalog::Relation* relationNamed(std::string_view written, const catalog::
     }
     if (parts.empty()) return nullptr;
     return catalog.find(parts.size() > 1 ? parts[parts.size() - 2] : std::string(), parts.back());
-}
-
-std::vector<std::string_view> typesOf(sql::Dialect dialect) {
-    switch (dialect) {
-        case sql::Dialect::Postgres:
-            return {"integer",     "bigint", "numeric(12, 2)", "text",  "boolean",         "date",
-                    "timestamptz", "jsonb",  "uuid",           "bytea", "double precision"};
-        case sql::Dialect::MySql:
-            return {"INT",  "BIGINT",   "DECIMAL(12, 2)", "VARCHAR(200)", "TEXT",  "BOOLEAN",
-                    "DATE", "DATETIME", "JSON",           "BLOB",         "DOUBLE"};
-        default: return {"INTEGER", "REAL", "TEXT", "NUMERIC", "BLOB"};
-    }
 }
 
 }  // namespace
@@ -115,7 +104,7 @@ std::vector<std::pair<std::string, std::string>> choicesFor(const Place& place, 
             }
             break;
         case PlaceKind::Type:
-            for (const std::string_view type : typesOf(dialect)) all.emplace_back(type, "type");
+            for (const std::string_view type : sql::usualTypes(dialect)) all.emplace_back(type, "type");
             break;
     }
     return all;

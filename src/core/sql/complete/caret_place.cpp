@@ -155,7 +155,9 @@ Place CaretPlace::place() const {
         case Keyword::Join:
         case Keyword::StraightJoin: return Place::JoinRelation;
         case Keyword::On: return Place::JoinCondition;
-        case Keyword::As: return Place::AliasName;
+        case Keyword::As: return isInCast() ? Place::TypeName : Place::AliasName;
+        case Keyword::Call: return Place::Procedure;
+        case Keyword::Over: return Place::WindowName;
         case Keyword::Limit:
         case Keyword::Offset: return Place::Nothing;
         case Keyword::Null:
@@ -167,6 +169,8 @@ Place CaretPlace::place() const {
         case Keyword::Set: return Place::TargetColumns;
         default: break;
     }
+    const bool isCast = last.kind == TokenKind::Operator && last.textIn(statement_) == "::";
+    if (isCast || namesColumn()) return Place::TypeName;
     const NodeKind clause = clauseAt();
     const bool opensList = last.kind == TokenKind::OpenParen || last.kind == TokenKind::Comma;
     if (opensList && clause == NodeKind::UsingColumns) return Place::UsingColumns;
@@ -179,6 +183,25 @@ Place CaretPlace::place() const {
     }
     if (clause == NodeKind::Statement && tree_.kind != StatementKind::Select) return Place::AfterRelation;
     return clause == NodeKind::OrderByClause ? Place::AfterOrderItem : Place::AfterExpression;
+}
+
+/// CAST (… AS
+bool CaretPlace::isInCast() const {
+    int depth = 0;
+    for (std::size_t n = 1; back(n) != nullptr; ++n) {
+        const TokenKind kind = back(n)->kind;
+        if (kind == TokenKind::CloseParen) ++depth;
+        if (kind == TokenKind::OpenParen && depth-- == 0) return wordBack(n + 1) == Keyword::Cast;
+    }
+    return false;
+}
+
+/// The name of a column that is being defined, behind which its type comes.
+bool CaretPlace::namesColumn() const {
+    const std::uint32_t node = tree_.nodeAt(static_cast<std::uint32_t>(*before_));
+    const std::uint32_t parent = tree_.nodes[node].parent;
+    return tree_.nodes[node].kind == NodeKind::Name && parent != Node::kNone &&
+           tree_.nodes[parent].kind == NodeKind::ColumnDefinition && tree_.nodes[parent].firstChild == node;
 }
 
 bool CaretPlace::endsValue(const Token& last) const {

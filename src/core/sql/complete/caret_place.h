@@ -23,7 +23,10 @@ enum class Place {
     AfterRelation,
     AfterExpression,
     AfterOrderItem,
-    AliasName
+    AliasName,
+    TypeName,
+    Procedure,
+    WindowName
 };
 
 /// The surroundings of a caret, worked out once: its statement, what was typed of a name so far, the tokens before it,
@@ -64,6 +67,8 @@ private:
     void locate(const Script& script, std::size_t caret);
     void notePrefix(std::size_t caret, std::size_t base);
     [[nodiscard]] Keyword wordBack(std::size_t n) const;
+    [[nodiscard]] bool isInCast() const;
+    [[nodiscard]] bool namesColumn() const;
     [[nodiscard]] bool isStarItem(const Token& token) const;
     [[nodiscard]] bool endsValue(const Token& token) const;
 

@@ -19,6 +19,7 @@
 #include "core/sql/meaning/scope.h"
 #include "core/sql/syntax/script.h"
 #include "core/sql/text/lexer.h"
+#include "core/sql/text/type_names.h"
 
 namespace pantry::sql {
 namespace {
@@ -127,13 +128,18 @@ private:
             case Place::JoinRelation: return offerRelations(true);
             case Place::UsingColumns: return offerSharedColumns();
             case Place::TargetColumns: return offerTargetColumns();
-            case Place::AfterRelation: return offerWords(kAfterRelationWords);
+            case Place::AfterRelation: offerAlias(); return offerWords(kAfterRelationWords);
+            case Place::TypeName: return offerTypes();
+            case Place::Procedure: return offerRoutines({catalog::ObjectKind::Procedure});
+            case Place::WindowName: return offerWindows();
             case Place::AfterExpression: return offerWords(kAfterExpressionWords);
             case Place::AfterOrderItem: return offerWords(kAfterOrderWords);
             case Place::JoinCondition: offerJoinConditions(); [[fallthrough]];
             case Place::Expression:
                 offerColumns();
                 offerFunctions();
+                if (!result_.prefix.empty())
+                    offerRoutines({catalog::ObjectKind::Function, catalog::ObjectKind::Aggregate});
                 return offerWords(kExpressionWords);
         }
     }
@@ -166,7 +172,169 @@ private:
         }
     }
 
+    /// Those that the database has itself, with their parameters; the engine's own are known without it.
+    void offerRoutines(std::initializer_list<catalog::ObjectKind> kinds) {
+        for (const catalog::SchemaPtr& schema : catalog_.catalog().schemas()) {
+            if (schema->isOwn) continue;
+            const bool isNear = catalog_.isOnSearchPath(schema->name);
+            for (const catalog::Object& one : schema->objects) {
+                if (std::ranges::find(kinds, one.kind) == kinds.end()) continue;
+                const std::string name = quotedName(one.name, dialect_);
+                offer((isNear ? name : quotedName(schema->name, dialect_) + "." + name) + "(", CompletionKind::Function,
+                      fmt::format("({}){}", one.signature, one.detail.empty() ? "" : " → " + one.detail),
+                      kFunctionBonus + (isNear ? 40 : 0), one.name);
+            }
+        }
+    }
+
+    void offerTypes() {
+        int bonus = kColumnBonus;
+        for (const std::string_view type : usualTypes(dialect_)) {
+            offer(std::string(type), CompletionKind::Type, "type", bonus);
+            bonus -= 2;
+        }
+        for (const catalog::SchemaPtr& schema : catalog_.catalog().schemas()) {
+            for (const catalog::Object& one : schema->objects) {
+                if (schema->isOwn || one.kind != catalog::ObjectKind::Type) continue;
+                offer(quotedName(one.name, dialect_), CompletionKind::Type, one.detail.empty() ? "type" : one.detail,
+                      kColumnBonus + 10);
+            }
+        }
+    }
+
+    /// OVER: the windows that the query names, or one of its own in brackets.
+    void offerWindows() {
+        const SyntaxTree& tree = at_.tree();
+        for (std::uint32_t i = 0; i < tree.nodes.size(); ++i) {
+            if (tree.nodes[i].kind != NodeKind::WindowClause) continue;
+            for (std::uint32_t t = tree.nodes[i].firstToken; t + 1 < tree.nodes[i].endToken; ++t) {
+                std::uint32_t next = t + 1;
+                while (next < tree.nodes[i].endToken && tree.tokens[next].isSilent()) ++next;
+                const bool isName =
+                    tree.tokens[t].kind == TokenKind::Word || tree.tokens[t].kind == TokenKind::QuotedName;
+                if (isName && next < tree.nodes[i].endToken && tree.tokens[next].is(Keyword::As))
+                    offer(std::string(tree.tokens[t].textIn(at_.statement())), CompletionKind::Alias, "window",
+                          kAliasBonus);
+            }
+        }
+        offer("(" + keyword("PARTITION BY") + " ", CompletionKind::Keyword, "", kKeywordBonus);
+        offer("(" + keyword("ORDER BY") + " ", CompletionKind::Keyword, "", kKeywordBonus);
+    }
+
+    /// A short name for a relation that nothing in the query has: its initials, else more of its letters.
+    [[nodiscard]] std::string freeAlias(std::string_view relation) const {
+        std::string initials;
+        for (std::size_t i = 0; i < relation.size(); ++i) {
+            const bool begins =
+                i == 0 || relation[i - 1] == '_' ||
+                (relation[i] >= 'A' && relation[i] <= 'Z' && !(relation[i - 1] >= 'A' && relation[i - 1] <= 'Z'));
+            const char letter = base::asciiLower(relation[i]);
+            if (begins && letter >= 'a' && letter <= 'z') initials += letter;
+        }
+        const auto isTaken = [&](const std::string& name) {
+            return std::ranges::any_of(relations_,
+                                       [&](const ScopeRelation& r) { return base::equalsIgnoringCase(r.alias, name); });
+        };
+        const auto isFree = [&](const std::string& name) {
+            return !name.empty() && !isTaken(name) && quotedName(name, dialect_) == name;
+        };
+        if (isFree(initials)) return initials;
+        const std::string letters = base::toLower(relation);
+        for (std::size_t length = 2; length <= std::min<std::size_t>(letters.size(), 4); ++length) {
+            if (isFree(letters.substr(0, length))) return letters.substr(0, length);
+        }
+        for (int number = 2; !initials.empty() && number < 10; ++number) {
+            if (isFree(initials + std::to_string(number))) return initials + std::to_string(number);
+        }
+        return {};
+    }
+
+    /// Behind a relation without an alias.
+    void offerAlias() {
+        if (clause_ != NodeKind::FromClause || relations_.empty()) return;
+        const ScopeRelation& last = lastJoined();
+        if (last.hasAlias || last.name.empty() || last.node == Node::kNone) return;
+        const Node& node = at_.tree().nodes[last.node];
+        if (*at_.before() + 1 != node.endToken) return;
+        const std::string alias = freeAlias(last.name);
+        if (!alias.empty()) offer(alias, CompletionKind::Alias, "for " + last.name, kKeywordBonus + 8);
+    }
+
+    /// A relation together with the condition that a foreign key gives, and through a linking table the one behind it.
+    void offerWholeJoins() {
+        constexpr std::size_t kMostJoins = 12;
+        std::size_t offered = 0;
+        for (const ScopeRelation& visible : relations_) {
+            if (visible.fact == nullptr || visible.level > 0) continue;
+            for (const catalog::ForeignKey& key : visible.fact->foreignKeys) {
+                const catalog::Relation* there = catalog_.find(key.schema, key.relation);
+                if (there == nullptr || isVisible(*there) || offered++ > kMostJoins) continue;
+                const std::string alias = aliasFor(*there);
+                offerJoin(*there, alias, conditionOf(visible.alias, key, alias), *visible.fact, key);
+            }
+            for (const auto& reference : catalog_.referencesTo(*visible.fact)) {
+                if (isVisible(*reference.from) || offered++ > kMostJoins) continue;
+                const std::string alias = aliasFor(*reference.from);
+                offerJoin(*reference.from, alias, conditionOf(alias, *reference.key, visible.alias), *reference.from,
+                          *reference.key);
+                offerThrough(*reference.from, alias, conditionOf(alias, *reference.key, visible.alias), *reference.key);
+            }
+        }
+    }
+
+    [[nodiscard]] bool isVisible(const catalog::Relation& relation) const {
+        return std::ranges::any_of(relations_, [&](const ScopeRelation& r) { return r.fact == &relation; });
+    }
+
+    [[nodiscard]] std::string aliasFor(const catalog::Relation& relation) const {
+        const RelationChoice::Asked asked = choice_->askedOf(relation);
+        if (!asked.alias.empty()) return quotedName(asked.alias, dialect_);
+        const bool usesAliases = std::ranges::any_of(relations_, &ScopeRelation::hasAlias);
+        return usesAliases ? freeAlias(relation.name) : std::string();
+    }
+
+    /// `from`: the alias of the relation whose key it is; `to`: that of the one it leads to.
+    [[nodiscard]] std::string conditionOf(const std::string& from, const catalog::ForeignKey& key,
+                                          const std::string& to) const {
+        std::string condition;
+        for (std::size_t i = 0; i < key.columns.size() && i < key.referencedColumns.size(); ++i) {
+            condition += (i > 0 ? " " + keyword("AND") + " " : std::string()) + from + "." +
+                         quotedName(key.columns[i], dialect_) + " = " +
+                         (to.empty() ? quotedName(key.relation, dialect_) : to) + "." +
+                         quotedName(key.referencedColumns[i], dialect_);
+        }
+        return condition;
+    }
+
+    void offerJoin(const catalog::Relation& relation, const std::string& alias, const std::string& condition,
+                   const catalog::Relation& owner, const catalog::ForeignKey& key) {
+        if (condition.empty() || condition.starts_with('.')) return;
+        const std::string named = nameInQuery(relation) + (alias.empty() ? "" : " " + alias);
+        noteKey(offer(named + " " + keyword("ON") + " " + condition, CompletionKind::Join, "foreign key",
+                      kRelationBonus + RelationChoice::kRelated - 45, relation.name),
+                owner, key);
+    }
+
+    /// A table that does little but point at two others is a way from one to the other.
+    void offerThrough(const catalog::Relation& link, const std::string& linkAlias, const std::string& condition,
+                      const catalog::ForeignKey& used) {
+        constexpr std::size_t kFewColumns = 6;
+        if (link.foreignKeys.size() < 2 || link.columns.size() > kFewColumns || linkAlias.empty()) return;
+        for (const catalog::ForeignKey& key : link.foreignKeys) {
+            const catalog::Relation* there = &key == &used ? nullptr : catalog_.find(key.schema, key.relation);
+            if (there == nullptr || isVisible(*there)) continue;
+            const std::string alias = aliasFor(*there);
+            if (alias.empty() || alias == linkAlias) continue;
+            const std::string text = fmt::format("{} {} {} {} {} {} {} {} {}", nameInQuery(link), linkAlias,
+                                                 keyword("ON"), condition, keyword("JOIN"), nameInQuery(*there), alias,
+                                                 keyword("ON"), conditionOf(linkAlias, key, alias));
+            noteKey(offer(text, CompletionKind::Join, "through " + link.name, kRelationBonus - 20, there->name), link,
+                    key);
+        }
+    }
+
     void offerRelations(bool isJoin) {
+        if (isJoin) offerWholeJoins();
         for (const ScopeRelation& c : commonTables_) {
             const bool isUsed = std::ranges::any_of(
                 relations_, [&](const ScopeRelation& r) { return base::equalsIgnoringCase(r.name, c.name); });
@@ -693,7 +861,7 @@ private:
 std::string_view completionKindName(CompletionKind kind) {
     constexpr auto kNames =
         std::to_array<std::string_view>({"keyword", "table", "view", "common table", "column", "alias", "function",
-                                         "join", "schema", "snippet", "value"});
+                                         "join", "schema", "snippet", "value", "type"});
     return kNames[static_cast<std::size_t>(kind)];
 }
 

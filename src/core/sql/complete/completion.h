@@ -12,7 +12,20 @@
 
 namespace pantry::sql {
 
-enum class CompletionKind { Keyword, Table, View, CommonTable, Column, Alias, Function, Join, Schema, Snippet, Value };
+enum class CompletionKind {
+    Keyword,
+    Table,
+    View,
+    CommonTable,
+    Column,
+    Alias,
+    Function,
+    Join,
+    Schema,
+    Snippet,
+    Value,
+    Type
+};
 
 /// The kind's name as `pantry complete` prints it.
 [[nodiscard]] std::string_view completionKindName(CompletionKind kind);

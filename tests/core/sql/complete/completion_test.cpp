@@ -117,6 +117,75 @@ TEST(CompletionTest, ReplacesTheWholeWordUnderTheCaret) {
     EXPECT_EQ(completion.prefix, "insp");
 }
 
+/// An orchard whose trees and wardens meet in a linking table, with routines and types of its own.
+const catalog::View& careOrchard() {
+    static const catalog::View view = [] {
+        catalog::Schema schema{.name = "main", .isLoaded = true};
+        const auto key = [](const char* column, const char* relation) {
+            return catalog::ForeignKey{
+                .name = "", .columns = {column}, .schema = "main", .relation = relation, .referencedColumns = {column}};
+        };
+        schema.relations = {
+            {.schema = "main", .name = "tree", .columns = {{"tree_id", "integer", false, 1}, {"tag", "text"}}},
+            {.schema = "main", .name = "warden", .columns = {{"warden_id", "integer", false, 1}, {"name", "text"}}},
+            {.schema = "main",
+             .name = "care",
+             .columns = {{"tree_id", "integer"}, {"warden_id", "integer"}},
+             .foreignKeys = {key("tree_id", "tree"), key("warden_id", "warden")}}};
+        schema.objects = {
+            {.schema = "main",
+             .name = "ripeness",
+             .kind = catalog::ObjectKind::Function,
+             .signature = "sugar numeric",
+             .detail = "text"},
+            {.schema = "main", .name = "repick", .kind = catalog::ObjectKind::Procedure, .signature = "tree integer"},
+            {.schema = "main", .name = "grade", .kind = catalog::ObjectKind::Type, .detail = "enum"}};
+        catalog::Facts facts;
+        facts.searchPath = {"main"};
+        return catalog::View(std::make_shared<const catalog::Catalog>(
+            facts, std::vector<catalog::SchemaPtr>{std::make_shared<const catalog::Schema>(schema)}));
+    }();
+    return view;
+}
+
+std::vector<std::string> offersInCare(std::string_view sql) {
+    const auto m = test::marked(sql);
+    std::vector<std::string> texts;
+    for (const auto& item : completeAt(m.text, m.caret, Dialect::Postgres, careOrchard()).items)
+        texts.push_back(item.text);
+    return texts;
+}
+
+TEST(CompletionJoinTest, AWholeJoinIsOfferedAndOneThroughALinkingTable) {
+    const auto offers = offersInCare("SELECT * FROM tree t JOIN <|>");
+    EXPECT_THAT(offers, testing::Contains("care c ON c.tree_id = t.tree_id"));
+    EXPECT_THAT(offers,
+                testing::Contains("care c ON c.tree_id = t.tree_id JOIN warden w ON c.warden_id = w.warden_id"));
+    EXPECT_THAT(offersInCare("SELECT * FROM tree JOIN <|>"),
+                testing::Not(testing::Contains(testing::HasSubstr(" c ON"))))
+        << "without aliases where the query has none";
+}
+
+TEST(CompletionAliasTest, AShortFreeNameIsProposed) {
+    EXPECT_THAT(offersInCare("SELECT * FROM tree <|>"), testing::Contains("t"));
+    EXPECT_THAT(offersInCare("SELECT * FROM warden t JOIN tree <|>"), testing::Contains("tr")) << "t is taken";
+}
+
+TEST(CompletionRoutineTest, FunctionsProceduresAndTypesOfTheDatabaseAreOffered) {
+    EXPECT_THAT(offersInCare("SELECT rip<|> FROM tree"), testing::Contains("ripeness("));
+    EXPECT_THAT(offersInCare("CALL <|>"), testing::ElementsAre("repick("));
+    EXPECT_THAT(offersInCare("SELECT CAST(tag AS <|>"),
+                testing::AllOf(testing::Contains("integer"), testing::Contains("grade")));
+    EXPECT_THAT(offersInCare("SELECT tag::<|> FROM tree"), testing::Contains("text"));
+    EXPECT_THAT(offersInCare("CREATE TABLE shed (shed_id <|>"), testing::Contains("bigint"));
+    EXPECT_THAT(offersInCare("SELECT tag AS <|> FROM tree"), testing::IsEmpty()) << "a name of one's own";
+}
+
+TEST(CompletionWindowTest, WindowsOfTheQueryAreOffered) {
+    EXPECT_THAT(offersInCare("SELECT count(*) OVER <|> FROM tree WINDOW by_tag AS (PARTITION BY tag)"),
+                testing::Contains("by_tag"));
+}
+
 TEST(CompletionValuesTest, AskForTheColumnThatIsComparedWith) {
     const catalog::View view({{.schema = "main",
                                .name = "plot",
