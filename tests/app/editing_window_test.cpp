@@ -472,6 +472,15 @@ TEST_F(EditingWindowTest, LinesAreGoneToAndShownAsTheSettingsSay) {
     EXPECT_EQ(editor()->marginWidth(0), 0);
 }
 
+TEST_F(EditingWindowTest, TheArgumentsOfACallAreShownWhileTheyAreWritten) {
+    open("SELECT 1,\n  coalesce<|>");
+    type(QStringLiteral("("));
+    EVENTUALLY(find<QLabel>(objectName::kSignature) != nullptr);
+    EXPECT_THAT(fromQt(find<QLabel>(objectName::kSignature)->text()), StartsWith("coalesce(<b>"));
+    type(QStringLiteral("1, 2)"));
+    EVENTUALLY(find<QLabel>(objectName::kSignature) == nullptr);
+}
+
 TEST_F(EditingWindowTest, FindingsThatTheSettingsTurnOffStaySilent) {
     open("SELECT name FROM plot WHERE slope = NULL<|>");
     EVENTUALLY(!page()->editor()->hints().empty());

@@ -26,6 +26,7 @@ inline constexpr const char* kSnippetPlace = "snippetPlace";
 inline constexpr const char* kSnippetSave = "snippetSave";
 inline constexpr const char* kSnippetRemove = "snippetRemove";
 inline constexpr const char* kLineField = "lineField";
+inline constexpr const char* kSignature = "signature";
 inline constexpr const char* kTickList = "tickList";
 inline constexpr const char* kTickFind = "tickFind";
 inline constexpr const char* kTickChoices = "tickChoices";

@@ -166,6 +166,7 @@ void EditorArea::keyPressEvent(QKeyEvent* event) {
         if (!continues && !isErasing) popup->hide();
         // Behind a blank or a sign too: where a relation or the other side of a key comes next, that is offered.
         complete(false);
+        if (typed == QLatin1Char('(') || typed == QLatin1Char(',')) Q_EMIT owner_->signatureRequested(caretOffset());
     } else if (popup->isVisible() && !event->text().isEmpty()) {
         popup->hide();
     }
@@ -174,6 +175,10 @@ void EditorArea::keyPressEvent(QKeyEvent* event) {
 /// Esc takes away what is open below the line, else all carets but one.
 bool EditorArea::closesOne() {
     if (popup->isVisible()) return false;
+    if (owner_->isSignatureShown()) {
+        owner_->showSignature({});
+        return true;
+    }
     if (inset_ != nullptr) {
         showInset(nullptr);
         return true;
@@ -192,6 +197,7 @@ bool EditorArea::closesOne() {
 
 void EditorArea::focusOutEvent(QFocusEvent* event) {
     popup->hide();
+    owner_->showSignature({});
     QsciScintilla::focusOutEvent(event);
 }
 

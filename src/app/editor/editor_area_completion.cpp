@@ -56,6 +56,7 @@ void EditorArea::takeCompletion() {
     SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
     SendScintilla(SCI_ENDUNDOACTION);
     if (chosen.back() == '.') complete(false);
+    if (chosen.back() == '(') Q_EMIT owner_->signatureRequested(caretOffset());
 }
 
 void EditorArea::writeFrom(const std::string& from, std::size_t at) {

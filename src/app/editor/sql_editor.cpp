@@ -10,6 +10,7 @@
 #include "app/editor/completion_popup.h"
 #include "app/editor/editor_area.h"
 #include "app/look/theme.h"
+#include "app/look/widgets.h"
 
 namespace pantry::app {
 
@@ -23,6 +24,13 @@ SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new EditorArea(th
     area_->setAccessibleName(tr("SQL text"));
     area_->popup = new CompletionPopup(this);
     setFocusProxy(area_);
+    signature_ = makeLabel({}, "signature", this);
+    name(signature_, objectName::kSignature, tr("Arguments of the call"));
+    signature_->setTextFormat(Qt::RichText);
+    signature_->hide();
+    connect(this, &SqlEditor::caretMoved, this, [this] {
+        if (signature_->isVisible()) Q_EMIT signatureRequested(caret());
+    });
     connect(area_->popup, &CompletionPopup::chosen, this, [this] { area_->takeCompletion(); });
     connect(&Theme::current(), &Theme::changed, this, [this] { area_->applyTheme(); });
     area_->applyTheme();
@@ -215,6 +223,21 @@ bool SqlEditor::hasOpenPlace(std::size_t start, std::size_t end) const {
     const std::vector<sql::TextRange> open = area_->filling()->unfilled(area_->filledText());
     return std::ranges::any_of(open, [&](const sql::TextRange& one) { return start <= one.start && one.start < end; });
 }
+
+void SqlEditor::showSignature(const QString& richText) {
+    signature_->setText(richText);
+    signature_->setVisible(!richText.isEmpty());
+    if (richText.isEmpty()) return;
+    signature_->adjustSize();
+    const QPoint below = mapFromGlobal(pointBelow(caret()));
+    const int top = below.y() - area_->lineHeight() - signature_->height() - 2;
+    // In the first line there is no room above; the list stands below.
+    const int left = std::clamp(below.x(), 0, std::max(0, width() - signature_->width()));
+    signature_->move(left, top >= 0 ? top : below.y() + 2);
+    signature_->raise();
+}
+
+bool SqlEditor::isSignatureShown() const { return signature_->isVisible(); }
 
 void SqlEditor::placeInset() { area_->placeInset(); }
 

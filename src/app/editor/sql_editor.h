@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QLabel>
 #include <QWidget>
 #include <optional>
 #include <string>
@@ -141,6 +142,9 @@ public:
     /// Whether a place of the template that was put in last, strings and comments included, stands open between two
     /// bytes of the text.
     [[nodiscard]] bool hasOpenPlace(std::size_t start, std::size_t end) const;
+    /// Shows above the line which arguments the call at the caret takes; an empty text takes it away.
+    void showSignature(const QString& richText);
+    [[nodiscard]] bool isSignatureShown() const;
     /// Says what a name is at the pointer, while that is still there.
     void tellAt(const QPoint& global, const QString& text);
 
@@ -157,6 +161,8 @@ Q_SIGNALS:
     void commandRequested(const QString& id);
     /// A snippet was taken from the list, in place of these bytes.
     void snippetChosen(const QString& trigger, std::size_t start, std::size_t length);
+    /// The arguments of a call are begun or gone on with, or the caret has moved while they are shown.
+    void signatureRequested(std::size_t caret);
     /// Another place of a template is to be filled in.
     void placeEntered();
     /// The pointer rests on a byte of the text about which nothing else is to be said.
@@ -168,6 +174,7 @@ Q_SIGNALS:
 
 private:
     EditorArea* area_;
+    QLabel* signature_;
 };
 
 }  // namespace pantry::app

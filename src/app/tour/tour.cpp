@@ -79,6 +79,7 @@ void Tour::step(const QString& words, std::function<void()> act, std::function<b
 void Tour::addSteps() {
     connectionSteps();
     writingSteps();
+    queryHelpSteps();
     resultSteps();
     compareSteps();
     findingSteps();
@@ -197,6 +198,9 @@ void Tour::writingSteps() {
                                 0);
         },
         [this] { return window_.currentSheet()->editor()->hints().size() >= 4; }, QStringLiteral("mistakes"));
+}
+
+void Tour::queryHelpSteps() {
     step(
         tr("Give parameters their values"),
         [this] {

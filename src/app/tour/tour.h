@@ -31,6 +31,7 @@ private:
               const QString& picture = {});
     void connectionSteps();
     void writingSteps();
+    void queryHelpSteps();
     void resultSteps();
     void compareSteps();
     void findingSteps();

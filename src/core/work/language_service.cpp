@@ -288,6 +288,15 @@ void LanguageService::findName(std::size_t offset, catalog::View catalog, Told<s
         std::move(told));
 }
 
+void LanguageService::findSignature(std::size_t caret, catalog::View catalog,
+                                    Told<std::optional<sql::Signature>> told) {
+    ask<std::optional<sql::Signature>>(
+        [caret, catalog = std::move(catalog)](const TextReading& reading) {
+            return sql::signatureAt(reading.script(), caret, catalog);
+        },
+        std::move(told));
+}
+
 void LanguageService::findParameters(WantedStatements wanted, catalog::View catalog,
                                      Told<std::vector<sql::StatementParameter>> told) {
     ask<std::vector<sql::StatementParameter>>(

@@ -12,6 +12,7 @@
 #include "core/catalog/catalog_view.h"
 #include "core/snippet/snippets.h"
 #include "core/sql/complete/completion.h"
+#include "core/sql/complete/signature.h"
 #include "core/sql/layout/format_part.h"
 #include "core/sql/layout/formatter.h"
 #include "core/sql/meaning/name_facts.h"
@@ -112,6 +113,8 @@ public:
     void findStar(std::size_t caret, catalog::View catalog, Told<Result<sql::StarColumns>> told);
     /// The name that a byte of the text touches.
     void findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told);
+    /// The call whose arguments are written at a caret.
+    void findSignature(std::size_t caret, catalog::View catalog, Told<std::optional<sql::Signature>> told);
     /// The parameters of the statements that somebody wants to run, each once.
     void findParameters(WantedStatements wanted, catalog::View catalog,
                         Told<std::vector<sql::StatementParameter>> told);

@@ -1,6 +1,7 @@
 #include "core/snippet/template.h"
 
 #include <gmock/gmock.h>
+#include <rapidcheck/gtest.h>
 
 namespace pantry::snippet {
 namespace {
@@ -80,6 +81,28 @@ TEST(TemplateTest, AnUnfilledPlaceIsFoundAmongTheWords) {
     const std::string sql = "CREATE INDEX i_«table» ON x";
     EXPECT_EQ(unfilledPlace(sql, {{0, 6}, {13, 11}, {25, 2}}), "«table»");
     EXPECT_EQ(unfilledPlace(sql, {{0, 6}, {25, 2}}), std::nullopt);
+}
+
+RC_GTEST_PROP(TemplateTest, AnyTextIsUnderstoodOrRefusedAtAPlaceInIt, ()) {
+    const auto parts = *rc::gen::container<std::vector<std::string>>(
+        rc::gen::element<std::string>("«", "»", "««", "each column of t", ": ", "joined by", "\"", "name", "=",
+                                      ":table", "column of t", " ", "\n", "é", "\xc2"));
+    std::string text;
+    for (const std::string& part : parts) text += part;
+    const auto parsed = parseTemplate(text);
+    if (!parsed) {
+        RC_ASSERT(parsed.error().byteOffset.value_or(0) <= text.size());
+        RC_ASSERT(!parsed.error().message.empty());
+        return;
+    }
+    for (const auto& values :
+         {std::map<std::string, std::string>{}, std::map<std::string, std::string>{{"t", "plot"}, {"name", ""}}}) {
+        const Rendered out = render(*parsed, values, columnsOf, "  ");
+        RC_ASSERT(out.end.value_or(0) <= out.text.size());
+        for (const Place& place : out.places) {
+            for (const auto& range : place.ranges) RC_ASSERT(range.start + range.length <= out.text.size());
+        }
+    }
 }
 
 }  // namespace

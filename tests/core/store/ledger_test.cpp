@@ -125,11 +125,15 @@ TEST_F(LedgerTest, LedgersOfEveryVersionAreReadAndWrittenOn) {
         EXPECT_EQ(entries[0].end.error, "No such column: jasr");
         EXPECT_EQ(entries[1].end.rows, 24);
         EXPECT_EQ(entries[1].start.sheet, "Jars");
-        ASSERT_TRUE((*ledger)->start({.connectionId = "c1", .statement = "SELECT 3"}, base::now()));
+        const bool hasParameters = file.path().stem() != "version_1";
+        EXPECT_EQ(entries[1].start.parameters, hasParameters ? "least = 200" : "");
+        ASSERT_TRUE(
+            (*ledger)->start({.connectionId = "c1", .statement = "SELECT 3", .parameters = "n = 3"}, base::now()));
+        EXPECT_EQ((*ledger)->find({})->at(0).start.parameters, "n = 3");
         EXPECT_EQ((*ledger)->find(parseLedgerSearch("batch", base::now()))->size(), 2U);
         EXPECT_EQ((*ledger)->find({})->size(), 3U);
     }
-    EXPECT_EQ(versions, 1U) << "a version more needs a file more";
+    EXPECT_EQ(versions, 2U) << "a version more needs a file more";
 }
 
 TEST_F(LedgerTest, AFileThatIsNoLedgerIsNotTouched) {

@@ -28,6 +28,17 @@ TEST(SheetStoreTest, SheetsComeBackInOrder) {
     EXPECT_EQ(store.takeOver()->size(), 1U);
 }
 
+TEST(SheetStoreTest, ParametersStayWithTheirSheet) {
+    const TemporaryFolder folder;
+    const SheetStore store(folder.path());
+    SheetState sheet{.id = "a", .title = "Sheet 1", .text = "SELECT :since"};
+    sheet.parameters["since"] = {.given = {.typed = "2026-01-01"}, .before = {"2026-01-01", "2025-01-01"}};
+    sheet.parameters["none"] = {.given = {.isNull = true}, .before = {}};
+    sheet.parameters["empty"] = {.given = {.isEmptyText = true}, .before = {}};
+    ASSERT_TRUE(store.save(sheet));
+    EXPECT_THAT(store.takeOver().value(), testing::ElementsAre(sheet));
+}
+
 TEST(SheetStoreTest, TakesOverFromAWindowThatWasKilledButNotFromALivingOne) {
     const TemporaryFolder folder;
     int ready[2];

@@ -45,6 +45,7 @@ NameHelp::NameHelp(Desk& desk, Sheet& sheet, SqlEditor& editor, QObject* parent)
             if (name && name->facts) editor_.tellAt(at, tipOf(*name->facts));
         });
     });
+    connect(&editor_, &SqlEditor::signatureRequested, this, &NameHelp::showSignature);
     connect(&editor_, &SqlEditor::nameChosen, this,
             [this](std::size_t offset) { find(offset, [this](const Name& name) { goTo(name); }); });
 }
@@ -52,6 +53,29 @@ NameHelp::NameHelp(Desk& desk, Sheet& sheet, SqlEditor& editor, QObject* parent)
 void NameHelp::find(std::size_t offset, std::function<void(const Name&)> told) {
     if (!sheet_.hasHelpers()) return;
     sheet_.service().findName(offset, sheet_.session().catalogView(), sheet_.whileSame<Name>(std::move(told)));
+}
+
+/// The argument that the caret is in stands out.
+void NameHelp::showSignature(std::size_t caret) {
+    if (!sheet_.hasHelpers()) return;
+    sheet_.service().findSignature(
+        caret, sheet_.session().catalogView(),
+        sheet_.whileSame<std::optional<sql::Signature>>([this, caret](const std::optional<sql::Signature>& call) {
+            if (editor_.caret() != caret) return;
+            if (!call) return editor_.showSignature({});
+            QStringList parts;
+            for (std::size_t i = 0; i < call->arguments.size(); ++i) {
+                const bool isLast = i + 1 == call->arguments.size();
+                const bool isHere = i == call->at || (isLast && call->at > i);
+                const QString part = toQt(call->arguments[i]).toHtmlEscaped();
+                parts += isHere ? QStringLiteral("<b>%1</b>").arg(part) : part;
+            }
+            const QString returns =
+                call->returns.empty() ? QString() : QStringLiteral(" → %1").arg(toQt(call->returns).toHtmlEscaped());
+            editor_.showSignature(
+                QStringLiteral("%1(%2)%3")
+                    .arg(toQt(call->name).toHtmlEscaped(), parts.join(QStringLiteral(", ")), returns));
+        }));
 }
 
 void NameHelp::markUses() {

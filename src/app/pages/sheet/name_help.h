@@ -28,6 +28,7 @@ Q_SIGNALS:
 private:
     using Name = std::optional<work::NameInText>;
     void find(std::size_t offset, std::function<void(const Name&)> told);
+    void showSignature(std::size_t caret);
     void markUses();
     void open(const Name& name);
     void goTo(const Name& name);

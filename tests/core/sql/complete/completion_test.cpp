@@ -1,5 +1,7 @@
 #include "core/sql/complete/completion.h"
 
+#include "core/sql/complete/signature.h"
+
 #include "support/marked_sql.h"
 
 namespace pantry::sql {
@@ -184,6 +186,26 @@ TEST(CompletionRoutineTest, FunctionsProceduresAndTypesOfTheDatabaseAreOffered) 
 TEST(CompletionWindowTest, WindowsOfTheQueryAreOffered) {
     EXPECT_THAT(offersInCare("SELECT count(*) OVER <|> FROM tree WINDOW by_tag AS (PARTITION BY tag)"),
                 testing::Contains("by_tag"));
+}
+
+TEST(SignatureTest, TheInnermostCallAndTheArgumentAtTheCaretAreKnown) {
+    const auto at = [](std::string_view sql) -> std::string {
+        const auto m = test::marked(sql);
+        Script script(Dialect::Postgres);
+        script.setText(m.text);
+        const auto found = signatureAt(script, m.caret, careOrchard());
+        if (!found) return "none";
+        return found->name + " " + std::to_string(found->at) + " of " + std::to_string(found->arguments.size()) +
+               (found->returns.empty() ? "" : " → " + found->returns);
+    };
+    EXPECT_EQ(at("SELECT ripeness(<|>) FROM tree"), "ripeness 0 of 1 → text");
+    EXPECT_EQ(at("SELECT ripeness(round(1, 2)<|>"), "ripeness 0 of 1 → text");
+    EXPECT_EQ(at("SELECT ripeness(coalesce(1, <|>"), "coalesce 1 of 2");
+    EXPECT_EQ(at("SELECT ripeness((1 + <|>"), "ripeness 0 of 1 → text") << "brackets that call nothing";
+    EXPECT_EQ(at("SELECT ripeness('(<|>'"), "none") << "within a text";
+    EXPECT_EQ(at("SELECT ripeness(1) <|>"), "none");
+    EXPECT_EQ(at("SELECT ripeness(1; SELECT <|>"), "none");
+    EXPECT_EQ(at("SELECT unknown_one(<|>"), "none");
 }
 
 TEST(CompletionValuesTest, AskForTheColumnThatIsComparedWith) {
