@@ -481,6 +481,20 @@ TEST_F(EditingWindowTest, TheArgumentsOfACallAreShownWhileTheyAreWritten) {
     EVENTUALLY(find<QLabel>(objectName::kSignature) == nullptr);
 }
 
+TEST_F(EditingWindowTest, RowsThatAHeldBackChangeWouldTouchAreCountedWithItsValues) {
+    desk_->connections().put([&] {
+        db::ConnectionProfile p = *desk_->connections().profile("orchard");
+        p.environment = db::Environment::Live;
+        return p;
+    }());
+    open("UPDATE plot SET slope = :slope WHERE plot_id IN (:plots)<|>");
+    page()->sheet().giveParameter("slope", {.typed = "gentle"});
+    page()->sheet().giveParameter("plots", {.typed = "1, 2"});
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find<QLabel>(objectName::kHeldCount) != nullptr &&
+               find<QLabel>(objectName::kHeldCount)->text().startsWith(QLatin1String("2 rows")));
+}
+
 TEST_F(EditingWindowTest, FindingsThatTheSettingsTurnOffStaySilent) {
     open("SELECT name FROM plot WHERE slope = NULL<|>");
     EVENTUALLY(!page()->editor()->hints().empty());

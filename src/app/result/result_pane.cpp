@@ -21,6 +21,7 @@
 #include "core/sql/meaning/read_from.h"
 #include "core/sql/text/lexer.h"
 #include "core/sql/write/read_queries.h"
+#include "core/work/parameter_values.h"
 
 namespace pantry::app {
 namespace {
@@ -589,7 +590,8 @@ void ResultPane::countAll() {
     }
     Q_EMIT selectionSummed(tr("Counting…"));
     desk_.catalogs().count(
-        fromQt(c->connectionId()), c->origin().database, sql::countOf(c->statement().text()),
+        fromQt(c->connectionId()), c->origin().database,
+        work::withValuesOf(sql::countOf(c->statement().text()), c->statement()),
         whileThere(this, [this, guard = QPointer<ResultSource>(c)](const Result<std::int64_t>& rows) {
             if (!rows) return Q_EMIT selectionSummed(toQt(rows.error()));
             if (guard) guard->setCountOfAll(*rows);

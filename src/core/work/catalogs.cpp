@@ -184,7 +184,7 @@ void Catalogs::readDefinition(const std::string& connection, const std::string& 
     });
 }
 
-void Catalogs::readRows(const std::string& connection, const std::string& database, const std::string& query,
+void Catalogs::readRows(const std::string& connection, const std::string& database, const sql::Statement& query,
                         std::size_t most, std::function<void(Result<data::ResultSetPtr>)> done) {
     const auto session = sessionAt(connection, database);
     if (!session) return;
@@ -200,7 +200,7 @@ void Catalogs::readRows(const std::string& connection, const std::string& databa
     around_.owner().postAfter(kReadTimeout, [handle] { handle->cancel(); });
 }
 
-void Catalogs::count(const std::string& connection, const std::string& database, const std::string& query,
+void Catalogs::count(const std::string& connection, const std::string& database, const sql::Statement& query,
                      std::function<void(Result<std::int64_t>)> done) {
     readRows(connection, database, query, 1,
              [done = std::move(done)](const Result<data::ResultSetPtr>& rows) { done(firstNumber(rows)); });

@@ -13,6 +13,7 @@
 #include "core/data/store/result_set.h"
 #include "core/db/session.h"
 #include "core/sql/meaning/catalog_changes.h"
+#include "core/sql/meaning/statement.h"
 #include "core/store/catalog_choices_file.h"
 #include "core/work/connections.h"
 #include "core/work/owner_thread.h"
@@ -72,10 +73,10 @@ public:
     void readDefinition(const std::string& connection, const std::string& database, const catalog::ObjectName& object,
                         std::function<void(Result<catalog::Definition>)> done);
     /// Runs a query that reads. At most so many rows; gives up after some seconds.
-    void readRows(const std::string& connection, const std::string& database, const std::string& query,
+    void readRows(const std::string& connection, const std::string& database, const sql::Statement& query,
                   std::size_t most, std::function<void(Result<data::ResultSetPtr>)> done);
     /// The same for a query that answers with a number.
-    void count(const std::string& connection, const std::string& database, const std::string& query,
+    void count(const std::string& connection, const std::string& database, const sql::Statement& query,
                std::function<void(Result<std::int64_t>)> done);
 
 private:

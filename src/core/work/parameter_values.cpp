@@ -94,6 +94,24 @@ sql::Statement withThose(const sql::Statement& statement, const sql::ParameterVa
     return its.empty() ? statement : statement.with(std::move(its));
 }
 
+sql::Statement withValuesOf(const std::string& text, const sql::Statement& whole) {
+    const sql::Statement part(text, whole.language());
+    if (whole.parameters().empty()) return part;
+    const auto unnamed = [](const sql::Statement& statement) {
+        return static_cast<std::size_t>(std::ranges::count_if(statement.tokens(), [&](const sql::Token& token) {
+            return token.kind == sql::TokenKind::Parameter && token.length == 1;
+        }));
+    };
+    sql::ParameterValues values = whole.parameters();
+    const std::size_t all = unnamed(whole);
+    const std::size_t here = unnamed(part);
+    for (std::size_t i = 1; i <= here && here <= all; ++i) {
+        const auto found = whole.parameters().find(std::to_string(all - here + i));
+        if (found != whole.parameters().end()) values.insert_or_assign(std::to_string(i), found->second);
+    }
+    return withThose(part, values);
+}
+
 sql::Statement withTyped(const sql::Statement& statement,
                          const std::map<std::string, std::string, std::less<>>& typed) {
     if (typed.empty()) return statement;

@@ -25,6 +25,10 @@ namespace pantry::work {
 [[nodiscard]] sql::Statement withTyped(const sql::Statement& statement,
                                        const std::map<std::string, std::string, std::less<>>& typed);
 
+/// Another statement made of parts of one, such as the count of the rows that it would touch, with its values. Of
+/// parameters without names the last ones are meant: conditions come last.
+[[nodiscard]] sql::Statement withValuesOf(const std::string& text, const sql::Statement& whole);
+
 /// A statement's values as the ledger keeps them and people read them: since = 2026-01-01, plots = (Saltmarsh, Sluice
 /// Side). What has the name of a secret, or stands where a statement would hold one, is hidden.
 [[nodiscard]] std::string parametersText(const sql::Statement& statement);

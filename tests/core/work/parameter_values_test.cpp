@@ -42,6 +42,17 @@ TEST(ParameterValuesTest, WhatIsTypedForTheCommandLineGoesToTheStatementsThatAsk
     EXPECT_TRUE(with("SELECT 1").empty());
 }
 
+TEST(ParameterValuesTest, TheCountOfAChangeHasTheValuesOfItsConditions) {
+    const sql::Statement named =
+        sql::Statement("UPDATE t SET a = :a WHERE b = :b", sql::Dialect::MySql).with({{"a", "1"}, {"b", "2"}});
+    EXPECT_EQ(withValuesOf("SELECT count(*) FROM t WHERE b = :b", named).parameters(),
+              (sql::ParameterValues{{"b", "2"}}));
+    const sql::Statement unnamed =
+        sql::Statement("UPDATE t SET a = ? WHERE b = ?", sql::Dialect::MySql).with({{"1", "1"}, {"2", "2"}});
+    EXPECT_EQ(withValuesOf("SELECT count(*) FROM t WHERE b = ?", unnamed).parameters(),
+              (sql::ParameterValues{{"1", "2"}}));
+}
+
 TEST(ParameterMemoryTest, WhatHasNoValueIsTold) {
     ParameterMemory memory;
     const std::vector<sql::StatementParameter> wanted{{.key = "since", .written = ":since"},

@@ -10,6 +10,7 @@
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
+#include "core/work/parameter_values.h"
 
 namespace pantry::app {
 namespace {
@@ -111,7 +112,7 @@ void HeldPanel::countRows() {
     count_->setText(tr("Counting the rows…"));
     const int asked = ++asked_;
     desk_.catalogs().count(
-        fromQt(sheet_.connectionId()), sheet_.database(), query,
+        fromQt(sheet_.connectionId()), sheet_.database(), work::withValuesOf(query, sheet_.runs().held()->statement),
         whileThere(this, [this, asked](const Result<std::int64_t>& rows) {
             if (asked != asked_) return;
             count_->setText(rows ? tr("%1 now.").arg(toQt(base::counted(*rows, "row matches", "rows match")))
