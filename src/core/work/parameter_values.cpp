@@ -95,7 +95,7 @@ sql::Statement withThose(const sql::Statement& statement, const sql::ParameterVa
 }
 
 sql::Statement withValuesOf(const std::string& text, const sql::Statement& whole) {
-    const sql::Statement part(text, whole.language());
+    sql::Statement part(text, whole.language());
     if (whole.parameters().empty()) return part;
     const auto unnamed = [](const sql::Statement& statement) {
         return static_cast<std::size_t>(std::ranges::count_if(statement.tokens(), [&](const sql::Token& token) {

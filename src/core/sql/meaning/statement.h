@@ -20,11 +20,12 @@ struct ParameterValue {
     std::vector<std::optional<std::string>> items;
 
     ParameterValue() : items(1) {}
-    ParameterValue(std::optional<std::string> value)
-        : items{std::move(value)} {}                                  // NOLINT(google-explicit-constructor)
-    ParameterValue(std::nullopt_t) : items(1) {}                      // NOLINT(google-explicit-constructor)
-    ParameterValue(std::string value) : items{std::move(value)} {}    // NOLINT(google-explicit-constructor)
-    ParameterValue(const char* value) : items{std::string(value)} {}  // NOLINT(google-explicit-constructor)
+    // NOLINTBEGIN(google-explicit-constructor): a value stands where a parameter is given one
+    ParameterValue(std::optional<std::string> value) : items{std::move(value)} {}
+    ParameterValue(std::nullopt_t) : items(1) {}
+    ParameterValue(std::string value) : items{std::move(value)} {}
+    ParameterValue(const char* value) : items{std::string(value)} {}
+    // NOLINTEND(google-explicit-constructor)
     explicit ParameterValue(std::vector<std::optional<std::string>> values) : items(std::move(values)) {}
     friend bool operator==(const ParameterValue&, const ParameterValue&) = default;
 };

@@ -188,7 +188,7 @@ std::string_view codeLanguageName(CodeLanguage language) { return kNames[static_
 std::span<const CodeLanguage> codeLanguages() { return kLanguages; }
 
 std::string asCodeString(std::string_view statement, CodeLanguage language) {
-    const std::string text = withParameters(base::trimmed(statement), language);
+    std::string text = withParameters(base::trimmed(statement), language);
     const bool hasLines = text.find('\n') != std::string::npos;
     switch (language) {
         case CodeLanguage::Cpp:
