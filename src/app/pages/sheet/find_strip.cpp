@@ -71,12 +71,16 @@ void FindStrip::makeLayout() {
     auto* top = new QHBoxLayout;
     top->setSpacing(6);
     top->addWidget(find_, 1);
-    for (QWidget* one : std::initializer_list<QWidget*>{letters_, words_, expression_, before, next})
-        top->addWidget(one);
+    for (QWidget* one : std::initializer_list<QWidget*>{before, next}) top->addWidget(one);
     count_->setMinimumWidth(Theme::px(90));
     top->addWidget(count_);
-    top->addWidget(everywhere);
     top->addWidget(away);
+    find_->setMinimumWidth(Theme::px(110));
+    auto* options = new QHBoxLayout;
+    options->setSpacing(6);
+    for (QWidget* one : std::initializer_list<QWidget*>{letters_, words_, expression_}) options->addWidget(one);
+    options->addStretch();
+    options->addWidget(everywhere);
     auto* one = makeButton(tr("Replace"), "", objectName::kReplaceOne, tr("Replace this one and go on"), replaceRow_);
     auto* all = makeButton(tr("Replace all"), "", objectName::kReplaceAll, tr("Replace all of them"), replaceRow_);
     auto* bottom = new QHBoxLayout(replaceRow_);
@@ -88,6 +92,7 @@ void FindStrip::makeLayout() {
     layout->setContentsMargins(12, 5, 10, 5);
     layout->setSpacing(4);
     layout->addLayout(top);
+    layout->addLayout(options);
     layout->addWidget(replaceRow_);
     for (QLineEdit* field : {find_, replacement_}) field->installEventFilter(this);
     connect(before, &QPushButton::clicked, this, [this] { goOn(false); });

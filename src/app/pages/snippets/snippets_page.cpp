@@ -73,7 +73,6 @@ QWidget* SnippetsPage::makeForm() {
     save_ = makeButton(tr("Save"), "main", objectName::kSnippetSave, tr("Keep this snippet"), form);
     remove_ = makeButton(tr("Remove"), "", objectName::kSnippetRemove, tr("Remove this snippet"), form);
     auto* where = new QHBoxLayout;
-    where->addWidget(makeLabel(tr("Offered in"), "quiet", form));
     for (const auto& [dialect, words] :
          {std::pair(sql::Dialect::Postgres, tr("PostgreSQL")), std::pair(sql::Dialect::MySql, tr("MariaDB")),
           std::pair(sql::Dialect::Sqlite, tr("SQLite"))}) {
@@ -97,9 +96,10 @@ QWidget* SnippetsPage::makeForm() {
     auto* layout = new QVBoxLayout(form);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(7);
-    layout->addWidget(makeLabel(tr("As it is written"), "section", form));
+    layout->addWidget(makeLabel(tr("Template"), "section", form));
     layout->addWidget(trigger_);
     layout->addWidget(title_);
+    layout->addWidget(makeLabel(tr("Offered in"), "quiet", form));
     layout->addLayout(where);
     layout->addWidget(text_, 1);
     layout->addWidget(notation);
@@ -125,9 +125,9 @@ QWidget* SnippetsPage::makeTrial() {
     auto* layout = new QVBoxLayout(column);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(7);
-    layout->addWidget(makeLabel(tr("As it is used"), "section", column));
+    layout->addWidget(makeLabel(tr("Try it"), "section", column));
     layout->addWidget(frame, 1);
-    auto* hint = makeLabel(tr("Try it here: Tab and Shift+Tab walk through its places."), "quiet", column);
+    auto* hint = makeLabel(tr("Tab and Shift+Tab walk through the places."), "quiet", column);
     layout->addWidget(hint);
     return column;
 }
