@@ -1,6 +1,8 @@
 #include "core/sql/complete/caret_place.h"
 
 #include <algorithm>
+#include <utility>
+#include <vector>
 
 #include "core/sql/complete/query_names.h"
 #include "core/sql/syntax/parser.h"
@@ -103,6 +105,13 @@ void CaretPlace::notePrefix(std::size_t caret, std::size_t base) {
         }
         if (!token.isTrivia()) before_ = i;
     }
+}
+
+NextWords CaretPlace::nextWords() const {
+    const std::size_t count = before_ ? *before_ + 1 : 0;
+    std::vector<Token> tokens(tree_.tokens.begin(), tree_.tokens.begin() + static_cast<std::ptrdiff_t>(count));
+    const std::size_t end = tokens.empty() ? 0 : tokens.back().end();
+    return {statement_.substr(0, end), std::move(tokens), tree_.language};
 }
 
 std::optional<std::size_t> CaretPlace::placeForFrom() const {

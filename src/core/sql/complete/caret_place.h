@@ -5,6 +5,7 @@
 #include <string>
 #include <string_view>
 
+#include "core/sql/syntax/next_words.h"
 #include "core/sql/syntax/script.h"
 #include "core/sql/syntax/syntax_tree.h"
 
@@ -57,6 +58,9 @@ public:
     /// The nearest clause around the caret that matters to it; a call's arguments are one.
     [[nodiscard]] NodeKind clauseAt() const;
     [[nodiscard]] Place place() const;
+
+    /// What the grammar takes at the caret, whatever stands behind it.
+    [[nodiscard]] NextWords nextWords() const;
 
     /// Where FROM would go in the query around the caret; nothing when it has one, or something else behind its list.
     [[nodiscard]] std::optional<std::size_t> placeForFrom() const;

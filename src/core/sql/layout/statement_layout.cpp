@@ -315,18 +315,25 @@ bool StatementLayout::hasBlankLineBeforeNext() const {
     return std::ranges::count(tree_.tokens[from].textIn(text_), '\n') > 1;
 }
 
+/// Whether a token belongs to what follows it, so that a comment right behind it does as well.
+bool StatementLayout::leansForward(std::uint32_t token) const {
+    const TokenKind kind = tree_.tokens[token].kind;
+    return kind == TokenKind::Comma || kind == TokenKind::OpenParen || tree_.roles[token] == TokenRole::Keyword;
+}
+
 /// Whether a comment belongs to the token before it: on its line and, for one that could as well belong to what
-/// follows on that line, not right after a comma, a parenthesis or a keyword. A hint belongs to its verb.
+/// follows on that line, not right after a comma, a parenthesis or a keyword. A hint belongs to its verb, and what
+/// stands on a line with the comma or the parenthesis that it is to be glued to does not part the two.
 bool StatementLayout::isTrailing(std::uint32_t comment, std::uint32_t owner, std::uint32_t next) const {
-    if (hasLineBreak(owner, comment)) return false;
-    if (tree_.tokens[comment].kind == TokenKind::LineComment) return true;
+    const bool isLast = next >= tree_.tokens.size();
+    const bool endsLine = isLast || hasLineBreak(comment, next);
+    const bool isLineComment = tree_.tokens[comment].kind == TokenKind::LineComment;
+    if (hasLineBreak(owner, comment)) {
+        return !endsLine && !isLineComment && !leansForward(owner) && naturalGap(owner, next) == Gap::None;
+    }
+    if (isLineComment) return true;
     if (tree_.tokens[comment].textIn(text_).starts_with("/*+")) return true;
-    const bool endsLine = next >= tree_.tokens.size() || hasLineBreak(comment, next);
-    if (endsLine) return true;
-    const Token& a = tree_.tokens[owner];
-    const bool leansForward =
-        a.kind == TokenKind::Comma || a.kind == TokenKind::OpenParen || tree_.roles[owner] == TokenRole::Keyword;
-    return !leansForward;
+    return endsLine || !leansForward(owner);
 }
 
 /// Where the comments end that belong to the token `owner` rather than to the one after them.
@@ -348,8 +355,11 @@ void StatementLayout::trailingComments(std::uint32_t index) {
     for (std::uint32_t i = index + 1; i < end; ++i) {
         if (tree_.tokens[i].kind == TokenKind::Blank) continue;
         layout_.space();
-        layout_.text(tree_.tokens[i].textIn(text_));
-        if (tree_.tokens[i].kind == TokenKind::LineComment) layout_.breakAfter();
+        const std::string_view comment = tree_.tokens[i].textIn(text_);
+        layout_.text(comment);
+        // On a line with what follows, a comment of several lines would belong to that the next time.
+        const bool staysBehind = leansForward(index) && comment.find('\n') != std::string_view::npos;
+        if (tree_.tokens[i].kind == TokenKind::LineComment || staysBehind) layout_.breakAfter();
     }
 }
 

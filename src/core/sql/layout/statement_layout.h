@@ -139,6 +139,7 @@ private:
     [[nodiscard]] bool hasBlankLineBeforeNext() const;
     void leadingComments(std::uint32_t index);
     void trailingComments(std::uint32_t index);
+    [[nodiscard]] bool leansForward(std::uint32_t token) const;
     [[nodiscard]] bool isTrailing(std::uint32_t comment, std::uint32_t owner, std::uint32_t next) const;
     [[nodiscard]] std::uint32_t endOfTrailing(std::uint32_t owner) const;
     [[nodiscard]] bool hasLineBreak(std::uint32_t fromToken, std::uint32_t toToken) const;

@@ -93,8 +93,7 @@ Result<Rewritten> unfoldStar(const RewritePlace& place) {
     }
     if (names.empty()) return cannotRewrite("No column is left.", "Choose at least one.");
     const std::size_t column = place.columnOf(star->range.start);
-    return Rewritten{
-        .edits = {{star->range.start, star->range.length, listed(names, column)}}, .places = {}, .value = {}};
+    return Rewritten{.edits = {place.replace(star->range, listed(names, column))}, .places = {}, .value = {}};
 }
 
 Result<Rewritten> foldColumns(const RewritePlace& place) {

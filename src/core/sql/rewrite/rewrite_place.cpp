@@ -23,7 +23,20 @@ NodeKind RewritePlace::kindOf(std::uint32_t node) const {
 }
 
 TextEdit RewritePlace::replace(std::uint32_t node, std::string with) const {
-    return {startOf(node), endOf(node) - startOf(node), std::move(with)};
+    return replace(TextRange{startOf(node), endOf(node) - startOf(node)}, std::move(with));
+}
+
+TextEdit RewritePlace::replace(TextRange range, std::string with) const {
+    const auto isOfWord = [](char c) {
+        return c == '_' || base::isAsciiDigit(c) || (base::asciiLower(c) >= 'a' && base::asciiLower(c) <= 'z') ||
+               static_cast<unsigned char>(c) >= 0x80;
+    };
+    const std::size_t end = range.start + range.length;
+    const bool runsIn = !with.empty() && range.start > 0 && isOfWord(text[range.start - 1]) && isOfWord(with.front());
+    const bool runsOn = !with.empty() && end < text.size() && isOfWord(text[end]) && isOfWord(with.back());
+    if (runsOn) with += ' ';
+    if (runsIn) with.insert(0, 1, ' ');
+    return {range.start, range.length, std::move(with)};
 }
 
 std::vector<std::uint32_t> RewritePlace::tokensAtCaret() const {

@@ -37,6 +37,8 @@ public:
     [[nodiscard]] std::size_t startOf(std::uint32_t node) const { return tree.tokens[at(node).firstToken].start; }
     [[nodiscard]] std::size_t endOf(std::uint32_t node) const { return tree.tokens[at(node).endToken - 1].end(); }
     [[nodiscard]] TextEdit replace(std::uint32_t node, std::string with) const;
+    /// With a blank where a word would run into another one: a star needs none beside it.
+    [[nodiscard]] TextEdit replace(TextRange range, std::string with) const;
 
     /// The smallest node of one of these kinds around the caret: the token before it counts as well as the one behind.
     [[nodiscard]] std::uint32_t around(std::initializer_list<NodeKind> kinds) const;

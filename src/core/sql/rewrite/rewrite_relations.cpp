@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <span>
 
 #include "core/base/text.h"
 #include "core/sql/rewrite/rewritings.h"
@@ -96,6 +97,11 @@ std::optional<CommonTableUse> commonTableAt(const RewritePlace& place) {
     return found;
 }
 
+/// Whether a common table asks for rows and changes none.
+bool isPlainQuery(const RewritePlace& place, std::uint32_t table) {
+    return place.tree.childOf(table, NodeKind::Query) != Node::kNone;
+}
+
 /// Takes a common table out of its list, and the list with it when it was the only one.
 TextEdit removeCommonTable(const RewritePlace& place, std::uint32_t table) {
     const std::uint32_t with = place.at(table).parent;
@@ -110,6 +116,19 @@ TextEdit removeCommonTable(const RewritePlace& place, std::uint32_t table) {
     const std::size_t start = isLast ? place.endOf(tables[at - 1]) : place.startOf(table);
     const std::size_t end = isLast ? place.endOf(table) : place.startOf(tables[at + 1]);
     return {start, end - start, {}};
+}
+
+bool isCondition(const RewritePlace& place, std::uint32_t node) {
+    return place.kindOf(node) == NodeKind::OnCondition || place.kindOf(node) == NodeKind::UsingColumns;
+}
+
+/// Whether the condition of a join stands behind a later join: a JOIN b JOIN c ON … ON …
+bool awaitsCondition(const RewritePlace& place, std::uint32_t join) {
+    if (place.kindOf(join) != NodeKind::Join) return false;
+    const Node& whole = place.at(join);
+    const auto needsNone = [](const Token& t) { return t.is(Keyword::Cross) || t.is(Keyword::Natural); };
+    const auto tokens = std::span(place.tree.tokens).subspan(whole.firstToken, whole.endToken - whole.firstToken);
+    return !isCondition(place, place.tree.childrenOf(join).back()) && std::ranges::none_of(tokens, needsNone);
 }
 
 }  // namespace
@@ -163,6 +182,9 @@ Result<Rewritten> commonTableToSubquery(const RewritePlace& place) {
         return table.firstToken <= place.at(reader).firstToken && place.at(reader).endToken <= table.endToken;
     });
     if (readsItself) return cannotRewrite(fmt::format("{} reads from itself; a subquery cannot.", name));
+    if (!isPlainQuery(place, found->table)) {
+        return cannotRewrite(fmt::format("{} changes rows; only a query can be a subquery.", name));
+    }
     const std::uint32_t list = place.tree.childOf(found->table, NodeKind::ColumnList);
     const bool takesColumns = place.tree.language.dialect == Dialect::Postgres;
     if (list != Node::kNone && !takesColumns) {
@@ -190,6 +212,9 @@ Result<Rewritten> swapJoin(const RewritePlace& place) {
     if (join == Node::kNone) return cannotRewrite("There is no join at the cursor.");
     const std::vector<std::uint32_t> parts = place.tree.childrenOf(join);
     if (parts.size() < 2) return cannotRewrite("This join has only one side yet.");
+    if (isCondition(place, parts[1]) || awaitsCondition(place, parts[0])) {
+        return cannotRewrite("The conditions of these joins stand behind both.", "Put each behind its own join first.");
+    }
     const Node& left = place.at(parts[0]);
     const Node& right = place.at(parts[1]);
     std::string words;

@@ -5,6 +5,21 @@
 #include "core/sql/rewrite/rewritings.h"
 
 namespace pantry::sql {
+namespace {
+
+/// Why no engine takes a parameter at a place where it takes a literal; empty when one is taken.
+std::string_view whyNoParameter(const RewritePlace& place, std::uint32_t literal) {
+    const StatementEffect effect = effectOf(place.tree.kind);
+    if (effect != StatementEffect::Reads && effect != StatementEffect::Writes && place.tree.kind != StatementKind::Call)
+        return "A parameter stands only in a query, a change or a call.";
+    // TOP n, the precision of a type, the text of an interval: part of the statement, as its keywords are.
+    if (place.kindOf(place.at(literal).parent) == NodeKind::SelectClause) return "Behind TOP stands no parameter.";
+    if (place.upFrom(literal, {NodeKind::Subscript, NodeKind::ArrayLiteral}) != Node::kNone)
+        return "Within square brackets a colon is part of a range, so that no parameter can stand there.";
+    return {};
+}
+
+}  // namespace
 
 Result<Rewritten> literalToParameter(const RewritePlace& place) {
     const std::uint32_t literal = place.around({NodeKind::Literal});
@@ -14,6 +29,9 @@ Result<Rewritten> literalToParameter(const RewritePlace& place) {
     const Token& token = place.tree.tokens[place.at(literal).firstToken];
     const bool isValue = token.kind == TokenKind::String || token.kind == TokenKind::Number;
     if (!isValue) return cannotRewrite("Only a text or a number becomes a parameter.");
+    if (const std::string_view why = whyNoParameter(place, literal); !why.empty()) {
+        return cannotRewrite(std::string(why));
+    }
     const std::uint32_t compared = comparedColumn(place.tree, literal);
     const std::string wanted =
         compared == Node::kNone ? "value" : base::toLower(place.scope.nameParts(compared).back());

@@ -153,7 +153,7 @@ private:
     void relationAlias();
     void relationSuffixes();
     bool joinWords();
-    void joinCondition();
+    bool joinCondition();
     void columnList();
 
     // Changes.
@@ -213,6 +213,7 @@ private:
     [[nodiscard]] bool atClause() const;
     [[nodiscard]] bool atExpression() const;
     [[nodiscard]] bool atJoin() const;
+    [[nodiscard]] bool atRelationInParens() const;
     [[nodiscard]] bool isCallAhead() const;
     [[nodiscard]] int binaryStrength() const;
     template <class Rule>

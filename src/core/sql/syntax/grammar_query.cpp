@@ -315,7 +315,7 @@ void Grammar::orderItem() {
     const NodeScope node(s_, NodeKind::OrderItem);
     expression();
     if (s_.takeIf(Keyword::Using)) {
-        s_.take();
+        if (!s_.takeIf(TokenKind::Operator)) s_.fail("an operator");
     } else if (!s_.takeIf(Keyword::Asc)) {
         s_.takeIf(Keyword::Desc);
     }

@@ -17,15 +17,15 @@ void Grammar::relation() {
     const auto position = s_.position();
     if (tooDeep()) return;
     relationPrimary();
-    while (atJoin() || s_.at(Keyword::On)) {
+    std::size_t awaiting = 0;  // joins whose condition may still come: a JOIN b JOIN c ON … ON …
+    while (atJoin() || (awaiting > 0 && s_.at(Keyword::On))) {
         if (s_.at(Keyword::On)) {
-            if (s_.atAny({Keyword::Conflict, Keyword::Duplicate}, 1)) return;
-            if (s_.mark() == mark) return;
-            joinCondition();  // a JOIN b JOIN c ON … ON …
+            if (!joinCondition()) return;
+            --awaiting;
         } else {
             joinWords();
             relationPrimary();
-            joinCondition();
+            if (!joinCondition()) ++awaiting;
         }
         s_.close(NodeKind::Join, mark, position);
     }
@@ -42,17 +42,20 @@ bool Grammar::joinWords() {
     return s_.expect(Keyword::Join) || any;
 }
 
-void Grammar::joinCondition() {
+/// Takes ON … or USING (…); false when neither is there.
+bool Grammar::joinCondition() {
     if (s_.at(Keyword::On) && !s_.atAny({Keyword::Conflict, Keyword::Duplicate}, 1)) {
         const NodeScope node(s_, NodeKind::OnCondition);
         s_.take(TokenRole::Keyword);
         expression();
-    } else if (s_.at(Keyword::Using)) {
-        const NodeScope node(s_, NodeKind::UsingColumns);
-        s_.take(TokenRole::Keyword);
-        columnList();
-        alias(false);
+        return true;
     }
+    if (!s_.at(Keyword::Using)) return false;
+    const NodeScope node(s_, NodeKind::UsingColumns);
+    s_.take(TokenRole::Keyword);
+    columnList();
+    alias(false);
+    return true;
 }
 
 /// At a dotted name that a parenthesis follows.
@@ -62,12 +65,24 @@ bool Grammar::isCallAhead() const {
     return s_.at(TokenKind::OpenParen, n);
 }
 
+/// At parentheses around joined relations of which the first is a query: ((SELECT …) a JOIN b ON …).
+bool Grammar::atRelationInParens() const {
+    for (std::size_t n = 1; s_.at(TokenKind::OpenParen, n); ++n) {
+        const std::size_t behind = s_.behindParen(n);
+        if (s_.atEnd(behind) || s_.at(TokenKind::CloseParen, behind)) continue;
+        return !s_.atAny({Keyword::Union, Keyword::Intersect, Keyword::Except, Keyword::Minus, Keyword::Order,
+                          Keyword::Limit, Keyword::Offset, Keyword::Fetch, Keyword::For, Keyword::Lock},
+                         behind);
+    }
+    return false;
+}
+
 void Grammar::relationPrimary() {
     const auto mark = s_.mark();
     const auto position = s_.position();
     s_.takeIf(Keyword::Lateral);
     if (s_.at(TokenKind::OpenParen)) {
-        if (atQueryInParens()) {
+        if (atQueryInParens() && !atRelationInParens()) {
             const NodeScope node(s_, NodeKind::DerivedTable, mark, position);
             queryPrimary();
             relationAlias();

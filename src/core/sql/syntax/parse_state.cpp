@@ -8,8 +8,8 @@
 
 namespace pantry::sql {
 
-ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit)
-    : dialect(tree.language), maxDepth(limit), text_(text), tree_(tree) {
+ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit, LookedFor* watched)
+    : dialect(tree.language), maxDepth(limit), text_(text), tree_(tree), watched_(watched) {
     significant_.reserve(tree.tokens.size() / 2 + 1);
     ahead_.reserve(tree.tokens.size() / 2 + 1);
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
@@ -31,6 +31,20 @@ std::size_t ParseState::parensFrom(std::size_t n) const {
         }
     }
     return parens_[pos_ + n];
+}
+
+std::size_t ParseState::behindParen(std::size_t n) const {
+    if (closing_.empty()) {
+        closing_.assign(ahead_.size(), static_cast<std::uint32_t>(ahead_.size()));
+        std::vector<std::uint32_t> open;
+        for (std::uint32_t i = 0; i < ahead_.size(); ++i) {
+            if (ahead_[i].kind == TokenKind::OpenParen) open.push_back(i);
+            if (ahead_[i].kind != TokenKind::CloseParen || open.empty()) continue;
+            closing_[open.back()] = i;
+            open.pop_back();
+        }
+    }
+    return closing_[pos_ + n] + 1 - pos_;
 }
 
 std::string_view ParseState::text(std::size_t n) const {
@@ -104,6 +118,7 @@ bool ParseState::atBareAlias() const {
 }
 
 void ParseState::take(TokenRole role) {
+    if (atEnd()) return fail("more");  // a rule took it for granted
     tree_.roles[significant_[pos_]] = role;
     ++pos_;
 }
@@ -141,6 +156,7 @@ bool ParseState::takePhrase(std::initializer_list<Keyword> phrase) {
 
 bool ParseState::expect(Keyword k) {
     if (takeIf(k)) return true;
+    if (isWatched(0) && !hasErrorHere()) watched_->required = k;
     fail(spellingOf(k));
     return false;
 }

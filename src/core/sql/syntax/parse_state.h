@@ -4,8 +4,10 @@
 #include <initializer_list>
 #include <string>
 #include <string_view>
+#include <tuple>
 #include <vector>
 
+#include "core/sql/syntax/looked_for.h"
 #include "core/sql/syntax/syntax_tree.h"
 
 namespace pantry::sql {
@@ -18,21 +20,36 @@ namespace pantry::sql {
 /// Lifetime: views the statement's text.
 class ParseState {
 public:
-    ParseState(std::string_view text, SyntaxTree& tree, int maxDepth);
+    /// `watched` is told what is looked for behind the last token; nullptr when nobody wants to know.
+    ParseState(std::string_view text, SyntaxTree& tree, int maxDepth, LookedFor* watched = nullptr);
 
     // Looking ahead. `n` counts significant tokens, 0 is the next one.
     [[nodiscard]] bool atEnd(std::size_t n = 0) const { return pos_ + n >= significant_.size(); }
     [[nodiscard]] TokenKind kind(std::size_t n = 0) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }
-    [[nodiscard]] Keyword keyword(std::size_t n = 0) const { return atEnd(n) ? Keyword::None : token(n).keyword; }
+    [[nodiscard]] Keyword keyword(std::size_t n = 0) const {
+        if (!atEnd(n)) return token(n).keyword;
+        if (isWatched(n)) watched_->isAnyWord = true;
+        return Keyword::None;
+    }
     [[nodiscard]] std::string_view text(std::size_t n = 0) const;
-    [[nodiscard]] bool at(Keyword k, std::size_t n = 0) const { return keyword(n) == k; }
+    [[nodiscard]] bool at(Keyword k, std::size_t n = 0) const {
+        if (!atEnd(n)) return token(n).keyword == k;
+        if (isWatched(n)) watched_->keywords.set(static_cast<std::size_t>(k));
+        return false;
+    }
     [[nodiscard]] bool at(TokenKind k, std::size_t n = 0) const { return !atEnd(n) && kind(n) == k; }
     [[nodiscard]] bool atAny(std::initializer_list<Keyword> keywords, std::size_t n = 0) const {
-        const Keyword here = keyword(n);
+        if (atEnd(n)) {
+            for (const Keyword k : keywords) std::ignore = at(k, n);  // to be noted
+            return false;
+        }
+        const Keyword here = token(n).keyword;
         return here != Keyword::None && std::ranges::find(keywords, here) != keywords.end();
     }
     /// How many opening parentheses follow each other from the n-th token on.
     [[nodiscard]] std::size_t parensFrom(std::size_t n) const;
+    /// The token behind the parenthesis that closes the n-th one; beyond the end when nothing closes it.
+    [[nodiscard]] std::size_t behindParen(std::size_t n) const;
     /// At the end of the tokens, or at a ; between the statements of a body.
     [[nodiscard]] bool atStop(std::size_t n = 0) const { return atEnd(n) || token(n).endsStatement(); }
     /// Nothing more can follow in what a parenthesis or a statement encloses.
@@ -93,6 +110,7 @@ private:
     std::uint32_t adopt(std::uint32_t parent, Mark from);
     [[nodiscard]] std::uint32_t place() const;
     [[nodiscard]] bool hasErrorHere() const;
+    [[nodiscard]] bool isWatched(std::size_t n) const { return watched_ != nullptr && pos_ + n == ahead_.size(); }
     [[nodiscard]] const Token& token(std::size_t n) const { return ahead_[pos_ + n]; }
 
     std::string_view text_;
@@ -101,7 +119,9 @@ private:
     std::vector<Token> ahead_;                // those tokens
     mutable std::vector<std::uint32_t>
         parens_;  // for each significant token, the opening parentheses in a row from it on
+    mutable std::vector<std::uint32_t> closing_;  // for each opening parenthesis, the one that closes it
     std::size_t pos_ = 0;
+    LookedFor* watched_;
     std::string expected_;  // by the last error
     /// A node that waits for its parent.
     struct Sibling {

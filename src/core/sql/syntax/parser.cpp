@@ -26,7 +26,7 @@ void noteUnclosed(SyntaxTree& tree, std::string_view text) {
 }
 
 SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const Token> tokens, std::size_t base,
-                       StatementKind kind, Language dialect, bool& isTooDeep) {
+                       StatementKind kind, Language dialect, bool& isTooDeep, LookedFor* watched = nullptr) {
     SyntaxTree tree;
     tree.language = dialect;
     tree.kind = kind;
@@ -35,7 +35,7 @@ SyntaxTree parseWithin(int maxDepth, std::string_view statement, std::span<const
     tree.roles.resize(tokens.size(), TokenRole::Plain);
     tree.nodes.reserve(tokens.size());
     tree.nodes.emplace_back();
-    ParseState state(statement, tree, maxDepth);
+    ParseState state(statement, tree, maxDepth, watched);
     Grammar(state).statement();
     state.finish();
     noteUnclosed(tree, statement);
@@ -53,6 +53,12 @@ SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tok
     // More levels than an ordinary stack bears: once more on one that is large.
     base::onDeepStack([&] { tree = parseWithin(kDeepest, statement, tokens, base, kind, dialect, isTooDeep); });
     return tree;
+}
+
+SyntaxTree parseBeginning(std::string_view statement, std::span<const Token> tokens, Language dialect,
+                          LookedFor& lookedFor) {
+    bool isTooDeep = false;
+    return parseWithin(kOrdinaryDepth, statement, tokens, 0, kindOf(tokens), dialect, isTooDeep, &lookedFor);
 }
 
 SyntaxTree parseSingle(std::string_view text, Language dialect) {

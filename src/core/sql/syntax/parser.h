@@ -3,6 +3,7 @@
 #include <span>
 #include <string_view>
 
+#include "core/sql/syntax/looked_for.h"
 #include "core/sql/syntax/splitter.h"
 #include "core/sql/syntax/syntax_tree.h"
 
@@ -12,6 +13,11 @@ namespace pantry::sql {
 /// first stands at `base`. Recursion is bounded: deeper nesting than anyone writes becomes an error node.
 [[nodiscard]] SyntaxTree parseStatement(std::string_view statement, std::span<const Token> tokens, std::size_t base,
                                         StatementKind kind, Language dialect);
+
+/// The same for a statement that is still being written, whose kind its first words tell: `lookedFor` tells what the
+/// parser looked for behind it. What is nested more deeply than anybody writes tells nothing.
+[[nodiscard]] SyntaxTree parseBeginning(std::string_view statement, std::span<const Token> tokens, Language dialect,
+                                        LookedFor& lookedFor);
 
 /// Parses the first statement of a text whose tokens are there already.
 [[nodiscard]] SyntaxTree parseFirst(std::string_view text, std::span<const Token> tokens, Language dialect);

@@ -227,6 +227,21 @@ TEST(FormatterTest, PlaceholdersOfExtensionsAndNamesLikeKeywordsStayWhatTheyAre)
     EXPECT_NE(formatScript("select @a @ b", Dialect::Postgres).find("@a @ b"), std::string::npos) << "operators stay";
 }
 
+TEST(FormatterTest, CommentsStayWithWhatTheyStandBehindHoweverOftenItIsLaidOut) {
+    for (const std::string_view text :
+         {"alter text search configuration a add mapping for b,/*\nof two lines\n*/\nc with d",
+          "alter extension p drop/*\n*/\nfunction f()", "create operator class c\ndefault/*\n*/\nfor type t",
+          "select f(a\n/* b */) from c", "select ''::s\n/* of a type */(3)",
+          "select a\n/* b */, c\n/* d */ /* e */ , f"}) {
+        for (const Dialect dialect : {Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi}) {
+            const std::string once = formatScript(text, dialect, {.keywords = KeywordCase::Upper});
+            EXPECT_TRUE(haveSameTokens(text, once, dialect)) << once;
+            EXPECT_EQ(formatScript(once, dialect, {.keywords = KeywordCase::Upper}), once) << text;
+        }
+    }
+    EXPECT_NE(formatted("select f(a\n/* b */) from c").find("f(a /* b */)"), std::string::npos);
+}
+
 TEST(FormatterTest, TellsWhichStatementsCouldNotBeReadAndWhereTheyStandAfterwards) {
     const std::string text = "select  1;\nselect a from from b;\nselect   2;\nselect 3 +;";
     std::vector<UnreadStatement> unread;

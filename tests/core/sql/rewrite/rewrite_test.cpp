@@ -46,6 +46,7 @@ std::string after(std::string_view id, std::string_view sql, Dialect dialect = D
 
 TEST(RewriteTest, AStarBecomesTheColumnsItStandsFor) {
     EXPECT_EQ(after("unfold-star", "SELECT *<|> FROM plot"), "SELECT plot_id, name, soil FROM plot");
+    EXPECT_EQ(after("unfold-star", "SELECT*<|>FROM plot"), "SELECT plot_id, name, soil FROM plot");
     EXPECT_EQ(after("unfold-star", "SELECT 1, t.* FROM plot p, tree t<|>"),
               "SELECT 1, t.tree_id, t.plot_id, t.\"Felled On\" FROM plot p, tree t");
 }
@@ -193,6 +194,29 @@ TEST(RewriteTest, AValueBecomesAParameterNamedAfterItsColumn) {
     EXPECT_EQ(asked.answer->value->text, "O'Hara");
     EXPECT_EQ(after("literal-to-parameter", "SELECT 7<|>"), "SELECT :value");
     EXPECT_THAT(after("literal-to-parameter", "SELECT name<|> FROM plot"), HasSubstr("no value at the cursor"));
+}
+
+TEST(RewriteTest, AValueStaysWhereNoEngineTakesAParameter) {
+    EXPECT_THAT(after("literal-to-parameter", "SELECT TOP 3<|> name FROM plot", Dialect::Ansi), HasSubstr("TOP"));
+    EXPECT_THAT(after("literal-to-parameter", "SELECT ARRAY[1<|>, 2]"), HasSubstr("square brackets"));
+    EXPECT_THAT(after("literal-to-parameter", "SELECT (soil)[2<|>] FROM plot"), HasSubstr("square brackets"));
+    EXPECT_THAT(after("literal-to-parameter", "CREATE TABLE bed (size int DEFAULT 3<|>)"),
+                HasSubstr("only in a query"));
+    EXPECT_EQ(after("literal-to-parameter", "UPDATE plot SET soil = 'clay<|>'"), "UPDATE plot SET soil = :soil");
+}
+
+TEST(RewriteTest, ACommonTableThatChangesRowsStaysOne) {
+    EXPECT_THAT(after("common-table-to-subquery", "WITH gone AS (DELETE FROM tree RETURNING *) SELECT * FROM gone<|>"),
+                HasSubstr("gone changes rows"));
+    EXPECT_EQ(after("common-table-to-subquery", "WITH few AS (VALUES (1)) SELECT * FROM few<|>"),
+              "SELECT * FROM (VALUES (1)) AS few");
+}
+
+TEST(RewriteTest, JoinsWhoseConditionsFollowLaterAreNotSwapped) {
+    EXPECT_THAT(after("swap-join", "SELECT 1 FROM plot p JOIN tree t JOIN plot q ON q.plot_id = t.plot_id<|> ON true"),
+                HasSubstr("stand behind both"));
+    EXPECT_EQ(after("swap-join", "SELECT 1 FROM plot p CROSS JOIN tree t<|> JOIN plot q ON true"),
+              "SELECT 1 FROM tree t CROSS JOIN plot p JOIN plot q ON true");
 }
 
 TEST(RewriteTest, EditsAreThoseOfTheWholeText) {

@@ -23,6 +23,7 @@ select t.tree_id from tree t where not exists (select * from inspection i where 
 select t.tree_id from tree t where t.plot_id in (select plot_id from plot where hectares > (select avg(hectares) from plot)) order by 1;
 select name, (select count(*) from tree t where t.plot_id = p.plot_id) as trees from plot p order by name;
 select x.plot_id, x.n from (select plot_id, count(*) as n from tree group by plot_id) x where x.n >= 2 order by x.plot_id;
+select x.plot_id, p.name from plot p join ((select plot_id from tree union select plot_id from treatment) x join plot q on q.plot_id = x.plot_id) on p.plot_id = x.plot_id order by x.plot_id;
 with visits as (select tree_id, count(*) as n, max(visited_on) as latest from inspection group by tree_id), bad as (select tree_id from inspection where scab_score > 4) select t.tree_id, v.n, v.latest from tree t join visits v on v.tree_id = t.tree_id where t.tree_id in (select tree_id from bad) order by t.tree_id;
 with recursive n(i) as (select 1 union all select i + 1 from n where i < 10) select sum(i), count(*), max(i) from n;
 with recursive up as (select plot_id, 0 as depth from plot where plot_id = 1 union all select u.plot_id + 1, u.depth + 1 from up u where u.depth < 3) select * from up order by depth;

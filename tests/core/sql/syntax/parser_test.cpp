@@ -180,6 +180,34 @@ TEST(ParserTest, ALineThatOnlyLooksLikeTheBeginningOfAStatementIsNone) {
     EXPECT_EQ(parted("select 1 select 2"), "") << "on one line nobody can tell";
 }
 
+TEST(ParserTest, ConditionsBelongToTheJoinsThatWaitForThem) {
+    for (const std::string_view text :
+         {"select 1 from a join b join c on b.x = c.x on a.x = b.x", "select 1 from a join b on true join c using (x)",
+          "select 1 from a join ((select 1 union select 2) b join c on b.x = c.x) on true",
+          "select 1 from ((select 1 as x) b cross join c)", "select 1 from (((select 1)) union (select 2)) b",
+          "select 1 from ((select 1) order by 1) b", "select 1 from (((select 1) b join c on true) join d on true)"}) {
+        EXPECT_EQ(firstError(text), "none") << text;
+    }
+    EXPECT_EQ(errorToken("select 1 from a join b, c on b.x = c.x"), "on");
+    EXPECT_EQ(errorToken("select 1 from a join b on true on false"), "on");
+}
+
+TEST(ParserTest, MayEndBehindEveryKeywordOfAnything) {
+    EXPECT_EQ(firstError("select a from b order by a using"), "The statement ends where an operator should follow.");
+    for (std::size_t i = 1; i < kKeywordCount; ++i) {
+        const std::string word(spellingOf(static_cast<Keyword>(i)));
+        for (const std::string_view beginning :
+             {"", "select a from b order by a ", "create table a (b int ", "create ", "alter table a ", "grant select ",
+              "select a over ( ", "insert into a values (1) on ", "merge into a using b on a.c = b.c when ", "set ",
+              "create trigger t before ", "select json_table(a, ", "begin; select cast(a ", "copy a from "}) {
+            for (const Dialect dialect : {Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi}) {
+                const std::string text = std::string(beginning) + word;
+                EXPECT_EQ(parsed(text, dialect).root().firstToken, 0U) << text;
+            }
+        }
+    }
+}
+
 TEST(ParserTest, SurvivesNestingThatNobodyWrites) {
     const auto within = [](std::size_t levels, std::string_view open, std::string_view close) {
         std::string text = "select ";

@@ -1,0 +1,85 @@
+#include <algorithm>
+#include <array>
+
+#include "core/base/text.h"
+#include "core/sql/complete/completer.h"
+#include "core/sql/complete/dialect_words.h"
+#include "core/sql/complete/name_match.h"
+
+namespace pantry::sql {
+namespace {
+
+using Phrases = std::span<const std::string_view>;
+
+constexpr auto kStatementPhrases = std::to_array<std::string_view>(
+    {"SELECT", "INSERT INTO", "UPDATE", "DELETE FROM", "WITH", "CREATE TABLE", "CREATE VIEW", "CREATE INDEX",
+     "ALTER TABLE", "DROP TABLE", "EXPLAIN", "BEGIN", "COMMIT", "ROLLBACK", "VALUES"});
+constexpr auto kAfterRelationPhrases = std::to_array<std::string_view>(
+    {"WHERE", "JOIN", "LEFT JOIN", "INNER JOIN", "RIGHT JOIN", "FULL JOIN", "CROSS JOIN", "ON", "USING", "GROUP BY",
+     "ORDER BY", "HAVING", "LIMIT", "UNION ALL", "UNION", "EXCEPT", "INTERSECT", "AS", "SET"});
+constexpr auto kAfterExpressionPhrases = std::to_array<std::string_view>(
+    {"FROM",    "AS",   "WHERE",    "AND",      "OR",        "IS NULL", "IS NOT NULL", "IN",   "NOT IN",
+     "BETWEEN", "LIKE", "NOT LIKE", "GROUP BY", "ORDER BY",  "HAVING",  "LIMIT",       "JOIN", "LEFT JOIN",
+     "THEN",    "ELSE", "END",      "WHEN",     "UNION ALL", "UNION",   "RETURNING",   "OVER"});
+constexpr auto kAfterOrderPhrases =
+    std::to_array<std::string_view>({"ASC", "DESC", "NULLS FIRST", "NULLS LAST", "LIMIT", "OFFSET"});
+constexpr auto kExpressionPhrases = std::to_array<std::string_view>(
+    {"CASE", "WHEN", "NOT", "NULL", "EXISTS", "DISTINCT", "CAST", "TRUE", "FALSE", "SELECT"});
+
+/// What people mostly go on with, best known phrases first.
+Phrases usualPhrases(Place place) {
+    switch (place) {
+        case Place::StatementStart: return kStatementPhrases;
+        case Place::AfterRelation: return kAfterRelationPhrases;
+        case Place::AfterExpression: return kAfterExpressionPhrases;
+        case Place::AfterOrderItem: return kAfterOrderPhrases;
+        case Place::JoinCondition:
+        case Place::Expression: return kExpressionPhrases;
+        default: return {};
+    }
+}
+
+bool isPhraseOf(std::string_view phrase, Dialect dialect) {
+    return isWordOf(keywordOf(phrase.substr(0, phrase.find(' '))), dialect);
+}
+
+std::string joined(const std::vector<Keyword>& phrase) {
+    std::string text;
+    for (const Keyword word : phrase) text += (text.empty() ? "" : " ") + std::string(spellingOf(word));
+    return text;
+}
+
+}  // namespace
+
+/// The grammar has the last word: what it does not take is not offered. Where the beginning is not understood, it knows
+/// nothing, and the usual phrases are offered as they are.
+void Completer::offerKeywords(Place place) {
+    const NextWords next = at_.nextWords();
+    for (const std::string_view phrase : usualPhrases(place)) {
+        const bool fits = nameMatch(result_.prefix, phrase) && isPhraseOf(phrase, dialect_);
+        if (fits && (!next.isUnderstood() || next.takes(phrase)))
+            offer(keyword(phrase), CompletionKind::Keyword, "", bonus::kKeyword);
+    }
+    if (next.isUnderstood()) offerRareKeywords(next);
+}
+
+/// All others that the grammar takes: those that it looked for at the caret, and where it looked at any word, whatever
+/// begins with what was typed.
+void Completer::offerRareKeywords(const NextWords& next) {
+    constexpr std::size_t kAffordedTokens = 400'000;  // some tens of milliseconds of parsing
+    std::size_t afforded = kAffordedTokens / (next.tokenCount() + 20);
+    const std::string typed = base::toUpper(result_.prefix);
+    const LookedFor& lookedFor = next.lookedFor();
+    for (std::size_t i = 1; i < kKeywordCount && afforded > 0; ++i) {
+        const auto first = static_cast<Keyword>(i);
+        const bool isAsked = lookedFor.keywords.test(i) || lookedFor.isAnyWord || !typed.empty();
+        if (!isAsked || !spellingOf(first).starts_with(typed) || !isWordOf(first, dialect_)) continue;
+        --afforded;
+        const std::vector<Keyword> phrase = next.phraseOf(first);
+        if (phrase.empty()) continue;
+        const std::string text = keyword(joined(phrase));
+        if (offer(text, CompletionKind::Keyword, "", bonus::kRareKeyword) != nullptr) ++rare_;
+    }
+}
+
+}  // namespace pantry::sql
