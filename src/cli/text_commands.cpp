@@ -290,7 +290,7 @@ void addComplete(CLI::App& app, Context& context) {
         if (!text) return;
         const auto catalog = o->catalog.load(context);
         if (!catalog) return fail(context, catalog.error());
-        const auto completion = sql::completeAt(*text, o->at, *language, *catalog);
+        const auto completion = sql::completeAt(*text, o->at, *language, *catalog, {.isAsked = true});
         JsonLines json;
         std::string table;
         for (const sql::CompletionItem& item : completion.items) {

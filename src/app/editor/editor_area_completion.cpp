@@ -11,7 +11,7 @@ void EditorArea::complete(bool isAsked) {
     askedFor_ = shown.text();
     askedAt_ = caretOffset();
     isAnswerDue_ = true;
-    Q_EMIT owner_->completionRequested(askedAt_, ++question_);
+    Q_EMIT owner_->completionRequested(askedAt_, ++question_, isAsked_);
 }
 
 void EditorArea::offer(const sql::Completion& completion, quint64 question) {

@@ -151,7 +151,7 @@ public:
 Q_SIGNALS:
     void textEdited();
     /// Somebody writes where something could be offered, or asks.
-    void completionRequested(std::size_t caret, quint64 question);
+    void completionRequested(std::size_t caret, quint64 question, bool isAsked);
     void caretMoved();
     /// Another part of a large text is shown.
     void partChanged();

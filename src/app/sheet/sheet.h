@@ -61,7 +61,7 @@ public:
     /// Does something as soon as the reading is that of the text as it is: at once, when it is already.
     void whenRead(std::function<void()> act);
     /// Tells what could stand at a byte of the text, unless that is another one by then.
-    void complete(std::size_t caret, std::function<void(const sql::Completion&)> told);
+    void complete(std::size_t caret, bool isAsked, std::function<void(const sql::Completion&)> told);
     /// Tells what can be found out about the text, with the reading that it is about.
     void check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told);
     /// Asks the server what it says of the statements, without running them; in a session of its own.

@@ -173,7 +173,7 @@ void LanguageService::setSnippets(std::vector<snippet::Snippet> snippets) {
     state_->snippets = std::make_shared<const std::vector<snippet::Snippet>>(std::move(snippets));
 }
 
-void LanguageService::complete(std::size_t caret, catalog::View catalog,
+void LanguageService::complete(std::size_t caret, catalog::View catalog, const sql::CompletionWish& wish,
                                std::function<void(const sql::Completion&)> told) {
     base::SharedText asked;
     std::shared_ptr<const std::vector<snippet::Snippet>> snippets;
@@ -182,11 +182,11 @@ void LanguageService::complete(std::size_t caret, catalog::View catalog,
         asked = state_->text;
         snippets = state_->snippets;
     }
-    strand_.post([state = state_, caret, asked = std::move(asked), snippets, catalog = std::move(catalog),
+    strand_.post([state = state_, caret, wish, asked = std::move(asked), snippets, catalog = std::move(catalog),
                   told = std::move(told)] {
         const TextReadingPtr reading = readingOf(*state);
         if (!reading->text().isCopyOf(asked) || reading->isTooLarge() || reading->json()) return;
-        sql::Completion completion = sql::completeAt(reading->script(), caret, catalog);
+        sql::Completion completion = sql::completeAt(reading->script(), caret, catalog, wish);
         offerSnippets(completion, *snippets);
         state->tell(told, completion);
     });

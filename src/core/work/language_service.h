@@ -82,7 +82,8 @@ public:
     /// What is offered with the words that begin a statement.
     void setSnippets(std::vector<snippet::Snippet> snippets);
     /// What could stand at a byte of the text; never told when the text is another one by then.
-    void complete(std::size_t caret, catalog::View catalog, std::function<void(const sql::Completion&)> told);
+    void complete(std::size_t caret, catalog::View catalog, const sql::CompletionWish& wish,
+                  std::function<void(const sql::Completion&)> told);
 
     /// Everything that can be found out about the text as it is now, the most severe `kMaxFindings`, in its order; with
     /// the reading that it is about. `catalog`: what the database has, where that is known.

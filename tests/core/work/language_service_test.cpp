@@ -146,10 +146,10 @@ TEST_F(LanguageServiceTest, CompletesTheTextAsItIsAndNotAsItWas) {
     service_.setText("SELECT * FROM har");
     std::promise<sql::Completion> promise;
     std::atomic<bool> isOldTold = false;
-    service_.complete(17, catalog, [&](const auto&) { isOldTold = true; });
+    service_.complete(17, catalog, {}, [&](const auto&) { isOldTold = true; });
     const base::SharedText now("SELECT * FROM harv");
     service_.setText(now);
-    service_.complete(18, catalog, [&](const sql::Completion& found) { promise.set_value(found); });
+    service_.complete(18, catalog, {}, [&](const sql::Completion& found) { promise.set_value(found); });
     const sql::Completion found = promise.get_future().get();
     EXPECT_EQ(found.prefix, "harv");
     ASSERT_FALSE(found.items.empty());

@@ -100,10 +100,12 @@ void SheetPage::followText() {
         sheet_->setPassing(false);
         sheet_->setText(editor_->text());
     });
-    connect(editor_, &SqlEditor::completionRequested, sheet_, [this](std::size_t caret, quint64 question) {
-        sheet_->complete(caret,
-                         [this, question](const sql::Completion& completion) { editor_->offer(completion, question); });
-    });
+    connect(editor_, &SqlEditor::completionRequested, sheet_,
+            [this](std::size_t caret, quint64 question, bool isAsked) {
+                sheet_->complete(caret, isAsked, [this, question](const sql::Completion& completion) {
+                    editor_->offer(completion, question);
+                });
+            });
     connect(sheet_, &Sheet::readingChanged, this, [this] {
         editor_->setReading(sheet_->reading());
         refreshMarks();

@@ -23,8 +23,12 @@ Completion Completer::complete() {
     if (at_.isAfterDot()) {
         offerQualified();
     } else {
-        offerFor(at_.place());
-        offerKeywords(at_.place());
+        NextWords next = at_.nextWords();
+        const std::optional<NextWords::Name> name = next.name();
+        const bool isDefining = effectOf(at_.tree().kind) == StatementEffect::Defines;
+        const bool takesNoName = !name && next.isUnderstood() && isDefining;
+        if (!takesNoName && (!name || !offerInDefinition(*name))) offerFor(at_.place());
+        offerKeywords(at_.place(), next);
     }
     offerDates();
     noteValues();
@@ -105,7 +109,7 @@ void Completer::rank() {
     std::ranges::stable_sort(result_.items, std::ranges::greater{}, &CompletionItem::score);
     std::set<std::string> seen;
     std::erase_if(result_.items, [&](const CompletionItem& item) { return !seen.insert(item.text).second; });
-    if (result_.items.size() > maxItems_) result_.items.resize(maxItems_);
+    if (result_.items.size() > wish_.maxItems) result_.items.resize(wish_.maxItems);
 }
 
 }  // namespace pantry::sql

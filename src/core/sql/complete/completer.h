@@ -39,8 +39,8 @@ inline constexpr int kRareKeyword = 30;
 /// Lifetime: views script and catalog.
 class Completer {
 public:
-    Completer(const Script& script, std::size_t caret, const catalog::View& catalog, std::size_t maxItems)
-        : dialect_(script.language()), catalog_(catalog), maxItems_(maxItems), at_(script, caret) {}
+    Completer(const Script& script, std::size_t caret, const catalog::View& catalog, const CompletionWish& wish)
+        : dialect_(script.language()), catalog_(catalog), wish_(wish), at_(script, caret) {}
 
     Completion complete();
 
@@ -81,8 +81,20 @@ private:
     void offerWindows();
 
     // Keywords: completer_keywords.cpp
-    void offerKeywords(Place place);
-    void offerRareKeywords(const NextWords& next);
+    void offerKeywords(Place place, NextWords& next);
+    void offerRareKeywords(NextWords& next);
+
+    // Names in definitions: completer_definitions.cpp
+    /// Whether the name is one of a definition, where the tokens before it tell less than the grammar.
+    bool offerInDefinition(const NextWords::Name& name);
+    void offerDefined();
+    void offerObjects(std::initializer_list<catalog::ObjectKind> kinds);
+    void offerSchemas();
+    void offerIndexes();
+    void offerColumnsInDefinition(const NextWords::Name& name);
+    [[nodiscard]] const catalog::Relation* namedRelation(bool isLast) const;
+    void offerColumnsOfNamed(const catalog::Relation* relation);
+    void offerOwnColumns();
 
     // Relations: completer_relations.cpp
     /// A short name for a relation that nothing in the query has: its initials, else more of its letters.
@@ -168,7 +180,7 @@ private:
 
     Language dialect_;
     const catalog::View& catalog_;
-    std::size_t maxItems_;
+    CompletionWish wish_;
     CaretPlace at_;
     Completion result_;
     std::vector<ScopeRelation> relations_;

@@ -45,7 +45,7 @@ void Completer::offerColumnsOf(const std::vector<int>& worth, std::string_view a
         return a.score != b.score ? a.score > b.score : a.column < b.column;
     };
     constexpr std::size_t kConsidered = 400;
-    const std::size_t wanted = std::max(2 * maxItems_, kConsidered);
+    const std::size_t wanted = std::max(2 * wish_.maxItems, kConsidered);
     std::vector<Fitting> fitting;
     int least = std::numeric_limits<int>::min();  // what scores no more is not among the best
     const auto keepBest = [&] {

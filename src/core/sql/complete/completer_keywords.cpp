@@ -9,6 +9,12 @@
 namespace pantry::sql {
 namespace {
 
+/// How many tokens may be parsed to find out what can follow: some milliseconds while somebody writes, fewer before the
+/// first letter of a word, and some tens where somebody asks.
+constexpr std::size_t kTokensUnasked = 5'000;
+constexpr std::size_t kTokensWhileWriting = 15'000;
+constexpr std::size_t kTokensWhenAsked = 600'000;
+
 using Phrases = std::span<const std::string_view>;
 
 constexpr auto kStatementPhrases = std::to_array<std::string_view>(
@@ -53,8 +59,7 @@ std::string joined(const std::vector<Keyword>& phrase) {
 
 /// The grammar has the last word: what it does not take is not offered. Where the beginning is not understood, it knows
 /// nothing, and the usual phrases are offered as they are.
-void Completer::offerKeywords(Place place) {
-    const NextWords next = at_.nextWords();
+void Completer::offerKeywords(Place place, NextWords& next) {
     for (const std::string_view phrase : usualPhrases(place)) {
         const bool fits = nameMatch(result_.prefix, phrase) && isPhraseOf(phrase, dialect_);
         if (fits && (!next.isUnderstood() || next.takes(phrase)))
@@ -63,22 +68,20 @@ void Completer::offerKeywords(Place place) {
     if (next.isUnderstood()) offerRareKeywords(next);
 }
 
-/// All others that the grammar takes: those that it looked for at the caret, and where it looked at any word, whatever
-/// begins with what was typed.
-void Completer::offerRareKeywords(const NextWords& next) {
-    constexpr std::size_t kAffordedTokens = 400'000;  // some tens of milliseconds of parsing
-    std::size_t afforded = kAffordedTokens / (next.tokenCount() + 20);
+/// All others that the grammar takes, those first that it looked for at the caret: where it looks for none in
+/// particular it may still take one.
+void Completer::offerRareKeywords(NextWords& next) {
+    next.afford(wish_.isAsked ? kTokensWhenAsked : result_.prefix.empty() ? kTokensUnasked : kTokensWhileWriting);
     const std::string typed = base::toUpper(result_.prefix);
-    const LookedFor& lookedFor = next.lookedFor();
-    for (std::size_t i = 1; i < kKeywordCount && afforded > 0; ++i) {
-        const auto first = static_cast<Keyword>(i);
-        const bool isAsked = lookedFor.keywords.test(i) || lookedFor.isAnyWord || !typed.empty();
-        if (!isAsked || !spellingOf(first).starts_with(typed) || !isWordOf(first, dialect_)) continue;
-        --afforded;
-        const std::vector<Keyword> phrase = next.phraseOf(first);
-        if (phrase.empty()) continue;
-        const std::string text = keyword(joined(phrase));
-        if (offer(text, CompletionKind::Keyword, "", bonus::kRareKeyword) != nullptr) ++rare_;
+    for (const bool isAsked : {true, false}) {
+        for (std::size_t i = 1; i < kKeywordCount && next.canAfford(); ++i) {
+            const auto first = static_cast<Keyword>(i);
+            if (next.lookedFor().keywords.test(i) != isAsked) continue;
+            if (!spellingOf(first).starts_with(typed) || !isWordOf(first, dialect_)) continue;
+            const std::vector<Keyword> phrase = next.phraseOf(first);
+            if (phrase.empty()) continue;
+            if (offer(keyword(joined(phrase)), CompletionKind::Keyword, "", bonus::kRareKeyword) != nullptr) ++rare_;
+        }
     }
 }
 

@@ -102,7 +102,7 @@ std::vector<Completer::ScoredRelation> Completer::bestRelations(bool isJoin) con
     const auto isBetter = [](const ScoredRelation& a, const ScoredRelation& b) {
         return a.score != b.score ? a.score > b.score : a.relation < b.relation;
     };
-    const std::size_t wanted = std::min(scored.size(), maxItems_);
+    const std::size_t wanted = std::min(scored.size(), wish_.maxItems);
     std::ranges::partial_sort(scored, scored.begin() + static_cast<std::ptrdiff_t>(wanted), isBetter);
     scored.resize(wanted);
     return scored;

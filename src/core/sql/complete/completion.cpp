@@ -22,15 +22,16 @@ std::optional<NameFacts> factsOf(const CompletionItem& item) {
     return std::nullopt;
 }
 
-Completion completeAt(const Script& script, std::size_t caret, const catalog::View& catalog, std::size_t maxItems) {
-    return Completer(script, std::min(caret, script.text().size()), catalog, maxItems).complete();
+Completion completeAt(const Script& script, std::size_t caret, const catalog::View& catalog,
+                      const CompletionWish& wish) {
+    return Completer(script, std::min(caret, script.text().size()), catalog, wish).complete();
 }
 
 Completion completeAt(std::string_view text, std::size_t caret, Language dialect, const catalog::View& catalog,
-                      std::size_t maxItems) {
+                      const CompletionWish& wish) {
     Script script(dialect);
     script.setText(text);
-    return completeAt(script, caret, catalog, maxItems);
+    return completeAt(script, caret, catalog, wish);
 }
 
 }  // namespace pantry::sql

@@ -79,13 +79,20 @@ struct KnownValue {
 /// Offers values of the column beside which somebody writes, those that fit what was typed; before all else.
 void offerValues(Completion& completion, const std::vector<KnownValue>& values, const Language& language);
 
+struct CompletionWish {
+    std::size_t maxItems = 200;
+    /// Somebody asks, rather than writes on: then all that the grammar takes is looked for also where nothing was typed
+    /// yet, which takes some tens of milliseconds in a long statement.
+    bool isAsked = false;
+};
+
 /// What could stand at `caret` (bytes into `text`), best first: by the place in the statement, by what was typed,
 /// by foreign keys. Strings and comments offer nothing.
 [[nodiscard]] Completion completeAt(std::string_view text, std::size_t caret, Language dialect,
-                                    const catalog::View& catalog, std::size_t maxItems = 200);
+                                    const catalog::View& catalog, const CompletionWish& wish = {});
 
 /// The same for a text that has been read already.
 [[nodiscard]] Completion completeAt(const Script& script, std::size_t caret, const catalog::View& catalog,
-                                    std::size_t maxItems = 200);
+                                    const CompletionWish& wish = {});
 
 }  // namespace pantry::sql

@@ -263,7 +263,10 @@ void StatementLayout::hoistComments(std::uint32_t commaIndex) {
     if (!hasComments_ || cursor_ == 0) return;
     flushComments();
     if (!hasTrailingLineComment(commaIndex)) return;
-    if (hasTrailingLineComment(significant_[cursor_ - 1])) return;
+    const std::uint32_t before = significant_[cursor_ - 1];
+    const bool hasItem =
+        tree_.tokens[before].kind != TokenKind::Comma && tree_.tokens[before].kind != TokenKind::OpenParen;
+    if (!hasItem || hasTrailingLineComment(before)) return;
     leadingComments(commaIndex);
     trailingComments(commaIndex);
     hoisted_ = commaIndex;
@@ -357,8 +360,8 @@ void StatementLayout::trailingComments(std::uint32_t index) {
         layout_.space();
         const std::string_view comment = tree_.tokens[i].textIn(text_);
         layout_.text(comment);
-        // On a line with what follows, a comment of several lines would belong to that the next time.
-        const bool staysBehind = leansForward(index) && comment.find('\n') != std::string_view::npos;
+        // On a line with what follows, it would belong to that the next time.
+        const bool staysBehind = leansForward(index) && !comment.starts_with("/*+");
         if (tree_.tokens[i].kind == TokenKind::LineComment || staysBehind) layout_.breakAfter();
     }
 }

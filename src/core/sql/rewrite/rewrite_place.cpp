@@ -32,7 +32,8 @@ TextEdit RewritePlace::replace(TextRange range, std::string with) const {
                static_cast<unsigned char>(c) >= 0x80;
     };
     const std::size_t end = range.start + range.length;
-    const bool runsIn = !with.empty() && range.start > 0 && isOfWord(text[range.start - 1]) && isOfWord(with.front());
+    const bool runsIn = !with.empty() && range.start > 0 && isOfWord(text[range.start - 1]) &&
+                        (isOfWord(with.front()) || with.front() == ':');  // else the colon would belong to the word
     const bool runsOn = !with.empty() && end < text.size() && isOfWord(text[end]) && isOfWord(with.back());
     if (runsOn) with += ' ';
     if (runsIn) with.insert(0, 1, ' ');

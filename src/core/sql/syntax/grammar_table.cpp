@@ -312,9 +312,12 @@ bool Grammar::columnConstraint() {
         case Keyword::Primary:
         case Keyword::Unique:
         case Keyword::Key:
-            s_.takeIf(Keyword::Primary);
-            s_.takeIf(Keyword::Unique);
-            s_.takeIf(Keyword::Key);
+            if (s_.takeIf(Keyword::Primary)) {
+                s_.expect(Keyword::Key);
+            } else {
+                s_.takeIf(Keyword::Unique);
+                s_.takeIf(Keyword::Key);
+            }
             s_.takePhrase({Keyword::Nulls, Keyword::Not, Keyword::Distinct});
             s_.takeAll({Keyword::Asc, Keyword::Desc, Keyword::Clustered, Keyword::Nonclustered});
             if (s_.at(Keyword::Using) && s_.at(Keyword::Index, 1)) constraintTail();

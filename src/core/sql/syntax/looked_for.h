@@ -10,7 +10,6 @@ namespace pantry::sql {
 struct LookedFor {
     std::bitset<kKeywordCount> keywords;  ///< those that it asked for there, wanted or not
     Keyword required = Keyword::None;     ///< the first that must stand there, if it is a keyword that must
-    bool isAnyWord = false;               ///< it looked at whatever word is there, so that `keywords` does not tell all
 };
 
 }  // namespace pantry::sql

@@ -28,9 +28,11 @@ public:
     NextWords(std::string_view beginning, std::vector<Token> tokens, Language language);
 
     [[nodiscard]] const LookedFor& lookedFor() const { return lookedFor_; }
-    /// Whether the beginning itself is understood.
+    /// Whether the beginning is understood, but for its last words, which may wait for what follows.
     [[nodiscard]] bool isUnderstood() const { return errors_ == 0; }
-    [[nodiscard]] std::size_t tokenCount() const { return tokens_.size(); }
+    /// From here on tries parse some so many tokens together; canAfford() tells whether there are any left.
+    void afford(std::size_t tokens) { afforded_ = tokens; }
+    [[nodiscard]] bool canAfford() const { return afforded_ > 0; }
 
     /// The keywords that may follow there one after the other, for what begins with `first`: it alone, or with those
     /// that must follow it (ORDER BY). Empty where it cannot stand there as a keyword.
@@ -43,12 +45,14 @@ public:
 private:
     struct Trial;
     [[nodiscard]] Trial tryWith(std::string_view words) const;
+    [[nodiscard]] std::vector<Keyword> phraseByWhatFollows(Keyword first, const Trial& alone) const;
 
     std::string beginning_;
     std::vector<Token> tokens_;
     Language language_;
     std::size_t errors_ = 0;
     LookedFor lookedFor_;
+    mutable std::size_t afforded_ = 0;
 };
 
 }  // namespace pantry::sql

@@ -148,9 +148,17 @@ void ParseState::takeAll(std::initializer_list<Keyword> keywords) {
 bool ParseState::takePhrase(std::initializer_list<Keyword> phrase) {
     std::size_t n = 0;
     for (const Keyword k : phrase) {
-        if (!at(k, n++)) return false;
+        if (at(k, n)) {
+            ++n;
+        } else if (n > 0 && isWatched(n)) {
+            break;  // it is being written
+        } else {
+            return false;
+        }
     }
-    while (n-- > 0) take(TokenRole::Keyword);
+    const bool isWhole = n == phrase.size();
+    for (std::size_t i = 0; i < n; ++i) take(TokenRole::Keyword);
+    if (!isWhole) expect(phrase.begin()[n]);
     return true;
 }
 

@@ -26,11 +26,7 @@ public:
     // Looking ahead. `n` counts significant tokens, 0 is the next one.
     [[nodiscard]] bool atEnd(std::size_t n = 0) const { return pos_ + n >= significant_.size(); }
     [[nodiscard]] TokenKind kind(std::size_t n = 0) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }
-    [[nodiscard]] Keyword keyword(std::size_t n = 0) const {
-        if (!atEnd(n)) return token(n).keyword;
-        if (isWatched(n)) watched_->isAnyWord = true;
-        return Keyword::None;
-    }
+    [[nodiscard]] Keyword keyword(std::size_t n = 0) const { return atEnd(n) ? Keyword::None : token(n).keyword; }
     [[nodiscard]] std::string_view text(std::size_t n = 0) const;
     [[nodiscard]] bool at(Keyword k, std::size_t n = 0) const {
         if (!atEnd(n)) return token(n).keyword == k;

@@ -45,7 +45,7 @@ catalog::View kitchen() {
 std::vector<std::string> offeredIn(std::string_view sql, std::size_t most = 200) {
     const auto m = marked(sql);
     std::vector<std::string> out;
-    for (const CompletionItem& item : completeAt(m.text, m.caret, Dialect::Sqlite, kitchen(), most).items)
+    for (const CompletionItem& item : completeAt(m.text, m.caret, Dialect::Sqlite, kitchen(), {.maxItems = most}).items)
         out.push_back(item.text);
     return out;
 }

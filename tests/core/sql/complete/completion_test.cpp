@@ -286,5 +286,74 @@ TEST(CompletionFactsTest, ItemsKnowWhatTheyAreOf) {
     EXPECT_EQ(relation->comment, "a piece of ground");
 }
 
+/// The orchard with what is no relation.
+catalog::View definedOrchard() {
+    auto schema = std::make_shared<catalog::Schema>();
+    schema->name = "public";
+    schema->relations = {{.schema = "public",
+                          .name = "plot",
+                          .columns = {{"plot_id", "integer", false, 1}, {"soil", "text"}},
+                          .indexes = {{"plot_soil", {"soil"}}}},
+                         {.schema = "public",
+                          .name = "tall_trees",
+                          .kind = catalog::ObjectKind::View,
+                          .columns = {{"tree_id", "integer"}}}};
+    schema->objects = {{.schema = "public", .name = "ripeness", .kind = catalog::ObjectKind::Type},
+                       {.schema = "public", .name = "scab_advice", .kind = catalog::ObjectKind::Function}};
+    return catalog::View(
+        std::make_shared<const catalog::Catalog>(catalog::Facts{}, std::vector<catalog::SchemaPtr>{schema}),
+        {"public"});
+}
+
+std::vector<std::string> offeredInDefinition(std::string_view text) {
+    const auto m = marked(text);
+    std::vector<std::string> texts;
+    for (const auto& item : completeAt(m.text, m.caret, Dialect::Postgres, definedOrchard()).items)
+        texts.push_back(item.text);
+    return texts;
+}
+
+TEST(CompletionDefinitionsTest, NamesAreOfTheKindThatTheStatementIsAbout) {
+    EXPECT_THAT(offeredInDefinition("CREATE TABLE bed (plot_id int REFERENCES <|>"), Contains("plot"));
+    EXPECT_THAT(offeredInDefinition("CREATE TABLE bed (a int REFERENCES plot (<|>"), Contains("plot_id"));
+    EXPECT_THAT(offeredInDefinition("CREATE TABLE bed (a int, b int, PRIMARY KEY (<|>"),
+                testing::AllOf(Contains("a"), Contains("b"), Not(Contains("soil"))));
+    EXPECT_THAT(offeredInDefinition("CREATE TABLE bed (a <|>"), Contains("ripeness"));
+    EXPECT_THAT(offeredInDefinition("CREATE TABLE p<|>"), Not(Contains("plot"))) << "it is made only now";
+    EXPECT_THAT(offeredInDefinition("CREATE INDEX by_soil ON <|>"), Contains("plot"));
+    EXPECT_THAT(offeredInDefinition("CREATE INDEX by_soil ON plot (<|>"), Contains("soil"));
+    EXPECT_THAT(offeredInDefinition("ALTER TABLE plot DROP COLUMN s<|>"), Contains("soil"));
+    EXPECT_THAT(offeredInDefinition("ALTER TABLE plot RENAME COLUMN s<|>"), Contains("soil"));
+    EXPECT_THAT(offeredInDefinition("DROP FUNCTION s<|>"), Contains("scab_advice("));
+    EXPECT_THAT(offeredInDefinition("DROP TYPE IF EXISTS <|>"), Contains("ripeness"));
+    EXPECT_THAT(offeredInDefinition("DROP INDEX <|>"), Contains("plot_soil"));
+    EXPECT_THAT(offeredInDefinition("COMMENT ON TABLE <|>"), Contains("plot"));
+    EXPECT_THAT(offeredInDefinition("GRANT SELECT ON p<|>"), Contains("plot"));
+    EXPECT_THAT(offeredInDefinition("ANALYZE p<|>"), Contains("plot"));
+    EXPECT_THAT(offeredInDefinition("INSERT INTO plot (soil) VALUES (1) ON CONFLICT (<|>"), Contains("plot_id"));
+    EXPECT_THAT(offeredInDefinition("CREATE t<|>"), testing::AllOf(Contains("TABLE"), Not(Contains("to_char("))));
+}
+
+TEST(CompletionKeywordsTest, AreThoseThatTheGrammarTakesWithWhatMustFollow) {
+    const auto offered = [](std::string_view text, Dialect dialect) {
+        const auto m = marked(text);
+        std::vector<std::string> texts;
+        for (const auto& item : completeAt(m.text, m.caret, dialect, orchard()).items) texts.push_back(item.text);
+        return texts;
+    };
+    EXPECT_THAT(offered("SELECT name FROM plot o<|>", Dialect::Postgres), Contains("ORDER BY"));
+    EXPECT_THAT(offered("SELECT name FROM plot FOR u<|>", Dialect::Postgres), Contains("UPDATE"));
+    EXPECT_THAT(offered("SELECT name FROM plot WHERE name i<|>", Dialect::Postgres), Contains("ILIKE"));
+    EXPECT_THAT(offered("SELECT name FROM plot WHERE name i<|>", Dialect::MySql), Not(Contains("ILIKE")));
+    EXPECT_THAT(offered("SELECT name FROM plot WHERE name g<|>", Dialect::Sqlite), Contains("GLOB"));
+    EXPECT_THAT(offered("CREATE TABLE a (b int p<|>", Dialect::Sqlite), Contains("PRIMARY KEY"));
+    EXPECT_THAT(offered("SELECT count(*) f<|>", Dialect::Postgres), Contains("FILTER"));
+    EXPECT_THAT(offered("SELECT CASE w<|>", Dialect::Postgres), Contains("WHEN"));
+    EXPECT_THAT(offered("SELECT name w<|>", Dialect::Postgres), Not(Contains("WHEN"))) << "outside of CASE";
+    EXPECT_THAT(offered("SELECT name FROM plot GROUP <|>", Dialect::Postgres), Contains("BY"));
+    EXPECT_THAT(offered("SELECT , FROM WHERE x = 1 AND y a<|>", Dialect::Postgres), Contains("AND"))
+        << "where the beginning is not understood, the usual ones";
+}
+
 }  // namespace
 }  // namespace pantry::sql

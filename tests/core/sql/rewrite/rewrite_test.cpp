@@ -193,6 +193,7 @@ TEST(RewriteTest, AValueBecomesAParameterNamedAfterItsColumn) {
     EXPECT_EQ(edited(asked.text, asked.answer->edits), "SELECT 1 FROM plot p WHERE p.name = :name_2 AND soil = :name");
     EXPECT_EQ(asked.answer->value->text, "O'Hara");
     EXPECT_EQ(after("literal-to-parameter", "SELECT 7<|>"), "SELECT :value");
+    EXPECT_EQ(after("literal-to-parameter", "SELECT'a'<|>b"), "SELECT :value b");
     EXPECT_THAT(after("literal-to-parameter", "SELECT name<|> FROM plot"), HasSubstr("no value at the cursor"));
 }
 
