@@ -36,7 +36,12 @@ Desk::Desk(store::Home home, QObject* parent)
                  .connected = [this](const std::string& id,
                                      const auto& catalog) { Q_EMIT connected(greeting(id, catalog)); }}),
       results_(around_),
-      ledger_(around_, [this] { Q_EMIT ledgerChanged(); }),
+      ledger_(around_,
+              [this] {
+                  writtenBefore_.forget();
+                  Q_EMIT ledgerChanged();
+              }),
+      writtenBefore_(around_.owner(), ledger_),
       documents_(around_, [this] { Q_EMIT noticeRaised(tr("Everything that was typed is kept again.")); }) {}
 
 Desk::~Desk() { flush(); }

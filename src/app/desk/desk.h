@@ -12,6 +12,7 @@
 #include "core/work/preferences.h"
 #include "core/work/result_memory.h"
 #include "core/work/surroundings.h"
+#include "core/work/written_before.h"
 
 namespace pantry::app {
 
@@ -41,6 +42,8 @@ public:
     [[nodiscard]] work::Catalogs& catalogs() { return catalogs_; }
     [[nodiscard]] work::ResultMemory& results() { return results_; }
     [[nodiscard]] work::LedgerKeeper& ledger() { return ledger_; }
+    /// What was written on a connection before.
+    [[nodiscard]] work::WrittenBefore& writtenBefore() { return writtenBefore_; }
     [[nodiscard]] work::Documents& documents() { return documents_; }
 
     /// Tells the user and the log; from any thread.
@@ -73,6 +76,7 @@ private:
     work::Catalogs catalogs_;
     work::ResultMemory results_;
     work::LedgerKeeper ledger_;
+    work::WrittenBefore writtenBefore_;
     work::Documents documents_;
     QFileSystemWatcher watcher_;
     QTimer reloadTimer_;

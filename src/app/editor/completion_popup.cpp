@@ -10,12 +10,14 @@
 #include "app/base/text.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
+#include "core/base/text.h"
 
 namespace pantry::app {
 namespace {
 
 constexpr int kRowHeight = 22;
 constexpr int kMaxRows = 9;
+constexpr std::size_t kLongestRow = 160;  // bytes; more finds no room in any list
 constexpr int kNoteWidth = 250;
 constexpr int kNoteHeight = 150;
 constexpr int kApart = 4;  // from the line that is written
@@ -137,14 +139,16 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
     code.setPixelSize(Theme::px(13));
     const QFontMetrics metrics(code);
     for (const sql::CompletionItem& item : completion.items) {
-        auto* row = new QListWidgetItem(toQt(item.text), list_);
+        auto* row = new QListWidgetItem(toQt(base::oneLine(item.text, kLongestRow)), list_);
         row->setData(kDetailRole, toQt(item.detail));
         row->setData(kStrongRole, item.kind == sql::CompletionKind::Join);
         widest = std::max(widest,
                           metrics.horizontalAdvance(row->text()) + metrics.horizontalAdvance(toQt(item.detail)) + 60);
     }
     // What is known stands beside, where there is room and something is known.
-    const bool isKnown = std::ranges::any_of(completion.items, [](const auto& one) { return one.relation != nullptr; });
+    const bool isKnown = std::ranges::any_of(completion.items, [](const auto& one) {
+        return one.relation != nullptr || one.kind == sql::CompletionKind::Statement;
+    });
     const int noteWidth = Theme::px(kNoteWidth);
     const bool hasNote = isKnown && parentWidget()->width() >= Theme::px(300) + noteWidth;
     note_->setVisible(hasNote);

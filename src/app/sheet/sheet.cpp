@@ -147,7 +147,8 @@ void Sheet::whenRead(std::function<void()> act) {
 /// Values of a column come from the server, and may come later than the rest: it is told again with them.
 void Sheet::complete(std::size_t caret, bool isAsked, std::function<void(const sql::Completion&)> told) {
     service_.complete(
-        caret, session_.catalogView(), {.isAsked = isAsked},
+        caret, session_.catalogView(),
+        {.isAsked = isAsked, .habits = desk_.writtenBefore().on(connectionId().toStdString(), language_)},
         [this, guard = QPointer<QObject>(this), told = std::move(told)](const sql::Completion& completion) {
             onWindowThread(guard, [this, told, completion] { tellWithValues(completion, told); });
         });

@@ -21,7 +21,7 @@ bool isInText(const Script& script, std::size_t caret) {
                           (caret == token.end() && token.kind == TokenKind::LineComment);
     const bool isText = token.isComment() || token.kind == TokenKind::String || token.kind == TokenKind::CopyData ||
                         token.kind == TokenKind::BackslashLine || token.kind == TokenKind::Number ||
-                        token.kind == TokenKind::Parameter;
+                        (token.kind == TokenKind::Parameter && script.text()[token.start] != ':');
     return isText && (isInside || (caret == token.end() && !token.isComment()));
 }
 
@@ -91,15 +91,25 @@ void CaretPlace::locate(const Script& script, std::size_t caret) {
     notePrefix(caret - statement.span.start, statement.span.start);
 }
 
+/// A name or a parameter that the caret is in or behind; a colon alone may become one.
+bool CaretPlace::isWrittenName(const Token& token, std::size_t caret) const {
+    if (caret > token.end()) return false;
+    const std::string_view text = token.textIn(statement_);
+    if (token.kind == TokenKind::Operator) return text == ":" && caret == token.end();
+    return token.kind == TokenKind::Word || token.kind == TokenKind::QuotedName ||
+           (token.kind == TokenKind::Parameter && text.starts_with(':'));
+}
+
 void CaretPlace::notePrefix(std::size_t caret, std::size_t base) {
     for (std::size_t i = 0; i < tree_.tokens.size(); ++i) {
         const Token& token = tree_.tokens[i];
         if (token.start >= caret) break;
-        const bool isName = token.kind == TokenKind::Word || token.kind == TokenKind::QuotedName;
-        if (isName && caret <= token.end()) {
+        if (isWrittenName(token, caret)) {
             start_ = base + token.start;
-            length_ = token.length;
+            // A quoted name without its end takes all that follows for its own; only what was typed is replaced.
+            length_ = token.isClosed ? token.length : caret - token.start;
             prefix_ = unquotedName(statement_.substr(token.start, caret - token.start));
+            if (token.kind == TokenKind::QuotedName && prefix_.size() == 1 && caret == token.start + 1) prefix_.clear();
             prefixToken_ = i;
             return;
         }
@@ -167,6 +177,7 @@ Place CaretPlace::place() const {
         case Keyword::As: return isInCast() ? Place::TypeName : Place::AliasName;
         case Keyword::Call: return Place::Procedure;
         case Keyword::Over: return Place::WindowName;
+        case Keyword::Values: return Place::Expression;
         case Keyword::Limit:
         case Keyword::Offset: return Place::Nothing;
         case Keyword::Null:

@@ -70,6 +70,7 @@ public:
 private:
     void locate(const Script& script, std::size_t caret);
     void notePrefix(std::size_t caret, std::size_t base);
+    [[nodiscard]] bool isWrittenName(const Token& token, std::size_t caret) const;
     [[nodiscard]] Keyword wordBack(std::size_t n) const;
     [[nodiscard]] bool isInCast() const;
     [[nodiscard]] bool namesColumn() const;

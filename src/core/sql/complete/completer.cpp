@@ -18,6 +18,8 @@ Completion Completer::complete() {
         const ScopeFinder scope(at_.statement(), at_.tree(), catalog_);
         relations_ = scope.relationsAt(at);
         commonTables_ = scope.commonTablesAt(at);
+        const auto into = std::ranges::find(at_.tree().nodes, NodeKind::InsertTarget, &Node::kind);
+        if (into != at_.tree().nodes.end()) target_ = scope.relationsAt(into->endToken - 1);
         noteQuery(at);
     });
     if (at_.isAfterDot()) {
@@ -72,20 +74,30 @@ void Completer::offerFor(Place where) {
     switch (where) {
         case Place::Nothing:
         case Place::AliasName:
-        case Place::StatementStart:
         case Place::AfterExpression:
         case Place::AfterOrderItem: return;
+        case Place::StatementStart: return offerStatements();
         case Place::Relation: return offerRelations(false);
         case Place::JoinRelation: return offerRelations(true);
         case Place::UsingColumns: return offerSharedColumns();
         case Place::TargetColumns: return offerTargetColumns();
-        case Place::AfterRelation: return offerAlias();
+        case Place::AfterRelation:
+            if (at_.clauseAt() == NodeKind::InsertTarget && at_.back(0)->kind != TokenKind::CloseParen)
+                offerInsertLists();
+            return offerAlias();
         case Place::TypeName: return offerTypes();
         case Place::Procedure: return offerRoutines({catalog::ObjectKind::Procedure});
         case Place::WindowName: return offerWindows();
         case Place::JoinCondition: offerJoinConditions(); [[fallthrough]];
         case Place::Expression:
-            offerColumns();
+            if (at_.back(0)->is(Keyword::Values)) return offerMatchingValues();
+            offerParameters();
+            if (const auto inserted = insertedColumn()) {
+                offerInsertedValue(*inserted);
+            } else {
+                offerConditions();
+                offerColumns();
+            }
             offerFunctions();
             if (!result_.prefix.empty()) offerRoutines({catalog::ObjectKind::Function, catalog::ObjectKind::Aggregate});
     }

@@ -31,6 +31,9 @@ inline constexpr int kGuessed = 140;  // of a relation that nobody has named yet
 inline constexpr int kKeyword = 120;
 inline constexpr int kFunction = 60;
 inline constexpr int kRareKeyword = 30;
+inline constexpr int kCondition = 110;
+inline constexpr int kParameter = 90;
+inline constexpr int kStatement = 640;  // in all: however much of it was typed, it stands below words and names
 }  // namespace bonus
 
 /// Finds what could stand at one caret. Its parts are files of their own: words of the language, relations, joins,
@@ -40,7 +43,9 @@ inline constexpr int kRareKeyword = 30;
 class Completer {
 public:
     Completer(const Script& script, std::size_t caret, const catalog::View& catalog, const CompletionWish& wish)
-        : dialect_(script.language()), catalog_(catalog), wish_(wish), at_(script, caret) {}
+        : dialect_(script.language()), catalog_(catalog), wish_(wish), at_(script, caret) {
+        noteNearby(script, caret);
+    }
 
     Completion complete();
 
@@ -83,6 +88,14 @@ private:
     // Keywords: completer_keywords.cpp
     void offerKeywords(Place place, NextWords& next);
     void offerRareKeywords(NextWords& next);
+
+    // What was written before: completer_habits.cpp
+    /// The statements around the caret's tell what somebody is about.
+    void noteNearby(const Script& script, std::size_t caret);
+    [[nodiscard]] int habitOfRelation(std::string_view name) const;
+    [[nodiscard]] int habitOfColumn(std::string_view name) const;
+    void offerStatements();
+    void offerConditions();
 
     // Names in definitions: completer_definitions.cpp
     /// Whether the name is one of a definition, where the tokens before it tell less than the grammar.
@@ -164,7 +177,22 @@ private:
     /// asked of it.
     void offerGuessedQualified(const std::string& alias);
 
+    // INSERT: completer_insert.cpp
+    /// A parameter by the name of a column; columns whose names are no plain words share one.
+    [[nodiscard]] static std::string parameterFor(std::string_view column);
+    /// The list of columns, and with it the values that match.
+    void offerInsertLists();
+    /// VALUES: a parameter for each column that is listed.
+    void offerMatchingValues();
+    /// The column whose value is written at the caret, in VALUES.
+    [[nodiscard]] std::optional<Operand> insertedColumn() const;
+    void offerInsertedValue(const Operand& column);
+    /// The columns that the INSERT at hand lists; all that can be written where it lists none.
+    [[nodiscard]] std::vector<const ScopeColumn*> insertedColumns() const;
+
     // What stands beside a comparison: completer_values.cpp
+    /// Parameters of the text, and one named after what the caret is compared with.
+    void offerParameters();
     [[nodiscard]] std::optional<Operand> operandBefore() const;
     [[nodiscard]] std::optional<Operand> operandNamed(const Token* owner, const Token& name) const;
     /// The column with which a value at the caret is compared: behind a sign, LIKE, BETWEEN, or within IN.
@@ -183,8 +211,11 @@ private:
     CompletionWish wish_;
     CaretPlace at_;
     Completion result_;
+    Habits nearby_;
+    std::vector<std::string> parameters_;  // that the text has, near the caret
     std::vector<ScopeRelation> relations_;
     std::vector<ScopeRelation> commonTables_;
+    std::vector<ScopeRelation> target_;  // what an INSERT writes into; one at most
     NodeKind clause_ = NodeKind::Statement;
     QueryNames names_;
     std::optional<RelationChoice> choice_;

@@ -45,8 +45,9 @@ void Completer::offerColumns() {
 int Completer::likelihood(const ScopeRelation& relation, std::size_t place) const {
     const ScopeColumn& c = relation.columns[place];
     return columnLikelihood(
-        {.name = c.name, .type = c.type, .isKey = c.isPrimaryKey, .place = place, .relation = relation.fact}, clause_,
-        names_);
+               {.name = c.name, .type = c.type, .isKey = c.isPrimaryKey, .place = place, .relation = relation.fact},
+               clause_, names_) +
+           habitOfColumn(c.name);
 }
 
 void Completer::offerSelected() {

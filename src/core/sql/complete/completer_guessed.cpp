@@ -25,8 +25,9 @@ void Completer::offerGuessedColumns() {
 int Completer::likelihood(const catalog::Relation& relation, std::size_t place) const {
     const catalog::Column& c = relation.columns[place];
     return columnLikelihood(
-        {.name = c.name, .type = c.typeName, .isKey = c.keyPosition > 0, .place = place, .relation = &relation},
-        clause_, names_);
+               {.name = c.name, .type = c.typeName, .isKey = c.keyPosition > 0, .place = place, .relation = &relation},
+               clause_, names_) +
+           habitOfColumn(c.name);
 }
 
 std::string Completer::fromFor(const catalog::Relation& relation, std::string_view alias) const {

@@ -95,8 +95,8 @@ std::vector<Completer::ScoredRelation> Completer::bestRelations(bool isJoin) con
         const auto fit = nameMatch(result_.prefix, r.name);
         if (!fit) continue;
         const RelationChoice::Asked asked = choice_->askedOf(r);
-        const int bonus =
-            bonus::kRelation + asked.worth + (isJoin && choice_->refersToVisible(r) ? RelationChoice::kRelated : 0);
+        const int bonus = bonus::kRelation + asked.worth + habitOfRelation(r.name) +
+                          (isJoin && choice_->refersToVisible(r) ? RelationChoice::kRelated : 0);
         scored.push_back({*fit + bonus, bonus, &r, asked.alias});
     }
     const auto isBetter = [](const ScoredRelation& a, const ScoredRelation& b) {

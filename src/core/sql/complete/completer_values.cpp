@@ -30,7 +30,20 @@ std::optional<Completer::Operand> Completer::operandNamed(const Token* owner, co
     return std::nullopt;
 }
 
+void Completer::offerParameters() {
+    const bool isTyped = result_.prefix.starts_with(':');
+    if (!isTyped && result_.prefix.empty()) return;
+    const auto offerOne = [&](const std::string& text, const std::string& detail, int bonus) {
+        offer(text, CompletionKind::Parameter, detail, bonus,
+              isTyped ? std::string_view(text) : std::string_view(text).substr(1));
+    };
+    for (const std::string& one : parameters_) offerOne(one, "parameter", bonus::kParameter);
+    const std::optional<Operand> other = isTyped ? comparedWith() : std::nullopt;
+    if (other) offerOne(parameterFor(other->column->name), base::toLower(other->column->type), bonus::kParameter + 20);
+}
+
 std::optional<Completer::Operand> Completer::comparedWith() const {
+    if (const auto inserted = insertedColumn()) return inserted;
     if (const auto other = operandBefore()) return other;
     std::size_t n = 0;
     const auto isWord = [&](std::size_t at, Keyword word) { return at_.back(at) != nullptr && at_.back(at)->is(word); };

@@ -9,9 +9,9 @@
 namespace pantry::sql {
 
 std::string_view completionKindName(CompletionKind kind) {
-    constexpr auto kNames =
-        std::to_array<std::string_view>({"keyword", "table", "view", "common table", "column", "alias", "function",
-                                         "join", "schema", "snippet", "value", "type"});
+    constexpr auto kNames = std::to_array<std::string_view>({"keyword", "table", "view", "common table", "column",
+                                                             "alias", "function", "join", "schema", "snippet", "value",
+                                                             "type", "columns", "parameter", "statement", "condition"});
     return kNames[static_cast<std::size_t>(kind)];
 }
 

@@ -1,12 +1,14 @@
 #pragma once
 
 #include <cstddef>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "core/catalog/catalog_view.h"
+#include "core/sql/complete/habits.h"
 #include "core/sql/meaning/name_facts.h"
 #include "core/sql/text/dialect.h"
 
@@ -24,7 +26,11 @@ enum class CompletionKind {
     Schema,
     Snippet,
     Value,
-    Type
+    Type,
+    Columns,  ///< several at once: the list of an INSERT, the parameters that match it
+    Parameter,
+    Statement,  ///< a whole one that ran before
+    Condition   ///< one under which the relation was asked before
 };
 
 /// The kind's name as `pantry complete` prints it.
@@ -84,6 +90,8 @@ struct CompletionWish {
     /// Somebody asks, rather than writes on: then all that the grammar takes is looked for also where nothing was typed
     /// yet, which takes some tens of milliseconds in a long statement.
     bool isAsked = false;
+    /// What somebody wrote before on this connection; nullptr where nothing is known.
+    std::shared_ptr<const Habits> habits = {};
 };
 
 /// What could stand at `caret` (bytes into `text`), best first: by the place in the statement, by what was typed,
