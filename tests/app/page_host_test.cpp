@@ -15,6 +15,9 @@ public:
     [[nodiscard]] QString title() const override { return words; }
     [[nodiscard]] QIcon icon() const override { return colourDot(Qt::red); }
     [[nodiscard]] QString elapsed() const override { return running; }
+    [[nodiscard]] bool canBePinned() const override { return true; }
+    [[nodiscard]] bool isPinned() const override { return isKeptFirst; }
+    void setPinned(bool isPinned) override { isKeptFirst = isPinned; }
     [[nodiscard]] std::optional<QString> editableName() const override { return words; }
     void setName(const QString& name) override {
         words = name;
@@ -28,6 +31,7 @@ public:
     QString running;
     int position = -1;
     bool isCurrent = false;
+    bool isKeptFirst = false;
 };
 
 class PageHostTest : public testing::Test {
@@ -101,6 +105,66 @@ TEST_F(PageHostTest, ANameIsTypedWhereItStands) {
     QTest::keyClick(edit, Qt::Key_Return);
     EXPECT_EQ(pages_[0]->words, QStringLiteral("windfalls"));
     EXPECT_EQ(tabs_->tabText(0), QStringLiteral("windfalls"));
+}
+
+TEST_F(PageHostTest, APinnedPageStandsFirstAndStaysWhenOthersAreClosed) {
+    host_.togglePinned(pages_[2]);
+    EXPECT_EQ(host_.pages(), (std::vector<Page*>{pages_[2], pages_[0], pages_[1]}));
+    EXPECT_EQ(tabs_->tabText(0), QStringLiteral("plums"));
+    EXPECT_EQ(pages_[2]->position, 0);
+    tabs_->moveTab(0, 2);
+    EXPECT_EQ(host_.pages().front(), pages_[2]) << "it cannot be dragged behind those that are not pinned";
+    std::vector<Page*> asked;
+    QObject::connect(&host_, &PageHost::closeRequested, &host_, [&](Page* page) { asked.push_back(page); });
+    host_.closeOthers(pages_[1]);
+    EXPECT_EQ(asked, (std::vector<Page*>{pages_[0]}));
+    auto* close = qobject_cast<QToolButton*>(tabs_->tabButton(0, QTabBar::RightSide));
+    ASSERT_NE(close, nullptr);
+    close->click();
+    EXPECT_EQ(asked.size(), 1U) << "a click at its end does not close it";
+    host_.togglePinned(pages_[2]);
+    close->click();
+    EXPECT_EQ(asked.back(), pages_[2]);
+}
+
+TEST_F(PageHostTest, APageStandsBesideTheOthersAndComesBack) {
+    host_.bringToFront(pages_[1]);
+    ASSERT_TRUE(host_.toggleBeside());
+    EXPECT_EQ(host_.beside(), pages_[1]);
+    EXPECT_TRUE(pages_[1]->isVisible());
+    EXPECT_TRUE(pages_[0]->isVisible()) << "the one before it stands there now";
+    host_.bringToFront(pages_[2]);
+    EXPECT_TRUE(pages_[1]->isVisible());
+    EXPECT_TRUE(pages_[2]->isVisible());
+    EXPECT_EQ(host_.current(), pages_[2]);
+    host_.bringToFront(pages_[1]);
+    EXPECT_EQ(host_.current(), pages_[1]);
+    EXPECT_TRUE(pages_[2]->isVisible()) << "what it stands beside stays";
+    host_.findChild<QPushButton*>(QStringLiteral("besideBack"))->click();
+    EXPECT_EQ(host_.beside(), nullptr);
+    EXPECT_TRUE(pages_[1]->isVisible());
+    EXPECT_FALSE(pages_[2]->isVisible());
+    host_.toggleBeside();
+    host_.remove(pages_[1]);
+    EXPECT_EQ(host_.beside(), nullptr);
+    EXPECT_EQ(host_.count(), 2);
+    delete pages_[1];
+    host_.remove(pages_[0]);
+    delete pages_[0];
+    EXPECT_FALSE(host_.toggleBeside()) << "alone there is nothing to stand beside";
+}
+
+TEST_F(PageHostTest, TheMenuOfATabKnowsWhatCanBeDone) {
+    Q_EMIT tabs_->customContextMenuRequested(tabs_->tabRect(0).center());
+    auto* menu = host_.findChild<QMenu*>(QStringLiteral("tabMenu"));
+    ASSERT_NE(menu, nullptr);
+    menu->findChild<QAction*>(QStringLiteral("tabPin"))->trigger();
+    EXPECT_TRUE(pages_[0]->isKeptFirst);
+    Page* asked = nullptr;
+    QObject::connect(&host_, &PageHost::closeRequested, &host_, [&](Page* page) { asked = page; });
+    menu->findChild<QAction*>(QStringLiteral("tabClose"))->trigger();
+    EXPECT_EQ(asked, pages_[0]) << "its menu closes it all the same";
+    menu->close();
 }
 
 TEST(StatusTextTest, NobodysSilenceTakesAwayWhatAnotherSaid) {

@@ -148,6 +148,10 @@ void addQuery(std::vector<Command>& all) {
     Menu menu(all, "&Query");
     menu.add("editor.complete", "Complete", "Offer what can stand at the cursor", {"Ctrl+Space"}, Sheet);
     menu.add("editor.mend", "Mend what is marked", "Mend the mark at the cursor", {"Alt+Return"}, Sheet);
+    menu.add("editor.silence", "Turn this check off", "Never mark again what the mark at the cursor is about", {},
+             Sheet, "ignore disable rule finding warning hint");
+    menu.add("editor.allChecks", "Turn all checks on", "Mark again what was turned off", {}, Sheet,
+             "enable rules findings warnings");
     menu.add("query.check", "Check on the server", "Ask the server about every statement, without running any",
              {"Ctrl+Alt+K"}, Sheet, "prepare validate verify compile");
     menu.add("snippet.insert", "Insert a snippet…", "Put a template with places to fill in at the cursor",
@@ -250,6 +254,12 @@ void addView(std::vector<Command>& all) {
     menu.add("page.next", "Next page", "Go to the page at the right", {"Ctrl+Tab"});
     menu.add("page.previous", "Previous page", "Go to the page at the left",
              {"Ctrl+Shift+Tab", "Ctrl+Shift+Backtab", "Ctrl+Backtab"});
+    menu.add("page.beside", "Show beside", "Put the page in front beside the others, or back among them",
+             {"Ctrl+Alt+B"}, Window, "split two side right");
+    menu.add("page.pin", "Pin", "Keep the page in front first, whatever is closed; or take the pin out", {}, Window,
+             "keep stay tab");
+    menu.add("page.closeOthers", "Close the others", "Close every page but the one in front and pinned ones", {},
+             Window, "tabs all");
     menu.add("page.all", "All pages…", "All open pages", {"Ctrl+Shift+P"});
     menu.addSetting("view.wrapped", "Wrap long lines", "Long lines of the text go on below", {}, "word wrap settings")
         .beginsGroup = true;

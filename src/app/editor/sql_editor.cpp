@@ -119,6 +119,12 @@ void SqlEditor::setHints(std::vector<TextHint> hints) {
 
 const std::vector<TextHint>& SqlEditor::hints() const { return area_->notes.hints(); }
 
+const TextHint* SqlEditor::hintAtCaret() const {
+    const std::size_t at = area_->caretOffset();
+    const TextHint* hint = area_->notes.hintAbout(at);
+    return hint == nullptr && at > 0 ? area_->notes.hintAbout(at - 1) : hint;
+}
+
 /// The hint nearest to the caret, one on its line before others.
 bool SqlEditor::mend() {
     const std::size_t caret = area_->caretOffset();

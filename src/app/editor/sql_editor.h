@@ -76,6 +76,8 @@ public:
     [[nodiscard]] const std::vector<TextHint>& hints() const;
     /// Carries out the mend at the caret: that of its line, else the next one; false when there is none.
     bool mend();
+    /// What is marked at the caret, or right before it; nullptr when nothing is. Until the marks are others.
+    [[nodiscard]] const TextHint* hintAtCaret() const;
     /// Underlines the token at a place of the text that was read last; -1 takes the line away.
     void setErrorAt(std::int64_t offset);
 

@@ -8,6 +8,7 @@
 #include <cstddef>
 #include <map>
 #include <optional>
+#include <string>
 #include <utility>
 #include <vector>
 
@@ -33,6 +34,7 @@ struct TextHint {
     QString message;
     std::optional<sql::TextEdit> mend;
     sql::Severity severity = sql::Severity::Error;
+    std::string rule = {};  ///< that found it, and that can be turned off; empty for what cannot
 };
 
 /// Where lines of a text are drawn. Places are bytes of the text as it is now.

@@ -71,6 +71,7 @@ public:
 CloseUp::CloseUp(QWidget* parent)
     : QFrame(parent),
       place_(makeLabel({}, "small", this)),
+      finding_(new FindingNote(this)),
       columnName_(new ElidedLabel(this)),
       facts_(makeLabel({}, "small", this)),
       server_(makeLabel({}, "small", this)),
@@ -104,6 +105,9 @@ CloseUp::CloseUp(QWidget* parent)
     connect(find_, &QLineEdit::returnPressed, this, &CloseUp::findInValue);
     makeThere();
     makeLayout();
+    finding_->hide();
+    connect(finding_, &FindingNote::mendRequested, this, &CloseUp::mendRequested);
+    connect(finding_, &FindingNote::silenceRequested, this, &CloseUp::silenceRequested);
     connect(&Theme::current(), &Theme::changed, row_, &QListWidget::doItemsLayout);
     connect(row_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
         if (there_->isHidden()) Q_EMIT columnChosen(row_->row(item));
@@ -139,6 +143,7 @@ void CloseUp::makeLayout() {
     layout->setSpacing(0);
     layout->addLayout(top);
     layout->addWidget(makeFrame("rule"));
+    layout->addWidget(finding_);
     layout->addWidget(there_);
     layout->addLayout(valueBox);
     layout->addWidget(makeFrame("rule"));
@@ -163,6 +168,11 @@ void CloseUp::makeThere() {
     thereBox->addWidget(thereText_);
     connect(back, &QPushButton::clicked, this, &CloseUp::goBack);
     connect(inSheet, &QPushButton::clicked, this, [this] { Q_EMIT sheetWanted(thereLink_); });
+}
+
+void CloseUp::showFinding(const std::optional<FindingText>& finding) {
+    finding_->setVisible(finding.has_value());
+    if (finding) finding_->tell(*finding);
 }
 
 void CloseUp::show(GridModel* model, int row, int column, sql::Dialect dialect) {

@@ -5,7 +5,9 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <optional>
 
+#include "app/inspect/finding_note.h"
 #include "app/inspect/follow_links.h"
 #include "app/inspect/value_tree.h"
 #include "app/result/grid_model.h"
@@ -25,6 +27,8 @@ public:
     void show(GridModel* model, int row, int column, sql::Dialect dialect);
     /// Shows what stands at the end of a way: the first of these rows.
     void showThere(const FollowLink& link, const Result<data::ResultSetPtr>& rows);
+    /// Shows what is marked at the cursor of the sheet in front, above all else; nothing takes it away.
+    void showFinding(const std::optional<FindingText>& finding);
     void setTextSize(int points);
     /// Who and where the sheet in front runs; what it shows while no cell is chosen.
     void setPlace(const QString& facts);
@@ -37,6 +41,8 @@ Q_SIGNALS:
     /// Somebody wants to see what a key leads to, here or in a sheet.
     void followWanted(const pantry::app::FollowLink& link);
     void sheetWanted(const pantry::app::FollowLink& link);
+    void mendRequested();
+    void silenceRequested();
 
 private:
     void makeLayout();
@@ -51,6 +57,7 @@ private:
     void findInValue();
 
     QLabel* place_;
+    FindingNote* finding_;
     QLabel* columnName_;
     QLabel* facts_;
     QLabel* server_;

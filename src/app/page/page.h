@@ -39,6 +39,11 @@ public:
     /// It is there in passing: its name is in italics, and another may take its place.
     [[nodiscard]] virtual bool isPassing() const { return false; }
 
+    /// A pinned page stands first and stays when others are closed together.
+    [[nodiscard]] virtual bool canBePinned() const { return false; }
+    [[nodiscard]] virtual bool isPinned() const { return false; }
+    virtual void setPinned(bool /*isPinned*/) {}
+
     [[nodiscard]] virtual std::optional<PagePlace> place() const { return std::nullopt; }
     /// Whether catalog and ledger stand beside it.
     [[nodiscard]] virtual bool hasLeftColumn() const { return true; }

@@ -214,6 +214,12 @@ void Sheet::setPosition(double position, bool isCurrent) {
     if (!keepTimer_.isActive()) keepTimer_.start();
 }
 
+void Sheet::setPinned(bool isPinned) {
+    state_.isPinned = isPinned;
+    setPassing(false);  // what is pinned is not there in passing
+    if (!keepTimer_.isActive()) keepTimer_.start();
+}
+
 void Sheet::keepNow() {
     keepTimer_.stop();
     state_.parameters = parameters_.kept();

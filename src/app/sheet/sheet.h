@@ -82,6 +82,8 @@ public:
     void setPassing(bool isPassing);
     /// Its place among the open sheets and whether it is in front; kept with it.
     void setPosition(double position, bool isCurrent);
+    [[nodiscard]] bool isPinned() const { return state_.isPinned; }
+    void setPinned(bool isPinned);
     void keepNow();
     /// The file that its text is saved in, if there is one.
     [[nodiscard]] SheetFile& file() const { return *file_; }

@@ -54,6 +54,8 @@ MainWindow::MainWindow(Desk& desk)
         if (SheetPage* page = currentSheet()) page->result()->grid()->goToColumn(column);
     });
     connect(closeUp_, &CloseUp::followWanted, this, &MainWindow::follow);
+    connect(closeUp_, &CloseUp::mendRequested, this, [this] { runCommand("editor.mend"); });
+    connect(closeUp_, &CloseUp::silenceRequested, this, [this] { runCommand("editor.silence"); });
     connect(closeUp_, &CloseUp::sheetWanted, this, [this](const FollowLink& link) {
         SheetPage* page = openSheetLikeThis(link.query + ";");
         if (page != nullptr) page->runAll();
@@ -245,6 +247,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     connect(page, &SheetPage::everywhereWanted, this, &MainWindow::findEverywhere);
     connect(page, &SheetPage::commandRequested, this, [this](const QString& id) { runCommand(fromQt(id)); });
     connect(page, &SheetPage::objectRequested, this, &MainWindow::openObject);
+    connect(page, &SheetPage::findingChanged, this, [this, page] { showFinding(page); });
     connect(page, &SheetPage::remarked, this, [this, page](const QString& text) { status_->say(text, page); });
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
     connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
@@ -435,6 +438,17 @@ void MainWindow::followCell(SheetPage* page, int row, int column) {
     if (page == currentSheet()) closeUp_->show(page->result()->model(), row, column, page->sheet().dialect());
 }
 
+void MainWindow::showFinding(const SheetPage* page) {
+    if (page != currentSheet()) return;
+    const TextHint* hint = page->editor()->hintAtCaret();
+    if (hint == nullptr) return closeUp_->showFinding(std::nullopt);
+    const QString severity = hint->severity == sql::Severity::Error     ? tr("Mistake")
+                             : hint->severity == sql::Severity::Warning ? tr("Likely a mistake")
+                                                                        : tr("Hint");
+    closeUp_->showFinding(FindingText{
+        .severity = severity, .message = hint->message, .rule = toQt(hint->rule), .canMend = hint->mend.has_value()});
+}
+
 /// Reads the rows at the end of a key's way and shows the first of them in the close-up.
 void MainWindow::follow(const FollowLink& link) {
     constexpr std::size_t kMaxRows = 50;
@@ -461,6 +475,7 @@ void MainWindow::refreshStatus() {
         return times_->clear();
     }
     closeUp_->setPlace(page->facts());
+    showFinding(page);
     const Card* card = page->tray()->current();
     const bool isKept = card != nullptr && card->run().isKept();
     showKept(isKept ? tr("Kept in the ledger · %1").arg(toQt(base::localTime(card->startedAt()))) : QString());

@@ -99,6 +99,7 @@ private:
     void raiseNotice(const QString& text);
     void showFirstRows(const ObjectPlace& place);
     SheetPage* passingSheet(const ObjectPlace& place);
+    void showFinding(const SheetPage* page);
     void followCell(SheetPage* page, int row, int column);
     void refreshStatus();
     void showKept(const QString& text);

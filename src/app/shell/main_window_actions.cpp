@@ -149,6 +149,11 @@ void MainWindow::bindQueryCommands() {
     const auto onSheet = [this](void (SheetPage::*verb)()) { return [this, verb] { (currentSheet()->*verb)(); }; };
     bind("editor.complete", [this] { currentSheet()->editor()->complete(); });
     bind("editor.mend", onSheet(&SheetPage::mend));
+    bind("editor.silence", onSheet(&SheetPage::silenceFinding));
+    bind("editor.allChecks", [this] {
+        desk_.preferences().changeSettings([](auto& s) { s.findingsOff.clear(); });
+        say(tr("All checks are on."));
+    });
     bind("sheet.format", onSheet(&SheetPage::format));
     bind("query.check", onSheet(&SheetPage::checkOnServer));
     bind("snippet.make", [this] { makeSnippet(); });
@@ -209,6 +214,14 @@ void MainWindow::bindViewCommands() {
     bind("view.nextPart", [this] { goToNextPart(); });
     bind("page.next", [this] { host_->goAlong(1); });
     bind("page.previous", [this] { host_->goAlong(-1); });
+    bind("page.beside", [this] {
+        if (!host_->toggleBeside()) say(tr("There is no other page to stand beside."));
+    });
+    bind("page.pin", [this] {
+        if (host_->current() == nullptr || !host_->current()->canBePinned()) return say(tr("Only sheets are pinned."));
+        host_->togglePinned(host_->current());
+    });
+    bind("page.closeOthers", [this] { host_->closeOthers(host_->current()); });
     bind("page.all", [this] { host_->openList(); });
     const auto toggle = [this](bool store::Settings::*choice) {
         return [this, choice] { desk_.preferences().changeSettings([choice](auto& s) { s.*choice = !(s.*choice); }); };

@@ -1,9 +1,14 @@
 #include "app/shell/page_host.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPointer>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <functional>
+#include <utility>
 
 #include "app/base/object_names.h"
 #include "app/command/command.h"
@@ -12,12 +17,18 @@
 
 namespace pantry::app {
 
-PageHost::PageHost(QWidget* parent) : QWidget(parent), tabs_(new PageTabs(this)), stack_(new QStackedWidget(this)) {
+PageHost::PageHost(QWidget* parent)
+    : QWidget(parent),
+      tabs_(new PageTabs(this)),
+      stack_(new QStackedWidget(this)),
+      middle_(new QSplitter(this)),
+      besideBox_(new QWidget(this)),
+      besideTitle_(makeLabel({}, "heading", this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addLayout(makeTabRow());
-    layout->addWidget(stack_, 1);
+    layout->addWidget(makeMiddle(), 1);
     connect(tabs_, &QTabBar::tabBarDoubleClicked, this, &PageHost::rename);
     connect(tabs_, &QTabBar::tabCloseRequested, this, [this](int index) {
         if (Page* page = at(index)) Q_EMIT closeRequested(page);
@@ -25,17 +36,51 @@ PageHost::PageHost(QWidget* parent) : QWidget(parent), tabs_(new PageTabs(this))
     connect(tabs_, &QTabBar::currentChanged, this, [this](int index) {
         Page* page = at(index);
         if (page == nullptr) return;
-        stack_->setCurrentWidget(page);
+        showInStack(page);
         keepPositions();
         Q_EMIT chosen(page);
     });
     connect(tabs_, &QTabBar::tabMoved, this, [this](int from, int to) {
-        QWidget* page = stack_->widget(from);
-        stack_->removeWidget(page);
-        stack_->insertWidget(to, page);
-        stack_->setCurrentIndex(tabs_->currentIndex());
+        Page* page = pages_[static_cast<std::size_t>(from)];
+        pages_.erase(pages_.begin() + from);
+        pages_.insert(pages_.begin() + to, page);
+        keepPinnedFirst();
         keepPositions();
     });
+    tabs_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(tabs_, &QWidget::customContextMenuRequested, this, &PageHost::openMenu);
+    // Of two pages in sight, the one that has the focus is the one in front.
+    connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) {
+        if (beside_ == nullptr || now == nullptr) return;
+        auto* inStack = static_cast<Page*>(stack_->currentWidget());
+        if (beside_->isAncestorOf(now)) bringToFront(beside_);
+        if (inStack != nullptr && inStack->isAncestorOf(now)) bringToFront(inStack);
+    });
+}
+
+/// The pages, and beside them a place for one more.
+QWidget* PageHost::makeMiddle() {
+    auto* back = makeButton(QStringLiteral("×"), "plain", "besideBack", tr("Back among the tabs"), besideBox_);
+    back->setFixedWidth(28);
+    connect(back, &QPushButton::clicked, this, &PageHost::putBack);
+    name(besideBox_, "besideBox", tr("The page beside"));
+    auto* top = new QHBoxLayout;
+    top->setContentsMargins(14, 4, 6, 4);
+    top->addWidget(besideTitle_);
+    top->addStretch();
+    top->addWidget(back);
+    auto* box = new QVBoxLayout(besideBox_);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(0);
+    box->addLayout(top);
+    box->addWidget(makeFrame("rule"));
+    middle_->setObjectName(QStringLiteral("besideSplitter"));
+    middle_->setChildrenCollapsible(false);
+    middle_->setHandleWidth(1);
+    middle_->addWidget(stack_);
+    middle_->addWidget(besideBox_);
+    besideBox_->hide();
+    return middle_;
 }
 
 QLayout* PageHost::makeTabRow() {
@@ -69,40 +114,139 @@ QLayout* PageHost::makeTabRow() {
     return layout;
 }
 
-/// Only pages are put into the stack.
-Page* PageHost::at(int index) const { return static_cast<Page*>(stack_->widget(index)); }
+Page* PageHost::at(int index) const {
+    return index < 0 || index >= count() ? nullptr : pages_[static_cast<std::size_t>(index)];
+}
 
-Page* PageHost::current() const { return static_cast<Page*>(stack_->currentWidget()); }
+int PageHost::indexOf(const Page* page) const {
+    const auto found = std::ranges::find(pages_, page);
+    return found == pages_.end() ? -1 : static_cast<int>(found - pages_.begin());
+}
 
-bool PageHost::holds(const Page* page) const { return stack_->indexOf(page) >= 0; }
+Page* PageHost::current() const { return at(tabs_->currentIndex()); }
 
-std::vector<Page*> PageHost::pages() const {
-    std::vector<Page*> all;
-    for (int i = 0; i < stack_->count(); ++i) all.push_back(at(i));
-    return all;
+bool PageHost::holds(const Page* page) const { return indexOf(page) >= 0; }
+
+std::vector<Page*> PageHost::pages() const { return pages_; }
+
+/// What stands beside is in sight already.
+void PageHost::showInStack(Page* page) {
+    if (page != beside_) stack_->setCurrentWidget(page);
 }
 
 void PageHost::add(Page* page, bool isInFront) {
+    pages_.push_back(page);
     stack_->addWidget(page);
     const int index = tabs_->addTab(page->title());
     refreshTab(page);
+    keepPinnedFirst();
     connect(page, &Page::changed, this, [this, page] { refreshTab(page); });
-    connect(page, &Page::elapsedChanged, this,
-            [this, page] { tabs_->setElapsed(stack_->indexOf(page), page->elapsed()); });
-    if (isInFront) tabs_->setCurrentIndex(index);
+    connect(page, &Page::elapsedChanged, this, [this, page] { tabs_->setElapsed(indexOf(page), page->elapsed()); });
+    // The first tab is in front before its page is here to be shown.
+    if (index == 0) showInStack(page);
+    if (isInFront) tabs_->setCurrentIndex(indexOf(page));
 }
 
 void PageHost::bringToFront(Page* page) {
-    if (holds(page)) tabs_->setCurrentIndex(stack_->indexOf(page));
+    if (holds(page)) tabs_->setCurrentIndex(indexOf(page));
 }
 
 void PageHost::remove(Page* page) {
-    const int index = stack_->indexOf(page);
+    const int index = indexOf(page);
     if (index < 0) return;
+    if (page == beside_) putBack();
     disconnect(page, nullptr, this, nullptr);
     stack_->removeWidget(page);
+    pages_.erase(pages_.begin() + index);
     tabs_->removeTab(index);
+    if (beside_ != nullptr && count() == 1) putBack();
+    if (Page* front = current()) showInStack(front);
     keepPositions();
+}
+
+bool PageHost::toggleBeside() {
+    Page* page = current();
+    if (page == nullptr || (page != beside_ && count() < 2)) return false;
+    page == beside_ ? putBack() : putBeside(page);
+    return true;
+}
+
+void PageHost::putBeside(Page* page) {
+    putBack();
+    const int index = indexOf(page);
+    stack_->removeWidget(page);
+    beside_ = page;
+    besideBox_->layout()->addWidget(page);
+    besideTitle_->setText(page->title());
+    stack_->setCurrentWidget(at(index > 0 ? index - 1 : index + 1));
+    page->show();
+    besideBox_->show();
+    middle_->setSizes({1, 1});
+    page->enter();
+}
+
+void PageHost::putBack() {
+    if (beside_ == nullptr) return;
+    Page* page = std::exchange(beside_, nullptr);
+    besideBox_->hide();
+    besideBox_->layout()->removeWidget(page);
+    stack_->addWidget(page);
+    if (Page* front = current()) stack_->setCurrentWidget(front);
+}
+
+void PageHost::togglePinned(Page* page) {
+    if (!holds(page) || !page->canBePinned()) return;
+    page->setPinned(!page->isPinned());
+    keepPinnedFirst();
+    refreshTab(page);
+    keepPositions();
+}
+
+/// A tab that was dragged among the pinned ones, or out of them, goes to their edge.
+void PageHost::keepPinnedFirst() {
+    int pinned = 0;
+    for (int i = 0; i < count(); ++i) {
+        if (!at(i)->isPinned()) continue;
+        if (i != pinned) {
+            tabs_->moveTab(i, pinned);  // which orders the pages, and comes back here
+            return;
+        }
+        ++pinned;
+    }
+}
+
+void PageHost::closeOthers(Page* but) {
+    for (Page* page : pages()) {
+        if (page != but && holds(page) && !page->isPinned()) Q_EMIT closeRequested(page);
+    }
+}
+
+void PageHost::openMenu(const QPoint& position) {
+    Page* page = at(tabs_->tabAt(position));
+    if (page == nullptr) return;
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    name(menu, "tabMenu", tr("What to do with %1").arg(page->title()));
+    const auto add = [&](const QString& text, const char* id, bool isPossible, std::function<void()> act) {
+        QAction* action = menu->addAction(text);
+        action->setObjectName(QLatin1String(id));
+        action->setEnabled(isPossible);
+        connect(action, &QAction::triggered, this, [guard = QPointer<Page>(page), act = std::move(act)] {
+            if (guard) act();
+        });
+    };
+    add(tr("Rename…"), "tabRename", page->editableName().has_value(), [this, page] { rename(indexOf(page)); });
+    add(page->isPinned() ? tr("Take the pin out") : command("page.pin").text, "tabPin", page->canBePinned(),
+        [this, page] { togglePinned(page); });
+    add(page == beside_ ? tr("Back among the tabs") : command("page.beside").text, "tabBeside",
+        page == beside_ || count() > 1, [this, page] {
+            bringToFront(page);
+            toggleBeside();
+        });
+    menu->addSeparator();
+    add(command("page.close").text, "tabClose", true, [this, page] { Q_EMIT closeRequested(page); });
+    add(command("page.closeOthers").text, "tabCloseOthers", count() > 1, [this, page] { closeOthers(page); });
+    menu->popup(tabs_->mapToGlobal(position));
 }
 
 void PageHost::refresh() {
@@ -110,8 +254,10 @@ void PageHost::refresh() {
 }
 
 void PageHost::refreshTab(Page* page) {
-    const int index = stack_->indexOf(page);
+    const int index = indexOf(page);
     if (index < 0) return;
+    if (page == beside_) besideTitle_->setText(page->title());
+    tabs_->setPinned(index, page->isPinned());
     tabs_->setTabText(index, page->title());
     tabs_->updateGeometry();
     tabs_->setTabIcon(index, page->icon());

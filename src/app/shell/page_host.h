@@ -1,6 +1,8 @@
 #pragma once
 
+#include <QLabel>
 #include <QPushButton>
+#include <QSplitter>
 #include <QStackedWidget>
 #include <QWidget>
 #include <vector>
@@ -10,7 +12,8 @@
 
 namespace pantry::app {
 
-/// The middle of the window: tabs, and the page of the one in front. It knows pages by what every page tells.
+/// The middle of the window: tabs, and the page of the one in front; one more page may stand beside it, whichever is in
+/// front. Pinned tabs stand first and stay when others are closed. It knows pages by what every page tells.
 ///
 /// Threads: the window's thread.
 class PageHost : public QWidget {
@@ -31,9 +34,17 @@ public:
     /// nullptr while there is none.
     [[nodiscard]] Page* current() const;
     [[nodiscard]] bool holds(const Page* page) const;
-    [[nodiscard]] int count() const { return stack_->count(); }
+    [[nodiscard]] int count() const { return static_cast<int>(pages_.size()); }
+    /// The page that stands beside the others; nullptr when none does.
+    [[nodiscard]] Page* beside() const { return beside_; }
 
     void goAlong(int step);
+    /// The page in front goes beside the others, or back among them. False when there is no other page.
+    bool toggleBeside();
+    /// Pins a page, or takes the pin out, and puts its tab where it belongs.
+    void togglePinned(Page* page);
+    /// Asks for each page but one to be closed; not for pinned ones.
+    void closeOthers(Page* but);
     /// All pages by name, for when there are more tabs than room.
     void openList();
     /// What the tab shows of every page, anew: the colours have changed.
@@ -47,13 +58,25 @@ Q_SIGNALS:
 
 private:
     [[nodiscard]] Page* at(int index) const;
+    [[nodiscard]] int indexOf(const Page* page) const;
+    [[nodiscard]] QWidget* makeMiddle();
+    void putBeside(Page* page);
+    void putBack();
+    void showInStack(Page* page);
+    void openMenu(const QPoint& position);
+    void keepPinnedFirst();
     [[nodiscard]] QLayout* makeTabRow();
     void refreshTab(Page* page);
     void rename(int index);
     void keepPositions();
 
     PageTabs* tabs_;
-    QStackedWidget* stack_;
+    QStackedWidget* stack_;  // all but the one beside
+    QSplitter* middle_;
+    QWidget* besideBox_;
+    QLabel* besideTitle_;
+    std::vector<Page*> pages_;  // in the order of the tabs
+    Page* beside_ = nullptr;
 };
 
 }  // namespace pantry::app

@@ -47,6 +47,15 @@ void PageTabs::setPassing(int index, bool isPassing) {
     update();
 }
 
+void PageTabs::setPinned(int index, bool isPinned) {
+    auto* close = qobject_cast<QToolButton*>(tabButton(index, QTabBar::RightSide));
+    if (close == nullptr) return;
+    close->setText(isPinned ? QStringLiteral("•") : QStringLiteral("×"));
+    close->setToolTip(isPinned ? tr("Pinned; its menu takes the pin out")
+                               : tr("Close (%1)").arg(keyText("page.close")));
+    close->setProperty("pinned", isPinned);
+}
+
 void PageTabs::scrollBy(int direction) {
     // The bar's own buttons have no place, but know how to scroll.
     const auto which = direction < 0 ? QStringLiteral("ScrollLeftButton") : QStringLiteral("ScrollRightButton");
@@ -87,7 +96,8 @@ void PageTabs::tabInserted(int index) {
     close->setStyleSheet(QStringLiteral("QToolButton { border: 0; background: transparent; padding: 0 2px; }"));
     connect(close, &QToolButton::clicked, this, [this, close] {
         for (int i = 0; i < count(); ++i) {
-            if (tabButton(i, QTabBar::RightSide) == close) return Q_EMIT tabCloseRequested(i);
+            if (tabButton(i, QTabBar::RightSide) != close || close->property("pinned").toBool()) continue;
+            return Q_EMIT tabCloseRequested(i);
         }
     });
     setTabButton(index, QTabBar::RightSide, close);

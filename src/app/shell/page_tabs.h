@@ -15,6 +15,8 @@ public:
     void setElapsed(int index, const QString& words);
     /// A page that is there in passing has its name in italics.
     void setPassing(int index, bool isPassing);
+    /// A pinned one has a pin in place of the cross, and so cannot be closed by a slip.
+    void setPinned(int index, bool isPinned);
     /// Shows the tabs before or behind those in sight.
     void scrollBy(int direction);
 

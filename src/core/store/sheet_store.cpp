@@ -76,6 +76,7 @@ SheetState fromJson(const std::string& id, const nlohmann::json& object) {
             .caret = std::min(memberOr<std::size_t>(object, "caret", 0), text.size()),
             .position = memberOr<double>(object, "position", 0),
             .isCurrent = memberOr(object, "current", false),
+            .isPinned = memberOr(object, "pinned", false),
             .file = fileFrom(object),
             .parameters = parametersFrom(object)};
 }
@@ -90,6 +91,7 @@ Status SheetStore::save(const SheetState& sheet) const {
         {"database", sheet.database}, {"schema", sheet.schema},     {"text", base::toValidUtf8(sheet.text.str())},
         {"caret", sheet.caret},       {"position", sheet.position}, {"current", sheet.isCurrent},
         {"window", thisProcess()}};
+    if (sheet.isPinned) object["pinned"] = true;
     if (sheet.file) object["file"] = toJson(*sheet.file);
     if (!sheet.parameters.empty()) object["parameters"] = toJson(sheet.parameters);
     return writeJsonFile(fileOf(sheet.id), object);

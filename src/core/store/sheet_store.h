@@ -24,6 +24,7 @@ struct SheetState {
     std::size_t caret = 0;  ///< byte offset
     double position = 0;    ///< among the open sheets; smaller stands further left
     bool isCurrent = false;
+    bool isPinned = false;
     std::optional<FileOfSheet> file = {};  ///< where its text is saved, besides here
     KeptParameters parameters = {};        ///< what those of its statements stand for
     friend bool operator==(const SheetState&, const SheetState&) = default;

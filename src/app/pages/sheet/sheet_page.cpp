@@ -125,6 +125,7 @@ void SheetPage::followText() {
             [this] { Q_EMIT remarked(tr("The part that is shown is selected, not the whole text.")); });
     connect(editor_, &SqlEditor::caretMoved, this, [this] {
         sheet_->setCaret(editor_->caret());
+        Q_EMIT findingChanged();
         checkSoon();
     });
     constexpr int kRestMs = 600;
@@ -430,7 +431,8 @@ void SheetPage::showHints() {
                          .length = finding.length,
                          .message = toQt(finding.message),
                          .mend = finding.fix,
-                         .severity = finding.severity});
+                         .severity = finding.severity,
+                         .rule = finding.rule == "syntax" ? std::string() : std::string(finding.rule)});
     }
     for (const sql::Finding& finding : saidReading_ == sheet_->reading() ? said_ : std::vector<sql::Finding>()) {
         const bool isKnown = std::ranges::any_of(hints, [&](const TextHint& one) {
@@ -445,6 +447,21 @@ void SheetPage::showHints() {
     }
     std::ranges::stable_sort(hints, {}, &TextHint::start);
     editor_->setHints(std::move(hints));
+    Q_EMIT findingChanged();
+}
+
+void SheetPage::silenceFinding() {
+    const TextHint* hint = editor_->hintAtCaret();
+    if (hint == nullptr) return Q_EMIT remarked(tr("Nothing is marked at the cursor."));
+    if (hint->rule.empty()) return Q_EMIT remarked(tr("A mistake in the language itself is always told."));
+    const std::string rule = hint->rule;
+    desk_.preferences().changeSettings([&](auto& s) {
+        if (std::ranges::find(s.findingsOff, rule) == s.findingsOff.end()) s.findingsOff.push_back(rule);
+    });
+    checkedReading_.reset();  // what was found before the check was off
+    checkSoon();
+    Q_EMIT remarked(
+        tr("“%1” is off. Query › %2 brings it back.").arg(toQt(rule), QString(command("editor.allChecks").text)));
 }
 
 void SheetPage::checkOnServer() {

@@ -39,6 +39,9 @@ public:
     [[nodiscard]] QString detail() const override;
     [[nodiscard]] QString elapsed() const override { return sheet_->elapsedText(); }
     [[nodiscard]] bool isPassing() const override { return sheet_->isPassing(); }
+    [[nodiscard]] bool canBePinned() const override { return true; }
+    [[nodiscard]] bool isPinned() const override { return sheet_->isPinned(); }
+    void setPinned(bool isPinned) override { sheet_->setPinned(isPinned); }
     [[nodiscard]] std::optional<PagePlace> place() const override {
         return PagePlace{sheet_->connectionId(), sheet_->database()};
     }
@@ -60,6 +63,8 @@ public:
     void format();
     /// Carries out the mend that is marked at the caret.
     void mend();
+    /// Turns off the check that marked what is at the caret, everywhere and for good.
+    void silenceFinding();
     /// Asks the server what it says of the sheet, without running it; its answer stands where it belongs.
     void checkOnServer();
     /// Changes the query at the caret.
@@ -85,6 +90,8 @@ public:
 Q_SIGNALS:
     void remarked(const QString& text);
     void commandRequested(const QString& id);
+    /// Another thing is marked at the caret, or nothing any more: see SqlEditor::hintAtCaret().
+    void findingChanged();
     /// A text is to be looked for in every open sheet.
     void everywhereWanted(const pantry::work::TextQuery& query);
     /// Somebody wants to see the details of what a name means.
