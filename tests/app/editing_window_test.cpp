@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QPushButton>
 
 #include "app/editor_component.h"
 #include "app/pages/object/object_page.h"
@@ -18,6 +19,10 @@ namespace {
 using testing::HasSubstr;
 using testing::StartsWith;
 using Sci = QsciScintillaBase;
+
+/// Indicators of the editor: what belongs together, and what lacks its other.
+constexpr int kPair = 14;
+constexpr int kLone = 15;
 
 class EditingWindowTest : public WindowTest {
 protected:
@@ -462,7 +467,7 @@ TEST_F(EditingWindowTest, LinesAreGoneToAndShownAsTheSettingsSay) {
     EXPECT_EQ(page()->editor()->caretPlace().line, 2);
     page()->editor()->setCaret(14);
     key(Qt::Key_M, Qt::ControlModifier);
-    EXPECT_EQ(page()->editor()->caretPlace().column, 13);
+    EVENTUALLY(page()->editor()->caretPlace().column == 13);
     run("view.wrapped");
     run("view.blanks");
     run("view.numbers");
@@ -568,6 +573,88 @@ TEST_F(EditingWindowTest, ARepeatedPartFollowsTheTable) {
     awaitReading();
     page()->editor()->setCaret(3);
     EVENTUALLY(find(objectName::kParameterStrip) != nullptr);
+}
+
+TEST_F(EditingWindowTest, WhatBelongsTogetherIsMarkedAndGoneTo) {
+    open("SELECT CASE<|> WHEN (1 = 1) THEN 'a)' END FROM plot");
+    EVENTUALLY(marked(kPair) == (std::vector<std::size_t>{7, editorText().find("END")}));
+    key(Qt::Key_M, Qt::ControlModifier);
+    EVENTUALLY(page()->editor()->caret() == editorText().find("END") + 3);
+    key(Qt::Key_M, Qt::ControlModifier);
+    EVENTUALLY(page()->editor()->caret() == 11);
+    page()->editor()->setCaret(editorText().find("(1") + 1);
+    EVENTUALLY(marked(kPair) == (std::vector<std::size_t>{editorText().find("(1"), editorText().find(") THEN")}));
+    page()->editor()->setCaret(editorText().size());
+    type(QStringLiteral(" WHERE (slope"));
+    page()->editor()->setCaret(editorText().find("(slope"));
+    EVENTUALLY(marked(kLone).size() == 1);
+    page()->editor()->setCaret(2);
+    EVENTUALLY(marked(kPair).empty() && marked(kLone).empty());
+}
+
+TEST_F(EditingWindowTest, StatementsAndBracketsFoldAndOpenWhereTheCaretGoes) {
+    open("SELECT 1;\nSELECT name,\n  (SELECT 2\n   FROM plot)\nFROM tree<|>;\nSELECT 3");
+    const auto isShown = [&](long line) {
+        return editor()->SendScintilla(Sci::SCI_GETLINEVISIBLE, static_cast<unsigned long>(line)) != 0;
+    };
+    const auto level = [&](long line) {
+        return editor()->SendScintilla(Sci::SCI_GETFOLDLEVEL, static_cast<unsigned long>(line)) & 0xFFF;
+    };
+    EVENTUALLY(level(3) == (Sci::SC_FOLDLEVELBASE & 0xFFF) + 2);
+    EXPECT_GT(editor()->marginWidth(2), 0);
+    run("editor.fold");
+    EXPECT_TRUE(isShown(1));
+    EXPECT_FALSE(isShown(2));
+    EXPECT_FALSE(isShown(4));
+    EXPECT_TRUE(isShown(5));
+    run("editor.unfoldAll");
+    EXPECT_TRUE(isShown(3));
+    page()->editor()->setCaret(0);
+    run("editor.foldAll");
+    EXPECT_FALSE(isShown(3));
+    page()->editor()->setCaret(editorText().find("FROM plot"));
+    EXPECT_TRUE(isShown(3)) << "the caret is never out of sight";
+}
+
+TEST_F(EditingWindowTest, WhatIsMarkedStandsInTheCloseUpAndIsTurnedOffThere) {
+    open("SELECT name FROM plot WHERE slope = <|>NULL");
+    auto* closeUp = find(objectName::kCloseUp);
+    EVENTUALLY(!page()->editor()->hints().empty());
+    page()->editor()->setCaret(editorText().find("NULL") + 1);
+    auto* message = closeUp->findChild<QLabel*>(QStringLiteral("findingMessage"));
+    ASSERT_NE(message, nullptr);
+    EVENTUALLY(message->isVisible());
+    EXPECT_THAT(fromQt(message->text()), HasSubstr("NULL"));
+    auto* mend = closeUp->findChild<QPushButton*>(QStringLiteral("findingMend"));
+    EXPECT_TRUE(mend->isVisible());
+    QTest::mouseClick(closeUp->findChild<QPushButton*>(QStringLiteral("findingSilence")), Qt::LeftButton);
+    EVENTUALLY(page()->editor()->hints().empty());
+    EXPECT_FALSE(message->isVisible());
+    EXPECT_TRUE(wasRemarked("is off"));
+    ASSERT_EQ(desk_->settings().findingsOff.size(), 1U);
+    run("editor.allChecks");
+    EVENTUALLY(!page()->editor()->hints().empty());
+    EXPECT_TRUE(desk_->settings().findingsOff.empty());
+    QTest::mouseClick(mend, Qt::LeftButton);
+    EVENTUALLY(editorText() == "SELECT name FROM plot WHERE slope IS NULL");
+}
+
+TEST_F(EditingWindowTest, AStatementThatRanIsOfferedAgain) {
+    open("SELECT name FROM plot WHERE slope = 3;<|>");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    key(Qt::Key_Return);
+    type(QStringLiteral("slo"));
+    // The first question begins the reading of the ledger; a later one has what it told.
+    const auto isOffered = [&] {
+        page()->editor()->complete();
+        QTest::qWait(20);
+        auto* popup = window_->findChild<QWidget*>(QLatin1String(objectName::kCompletion));
+        const auto* list = popup != nullptr ? popup->findChild<QListWidget*>() : nullptr;
+        return list != nullptr &&
+               !list->findItems(QStringLiteral("SELECT name FROM plot WHERE slope = 3"), Qt::MatchStartsWith).isEmpty();
+    };
+    EVENTUALLY(isOffered());
 }
 
 }  // namespace

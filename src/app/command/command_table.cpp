@@ -109,8 +109,16 @@ void addEdit(std::vector<Command>& all) {
     menu.add("editor.findNext", "Find the next one", "Go to the next place that was found", {"F3"}, Editor);
     menu.add("editor.findBefore", "Find the one before", "Go to the place that was found before", {"Shift+F3"}, Editor);
     menu.add("editor.goToLine", "Go to line…", "Go to a line by its number", {"Ctrl+L"}, Editor, "jump number");
-    menu.add("editor.goToBracket", "Go to the other bracket", "Go to the bracket that belongs to this one", {"Ctrl+M"},
-             Editor, "matching brace jump");
+    menu.add("editor.goToBracket", "Go to the other end",
+             "Go to the bracket, END or beginning that belongs to this one", {"Ctrl+M"}, Editor,
+             "bracket parenthesis brace case begin match");
+    menu.add("editor.fold", "Fold or unfold",
+             "Fold away what begins at the cursor's line or is around it, or show it again", {"Ctrl+Alt+-"}, Editor,
+             "collapse expand hide");
+    menu.add("editor.foldAll", "Fold everything", "Fold away every statement, bracket and comment of several lines",
+             {"Ctrl+Alt+Shift+-"}, Editor, "collapse all");
+    menu.add("editor.unfoldAll", "Unfold everything", "Show again all that is folded away", {"Ctrl+Alt++"}, Editor,
+             "expand all");
     menu.add("editor.pasteCode", "Paste from program text", "Paste SQL out of string literals: no quotes, no escapes",
              {"Ctrl+Shift+V"}, Editor, "java python string code")
         .beginsGroup = true;

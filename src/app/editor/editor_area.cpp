@@ -59,6 +59,11 @@ EditorArea::EditorArea(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {
     SendScintilla(SCI_INDICSETSTYLE, kPlaceIndicator, INDIC_DOTS);
     SendScintilla(SCI_INDICSETSTYLE, kFoundIndicator, INDIC_STRAIGHTBOX);
     SendScintilla(SCI_INDICSETUNDER, kFoundIndicator, 1L);
+    SendScintilla(SCI_SETAUTOMATICFOLD, static_cast<unsigned long>(SC_AUTOMATICFOLD_SHOW | SC_AUTOMATICFOLD_CHANGE));
+    for (const int pair : {kPairIndicator, kLoneIndicator}) {
+        SendScintilla(SCI_INDICSETSTYLE, pair, INDIC_STRAIGHTBOX);
+        SendScintilla(SCI_INDICSETUNDER, static_cast<unsigned long>(pair), 1L);
+    }
     SendScintilla(SCI_INDICSETSTYLE, kUseIndicator, INDIC_STRAIGHTBOX);
     SendScintilla(SCI_INDICSETUNDER, kUseIndicator, 1L);
     bindEditorKeys(*this);

@@ -30,6 +30,8 @@ public:
         kJsonIndicator,
         kQuietHintIndicator,
         kUseIndicator,
+        kPairIndicator,
+        kLoneIndicator,  ///< a bracket whose other one is missing
         kFoundIndicator,
         kWarningHintIndicator,
         kErrorHintIndicator
@@ -80,6 +82,11 @@ public:
     /// Shows what was found in a version of the text, which may be the one before the last key.
     void setReading(const work::TextReadingPtr& reading);
 
+    void showPair(const std::optional<sql::TextPair>& pair);
+    /// How deep the lines lie in what can be folded; of a text that is shown as it is.
+    void setFolds(const std::vector<sql::FoldLine>& folds);
+    void foldAtCaret();
+    void foldAll(bool isFolded);
     /// Folds and mistakes of a text that means to be JSON.
     void showJson();
     void setFoldLevels();

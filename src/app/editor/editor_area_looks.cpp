@@ -72,7 +72,8 @@ void EditorArea::recolourFrom(std::size_t offset) {
 
 void EditorArea::showJson() {
     const long length = SendScintilla(SCI_GETLENGTH);
-    setMarginWidth(kFoldMargin, json() != nullptr ? kFoldWidth : 0);
+    if (json() != nullptr) setMarginWidth(kFoldMargin, kFoldWidth);
+    setBraceMatching(json() != nullptr ? SloppyBraceMatch : NoBraceMatch);  // of SQL we know better: see showPair()
     setMarginWidth(kRailMargin, json() != nullptr ? 0 : TextNotes::kRailWidth);
     if (notes.isFresh()) setFoldLevels();
     SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
@@ -107,6 +108,53 @@ void EditorArea::setFoldLevels() {
     }
 }
 
+/// Only what is different is set: most of the time that is nothing.
+void EditorArea::setFolds(const std::vector<sql::FoldLine>& folds) {
+    const bool isShownAsItIs = json() == nullptr && shown.breaks().empty() && !shown.isPart();
+    setMarginWidth(kFoldMargin, isShownAsItIs || json() != nullptr ? kFoldWidth : 0);
+    if (!isShownAsItIs || folds.size() != static_cast<std::size_t>(lines())) return;
+    for (std::size_t line = 0; line < folds.size(); ++line) {
+        const long level = (SC_FOLDLEVELBASE + folds[line].depth) | (folds[line].begins ? SC_FOLDLEVELHEADERFLAG : 0);
+        if (SendScintilla(SCI_GETFOLDLEVEL, static_cast<unsigned long>(line)) == level) continue;
+        SendScintilla(SCI_SETFOLDLEVEL, static_cast<unsigned long>(line), level);
+    }
+}
+
+void EditorArea::foldAtCaret() {
+    long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(SendScintilla(SCI_GETCURRENTPOS)));
+    if ((SendScintilla(SCI_GETFOLDLEVEL, static_cast<unsigned long>(line)) & SC_FOLDLEVELHEADERFLAG) == 0)
+        line = SendScintilla(SCI_GETFOLDPARENT, static_cast<unsigned long>(line));
+    if (line < 0) return;
+    SendScintilla(SCI_TOGGLEFOLD, static_cast<unsigned long>(line));
+    const bool isFolded = SendScintilla(SCI_GETFOLDEXPANDED, static_cast<unsigned long>(line)) == 0;
+    if (isFolded) goToLine(line + 1);  // the caret's own line is out of sight
+}
+
+void EditorArea::foldAll(bool isFolded) {
+    SendScintilla(SCI_FOLDALL, static_cast<unsigned long>(isFolded ? SC_FOLDACTION_CONTRACT : SC_FOLDACTION_EXPAND));
+    if (isFolded)
+        SendScintilla(SCI_ENSUREVISIBLE,
+                      static_cast<unsigned long>(SendScintilla(
+                          SCI_LINEFROMPOSITION, static_cast<unsigned long>(SendScintilla(SCI_GETCURRENTPOS)))));
+}
+
+void EditorArea::showPair(const std::optional<sql::TextPair>& pair) {
+    const long length = SendScintilla(SCI_GETLENGTH);
+    for (const int indicator : {kPairIndicator, kLoneIndicator}) {
+        SendScintilla(SCI_SETINDICATORCURRENT, indicator);
+        SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);
+    }
+    if (!pair) return;
+    SendScintilla(SCI_SETINDICATORCURRENT, pair->other ? kPairIndicator : kLoneIndicator);
+    const auto mark = [this](const sql::TextRange& range) {
+        const unsigned long from = shownAt(range.start);
+        SendScintilla(SCI_INDICATORFILLRANGE, from,
+                      static_cast<long>(shownAt(range.start + range.length)) - static_cast<long>(from));
+    };
+    mark(pair->at);
+    if (pair->other) mark(*pair->other);
+}
+
 void EditorArea::setNumbersShown(bool areShown) {
     areNumbersShown_ = areShown;
     fitNumbers();
@@ -137,7 +185,8 @@ void EditorArea::paintNumbers(QPainter& painter) {
 }
 
 void EditorArea::noteHelpers() {
-    setBraceMatching(hasHelpers() ? SloppyBraceMatch : NoBraceMatch);
+    setBraceMatching(json() != nullptr ? SloppyBraceMatch : NoBraceMatch);
+    if (!hasHelpers()) setMarginWidth(kFoldMargin, 0);
     if (hasHelpers()) return recolourFrom(0);
     popup->hide();
     const long coloured = SendScintilla(SCI_GETENDSTYLED);
@@ -212,6 +261,11 @@ void EditorArea::applyTheme() {
     SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(kFoundIndicator), rgb(theme.colour("marigold")));
     SendScintilla(SCI_INDICSETALPHA, static_cast<unsigned long>(kFoundIndicator), 70L);
     SendScintilla(SCI_INDICSETOUTLINEALPHA, static_cast<unsigned long>(kFoundIndicator), 120L);
+    for (const auto& [indicator, role] : {std::pair(kPairIndicator, "juniper"), std::pair(kLoneIndicator, "tomato")}) {
+        SendScintilla(SCI_INDICSETFORE, static_cast<unsigned long>(indicator), rgb(theme.colour(role)));
+        SendScintilla(SCI_INDICSETALPHA, static_cast<unsigned long>(indicator), 45L);
+        SendScintilla(SCI_INDICSETOUTLINEALPHA, static_cast<unsigned long>(indicator), 160L);
+    }
     SendScintilla(SCI_SETADDITIONALCARETFORE, static_cast<unsigned long>(rgb(theme.colour("juniper"))));
     const QColor selected = theme.tinted(theme.colour("juniper"), 0.28);
     SendScintilla(SCI_SETADDITIONALSELBACK, static_cast<unsigned long>(rgb(selected)));

@@ -91,7 +91,10 @@ SqlEditor::CaretPlace SqlEditor::caretPlace() const { return area_->caretPlace()
 
 void SqlEditor::setCaret(std::size_t offset) {
     area_->reveal(offset);
-    area_->SendScintilla(QsciScintillaBase::SCI_GOTOPOS, area_->shownAt(offset));
+    const unsigned long at = area_->shownAt(offset);
+    area_->SendScintilla(QsciScintillaBase::SCI_ENSUREVISIBLE,
+                         static_cast<unsigned long>(area_->SendScintilla(QsciScintillaBase::SCI_LINEFROMPOSITION, at)));
+    area_->SendScintilla(QsciScintillaBase::SCI_GOTOPOS, at);
     area_->SendScintilla(QsciScintillaBase::SCI_SCROLLCARET);
 }
 
@@ -193,7 +196,10 @@ bool SqlEditor::areBlanksShown() const { return area_->whitespaceVisibility() !=
 void SqlEditor::setNumbersShown(bool areShown) { area_->setNumbersShown(areShown); }
 bool SqlEditor::areNumbersShown() const { return area_->areNumbersShown(); }
 void SqlEditor::goToLine(long line) { area_->goToLine(line); }
-void SqlEditor::goToBracket() { area_->moveToMatchingBrace(); }
+void SqlEditor::showPair(const std::optional<sql::TextPair>& pair) { area_->showPair(pair); }
+void SqlEditor::setFolds(const std::vector<sql::FoldLine>& folds) { area_->setFolds(folds); }
+void SqlEditor::foldAtCaret() { area_->foldAtCaret(); }
+void SqlEditor::foldAll(bool isFolded) { area_->foldAll(isFolded); }
 
 void SqlEditor::apply(const std::vector<sql::TextEdit>& edits) { area_->apply(edits); }
 void SqlEditor::selectEach(const std::vector<sql::TextRange>& places) { area_->selectEach(places); }

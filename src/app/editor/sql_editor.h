@@ -10,6 +10,7 @@
 #include "core/base/shared_text.h"
 #include "core/snippet/template.h"
 #include "core/sql/complete/completion.h"
+#include "core/sql/meaning/pairs.h"
 #include "core/sql/text/text_edit.h"
 #include "core/work/text_reading.h"
 
@@ -100,7 +101,13 @@ public:
     /// To a line, from 1; the last one when there are fewer.
     void goToLine(long line);
     /// To the bracket that belongs to the one at the caret.
-    void goToBracket();
+    /// Marks what belongs together at the caret.
+    void showPair(const std::optional<sql::TextPair>& pair);
+    /// How deep each line of the text lies in what can be folded.
+    void setFolds(const std::vector<sql::FoldLine>& folds);
+    /// Folds away, or shows again, what begins at the caret's line, or else what it is in.
+    void foldAtCaret();
+    void foldAll(bool isFolded);
 
     /// Carries out changes of the text as one step; the caret stays on its character. In their order, none within
     /// another.

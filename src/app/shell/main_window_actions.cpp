@@ -124,7 +124,12 @@ void MainWindow::bindEditCommands() {
     bind("editor.findNext", [this] { currentSheet()->finding().goOn(true); });
     bind("editor.findBefore", [this] { currentSheet()->finding().goOn(false); });
     bind("editor.goToLine", [this] { askForLine(); });
-    bind("editor.goToBracket", onText([](SqlEditor& e) { e.goToBracket(); }));
+    bind("editor.goToBracket", [this] {
+        currentSheet()->shape().goToOther([this] { say(tr("Nothing at the cursor belongs to something else.")); });
+    });
+    bind("editor.fold", onText([](SqlEditor& e) { e.foldAtCaret(); }));
+    bind("editor.foldAll", onText([](SqlEditor& e) { e.foldAll(true); }));
+    bind("editor.unfoldAll", onText([](SqlEditor& e) { e.foldAll(false); }));
     bind("editor.pasteCode", [this] { currentSheet()->changes().pasteFromCode(); });
     bind("editor.copyCode", [this] { currentSheet()->changes().copyAsCode(); });
     bind("editor.comment", onText([](SqlEditor& e) { e.toggleComment(); }));

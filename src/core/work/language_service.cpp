@@ -277,6 +277,21 @@ void LanguageService::findStar(std::size_t caret, catalog::View catalog, Told<Re
         std::move(told));
 }
 
+void LanguageService::findPair(std::size_t caret, Told<std::optional<sql::TextPair>> told) {
+    ask<std::optional<sql::TextPair>>(
+        [caret](const TextReading& reading) { return sql::pairAt(reading.script(), caret); }, std::move(told));
+}
+
+void LanguageService::findFolds(Told<std::vector<sql::FoldLine>> told) {
+    ask<std::vector<sql::FoldLine>>(
+        [](const TextReading& reading) -> std::vector<sql::FoldLine> {
+            if (reading.json()) return {};
+            const auto lines = static_cast<std::size_t>(std::ranges::count(reading.script().text(), '\n')) + 1;
+            return sql::foldLines(sql::foldsOf(reading.script()), lines);
+        },
+        std::move(told));
+}
+
 void LanguageService::findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told) {
     ask<std::optional<NameInText>>(
         [offset, catalog = std::move(catalog)](const TextReading& reading) -> std::optional<NameInText> {

@@ -16,6 +16,7 @@
 #include "core/sql/layout/format_part.h"
 #include "core/sql/layout/formatter.h"
 #include "core/sql/meaning/name_facts.h"
+#include "core/sql/meaning/pairs.h"
 #include "core/sql/meaning/parameters.h"
 #include "core/sql/meaning/statement.h"
 #include "core/sql/rewrite/rewrite.h"
@@ -114,6 +115,10 @@ public:
     void findStar(std::size_t caret, catalog::View catalog, Told<Result<sql::StarColumns>> told);
     /// The name that a byte of the text touches.
     void findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told);
+    /// The bracket or word at a caret, and what it belongs to.
+    void findPair(std::size_t caret, Told<std::optional<sql::TextPair>> told);
+    /// What can be folded, line by line; nothing of JSON, which knows it already.
+    void findFolds(Told<std::vector<sql::FoldLine>> told);
     /// The call whose arguments are written at a caret.
     void findSignature(std::size_t caret, catalog::View catalog, Told<std::optional<sql::Signature>> told);
     /// The parameters of the statements that somebody wants to run, each once.

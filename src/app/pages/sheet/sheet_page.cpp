@@ -26,6 +26,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       held_(new HeldPanel(desk, *sheet, this)),
       editor_(new SqlEditor(this)),
       parameters_(new ParameterStrip(*sheet, *editor_, this)),
+      shape_(new TextShape(*sheet, *editor_, this)),
       finding_(new FindStrip(*sheet, *editor_, this)),
       changes_(new QueryChanges(*sheet, *editor_, this)),
       names_(new NameHelp(desk, *sheet, *editor_, this)),
@@ -243,6 +244,7 @@ void SheetPage::applySettings() {
     editor_->setWrapped(settings.isTextWrapped);
     editor_->setBlanksShown(settings.areBlanksShown);
     editor_->setNumbersShown(settings.areNumbersShown);
+    checkSoon();  // other checks may be on
 }
 
 void SheetPage::appendStatement(const std::string& statement) {

@@ -12,6 +12,7 @@
 #include "app/pages/sheet/parameter_strip.h"
 #include "app/pages/sheet/query_changes.h"
 #include "app/pages/sheet/snippet_work.h"
+#include "app/pages/sheet/text_shape.h"
 #include "app/pages/sheet/transaction_strip.h"
 #include "app/pages/sheet/tray.h"
 #include "app/result/result_pane.h"
@@ -73,6 +74,7 @@ public:
     /// The values of its parameters.
     [[nodiscard]] ParameterStrip& parameters() const { return *parameters_; }
     [[nodiscard]] SnippetWork& snippets() const { return *snippets_; }
+    [[nodiscard]] TextShape& shape() const { return *shape_; }
     [[nodiscard]] FindStrip& finding() const { return *finding_; }
     [[nodiscard]] NameHelp& names() const { return *names_; }
     void showBeside(bool isBeside);
@@ -128,6 +130,7 @@ private:
     std::vector<sql::Finding> said_;
     SqlEditor* editor_;
     ParameterStrip* parameters_;
+    TextShape* shape_;
     FindStrip* finding_;
     QueryChanges* changes_;
     NameHelp* names_;
