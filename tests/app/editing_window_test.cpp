@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMimeData>
 #include <QPlainTextEdit>
 #include <QPushButton>
 
@@ -655,6 +656,55 @@ TEST_F(EditingWindowTest, AStatementThatRanIsOfferedAgain) {
                !list->findItems(QStringLiteral("SELECT name FROM plot WHERE slope = 3"), Qt::MatchStartsWith).isEmpty();
     };
     EVENTUALLY(isOffered());
+}
+
+TEST_F(EditingWindowTest, ANewLineStandsAsDeepAsTheFormatterWouldPutIt) {
+    open("SELECT<|>");
+    key(Qt::Key_Return);
+    type(QStringLiteral("name"));
+    key(Qt::Key_Return);
+    EXPECT_EQ(editorText(), "SELECT\n    name\n    ") << "as deep as the line before";
+    key(Qt::Key_Backspace);
+    type(QStringLiteral("FROM (SELECT 1"));
+    key(Qt::Key_Return);
+    type(QStringLiteral("AS one)"));
+    key(Qt::Key_Return);
+    EXPECT_EQ(editorText(), "SELECT\n    name\nFROM (SELECT 1\n    AS one)\n");
+    page()->editor()->setCaret(6);
+    key(Qt::Key_Return);
+    EXPECT_THAT(editorText(), StartsWith("SELECT\n    \n"));
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_THAT(editorText(), StartsWith("SELECT\n    name")) << "one step takes line and indentation";
+}
+
+TEST_F(EditingWindowTest, TheRailSaysThatOnlyAPartRan) {
+    open("SELECT name FROM plot WHERE name IN (SELECT name FROM plot LIMIT 2);<|>");
+    select("SELECT name FROM plot LIMIT 2");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->whole(), "SELECT name FROM plot WHERE name IN (SELECT name FROM plot LIMIT 2)");
+    ASSERT_EQ(page()->sheet().cardsOfStatements().size(), 1U);
+    page()->editor()->setCaret(3);
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(1));
+    EXPECT_TRUE(card(1)->whole().empty());
+    EXPECT_EQ(page()->sheet().cardsOfStatements().begin()->second, card(1)) << "the latest run counts";
+}
+
+TEST_F(EditingWindowTest, SeveralNamesOfTheCatalogGoIntoATextAsAList) {
+    open("SELECT 1");
+    auto* objects = find<QListView>(objectName::kObjectList);
+    EVENTUALLY(objects->model()->rowCount() > 5);
+    QModelIndexList chosen;
+    for (int row = 0; row < objects->model()->rowCount(); ++row) {
+        const QModelIndex index = objects->model()->index(row, 0);
+        const QString name = index.data().toString();
+        if (name == QStringLiteral("tree") || name == QStringLiteral("plot")) chosen.prepend(index);
+    }
+    ASSERT_EQ(chosen.size(), 2);
+    EXPECT_EQ(objects->selectionMode(), QAbstractItemView::ExtendedSelection);
+    const std::unique_ptr<QMimeData> data(objects->model()->mimeData(chosen));
+    EXPECT_EQ(data->text(), QStringLiteral("plot, tree")) << "in the order of the list";
 }
 
 }  // namespace

@@ -2,6 +2,8 @@
 
 #include <QIcon>
 #include <QMimeData>
+#include <QStringList>
+#include <algorithm>
 
 #include "app/base/text.h"
 #include "app/catalog/row_delegate.h"
@@ -118,10 +120,14 @@ std::string CatalogModel::nameInStatement(const catalog::ObjectName& object) con
 QStringList CatalogModel::mimeTypes() const { return {QStringLiteral("text/plain")}; }
 
 QMimeData* CatalogModel::mimeData(const QModelIndexList& indexes) const {
-    auto* data = new QMimeData;
-    for (const QModelIndex& index : indexes) {
-        if (const catalog::Row* row = rowAt(index)) data->setText(toQt(nameInStatement(row->name())));
+    QModelIndexList inOrder = indexes;
+    std::ranges::sort(inOrder, {}, &QModelIndex::row);
+    QStringList names;
+    for (const QModelIndex& index : inOrder) {
+        if (const catalog::Row* row = rowAt(index)) names += toQt(nameInStatement(row->name()));
     }
+    auto* data = new QMimeData;
+    data->setText(names.join(QStringLiteral(", ")));
     return data;
 }
 

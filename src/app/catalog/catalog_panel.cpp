@@ -59,6 +59,7 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
     find_->setClearButtonEnabled(true);
     place_->setToolTip(tr("Choose database, schemas and kinds"));
     objects_->setModel(model_);
+    objects_->setSelectionMode(QAbstractItemView::ExtendedSelection);  // several names go into a text as a list
     objects_->setDragEnabled(true);
     objects_->setDragDropMode(QAbstractItemView::DragOnly);
     objects_->setContextMenuPolicy(Qt::CustomContextMenu);

@@ -147,7 +147,7 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
     }
     // What is known stands beside, where there is room and something is known.
     const bool isKnown = std::ranges::any_of(completion.items, [](const auto& one) {
-        return one.relation != nullptr || one.kind == sql::CompletionKind::Statement;
+        return one.relation != nullptr || one.example != nullptr || one.kind == sql::CompletionKind::Statement;
     });
     const int noteWidth = Theme::px(kNoteWidth);
     const bool hasNote = isKnown && parentWidget()->width() >= Theme::px(300) + noteWidth;

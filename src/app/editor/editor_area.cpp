@@ -159,7 +159,11 @@ void EditorArea::keyPressEvent(QKeyEvent* event) {
     if (indentsRows(event)) return;
     followKey(event);
     stepOverBreak(event);
+    const bool isNewLine = beginsLine(event);
+    if (isNewLine) SendScintilla(SCI_BEGINUNDOACTION);  // one step back takes its indentation as well
     QsciScintilla::keyPressEvent(event);
+    if (isNewLine) indentLine();
+    if (isNewLine) SendScintilla(SCI_ENDUNDOACTION);
     leaveBreak(event->key() == Qt::Key_Right);
     if ((isTyping || event->key() == Qt::Key_Backspace) && filling_ && !filling_->isOver() && !choices_.empty()) {
         isPlaceTouched_ = true;

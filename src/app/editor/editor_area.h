@@ -85,6 +85,9 @@ public:
     void showPair(const std::optional<sql::TextPair>& pair);
     /// How deep the lines lie in what can be folded; of a text that is shown as it is.
     void setFolds(const std::vector<sql::FoldLine>& folds);
+    /// Whether a key begins a line of SQL, which is to stand as deep as the formatter would put it.
+    [[nodiscard]] bool beginsLine(const QKeyEvent* event) const;
+    void indentLine();
     void foldAtCaret();
     void foldAll(bool isFolded);
     /// Folds and mistakes of a text that means to be JSON.

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "core/base/utf8.h"
+#include "core/sql/layout/indent.h"
 
 namespace pantry::app {
 namespace {
@@ -194,6 +195,32 @@ bool EditorArea::indentsRows(const QKeyEvent* event) {
     }
     endUndoAction();
     return true;
+}
+
+bool EditorArea::beginsLine(const QKeyEvent* event) const {
+    const bool isReturn = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+    const bool isPlain =
+        !event->modifiers().testFlag(Qt::ControlModifier) && !event->modifiers().testFlag(Qt::AltModifier);
+    return isReturn && isPlain && carets() == 1 && hasHelpers() && json() == nullptr && notes.reading() != nullptr &&
+           shown.breaks().empty();
+}
+
+void EditorArea::indentLine() {
+    constexpr long kLongestLine = 4000;  // bytes; nobody indents behind a longer one
+    const long caret = SendScintilla(SCI_GETCURRENTPOS);
+    const long line = SendScintilla(SCI_LINEFROMPOSITION, static_cast<unsigned long>(caret));
+    if (line == 0) return;
+    const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line - 1));
+    const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line - 1));
+    const bool closesNext = SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(caret)) == ')';
+    if (end - start > kLongestLine || closesNext) return;
+    const std::string before = shown.text().part(textAt(start), textAt(end) - textAt(start));
+    const int steps = sql::indentBehind(before, notes.reading()->language());
+    if (steps == 0) return;
+    const auto at = static_cast<int>(line);
+    setIndentation(at, std::max(0, indentation(at - 1) + steps * tabWidth()));
+    SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(
+                                   SendScintilla(SCI_GETLINEINDENTPOSITION, static_cast<unsigned long>(line))));
 }
 
 void EditorArea::stepOverBreak(const QKeyEvent* event) {

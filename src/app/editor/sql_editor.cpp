@@ -199,6 +199,7 @@ void SqlEditor::goToLine(long line) { area_->goToLine(line); }
 void SqlEditor::showPair(const std::optional<sql::TextPair>& pair) { area_->showPair(pair); }
 void SqlEditor::setFolds(const std::vector<sql::FoldLine>& folds) { area_->setFolds(folds); }
 void SqlEditor::foldAtCaret() { area_->foldAtCaret(); }
+void SqlEditor::setIndentWidth(int blanks) { area_->setTabWidth(blanks); }
 void SqlEditor::foldAll(bool isFolded) { area_->foldAll(isFolded); }
 
 void SqlEditor::apply(const std::vector<sql::TextEdit>& edits) { area_->apply(edits); }

@@ -108,6 +108,8 @@ public:
     /// Folds away, or shows again, what begins at the caret's line, or else what it is in.
     void foldAtCaret();
     void foldAll(bool isFolded);
+    /// Of how many blanks a step of indentation is.
+    void setIndentWidth(int blanks);
 
     /// Carries out changes of the text as one step; the caret stays on its character. In their order, none within
     /// another.

@@ -17,6 +17,9 @@ public:
     Card(work::RunPtr run, Sheet& sheet);
 
     [[nodiscard]] int number() const { return run().number(); }
+    /// The statement that it is only a part of, as that was when it ran; empty when it is a whole one.
+    [[nodiscard]] const std::string& whole() const { return whole_; }
+    void setWhole(std::string statement) { whole_ = std::move(statement); }
     [[nodiscard]] QString mark() const override { return QString::number(number()); }
 
     void setPinned(bool isPinned) override;
@@ -31,6 +34,7 @@ public:
 
 private:
     Sheet& sheet_;
+    std::string whole_;
 };
 
 }  // namespace pantry::app

@@ -8,6 +8,7 @@
 #include "app/base/text.h"
 #include "app/look/connection_colours.h"
 #include "app/look/theme.h"
+#include "core/base/text.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/meaning/statement.h"
 #include "core/work/server_check.h"
@@ -281,8 +282,9 @@ void Sheet::giveParameter(const std::string& key, work::ParameterMemory::Given v
 
 void Sheet::runAt(std::size_t caret, const std::string& selection) {
     const bool isSelection = !selection.empty();
-    findStatements({.caret = caret, .selection = selection, .session = language_}, [this,
-                                                                                    isSelection](const auto& found) {
+    const std::string whole = isSelection ? wholeOf(caret, selection) : std::string();
+    findStatements({.caret = caret, .selection = selection, .session = language_}, [this, isSelection,
+                                                                                    whole](const auto& found) {
         if (found.empty()) {
             return Q_EMIT remarked(isSelection
                                        ? tr("The selection holds no statement.")
@@ -292,8 +294,19 @@ void Sheet::runAt(std::size_t caret, const std::string& selection) {
             return Q_EMIT remarked(isSelection ? tr("A statement of the selection is running already. Stop ends it.")
                                                : tr("This statement is running already. Stop ends it."));
         }
+        whole_ = found.size() == 1 && found.front().text() != whole ? whole : std::string();
         add(found);
+        whole_.clear();
     });
+}
+
+/// The statement at a caret when the selection is in it; an empty text otherwise.
+std::string Sheet::wholeOf(std::size_t caret, std::string_view selection) const {
+    if (!hasHelpers()) return {};
+    const auto index = script().indexAt(caret);
+    const std::string_view statement = index ? script().textOf(*index) : std::string_view();
+    const bool isIn = selection.size() < statement.size() && statement.find(base::trimmed(selection)) != statement.npos;
+    return isIn ? std::string(statement) : std::string();
 }
 
 void Sheet::runAll() { runMany({.caret = std::nullopt, .selection = {}, .session = language_}); }
@@ -362,6 +375,7 @@ Card* Sheet::cardOf(const work::RunPtr& run) const {
 
 void Sheet::noteAdded(const work::RunPtr& run) {
     cards_.push_back(new Card(run, *this));
+    cards_.back()->setWhole(whole_);
     Q_EMIT cardAdded(cards_.back());
 }
 
@@ -416,8 +430,9 @@ std::map<std::size_t, Card*> Sheet::cardsOfStatements() const {
     std::unordered_set<std::string_view> seen;
     for (auto at = cards_.rbegin(); at != cards_.rend(); ++at) {  // the latest of a statement is the one that counts
         Card* card = *at;
-        if (!isFromHere(card) || !seen.insert(card->statement().text()).second) continue;
-        for (const std::size_t statement : reading_->statementsLike(card->statement().text())) found[statement] = card;
+        const std::string_view statement = card->whole().empty() ? card->statement().text() : card->whole();
+        if (!isFromHere(card) || !seen.insert(statement).second) continue;
+        for (const std::size_t index : reading_->statementsLike(statement)) found[index] = card;
     }
     return found;
 }

@@ -199,6 +199,9 @@ private:
     std::vector<sql::Statement> lastRun_;
     std::shared_ptr<db::Session> checking_;  // while a server is asked
     work::DocumentSession session_;
+    [[nodiscard]] std::string wholeOf(std::size_t caret, std::string_view selection) const;
+
+    std::string whole_;  // of which what is being added is only a part
     work::ColumnValues values_;
     work::DocumentRuns runs_;
 };

@@ -244,6 +244,7 @@ void SheetPage::applySettings() {
     editor_->setWrapped(settings.isTextWrapped);
     editor_->setBlanksShown(settings.areBlanksShown);
     editor_->setNumbersShown(settings.areNumbersShown);
+    editor_->setIndentWidth(static_cast<int>(settings.format.indentWidth));
     checkSoon();  // other checks may be on
 }
 
@@ -397,6 +398,7 @@ StatementMark SheetPage::markOf(std::size_t statement, const Card& card) {
     }
     const bool hasTime = !card.isGoingOn() && card.state() != Card::State::Failed;
     if (hasTime) mark.details = QStringLiteral(" · ") + card.timeText() + mark.details;
+    if (!card.whole().empty()) mark.details = tr(" · of the part that was selected") + mark.details;
     return mark;
 }
 

@@ -10,8 +10,9 @@ namespace pantry::sql {
 void Completer::offerFunctions() {
     if (result_.prefix.empty()) return;
     for (const FunctionFact& f : functionsOf(dialect_)) {
-        offer(std::string(f.name) + "(", CompletionKind::Function, fmt::format("({})", f.arguments), bonus::kFunction,
-              f.name);
+        CompletionItem* item = offer(std::string(f.name) + "(", CompletionKind::Function,
+                                     fmt::format("({})", f.arguments), bonus::kFunction, f.name);
+        if (item != nullptr) item->example = exampleOf(f.name, dialect_);
     }
 }
 

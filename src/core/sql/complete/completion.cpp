@@ -16,6 +16,12 @@ std::string_view completionKindName(CompletionKind kind) {
 }
 
 std::optional<NameFacts> factsOf(const CompletionItem& item) {
+    if (item.example != nullptr) {
+        return NameFacts{
+            .heading = item.text + (item.detail.empty() ? ")" : item.detail.substr(1)),
+            .what = "function",
+            .facts = {{"Example", std::string(item.example->call)}, {"Gives", std::string(item.example->result)}}};
+    }
     if (item.key != nullptr && item.relation != nullptr) return factsOfKey(*item.relation, *item.key);
     if (item.column != nullptr && item.relation != nullptr) return factsOfColumn(*item.relation, *item.column);
     if (item.relation != nullptr) return factsOfRelation(*item.relation);

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/catalog/catalog_view.h"
+#include "core/sql/complete/function_examples.h"
 #include "core/sql/complete/habits.h"
 #include "core/sql/meaning/name_facts.h"
 #include "core/sql/text/dialect.h"
@@ -49,6 +50,7 @@ struct CompletionItem {
     const catalog::Relation* relation = nullptr;
     const catalog::Column* column = nullptr;
     const catalog::ForeignKey* key = nullptr;  ///< of `relation`, that a join follows
+    const FunctionExample* example = nullptr;  ///< of the engine's own function that it is
 };
 
 /// A column beside whose comparison somebody writes: its values could stand there.
