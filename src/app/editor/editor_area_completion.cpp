@@ -17,7 +17,8 @@ void EditorArea::complete(bool isAsked) {
 void EditorArea::offer(const sql::Completion& completion, quint64 question) {
     const bool isOfNow = caretOffset() == askedAt_ && askedFor_.isCopyOf(shown.text());
     // What comes a second time knows more; it does not move a list that somebody has gone into.
-    if (question != question_ || !isOfNow || (!isAnswerDue_ && popup->isMovedTo())) return;
+    const bool isGoneInto = popup->isVisible() && popup->isMovedTo();
+    if (question != question_ || !isOfNow || (!isAnswerDue_ && isGoneInto)) return;
     isAnswerDue_ = false;
     const Qt::Key waiting = std::exchange(waitingKey_, Qt::Key_unknown);
     const bool isWorthIt = isAsked_ || completion.opens;

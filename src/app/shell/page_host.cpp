@@ -140,6 +140,7 @@ void PageHost::add(Page* page, bool isInFront) {
     const int index = tabs_->addTab(page->title());
     refreshTab(page);
     keepPinnedFirst();
+    layout()->activate();  // with its new room the bar need not scroll to show the tab
     connect(page, &Page::changed, this, [this, page] { refreshTab(page); });
     connect(page, &Page::elapsedChanged, this, [this, page] { tabs_->setElapsed(indexOf(page), page->elapsed()); });
     // The first tab is in front before its page is here to be shown.

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <utility>
 
 #include "core/base/executor.h"
 #include "core/db/run_and_wait.h"
@@ -65,14 +66,18 @@ const std::vector<sql::KnownValue>* ColumnValues::known(const sql::ValuesWanted&
 
 void ColumnValues::want(const sql::ValuesWanted& wanted, const catalog::View& catalog, sql::Dialect dialect,
                         std::function<void()> ready) {
-    if (known_.contains(wanted)) return;
+    if (const auto known = known_.find(wanted); known != known_.end()) {
+        // Whoever asks while they are being read writes on, and is the one that they are for.
+        return known->second ? ready() : waiting_[wanted].push_back(std::move(ready));
+    }
     const std::optional<std::string> query = valuesQuery(wanted, catalog, dialect);
     std::shared_ptr<db::Session> session = query ? std::shared_ptr<db::Session>(another_()) : nullptr;
     if (session == nullptr) {
         known_[wanted] = Values();
-        return;
+        return ready();
     }
     known_[wanted] = std::nullopt;
+    waiting_[wanted].push_back(std::move(ready));
     inBackground(
         base::Work::Network, owner_,
         [session = std::move(session), query = *query]() mutable -> Result<Values> {
@@ -81,10 +86,15 @@ void ColumnValues::want(const sql::ValuesWanted& wanted, const catalog::View& ca
             if (!rows) return rows.error();
             return valuesIn(*rows);
         },
-        whileThere_([this, wanted, ready = std::move(ready)](const Result<Values>& values) {
+        whileThere_([this, wanted](const Result<Values>& values) {
             known_[wanted] = values ? *values : Values();
-            ready();
+            for (const std::function<void()>& tell : std::exchange(waiting_[wanted], {})) tell();
         }));
+}
+
+void ColumnValues::forget() {
+    known_.clear();
+    waiting_.clear();
 }
 
 }  // namespace pantry::work

@@ -33,17 +33,18 @@ public:
 
     /// What is known already; nothing while that is not so. An empty list: too many, or none.
     [[nodiscard]] const std::vector<sql::KnownValue>* known(const sql::ValuesWanted& wanted) const;
-    /// Reads them unless they are known or being read; `ready` hears when they are there.
+    /// Reads them unless they are known or being read; `ready` hears when they are there, at once when they are.
     void want(const sql::ValuesWanted& wanted, const catalog::View& catalog, sql::Dialect dialect,
               std::function<void()> ready);
     /// What was read is of somewhere else, or may be out of date.
-    void forget() { known_.clear(); }
+    void forget();
 
 private:
     using Values = std::vector<sql::KnownValue>;
     const OwnerThread& owner_;
     std::function<std::unique_ptr<db::Session>()> another_;
     std::map<sql::ValuesWanted, std::optional<Values>> known_;  // without a list while they are being read
+    std::map<sql::ValuesWanted, std::vector<std::function<void()>>> waiting_;  // for those
     WhileThere whileThere_;
 };
 

@@ -2,6 +2,11 @@
 
 #include <gmock/gmock.h>
 
+#include <fstream>
+
+#include "core/db/run_and_wait.h"
+#include "core/work/application_fixture.h"
+
 namespace pantry::work {
 namespace {
 
@@ -36,6 +41,32 @@ TEST(ColumnValuesTest, AColumnAsksForItsOwnValuesWhereThatIsCheap) {
         << "what the key leads to is small";
     EXPECT_FALSE(valuesQuery({"main", "seen", "kind", "text"}, orchardOf(1), sql::Dialect::Postgres)) << "a view";
     EXPECT_FALSE(valuesQuery({"main", "gone", "kind", "text"}, orchardOf(1), sql::Dialect::Postgres));
+}
+
+using ColumnValuesReadTest = ApplicationTest;
+
+TEST_F(ColumnValuesReadTest, WhoeverAsksWhileTheyAreReadHearsOfThemToo) {
+    const std::string file = (folder_ / "soils.db").string();
+    const db::ConnectionProfile profile{.engine = db::Engine::Sqlite, .database = file};
+    {
+        std::ofstream(file).flush();
+        db::Session owner(profile, std::nullopt);
+        ASSERT_TRUE(db::runAndWait(owner, "CREATE TABLE tree (tree_id integer, \"Soil Type\" text)"));
+        ASSERT_TRUE(db::runAndWait(owner, "INSERT INTO tree VALUES (1, 'clay'), (2, 'loam'), (3, 'clay')"));
+    }
+    ColumnValues values(around_.owner(), [&] { return std::make_unique<db::Session>(profile, std::nullopt); });
+    const sql::ValuesWanted soil{"main", "tree", "Soil Type", "text"};
+    int heard = 0;
+    values.want(soil, orchardOf(3), sql::Dialect::Sqlite, [&] { ++heard; });
+    EXPECT_EQ(values.known(soil), nullptr);
+    values.want(soil, orchardOf(3), sql::Dialect::Sqlite, [&] { ++heard; });
+    EVENTUALLY(heard == 2);
+    ASSERT_NE(values.known(soil), nullptr);
+    EXPECT_EQ(values.known(soil)->size(), 2U);
+    values.want(soil, orchardOf(3), sql::Dialect::Sqlite, [&] { ++heard; });
+    EXPECT_EQ(heard, 3) << "what is known is told at once";
+    values.forget();
+    EXPECT_EQ(values.known(soil), nullptr);
 }
 
 }  // namespace

@@ -25,7 +25,8 @@ bool isMeantBy(std::string_view typed, std::string_view text) {
 }  // namespace
 
 void Completer::noteNearby(const Script& script, std::size_t caret) {
-    constexpr std::size_t kNear = 20;  // statements to each side
+    constexpr std::size_t kNear = 20;           // statements to each side
+    constexpr std::size_t kMostTokens = 4'000;  // a longer one is data, or a routine, and tells little
     const auto& statements = script.statements();
     const auto behind =
         std::ranges::upper_bound(statements, caret, {}, [](const ScriptStatement& s) { return s.span.start; });
@@ -35,6 +36,7 @@ void Completer::noteNearby(const Script& script, std::size_t caret) {
         const StatementSpan& span = statements[i].span;
         const std::string_view text = std::string_view(script.text()).substr(span.start, span.length);
         const SyntaxTree& tree = *statements[i].tree;
+        if (tree.tokens.size() > kMostTokens) continue;
         for (const Token& token : tree.tokens) {
             const bool isNamed = token.kind == TokenKind::Parameter && text[token.start] == ':';
             const bool isWritten = span.start + token.end() == caret;

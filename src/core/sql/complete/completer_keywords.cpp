@@ -11,7 +11,7 @@ namespace {
 
 /// How many tokens may be parsed to find out what can follow: some milliseconds while somebody writes, fewer before the
 /// first letter of a word, and some tens where somebody asks.
-constexpr std::size_t kTokensUnasked = 5'000;
+constexpr std::size_t kTokensUnasked = 7'000;
 constexpr std::size_t kTokensWhileWriting = 15'000;
 constexpr std::size_t kTokensWhenAsked = 600'000;
 
@@ -57,12 +57,13 @@ std::string joined(const std::vector<Keyword>& phrase) {
 
 }  // namespace
 
-/// The grammar has the last word: what it does not take is not offered. Where the beginning is not understood, it knows
-/// nothing, and the usual phrases are offered as they are.
+/// The grammar has the last word: what it does not take is not offered. Where the beginning is not understood, or so
+/// long that asking takes too much time, the usual phrases are offered as they are.
 void Completer::offerKeywords(Place place, NextWords& next) {
+    next.afford(wish_.isAsked ? kTokensWhenAsked : result_.prefix.empty() ? kTokensUnasked : kTokensWhileWriting);
     for (const std::string_view phrase : usualPhrases(place)) {
         const bool fits = nameMatch(result_.prefix, phrase) && isPhraseOf(phrase, dialect_);
-        if (fits && (!next.isUnderstood() || next.takes(phrase)))
+        if (fits && (!next.isUnderstood() || !next.canAfford() || next.takes(phrase)))
             offer(keyword(phrase), CompletionKind::Keyword, "", bonus::kKeyword);
     }
     if (next.isUnderstood()) offerRareKeywords(next);
@@ -71,7 +72,6 @@ void Completer::offerKeywords(Place place, NextWords& next) {
 /// All others that the grammar takes, those first that it looked for at the caret: where it looks for none in
 /// particular it may still take one.
 void Completer::offerRareKeywords(NextWords& next) {
-    next.afford(wish_.isAsked ? kTokensWhenAsked : result_.prefix.empty() ? kTokensUnasked : kTokensWhileWriting);
     const std::string typed = base::toUpper(result_.prefix);
     for (const bool isAsked : {true, false}) {
         for (std::size_t i = 1; i < kKeywordCount && next.canAfford(); ++i) {
