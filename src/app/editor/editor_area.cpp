@@ -36,12 +36,13 @@ EditorArea::EditorArea(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {
     setTabWidth(4);
     setAutoIndent(true);
     setBackspaceUnindents(true);
-    setBraceMatching(SloppyBraceMatch);
+    setBraceMatching(NoBraceMatch);
     setMarginType(kNumberMargin, NumberMargin);
     setMarginType(kRailMargin, TextMargin);
     setMarginWidth(kRailMargin, TextNotes::kRailWidth);
     setFolding(PlainFoldStyle, kFoldMargin);
-    for (int margin = 2; margin < 5; ++margin) setMarginWidth(margin, 0);
+    for (int margin = 3; margin < 5; ++margin) setMarginWidth(margin, 0);
+    setMarginWidth(kFoldMargin, kFoldWidth);
     setExtraAscent(2);
     setExtraDescent(2);
     SendScintilla(SCI_SETLEXER, SCLEX_CONTAINER);

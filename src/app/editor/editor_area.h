@@ -22,6 +22,7 @@ namespace pantry::app {
 class EditorArea : public QsciScintilla, public TextGeometry {
 public:
     enum Margin { kNumberMargin, kRailMargin, kFoldMargin };
+    static constexpr int kFoldWidth = 14;  ///< of the margin for folds, there before any are known: no text moves
     /// Of what is marked in the text; a later one lies above the others where they meet.
     enum Indicator {
         kErrorIndicator = 9,

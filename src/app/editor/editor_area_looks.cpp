@@ -11,8 +11,6 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kFoldWidth = 14;
-
 long rgb(const QColor& colour) { return colour.red() | colour.green() << 8 | colour.blue() << 16; }
 
 }  // namespace
@@ -72,7 +70,6 @@ void EditorArea::recolourFrom(std::size_t offset) {
 
 void EditorArea::showJson() {
     const long length = SendScintilla(SCI_GETLENGTH);
-    if (json() != nullptr) setMarginWidth(kFoldMargin, kFoldWidth);
     setBraceMatching(json() != nullptr ? SloppyBraceMatch : NoBraceMatch);  // of SQL we know better: see showPair()
     setMarginWidth(kRailMargin, json() != nullptr ? 0 : TextNotes::kRailWidth);
     if (notes.isFresh()) setFoldLevels();
@@ -111,7 +108,6 @@ void EditorArea::setFoldLevels() {
 /// Only what is different is set: most of the time that is nothing.
 void EditorArea::setFolds(const std::vector<sql::FoldLine>& folds) {
     const bool isShownAsItIs = json() == nullptr && shown.breaks().empty() && !shown.isPart();
-    setMarginWidth(kFoldMargin, isShownAsItIs || json() != nullptr ? kFoldWidth : 0);
     if (!isShownAsItIs || folds.size() != static_cast<std::size_t>(lines())) return;
     for (std::size_t line = 0; line < folds.size(); ++line) {
         const long level = (SC_FOLDLEVELBASE + folds[line].depth) | (folds[line].begins ? SC_FOLDLEVELHEADERFLAG : 0);
@@ -186,7 +182,7 @@ void EditorArea::paintNumbers(QPainter& painter) {
 
 void EditorArea::noteHelpers() {
     setBraceMatching(json() != nullptr ? SloppyBraceMatch : NoBraceMatch);
-    if (!hasHelpers()) setMarginWidth(kFoldMargin, 0);
+    setMarginWidth(kFoldMargin, hasHelpers() ? kFoldWidth : 0);
     if (hasHelpers()) return recolourFrom(0);
     popup->hide();
     const long coloured = SendScintilla(SCI_GETENDSTYLED);
