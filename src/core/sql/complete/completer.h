@@ -11,6 +11,7 @@
 
 #include "core/sql/complete/caret_place.h"
 #include "core/sql/complete/completion.h"
+#include "core/sql/complete/dialect_words.h"
 #include "core/sql/complete/query_names.h"
 #include "core/sql/complete/relation_choice.h"
 #include "core/sql/meaning/scope.h"
@@ -43,7 +44,11 @@ inline constexpr int kStatement = 640;  // in all: however much of it was typed,
 class Completer {
 public:
     Completer(const Script& script, std::size_t caret, const catalog::View& catalog, const CompletionWish& wish)
-        : dialect_(script.language()), catalog_(catalog), wish_(wish), at_(script, caret) {
+        : dialect_(script.language()),
+          catalog_(catalog),
+          wish_(wish),
+          at_(script, caret),
+          version_(serverVersionIn(catalog.catalog().facts().serverVersion)) {
         noteNearby(script, caret);
     }
 
@@ -88,6 +93,8 @@ private:
     // Keywords: completer_keywords.cpp
     void offerKeywords(Place place, NextWords& next);
     void offerRareKeywords(NextWords& next);
+    /// Whether the server at hand understands a word, as far as its version is known.
+    [[nodiscard]] bool isKnownHere(Keyword word) const;
 
     // What was written before: completer_habits.cpp
     /// The statements around the caret's tell what somebody is about.
@@ -210,6 +217,7 @@ private:
     const catalog::View& catalog_;
     CompletionWish wish_;
     CaretPlace at_;
+    ServerVersion version_;
     Completion result_;
     Habits nearby_;
     std::vector<std::string> parameters_;  // that the text has, near the caret

@@ -45,9 +45,7 @@ Phrases usualPhrases(Place place) {
     }
 }
 
-bool isPhraseOf(std::string_view phrase, Dialect dialect) {
-    return isWordOf(keywordOf(phrase.substr(0, phrase.find(' '))), dialect);
-}
+Keyword firstWordOf(std::string_view phrase) { return keywordOf(phrase.substr(0, phrase.find(' '))); }
 
 std::string joined(const std::vector<Keyword>& phrase) {
     std::string text;
@@ -57,12 +55,16 @@ std::string joined(const std::vector<Keyword>& phrase) {
 
 }  // namespace
 
+bool Completer::isKnownHere(Keyword word) const {
+    return isWordOf(word, dialect_) && isWordSince(word, dialect_, version_);
+}
+
 /// The grammar has the last word: what it does not take is not offered. Where the beginning is not understood, or so
 /// long that asking takes too much time, the usual phrases are offered as they are.
 void Completer::offerKeywords(Place place, NextWords& next) {
     next.afford(wish_.isAsked ? kTokensWhenAsked : result_.prefix.empty() ? kTokensUnasked : kTokensWhileWriting);
     for (const std::string_view phrase : usualPhrases(place)) {
-        const bool fits = nameMatch(result_.prefix, phrase) && isPhraseOf(phrase, dialect_);
+        const bool fits = nameMatch(result_.prefix, phrase) && isKnownHere(firstWordOf(phrase));
         if (fits && (!next.isUnderstood() || !next.canAfford() || next.takes(phrase)))
             offer(keyword(phrase), CompletionKind::Keyword, "", bonus::kKeyword);
     }
@@ -77,7 +79,7 @@ void Completer::offerRareKeywords(NextWords& next) {
         for (std::size_t i = 1; i < kKeywordCount && next.canAfford(); ++i) {
             const auto first = static_cast<Keyword>(i);
             if (next.lookedFor().keywords.test(i) != isAsked) continue;
-            if (!spellingOf(first).starts_with(typed) || !isWordOf(first, dialect_)) continue;
+            if (!spellingOf(first).starts_with(typed) || !isKnownHere(first)) continue;
             const std::vector<Keyword> phrase = next.phraseOf(first);
             if (phrase.empty()) continue;
             if (offer(keyword(joined(phrase)), CompletionKind::Keyword, "", bonus::kRareKeyword) != nullptr) ++rare_;

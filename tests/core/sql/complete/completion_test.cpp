@@ -1,5 +1,6 @@
 #include "core/sql/complete/completion.h"
 
+#include "core/sql/complete/dialect_words.h"
 #include "core/sql/complete/signature.h"
 
 #include "support/marked_sql.h"
@@ -353,6 +354,32 @@ TEST(CompletionKeywordsTest, AreThoseThatTheGrammarTakesWithWhatMustFollow) {
     EXPECT_THAT(offered("SELECT name FROM plot GROUP <|>", Dialect::Postgres), Contains("BY"));
     EXPECT_THAT(offered("SELECT , FROM WHERE x = 1 AND y a<|>", Dialect::Postgres), Contains("AND"))
         << "where the beginning is not understood, the usual ones";
+}
+
+TEST(DialectWordsTest, AServerKnowsWhatItsVersionHasLearned) {
+    const auto knows = [](Keyword word, Dialect dialect, std::string_view told) {
+        return isWordSince(word, dialect, serverVersionIn(told));
+    };
+    EXPECT_TRUE(knows(Keyword::Merge, Dialect::Postgres, "PostgreSQL 15.6 (Debian)"));
+    EXPECT_FALSE(knows(Keyword::Merge, Dialect::Postgres, "PostgreSQL 14.9"));
+    EXPECT_TRUE(knows(Keyword::Merge, Dialect::Postgres, "")) << "nobody knows better";
+    EXPECT_FALSE(knows(Keyword::Returning, Dialect::Sqlite, "SQLite 3.34"));
+    EXPECT_TRUE(knows(Keyword::Returning, Dialect::Sqlite, "SQLite 3.40"));
+    EXPECT_FALSE(knows(Keyword::With, Dialect::MySql, "5.7.44"));
+    EXPECT_TRUE(knows(Keyword::With, Dialect::MySql, "8.0.36"));
+    EXPECT_FALSE(knows(Keyword::Except, Dialect::MySql, "10.2.44-MariaDB"));
+    EXPECT_TRUE(knows(Keyword::Except, Dialect::MySql, "10.11.6-MariaDB"));
+    const auto m = marked("SELECT name FROM plot e<|>");
+    const auto offers = [&](const std::string& told) {
+        const catalog::View view(std::make_shared<const catalog::Catalog>(catalog::Facts{.serverVersion = told},
+                                                                          std::vector<catalog::SchemaPtr>{}),
+                                 {"main"});
+        std::vector<std::string> texts;
+        for (const auto& item : completeAt(m.text, m.caret, Dialect::MySql, view).items) texts.push_back(item.text);
+        return texts;
+    };
+    EXPECT_THAT(offers("10.11.6-MariaDB"), Contains("EXCEPT"));
+    EXPECT_THAT(offers("5.5.68-MariaDB"), Not(Contains("EXCEPT")));
 }
 
 }  // namespace
