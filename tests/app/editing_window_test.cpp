@@ -707,5 +707,59 @@ TEST_F(EditingWindowTest, SeveralNamesOfTheCatalogGoIntoATextAsAList) {
     EXPECT_EQ(data->text(), QStringLiteral("plot, tree")) << "in the order of the list";
 }
 
+TEST_F(EditingWindowTest, APageBesideStaysInSightAndTheOneWithTheFocusIsMeant) {
+    open("SELECT 1");
+    SheetPage* first = page();
+    run("sheet.new");
+    SheetPage* second = page();
+    ASSERT_NE(first, second);
+    run("page.beside");
+    EVENTUALLY(first->isVisible() && second->isVisible());
+    EXPECT_EQ(page(), second);
+    second->editor()->setFocus();
+    type(QStringLiteral("SELECT 22"));
+    awaitReading();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(second->sheet().cards().size() == 1);
+    first->editor()->setFocus();
+    EVENTUALLY(page() == first);
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(first->sheet().cards().size() == 1);
+    run("page.beside");
+    EXPECT_FALSE(second->isVisible()) << "the other one is beside now, alone in its half";
+    run("page.beside");
+    EVENTUALLY(first->isVisible() != second->isVisible());
+}
+
+TEST_F(EditingWindowTest, APinnedSheetStandsFirstAndComesBackSo) {
+    open("SELECT 1");
+    run("sheet.new");
+    const std::string pinned = page()->sheet().id();
+    type(QStringLiteral("SELECT 2"));
+    run("page.pin");
+    EXPECT_TRUE(page()->isPinned());
+    run("sheet.new");
+    run("page.closeOthers");
+    EVENTUALLY(window_->sheets().size() == 2);
+    EXPECT_EQ(window_->sheets().front()->sheet().id(), pinned);
+    closeWindow();
+    openWindow();
+    EVENTUALLY(!window_->sheets().empty());
+    EXPECT_EQ(window_->sheets().front()->sheet().id(), pinned);
+    EXPECT_TRUE(window_->sheets().front()->isPinned());
+}
+
+TEST_F(EditingWindowTest, ExamplesStandBesideFunctions) {
+    open("SELECT replac<|>");
+    page()->editor()->complete();
+    EVENTUALLY(page()->editor()->isCompleting());
+    auto* note = find(objectName::kCompletionNote);
+    ASSERT_NE(note, nullptr);
+    QString words;
+    for (const QLabel* label : note->findChildren<QLabel*>()) words += label->text() + QLatin1Char('\n');
+    EXPECT_THAT(fromQt(words), HasSubstr("replace('red pear', 'red', 'green')"));
+    EXPECT_THAT(fromQt(words), HasSubstr("green pear"));
+}
+
 }  // namespace
 }  // namespace pantry::app

@@ -90,7 +90,7 @@ public:
     [[nodiscard]] bool beginsLine(const QKeyEvent* event) const;
     void indentLine();
     void foldAtCaret();
-    void foldAll(bool isFolded);
+    void foldEverything(bool isFolded);
     /// Folds and mistakes of a text that means to be JSON.
     void showJson();
     void setFoldLevels();

@@ -126,7 +126,7 @@ void EditorArea::foldAtCaret() {
     if (isFolded) goToLine(line + 1);  // the caret's own line is out of sight
 }
 
-void EditorArea::foldAll(bool isFolded) {
+void EditorArea::foldEverything(bool isFolded) {
     SendScintilla(SCI_FOLDALL, static_cast<unsigned long>(isFolded ? SC_FOLDACTION_CONTRACT : SC_FOLDACTION_EXPAND));
     if (isFolded)
         SendScintilla(SCI_ENSUREVISIBLE,

@@ -200,7 +200,7 @@ void SqlEditor::showPair(const std::optional<sql::TextPair>& pair) { area_->show
 void SqlEditor::setFolds(const std::vector<sql::FoldLine>& folds) { area_->setFolds(folds); }
 void SqlEditor::foldAtCaret() { area_->foldAtCaret(); }
 void SqlEditor::setIndentWidth(int blanks) { area_->setTabWidth(blanks); }
-void SqlEditor::foldAll(bool isFolded) { area_->foldAll(isFolded); }
+void SqlEditor::foldEverything(bool isFolded) { area_->foldEverything(isFolded); }
 
 void SqlEditor::apply(const std::vector<sql::TextEdit>& edits) { area_->apply(edits); }
 void SqlEditor::selectEach(const std::vector<sql::TextRange>& places) { area_->selectEach(places); }

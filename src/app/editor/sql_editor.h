@@ -107,7 +107,7 @@ public:
     void setFolds(const std::vector<sql::FoldLine>& folds);
     /// Folds away, or shows again, what begins at the caret's line, or else what it is in.
     void foldAtCaret();
-    void foldAll(bool isFolded);
+    void foldEverything(bool isFolded);
     /// Of how many blanks a step of indentation is.
     void setIndentWidth(int blanks);
 

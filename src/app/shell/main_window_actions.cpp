@@ -128,8 +128,8 @@ void MainWindow::bindEditCommands() {
         currentSheet()->shape().goToOther([this] { say(tr("Nothing at the cursor belongs to something else.")); });
     });
     bind("editor.fold", onText([](SqlEditor& e) { e.foldAtCaret(); }));
-    bind("editor.foldAll", onText([](SqlEditor& e) { e.foldAll(true); }));
-    bind("editor.unfoldAll", onText([](SqlEditor& e) { e.foldAll(false); }));
+    bind("editor.foldAll", onText([](SqlEditor& e) { e.foldEverything(true); }));
+    bind("editor.unfoldAll", onText([](SqlEditor& e) { e.foldEverything(false); }));
     bind("editor.pasteCode", [this] { currentSheet()->changes().pasteFromCode(); });
     bind("editor.copyCode", [this] { currentSheet()->changes().copyAsCode(); });
     bind("editor.comment", onText([](SqlEditor& e) { e.toggleComment(); }));

@@ -38,7 +38,7 @@ struct NextWords::Trial {
 };
 
 NextWords::NextWords(std::string_view beginning, std::vector<Token> tokens, Language language)
-    : beginning_(beginning), tokens_(std::move(tokens)), language_(std::move(language)) {
+    : beginning_(beginning), tokens_(std::move(tokens)), language_(language) {
     const SyntaxTree tree = parseBeginning(beginning_, tokens_, language_, lookedFor_);
     errors_ = errorsBefore(tree, startOfLastWords(tokens_));
 }
