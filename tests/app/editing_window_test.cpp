@@ -761,5 +761,33 @@ TEST_F(EditingWindowTest, ExamplesStandBesideFunctions) {
     EXPECT_THAT(fromQt(words), HasSubstr("green pear"));
 }
 
+TEST_F(EditingWindowTest, FromStatementToStatement) {
+    open("SELECT 1;\n\nSELECT 2<|>;\nSELECT 3");
+    key(Qt::Key_PageUp, Qt::AltModifier);
+    EXPECT_EQ(page()->editor()->caret(), 11U) << "this one's beginning first";
+    key(Qt::Key_PageUp, Qt::AltModifier);
+    EXPECT_EQ(page()->editor()->caret(), 0U);
+    key(Qt::Key_PageUp, Qt::AltModifier);
+    EVENTUALLY(wasRemarked("none above"));
+    key(Qt::Key_PageDown, Qt::AltModifier);
+    key(Qt::Key_PageDown, Qt::AltModifier);
+    EXPECT_EQ(page()->editor()->caret(), editorText().find("SELECT 3"));
+    key(Qt::Key_PageDown, Qt::AltModifier);
+    EVENTUALLY(wasRemarked("no statement below"));
+}
+
+TEST_F(EditingWindowTest, SnippetsAreReachedFor) {
+    open("<|>");
+    window_->openReach();
+    find<QLineEdit>(objectName::kReachInput)->setText(QStringLiteral("occur more than once"));
+    auto* list = find<QListWidget>(objectName::kReachList);
+    EVENTUALLY([&] {
+        for (int i = 0; i < list->count(); ++i) {
+            if (list->item(i)->data(Qt::UserRole).toString() == QStringLiteral("snippet")) return true;
+        }
+        return false;
+    }());
+}
+
 }  // namespace
 }  // namespace pantry::app

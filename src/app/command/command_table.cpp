@@ -109,6 +109,10 @@ void addEdit(std::vector<Command>& all) {
     menu.add("editor.findNext", "Find the next one", "Go to the next place that was found", {"F3"}, Editor);
     menu.add("editor.findBefore", "Find the one before", "Go to the place that was found before", {"Shift+F3"}, Editor);
     menu.add("editor.goToLine", "Go to line…", "Go to a line by its number", {"Ctrl+L"}, Editor, "jump number");
+    menu.add("editor.nextStatement", "Next statement", "Go to the beginning of the statement below", {"Alt+PgDown"},
+             Editor, "jump down");
+    menu.add("editor.previousStatement", "Previous statement",
+             "Go to the beginning of this statement, or of the one above", {"Alt+PgUp"}, Editor, "jump up");
     menu.add("editor.goToBracket", "Go to the other end",
              "Go to the bracket, END or beginning that belongs to this one", {"Ctrl+M"}, Editor,
              "bracket parenthesis brace case begin match");

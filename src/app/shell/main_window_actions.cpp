@@ -124,6 +124,8 @@ void MainWindow::bindEditCommands() {
     bind("editor.findNext", [this] { currentSheet()->finding().goOn(true); });
     bind("editor.findBefore", [this] { currentSheet()->finding().goOn(false); });
     bind("editor.goToLine", [this] { askForLine(); });
+    bind("editor.nextStatement", [this] { currentSheet()->goToStatement(1); });
+    bind("editor.previousStatement", [this] { currentSheet()->goToStatement(-1); });
     bind("editor.goToBracket", [this] {
         currentSheet()->shape().goToOther([this] { say(tr("Nothing at the cursor belongs to something else.")); });
     });

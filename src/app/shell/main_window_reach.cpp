@@ -70,6 +70,17 @@ Reach::Scope MainWindow::everything() {
         scope.behind.push_back({one.text, one.isSetting ? tr("setting") : tr("action"), keyText(one.id),
                                 [this, id = one.id] { runCommand(id); }, one.also});
     }
+    if (SheetPage* page = currentSheet()) {
+        for (const snippet::Snippet& one : page->snippets().all()) {
+            scope.behind.push_back({toQt(one.title), tr("snippet"), toQt(one.trigger),
+                                    [this, guard = QPointer<SheetPage>(page), one] {
+                                        if (!guard) return;
+                                        host_->bringToFront(guard);
+                                        guard->snippets().putAtCaret(one);
+                                    },
+                                    toQt(one.trigger)});
+        }
+    }
     for (const int rows : {200, 1000, 5000, 20000}) {
         scope.behind.push_back(
             {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),

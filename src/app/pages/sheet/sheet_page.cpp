@@ -454,6 +454,17 @@ void SheetPage::showHints() {
     Q_EMIT findingChanged();
 }
 
+void SheetPage::goToStatement(int direction) {
+    const auto& statements = sheet_->script().statements();
+    const std::size_t caret = editor_->caret();
+    const auto startOf = [](const sql::ScriptStatement& one) { return one.span.start; };
+    const auto at = direction > 0 ? std::ranges::upper_bound(statements, caret, {}, startOf)
+                                  : std::ranges::lower_bound(statements, caret, {}, startOf);
+    const bool isNone = direction > 0 ? at == statements.end() : at == statements.begin();
+    if (isNone) return Q_EMIT remarked(direction > 0 ? tr("There is no statement below.") : tr("There is none above."));
+    editor_->setCaret(startOf(direction > 0 ? *at : *std::prev(at)));
+}
+
 void SheetPage::silenceFinding() {
     const TextHint* hint = editor_->hintAtCaret();
     if (hint == nullptr) return Q_EMIT remarked(tr("Nothing is marked at the cursor."));

@@ -63,6 +63,8 @@ public:
     void runFrom();
     void format();
     /// Carries out the mend that is marked at the caret.
+    /// To the beginning of the statement below, or of this one or else the one above.
+    void goToStatement(int direction);
     void mend();
     /// Turns off the check that marked what is at the caret, everywhere and for good.
     void silenceFinding();

@@ -48,12 +48,16 @@ void SnippetWork::offerAll() {
     std::vector<PickList::Choice> choices;
     for (const snippet::Snippet& one : all()) {
         choices.push_back({.text = toQt(one.title), .detail = toQt(one.trigger), .icon = {}, .act = [this, one] {
-                               const std::size_t start = editor_.selectionStart();
-                               put(one, start, editor_.selection().size());
+                               putAtCaret(one);
                            }});
     }
     auto* list = new PickList(std::move(choices), tr("Snippet"), &editor_);
     list->openAt(editor_.pointBelow(editor_.caret()));
+}
+
+void SnippetWork::putAtCaret(const snippet::Snippet& one) {
+    put(one, editor_.selectionStart(), editor_.selection().size());
+    editor_.setFocus();
 }
 
 bool SnippetWork::isOpenAt(std::size_t caret) {

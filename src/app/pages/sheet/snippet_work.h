@@ -17,6 +17,9 @@ public:
 
     /// All that are offered in this sheet, to choose from; the chosen one goes to the caret.
     void offerAll();
+    [[nodiscard]] std::vector<snippet::Snippet> all() const;
+    /// Puts one in at the caret, or in place of the selection.
+    void putAtCaret(const snippet::Snippet& one);
     /// Whether the statement at a byte of the text has a place that stands open, which is said.
     [[nodiscard]] bool isOpenAt(std::size_t caret);
 
@@ -24,7 +27,6 @@ Q_SIGNALS:
     void remarked(const QString& text);
 
 private:
-    [[nodiscard]] std::vector<snippet::Snippet> all() const;
     void put(const snippet::Snippet& one, std::size_t start, std::size_t length);
     void offerForPlace();
 
