@@ -11,8 +11,8 @@ namespace {
 
 /// How many tokens may be parsed to find out what can follow: some milliseconds while somebody writes, fewer before the
 /// first letter of a word, and some tens where somebody asks.
-constexpr std::size_t kTokensUnasked = 7'000;
-constexpr std::size_t kTokensWhileWriting = 15'000;
+constexpr std::size_t kTokensUnasked = 3'000;
+constexpr std::size_t kTokensWhileWriting = 9'000;
 constexpr std::size_t kTokensWhenAsked = 600'000;
 
 using Phrases = std::span<const std::string_view>;

@@ -45,7 +45,7 @@ void Habits::noteNames(std::string_view statement, const SyntaxTree& tree) {
         const bool isRelation = tree.roles[i] == TokenRole::Relation;
         if (!isRelation && tree.roles[i] != TokenRole::Column) continue;
         Counts& counts = isRelation ? relations_ : columns_;
-        ++counts[base::toLower(unquotedName(tree.tokens[i].textIn(statement)))];
+        ++counts[unquotedName(tree.tokens[i].textIn(statement))];
     }
 }
 
@@ -74,8 +74,12 @@ void Habits::noteConditions(std::string_view statement, const SyntaxTree& tree) 
     }
 }
 
+bool Habits::IgnoringCase::operator()(std::string_view a, std::string_view b) const {
+    return std::ranges::lexicographical_compare(a, b, {}, base::asciiLower, base::asciiLower);
+}
+
 int Habits::worth(const Counts& counts, std::string_view name) {
-    const auto found = counts.find(base::toLower(name));
+    const auto found = counts.find(name);
     if (found == counts.end()) return 0;
     constexpr int kEachDoubling = 12;
     return std::min(kMost, kEachDoubling * static_cast<int>(std::bit_width(static_cast<unsigned>(found->second))));

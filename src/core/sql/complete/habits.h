@@ -35,7 +35,12 @@ public:
     [[nodiscard]] std::span<const std::string> conditionsOn(std::string_view relation) const;
 
 private:
-    using Counts = std::map<std::string, int, std::less<>>;
+    /// Thousands of names are looked up for one list: none is copied for it.
+    struct IgnoringCase {
+        using is_transparent = void;
+        bool operator()(std::string_view a, std::string_view b) const;
+    };
+    using Counts = std::map<std::string, int, IgnoringCase>;
     [[nodiscard]] static int worth(const Counts& counts, std::string_view name);
     void noteConditions(std::string_view statement, const SyntaxTree& tree);
 
