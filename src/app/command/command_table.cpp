@@ -268,7 +268,7 @@ void addView(std::vector<Command>& all) {
              {"Ctrl+Shift+Tab", "Ctrl+Shift+Backtab", "Ctrl+Backtab"});
     menu.add("page.beside", "Show beside", "Put the page in front beside the others, or back among them",
              {"Ctrl+Alt+B"}, Window, "split two side right");
-    menu.add("page.pin", "Pin", "Keep the page in front first, whatever is closed; or take the pin out", {}, Window,
+    menu.add("page.pin", "Pin", "Keep the page in front first, whatever is closed; or unpin it", {}, Window,
              "keep stay tab");
     menu.add("page.closeOthers", "Close the others", "Close every page but the one in front and pinned ones", {},
              Window, "tabs all");

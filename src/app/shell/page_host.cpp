@@ -188,7 +188,8 @@ void PageHost::putBeside(Page* page) {
 
 void PageHost::putBack() {
     if (beside_ == nullptr) return;
-    Page* page = std::exchange(beside_, nullptr);
+    Page* page = beside_;
+    beside_.clear();
     besideBox_->hide();
     besideBox_->layout()->removeWidget(page);
     stack_->addWidget(page);
@@ -237,7 +238,7 @@ void PageHost::openMenu(const QPoint& position) {
         });
     };
     add(tr("Rename…"), "tabRename", page->editableName().has_value(), [this, page] { rename(indexOf(page)); });
-    add(page->isPinned() ? tr("Take the pin out") : command("page.pin").text, "tabPin", page->canBePinned(),
+    add(page->isPinned() ? tr("Unpin") : command("page.pin").text, "tabPin", page->canBePinned(),
         [this, page] { togglePinned(page); });
     add(page == beside_ ? tr("Back among the tabs") : command("page.beside").text, "tabBeside",
         page == beside_ || count() > 1, [this, page] {

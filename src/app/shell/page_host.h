@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QLabel>
+#include <QPointer>
 #include <QPushButton>
 #include <QSplitter>
 #include <QStackedWidget>
@@ -41,7 +42,7 @@ public:
     void goAlong(int step);
     /// The page in front goes beside the others, or back among them. False when there is no other page.
     bool toggleBeside();
-    /// Pins a page, or takes the pin out, and puts its tab where it belongs.
+    /// Pins a page, or unpins it, and puts its tab where it belongs.
     void togglePinned(Page* page);
     /// Asks for each page but one to be closed; not for pinned ones.
     void closeOthers(Page* but);
@@ -76,7 +77,7 @@ private:
     QWidget* besideBox_;
     QLabel* besideTitle_;
     std::vector<Page*> pages_;  // in the order of the tabs
-    Page* beside_ = nullptr;
+    QPointer<Page> beside_;
 };
 
 }  // namespace pantry::app

@@ -51,8 +51,7 @@ void PageTabs::setPinned(int index, bool isPinned) {
     auto* close = qobject_cast<QToolButton*>(tabButton(index, QTabBar::RightSide));
     if (close == nullptr) return;
     close->setText(isPinned ? QStringLiteral("•") : QStringLiteral("×"));
-    close->setToolTip(isPinned ? tr("Pinned; its menu takes the pin out")
-                               : tr("Close (%1)").arg(keyText("page.close")));
+    close->setToolTip(isPinned ? tr("Pinned; its menu unpins it") : tr("Close (%1)").arg(keyText("page.close")));
     close->setProperty("pinned", isPinned);
 }
 
