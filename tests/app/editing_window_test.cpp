@@ -628,6 +628,11 @@ TEST_F(EditingWindowTest, WhatIsMarkedStandsInTheCloseUpAndIsTurnedOffThere) {
     EXPECT_THAT(fromQt(message->text()), HasSubstr("NULL"));
     auto* mend = closeUp->findChild<QPushButton*>(QStringLiteral("findingMend"));
     EXPECT_TRUE(mend->isVisible());
+    window_->resize(900, 560);
+    for (const char* part : {"findingMend", "findingSilence", "findingMessage"}) {
+        const auto* shown = closeUp->findChild<QWidget*>(QLatin1String(part));
+        EXPECT_LE(shown->mapTo(closeUp, QPoint(shown->width(), 0)).x(), closeUp->width()) << part << " is cut";
+    }
     QTest::mouseClick(closeUp->findChild<QPushButton*>(QStringLiteral("findingSilence")), Qt::LeftButton);
     EVENTUALLY(page()->editor()->hints().empty());
     EXPECT_FALSE(message->isVisible());

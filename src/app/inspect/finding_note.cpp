@@ -1,6 +1,5 @@
 #include "app/inspect/finding_note.h"
 
-#include <QHBoxLayout>
 #include <QVBoxLayout>
 
 #include "app/base/object_names.h"
@@ -22,17 +21,15 @@ FindingNote::FindingNote(QWidget* parent)
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     mend_->setToolTip(commandTip("editor.mend"));
     silence_->setToolTip(commandTip("editor.silence"));
-    auto* ways = new QHBoxLayout;
-    ways->setContentsMargins(0, 2, 0, 0);
-    ways->addWidget(mend_);
-    ways->addWidget(silence_);
-    ways->addStretch();
+    severity_->setWordWrap(true);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 7, 12, 7);
     layout->setSpacing(3);
     layout->addWidget(severity_);
     layout->addWidget(message_);
-    layout->addLayout(ways);
+    // Below each other: beside, they would make a narrow close-up wider than it is.
+    layout->addWidget(mend_, 0, Qt::AlignLeft);
+    layout->addWidget(silence_, 0, Qt::AlignLeft);
     connect(mend_, &QPushButton::clicked, this, &FindingNote::mendRequested);
     connect(silence_, &QPushButton::clicked, this, &FindingNote::silenceRequested);
 }
