@@ -49,8 +49,15 @@ bool Completer::opensByItself() const {
     const Place place = at_.place();
     if (place == Place::Relation || place == Place::JoinRelation) return true;
     if (place == Place::JoinCondition) return result_.items.front().kind == CompletionKind::Join;
+    if (hasDates_ || beginsListOfSelected()) return true;
     return place == Place::Expression && result_.items.front().score >= bonus::kOtherSide - 60 &&
            operandBefore().has_value() && clause_ != NodeKind::SetClause;
+}
+
+bool Completer::beginsListOfSelected() const {
+    const Token* last = at_.back(0);
+    return (clause_ == NodeKind::GroupByClause || clause_ == NodeKind::OrderByClause) && last != nullptr &&
+           last->is(Keyword::By) && result_.items.front().score >= bonus::kSelected;
 }
 
 std::string Completer::keyword(std::string_view word) const {

@@ -27,6 +27,7 @@ inline constexpr int kSelected = 270;
 inline constexpr int kAlias = 225;
 inline constexpr int kColumn = 200;
 inline constexpr int kDate = 215;  // between columns of the same type and others
+inline constexpr int kDateAfterSign = 250;
 inline constexpr int kRelation = 180;
 inline constexpr int kGuessed = 140;  // of a relation that nobody has named yet
 inline constexpr int kKeyword = 120;
@@ -69,8 +70,11 @@ private:
     };
 
     /// From two letters; from one where little fits; from none where what comes next is a relation, a condition of a
-    /// join, or the other side of a key.
+    /// join, the other side of a key, what a date is compared with, or what the select list has for GROUP BY and
+    /// ORDER BY.
     [[nodiscard]] bool opensByItself() const;
+    /// Behind GROUP BY or ORDER BY of a query whose select list has something for it.
+    [[nodiscard]] bool beginsListOfSelected() const;
     /// A keyword as it is written here.
     [[nodiscard]] std::string keyword(std::string_view word) const;
     /// What the query at hand says already.
@@ -228,6 +232,7 @@ private:
     QueryNames names_;
     std::optional<RelationChoice> choice_;
     bool hasPlaceForFrom_ = false;
+    bool hasDates_ = false;      ///< right behind the sign beside a date
     std::size_t rare_ = 0;       // keywords among the items that few ever need
     bool isQualifying_ = false;  // the query writes columns with their relation
 };

@@ -97,7 +97,7 @@ void Completer::offerGuessedAliases() {
     const bool isShort = result_.prefix.size() == 1 || fit >= kOfSeveralWords;
     const bool isUsual = isShort && (isQualifying_ || names_.columns.empty());
     result_.items.push_back({result_.prefix + ".", CompletionKind::Alias, "for " + best->name,
-                             (isUsual ? 900 + bonus::kColumn + 40 : 700) + fit / 10});
+                             (isUsual ? 900 + bonus::kColumn + 40 : 700) + fit / 10, "", best});
 }
 
 void Completer::offerGuessedQualified(const std::string& alias) {

@@ -80,7 +80,9 @@ void Completer::offerDates() {
     if (at_.isAfterDot() || at_.place() != Place::Expression) return;
     const std::optional<Operand> other = comparedWith();
     if (!other || !isDateType(other->column->type)) return;
-    int bonus = bonus::kDate;
+    // With nothing typed the sign before the caret says most: a moment is what a date is compared with.
+    hasDates_ = result_.prefix.empty() && operandBefore().has_value();
+    int bonus = hasDates_ ? bonus::kDateAfterSign : bonus::kDate;
     for (const DateWord& one : dateWordsOf(dialect_)) {
         const bool byText = nameMatch(result_.prefix, one.text).has_value();
         offer(std::string(one.text), CompletionKind::Function, std::string(one.meaning), bonus,

@@ -156,11 +156,14 @@ TEST(CompletionChoiceTest, TheListOpensWhereItIsClearWhatComesNext) {
     for (const char* opening :
          {"SELECT * FROM <|>", "SELECT * FROM recipe r JOIN <|>", "SELECT * FROM recipe r JOIN category c ON <|>",
           "SELECT * FROM recipe r JOIN category c ON r.category_id = <|>", "UPDATE <|>", "INSERT INTO <|>",
-          "SELECT r.<|> FROM recipe r", "SELECT ti<|>", "SELECT q<|> FROM stock"}) {
+          "SELECT r.<|> FROM recipe r", "SELECT ti<|>", "SELECT q<|> FROM stock",
+          "SELECT * FROM stock WHERE best_before >= <|>", "SELECT category_id, count(*) FROM recipe GROUP BY <|>",
+          "SELECT title AS name FROM recipe ORDER BY <|>"}) {
         EXPECT_TRUE(openedIn(opening).opens) << opening;
     }
     for (const char* quiet : {"SELECT <|>", "SELECT title <|> FROM recipe", "SELECT * FROM recipe WHERE <|>",
-                              "SELECT * FROM recipe WHERE minutes = <|>", "SELECT i<|>", "<|>", "SELECT 'a <|>'"}) {
+                              "SELECT * FROM recipe WHERE minutes = <|>", "SELECT i<|>", "<|>", "SELECT 'a <|>'",
+                              "SELECT * FROM recipe ORDER BY <|>"}) {
         EXPECT_FALSE(openedIn(quiet).opens) << quiet;
     }
 }
