@@ -617,6 +617,36 @@ TEST_F(EditingWindowTest, StatementsAndBracketsFoldAndOpenWhereTheCaretGoes) {
     EXPECT_TRUE(isShown(3)) << "the caret is never out of sight";
 }
 
+TEST_F(EditingWindowTest, JsonFoldsAndItsBracketsAreShownInPairs) {
+    open("{\"crates\": [\n1,\n2\n],\n\"by\": 3<|>}");
+    const auto level = [&](long line) {
+        return editor()->SendScintilla(Sci::SCI_GETFOLDLEVEL, static_cast<unsigned long>(line)) & 0xFFF;
+    };
+    EVENTUALLY(level(1) == (Sci::SC_FOLDLEVELBASE & 0xFFF) + 1);
+    page()->editor()->setCaret(editorText().find('['));
+    EVENTUALLY(marked(kPair).size() == 2);
+    run("editor.fold");
+    EXPECT_EQ(editor()->SendScintilla(Sci::SCI_GETLINEVISIBLE, 2UL), 0);
+    page()->editor()->setCaret(editorText().find("3}"));
+    EVENTUALLY(marked(kPair).empty());
+}
+
+TEST_F(EditingWindowTest, ALineThatIsBrokenIntoRowsFoldsAsTheLineThatItIs) {
+    std::string names;
+    for (int i = 0; i < 500; ++i) names += "name, ";
+    open("SELECT " + names + "\n  slope\nFROM plot;\nSELECT 2<|>");
+    const auto level = [&](long line) {
+        return editor()->SendScintilla(Sci::SCI_GETFOLDLEVEL, static_cast<unsigned long>(line));
+    };
+    const long base = Sci::SC_FOLDLEVELBASE;
+    EVENTUALLY((level(0) & Sci::SC_FOLDLEVELHEADERFLAG) != 0);
+    const long rows = editor()->lines();
+    ASSERT_GT(rows, 4) << "it is broken";
+    EXPECT_EQ(level(1), base + 1) << "a row that goes on begins nothing";
+    EXPECT_EQ(level(rows - 2), base + 1);
+    EXPECT_EQ(level(rows - 1), base);
+}
+
 TEST_F(EditingWindowTest, WhatIsMarkedStandsInTheCloseUpAndIsTurnedOffThere) {
     open("SELECT name FROM plot WHERE slope = <|>NULL");
     auto* closeUp = find(objectName::kCloseUp);
@@ -764,6 +794,18 @@ TEST_F(EditingWindowTest, ExamplesStandBesideFunctions) {
     for (const QLabel* label : note->findChildren<QLabel*>()) words += label->text() + QLatin1Char('\n');
     EXPECT_THAT(fromQt(words), HasSubstr("replace('red pear', 'red', 'green')"));
     EXPECT_THAT(fromQt(words), HasSubstr("green pear"));
+}
+
+TEST_F(EditingWindowTest, NothingStandsBesideAnOfferOfWhichNothingIsKnown) {
+    open("SELECT * FROM inspection i WHERE i.visited_on ><|>");
+    type(QStringLiteral(" "));
+    EVENTUALLY(page()->editor()->isCompleting());
+    EXPECT_EQ(fromQt(find(objectName::kCompletion)->findChild<QListWidget*>()->item(0)->text()).substr(0, 4), "date");
+    EXPECT_EQ(find(objectName::kCompletionNote), nullptr);
+    const int narrow = find(objectName::kCompletion)->width();
+    for (int i = 0; i < 20 && find(objectName::kCompletionNote) == nullptr; ++i) key(Qt::Key_Down);
+    ASSERT_NE(find(objectName::kCompletionNote), nullptr) << "a column further down has a type";
+    EXPECT_GT(find(objectName::kCompletion)->width(), narrow);
 }
 
 TEST_F(EditingWindowTest, FromStatementToStatement) {

@@ -51,6 +51,24 @@ TEST_F(FilesWindowTest, AFileIsSavedAsItWasWrittenAndTheMarkTellsWhetherItIs) {
     EXPECT_FALSE(isStripShown()) << "what we wrote is not another program's";
 }
 
+TEST_F(FilesWindowTest, OfAMarkdownFileTheStatementsInItsBlocksRun) {
+    path_ = folder_ / "notes.md";
+    openIt("# Plots\nsel\n\n```sql\nSELECT count(*) FROM plot\n```\n\nand\n\n```sql\nSELECT 2\n```\n");
+    SqlEditor* editor = window_->currentSheet()->editor();
+    const std::string text = sheet().text().str();
+    EVENTUALLY(sheet().reading()->script().statements().size() == 2);
+    editor->setCaret(text.find("count"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(sheet().cards().size() == 1 && !sheet().isRunning());
+    EXPECT_EQ(sheet().cards().front()->statement().text(), "SELECT count(*) FROM plot");
+    find(objectName::kEditor)->setFocus();
+    editor->setCaret(text.find("sel") + 3);
+    editor->complete();
+    editor->setCaret(text.find("SELECT 2") + 3);
+    editor->complete();
+    EVENTUALLY(editor->isCompleting());
+}
+
 TEST_F(FilesWindowTest, WhatAnotherProgramWroteIsNoticedAndComesOnlyWhenWanted) {
     openIt("SELECT 1;");
     write("SELECT 1, 2;");

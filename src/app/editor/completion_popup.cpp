@@ -128,6 +128,9 @@ void CompletionPopup::showNote(int row) {
     facts_->setVisible(!lines.isEmpty());
     comment_->setText(facts ? toQt(facts->comment) : QString());
     comment_->setVisible(facts && !facts->comment.empty());
+    // Where nothing is known, nothing stands beside: an empty half says less than none.
+    note_->setVisible(hasRoomForNote_ && isWorthSaying);
+    resize(listWidth_ + (note_->isVisibleTo(this) ? note_->width() : 0), height());
 }
 
 void CompletionPopup::offer(const sql::Completion& completion, const QPoint& caretTop, int lineHeight) {
@@ -150,10 +153,7 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
         return one.relation != nullptr || one.example != nullptr || one.kind == sql::CompletionKind::Statement;
     });
     const int noteWidth = Theme::px(kNoteWidth);
-    const bool hasNote = isKnown && parentWidget()->width() >= Theme::px(300) + noteWidth;
-    note_->setVisible(hasNote);
-    list_->setCurrentRow(0);
-    showNote(0);
+    hasRoomForNote_ = isKnown && parentWidget()->width() >= Theme::px(300) + noteWidth;
     // Where there is more room, with as many rows as fit there: the line that is written stays in sight.
     const int edges = Theme::px(42);
     const int row = Theme::px(kRowHeight);
@@ -163,11 +163,15 @@ void CompletionPopup::offer(const sql::Completion& completion, const QPoint& car
     const bool isBelow = below >= wanted * row + edges || below >= above;
     const int rows = std::clamp(((isBelow ? below : above) - edges) / row, 1, wanted);
     list_->setFixedHeight(rows * row + 2);
-    const int listWidth = std::clamp(widest, Theme::px(260), Theme::px(560));
-    const int tall = std::min(std::max(rows * row + edges, hasNote ? Theme::px(kNoteHeight) : 0),
+    const int whole = std::min(std::clamp(widest, Theme::px(260), Theme::px(560)) + (hasRoomForNote_ ? noteWidth : 0),
+                               parentWidget()->width());
+    listWidth_ = whole - (hasRoomForNote_ ? noteWidth : 0);
+    const int tall = std::min(std::max(rows * row + edges, hasRoomForNote_ ? Theme::px(kNoteHeight) : 0),
                               std::max(rows * row + edges, isBelow ? below : above));
-    resize(std::min(listWidth + (hasNote ? noteWidth : 0), parentWidget()->width()), tall);
-    const int x = std::clamp(caretTop.x() - 12, 0, std::max(0, parentWidget()->width() - width()));
+    resize(whole, tall);
+    list_->setCurrentRow(0);
+    showNote(0);
+    const int x = std::clamp(caretTop.x() - 12, 0, std::max(0, parentWidget()->width() - whole));
     QFrame::move(x, isBelow ? caretTop.y() + lineHeight + kApart : std::max(0, caretTop.y() - height() - kApart));
     show();
     raise();

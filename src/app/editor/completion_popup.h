@@ -39,6 +39,8 @@ private:
     QLabel* facts_ = nullptr;
     QLabel* comment_ = nullptr;
     bool isMovedTo_ = false;
+    bool hasRoomForNote_ = false;
+    int listWidth_ = 0;  ///< without the note beside
 };
 
 }  // namespace pantry::app

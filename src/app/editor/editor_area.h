@@ -93,7 +93,6 @@ public:
     void foldEverything(bool isFolded);
     /// Folds and mistakes of a text that means to be JSON.
     void showJson();
-    void setFoldLevels();
 
     /// From the statement at a place of the text on, everything is to have its colours anew; what is seen is coloured
     /// when it is painted. A quote may have changed everything below, and nothing above.

@@ -70,9 +70,7 @@ void EditorArea::recolourFrom(std::size_t offset) {
 
 void EditorArea::showJson() {
     const long length = SendScintilla(SCI_GETLENGTH);
-    setBraceMatching(json() != nullptr ? SloppyBraceMatch : NoBraceMatch);  // of SQL we know better: see showPair()
     setMarginWidth(kRailMargin, json() != nullptr ? 0 : TextNotes::kRailWidth);
-    if (notes.isFresh()) setFoldLevels();
     SendScintilla(SCI_SETINDICATORCURRENT, kJsonIndicator);
     SendScintilla(SCI_INDICATORCLEARRANGE, 0UL, length);
     if (json() == nullptr || !json()->problem) return setAccessibleDescription({});
@@ -83,36 +81,19 @@ void EditorArea::showJson() {
     setAccessibleDescription(SqlEditor::tr("Line %1: %2").arg(numberOf(line)).arg(toQt(json()->problem->message)));
 }
 
-void EditorArea::setFoldLevels() {
-    std::vector<int> deeper(static_cast<std::size_t>(lines()) + 1, 0);  // than the line before
-    std::vector<char> opens(deeper.size(), 0);
-    const auto lineOf = [this](std::uint32_t offset) {
-        return static_cast<std::size_t>(SendScintilla(SCI_LINEFROMPOSITION, shownAt(offset)));
-    };
-    for (const exchange::JsonFold& pair : json() != nullptr ? json()->folds : std::vector<exchange::JsonFold>()) {
-        const std::size_t first = lineOf(pair.open);
-        const std::size_t last = lineOf(pair.close);
-        if (first == last) continue;
-        opens[first] = 1;
-        ++deeper[first + 1];
-        if (last + 1 < deeper.size()) --deeper[last + 1];
-    }
-    int level = SC_FOLDLEVELBASE;
-    for (std::size_t line = 0; line + 1 < deeper.size(); ++line) {
-        level += deeper[line];
-        SendScintilla(SCI_SETFOLDLEVEL, static_cast<unsigned long>(line),
-                      static_cast<long>(opens[line] != 0 ? level | SC_FOLDLEVELHEADERFLAG : level));
-    }
-}
-
-/// Only what is different is set: most of the time that is nothing.
+/// Only what is different is set: most of the time that is nothing. Rows that go on with a long line belong to it.
 void EditorArea::setFolds(const std::vector<sql::FoldLine>& folds) {
-    const bool isShownAsItIs = json() == nullptr && shown.breaks().empty() && !shown.isPart();
-    if (!isShownAsItIs || folds.size() != static_cast<std::size_t>(lines())) return;
-    for (std::size_t line = 0; line < folds.size(); ++line) {
-        const long level = (SC_FOLDLEVELBASE + folds[line].depth) | (folds[line].begins ? SC_FOLDLEVELHEADERFLAG : 0);
-        if (SendScintilla(SCI_GETFOLDLEVEL, static_cast<unsigned long>(line)) == level) continue;
-        SendScintilla(SCI_SETFOLDLEVEL, static_cast<unsigned long>(line), level);
+    if (shown.isPart() || folds.empty()) return;
+    std::size_t line = 0;
+    for (long row = 0; row < lines(); ++row) {
+        const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(row));
+        const bool goesOn = shown.breaks().isContinued(static_cast<std::size_t>(start));
+        if (row > 0 && !goesOn) ++line;
+        const sql::FoldLine& one = folds[std::min(line, folds.size() - 1)];
+        const int depth = one.depth + (goesOn && one.begins ? 1 : 0);
+        const long level = (SC_FOLDLEVELBASE + depth) | (one.begins && !goesOn ? SC_FOLDLEVELHEADERFLAG : 0);
+        if (SendScintilla(SCI_GETFOLDLEVEL, static_cast<unsigned long>(row)) == level) continue;
+        SendScintilla(SCI_SETFOLDLEVEL, static_cast<unsigned long>(row), level);
     }
 }
 
@@ -181,7 +162,6 @@ void EditorArea::paintNumbers(QPainter& painter) {
 }
 
 void EditorArea::noteHelpers() {
-    setBraceMatching(json() != nullptr ? SloppyBraceMatch : NoBraceMatch);
     setMarginWidth(kFoldMargin, hasHelpers() ? kFoldWidth : 0);
     if (hasHelpers()) return recolourFrom(0);
     popup->hide();

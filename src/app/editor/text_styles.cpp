@@ -6,11 +6,12 @@ namespace pantry::app {
 namespace {
 
 constexpr TextStyleLook kLooks[] = {
-    {TextStyle::Plain, "ink", false, false},      {TextStyle::Keyword, "juniper", true, false},
-    {TextStyle::Function, "beet", false, false},  {TextStyle::Text, "sage", false, false},
-    {TextStyle::Number, "cocoa", false, false},   {TextStyle::Comment, "quiet", false, true},
-    {TextStyle::Parameter, "beet", false, false}, {TextStyle::Type, "juniper", false, false},
-    {TextStyle::Foreign, "marigold", false, true}};
+    {TextStyle::Plain, "ink", false, false},       {TextStyle::Keyword, "juniper", true, false},
+    {TextStyle::Function, "beet", false, false},   {TextStyle::Text, "sage", false, false},
+    {TextStyle::Number, "cocoa", false, false},    {TextStyle::Comment, "quiet", false, true},
+    {TextStyle::Parameter, "beet", false, false},  {TextStyle::Type, "juniper", false, false},
+    {TextStyle::Foreign, "marigold", false, true}, {TextStyle::Strong, "ink", true, false},
+    {TextStyle::Emphasis, "ink", false, true}};
 
 TextStyle styleOf(const sql::Token& token, sql::TokenRole role) {
     using sql::TokenKind;
@@ -42,6 +43,19 @@ TextStyle styleOf(exchange::JsonTokenKind kind) {
         case exchange::JsonTokenKind::Number: return TextStyle::Number;
         case exchange::JsonTokenKind::Word: return TextStyle::Function;
         case exchange::JsonTokenKind::Unknown: return TextStyle::Foreign;
+        default: return TextStyle::Plain;
+    }
+}
+
+TextStyle styleOf(markdown::TokenKind kind) {
+    switch (kind) {
+        case markdown::TokenKind::Heading: return TextStyle::Keyword;
+        case markdown::TokenKind::Strong: return TextStyle::Strong;
+        case markdown::TokenKind::Emphasis: return TextStyle::Emphasis;
+        case markdown::TokenKind::Code: return TextStyle::Text;
+        case markdown::TokenKind::Link: return TextStyle::Type;
+        case markdown::TokenKind::Quote:
+        case markdown::TokenKind::Mark: return TextStyle::Comment;
         default: return TextStyle::Plain;
     }
 }
@@ -80,9 +94,17 @@ std::string stylesOf(const work::TextReading& reading, std::size_t from, std::si
         return stylesOfTokens(reading.json()->tokens, from, to, [](auto token) { return styleOf(token->kind); });
     }
     const auto& tokens = reading.script().tokens();
-    return stylesOfTokens(tokens, from, to, [&](auto token) {
+    std::string styles = stylesOfTokens(tokens, from, to, [&](auto token) {
         return styleOf(*token, roleOf(reading.script(), static_cast<std::size_t>(token - tokens.begin())));
     });
+    if (!reading.markdown()) return styles;
+    // Of statements and of the text around them, each has a style where the other has none.
+    const std::string around =
+        stylesOfTokens(reading.markdown()->tokens, from, to, [](auto token) { return styleOf(token->kind); });
+    for (std::size_t i = 0; i < styles.size(); ++i) {
+        if (styles[i] == static_cast<char>(TextStyle::Plain)) styles[i] = around[i];
+    }
+    return styles;
 }
 
 }  // namespace pantry::app

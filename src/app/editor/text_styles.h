@@ -9,7 +9,19 @@
 namespace pantry::app {
 
 /// How a byte of a text looks; as the editor component numbers its styles.
-enum class TextStyle : char { Plain, Keyword, Function, Text, Number, Comment, Parameter, Type, Foreign };
+enum class TextStyle : char {
+    Plain,
+    Keyword,
+    Function,
+    Text,
+    Number,
+    Comment,
+    Parameter,
+    Type,
+    Foreign,
+    Strong,
+    Emphasis
+};
 
 struct TextStyleLook {
     TextStyle style;

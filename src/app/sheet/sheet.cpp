@@ -44,12 +44,14 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
       runs_({.owner = desk.owner(), .session = session_, .ledger = desk.ledger(), .memory = &desk.results()}, *this) {
     if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
     service_.setLanguage(language_);
+    noteKind();
     if (state_.text.size() > work::TextReading::kMaxBytes) {  // that is known without reading it
         reading_ = std::make_shared<const work::TextReading>(work::TextReading::of(state_.text, language_, nullptr));
     }
     connect(file_, &SheetFile::remarked, this, &Sheet::remarked);
     connect(file_, &SheetFile::changed, this, [this] {
         state_.file = file_->state();
+        noteKind();
         keepTimer_.start();
         Q_EMIT titleChanged();
     });
@@ -109,6 +111,8 @@ void Sheet::notePlace() {
     service_.setLanguage(language_);
     Q_EMIT connectionChanged();
 }
+
+void Sheet::noteKind() { service_.setKind(state_.file ? work::textKindOf(state_.file->path) : work::TextKind::Sql); }
 
 store::SheetState Sheet::likeThis() const {
     const work::RunPlace place = session_.placeForAnother();
@@ -195,8 +199,7 @@ void Sheet::checkOnServer(
     });
 }
 
-void Sheet::format(const work::LanguageService::FormatWish& wish,
-                   std::function<void(const work::FormattedEdit&)> told) {
+void Sheet::format(const work::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told) {
     service_.format(wish, [guard = QPointer<QObject>(this), told = std::move(told)](const work::FormattedEdit& edit) {
         onWindowThread(guard, [told, edit] { told(edit); });
     });

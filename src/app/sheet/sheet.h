@@ -67,7 +67,7 @@ public:
     /// Asks the server what it says of the statements, without running them; in a session of its own.
     void checkOnServer(std::function<void(const work::TextReadingPtr&, const Result<std::vector<sql::Finding>>&)> told);
     /// Lays out the text or a part of it; tells what to change.
-    void format(const work::LanguageService::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
+    void format(const work::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
     /// What answers about the text. Each answer comes from another thread; whileSame() brings it here.
     [[nodiscard]] work::LanguageService& service() { return service_; }
     /// Brings an answer onto the window's thread, as long as the text is the one that it is about.
@@ -172,6 +172,7 @@ private:
     /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
     void noteSettings();
+    void noteKind();
     void tellWithValues(sql::Completion completion, const std::function<void(const sql::Completion&)>& told);
     void runMany(work::WantedStatements wanted);
     void add(const std::vector<sql::Statement>& statements);

@@ -123,11 +123,8 @@ private:
         } else if (expects_ == Expects::Colon) {
             complain(token.start, "A colon and a value are missing before this.");
         }
-        const std::uint32_t opening = open_.back();
+        out_.pairs.push_back({open_.back(), token.start});
         open_.pop_back();
-        if (text_.substr(opening, token.start - opening).find('\n') != std::string_view::npos) {
-            out_.folds.push_back({opening, token.start});
-        }
         noteValue();
     }
 

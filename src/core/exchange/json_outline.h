@@ -18,11 +18,11 @@ struct JsonToken {
     friend bool operator==(const JsonToken&, const JsonToken&) = default;
 };
 
-/// Brackets that belong together and stand on different lines.
-struct JsonFold {
+/// Brackets that belong together.
+struct JsonPair {
     std::uint32_t open = 0;  ///< byte offsets of the brackets
     std::uint32_t close = 0;
-    friend bool operator==(const JsonFold&, const JsonFold&) = default;
+    friend bool operator==(const JsonPair&, const JsonPair&) = default;
 };
 
 /// The first place where a text is no JSON any more.
@@ -36,7 +36,7 @@ struct JsonProblem {
 /// taken; behind a mistake it goes on as well as it can.
 struct JsonOutline {
     std::vector<JsonToken> tokens;
-    std::vector<JsonFold> folds;
+    std::vector<JsonPair> pairs;  ///< in the order in which they are closed
     std::optional<JsonProblem> problem;
 };
 [[nodiscard]] JsonOutline outlineJson(std::string_view text);

@@ -5,8 +5,8 @@
 
 #include "core/base/mutex.h"
 #include "core/base/text.h"
-#include "core/base/utf8.h"
 #include "core/sql/syntax/splitter.h"
+#include "core/work/reading_shape.h"
 
 namespace pantry::work {
 namespace {
@@ -105,6 +105,7 @@ struct LanguageService::State {
     base::Mutex mutex;
     base::SharedText text GUARDED_BY(mutex);
     sql::Language language GUARDED_BY(mutex);
+    TextKind kind GUARDED_BY(mutex) = TextKind::Sql;
     sql::CheckOptions choices GUARDED_BY(mutex);
     std::shared_ptr<const std::vector<snippet::Snippet>> snippets GUARDED_BY(mutex) =
         std::make_shared<const std::vector<snippet::Snippet>>();
@@ -146,18 +147,30 @@ void LanguageService::setLanguage(const sql::Language& language) {
     strand_.post([state = state_] { (void)readingOf(*state); });
 }
 
+void LanguageService::setKind(TextKind kind) {
+    {
+        const base::Lock lock(state_->mutex);
+        if (std::exchange(state_->kind, kind) == kind) return;
+        if (std::exchange(state_->isReadingDue, true)) return;
+    }
+    strand_.post([state = state_] { (void)readingOf(*state); });
+}
+
 /// What is found in the text as it is now; told when that is new.
 TextReadingPtr LanguageService::readingOf(State& state) {
     base::SharedText text;
     std::optional<sql::Language> language;
+    TextKind kind = TextKind::Sql;
     {
         const base::Lock lock(state.mutex);
         state.isReadingDue = false;
         text = state.text;
         language = state.language;
+        kind = state.kind;
     }
-    if (state.last && state.last->text().isCopyOf(text) && state.last->language() == *language) return state.last;
-    state.last = std::make_shared<const TextReading>(TextReading::of(text, *language, state.last.get()));
+    const bool isSameWay = state.last && state.last->language() == *language && state.last->kind() == kind;
+    if (isSameWay && state.last->text().isCopyOf(text)) return state.last;
+    state.last = std::make_shared<const TextReading>(TextReading::of(text, *language, state.last.get(), kind));
     state.tell(state.read, state.last);
     return state.last;
 }
@@ -185,7 +198,7 @@ void LanguageService::complete(std::size_t caret, catalog::View catalog, const s
     strand_.post([state = state_, caret, wish, asked = std::move(asked), snippets, catalog = std::move(catalog),
                   told = std::move(told)] {
         const TextReadingPtr reading = readingOf(*state);
-        if (!reading->text().isCopyOf(asked) || reading->isTooLarge() || reading->json()) return;
+        if (!reading->text().isCopyOf(asked) || reading->isTooLarge() || !reading->isSqlAt(caret)) return;
         sql::Completion completion = sql::completeAt(reading->script(), caret, catalog, wish);
         offerSnippets(completion, *snippets);
         state->tell(told, completion);
@@ -212,35 +225,15 @@ void LanguageService::check(std::optional<catalog::View> catalog,
 
 void LanguageService::format(const FormatWish& wish, std::function<void(const FormattedEdit&)> told) {
     const base::Lock lock(state_->mutex);
-    strand_.post([state = state_, wish, text = state_->text, language = state_->language, told = std::move(told)] {
-        const std::string whole = text.str();
-        FormattedEdit edit{.of = text, .start = 0, .end = whole.size()};
-        if (wish.end > wish.start) {
-            sql::FormattedPart part = sql::formatPart(whole, wish.start, wish.end, language, wish.options);
-            edit.start = part.start;
-            edit.end = part.end;
-            edit.text = std::move(part.text);
-            edit.unread = std::move(part.unread);
-        } else {
-            sql::FormattedText formatted = sql::formatKeepingCaret(whole, wish.caret, language, wish.options);
-            edit.text = std::move(formatted.text);
-            edit.caret = formatted.caret;
-            edit.unread = std::move(formatted.unread);
-        }
-        edit.isSame = std::string_view(whole).substr(edit.start, edit.end - edit.start) == edit.text;
-        if (!edit.unread.empty()) {
-            const std::string after = whole.substr(0, edit.start) + edit.text + whole.substr(edit.end);
-            edit.unreadLine = base::linePositionAt(after, edit.unread.front().formattedOffset).line;
-        }
-        state->tell(told, edit);
-    });
+    strand_.post([state = state_, wish, text = state_->text, kind = state_->kind, language = state_->language,
+                  told = std::move(told)] { state->tell(told, formatText(text, kind, language, wish)); });
 }
 
 void LanguageService::findStatements(WantedStatements wanted, std::function<void(const FoundStatements&)> told) {
     const base::Lock lock(state_->mutex);
-    strand_.post([state = state_, wanted = std::move(wanted), text = state_->text, language = state_->language,
-                  told = std::move(told)] {
-        FoundStatements found{.statements = statementsOf(text, wanted, language), .parameters = {}};
+    strand_.post([state = state_, wanted = std::move(wanted), text = state_->text, kind = state_->kind,
+                  language = state_->language, told = std::move(told)] {
+        FoundStatements found{.statements = statementsOf(text, kind, wanted, language), .parameters = {}};
         const catalog::View nothing;
         for (const sql::Statement& one : found.statements) {
             if (one.text().size() > TextReading::kLongestStatement) continue;
@@ -248,6 +241,15 @@ void LanguageService::findStatements(WantedStatements wanted, std::function<void
             if (found.unfilled.empty()) found.unfilled = snippet::unfilledPlace(one.text(), wordsOf(one)).value_or("");
         }
         state->tell(told, found);
+    });
+}
+
+template <class Answer>
+void LanguageService::askAnyway(std::function<Answer(const TextReading&)> question, Told<Answer> told) {
+    strand_.post([state = state_, question = std::move(question), told = std::move(told)] {
+        const TextReadingPtr reading = readingOf(*state);
+        if (reading->isTooLarge()) return;
+        state->tell([&](const Answer& answer) { told(reading->text(), answer); }, question(*reading));
     });
 }
 
@@ -278,18 +280,13 @@ void LanguageService::findStar(std::size_t caret, catalog::View catalog, Told<Re
 }
 
 void LanguageService::findPair(std::size_t caret, Told<std::optional<sql::TextPair>> told) {
-    ask<std::optional<sql::TextPair>>(
-        [caret](const TextReading& reading) { return sql::pairAt(reading.script(), caret); }, std::move(told));
+    askAnyway<std::optional<sql::TextPair>>([caret](const TextReading& reading) { return pairIn(reading, caret); },
+                                            std::move(told));
 }
 
 void LanguageService::findFolds(Told<std::vector<sql::FoldLine>> told) {
-    ask<std::vector<sql::FoldLine>>(
-        [](const TextReading& reading) -> std::vector<sql::FoldLine> {
-            if (reading.json()) return {};
-            const auto lines = static_cast<std::size_t>(std::ranges::count(reading.script().text(), '\n')) + 1;
-            return sql::foldLines(sql::foldsOf(reading.script()), lines);
-        },
-        std::move(told));
+    askAnyway<std::vector<sql::FoldLine>>([](const TextReading& reading) { return foldLinesOf(reading); },
+                                          std::move(told));
 }
 
 void LanguageService::findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told) {
@@ -317,7 +314,7 @@ void LanguageService::findParameters(WantedStatements wanted, catalog::View cata
     ask<std::vector<sql::StatementParameter>>(
         [wanted = std::move(wanted), catalog = std::move(catalog)](const TextReading& reading) {
             std::vector<sql::StatementParameter> all;
-            for (const sql::Statement& one : statementsOf(reading.text(), wanted, reading.language()))
+            for (const sql::Statement& one : statementsOf(reading.text(), reading.kind(), wanted, reading.language()))
                 addParameters(all, one, catalog);
             return all;
         },
@@ -343,10 +340,10 @@ void offerSnippets(sql::Completion& completion, const std::vector<snippet::Snipp
     completion.items.insert(at, fitting.begin(), fitting.end());
 }
 
-std::vector<sql::Statement> statementsOf(const base::SharedText& text, const WantedStatements& wanted,
+std::vector<sql::Statement> statementsOf(const base::SharedText& text, TextKind kind, const WantedStatements& wanted,
                                          const sql::Language& language) {
     const bool isPart = !wanted.selection.empty();
-    const std::string whole = isPart ? wanted.selection : text.str();
+    const std::string whole = isPart ? wanted.selection : sqlIn(text.str(), kind);
     const std::vector<sql::StatementSpan> spans = sql::splitStatements(whole, language);
     std::vector<sql::Statement> statements;
     const auto take = [&](const sql::StatementSpan& span) {

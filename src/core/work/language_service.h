@@ -13,14 +13,13 @@
 #include "core/snippet/snippets.h"
 #include "core/sql/complete/completion.h"
 #include "core/sql/complete/signature.h"
-#include "core/sql/layout/format_part.h"
-#include "core/sql/layout/formatter.h"
 #include "core/sql/meaning/name_facts.h"
 #include "core/sql/meaning/pairs.h"
 #include "core/sql/meaning/parameters.h"
 #include "core/sql/meaning/statement.h"
 #include "core/sql/rewrite/rewrite.h"
 #include "core/sql/rewrite/star_columns.h"
+#include "core/work/formatted_edit.h"
 #include "core/work/text_reading.h"
 
 namespace pantry::work {
@@ -40,18 +39,6 @@ struct FoundStatements {
     std::vector<sql::Statement> statements;
     std::string unfilled = {};  ///< a place of a snippet among them that stands open, such as «table»; empty for none
     std::vector<sql::StatementParameter> parameters;  ///< without types: those need a catalog
-};
-
-/// What to put into a text in place of some of its bytes, so that it is formatted.
-struct FormattedEdit {
-    base::SharedText of;    ///< the text that it is meant for
-    std::size_t start = 0;  ///< bytes that it takes the place of
-    std::size_t end = 0;
-    std::string text;
-    bool isSame = false;                       ///< it is formatted already
-    std::size_t caret = 0;                     ///< where the caret's token is afterwards
-    std::vector<sql::UnreadStatement> unread;  ///< what stays as it is
-    std::size_t unreadLine = 0;                ///< the line, from 1, of the first of these afterwards
 };
 
 /// A name of a text: what is known about it, and where else it stands. Places are bytes of the text.
@@ -77,6 +64,8 @@ public:
 
     void setText(const base::SharedText& text);
     void setLanguage(const sql::Language& language);
+    /// By the name of its file; Sql at first.
+    void setKind(TextKind kind);
 
     /// Which findings stay silent, and from how many rows on a table is large.
     void setFindingChoices(const std::vector<std::string>& off, std::int64_t manyRows);
@@ -92,13 +81,7 @@ public:
     void check(std::optional<catalog::View> catalog,
                std::function<void(const TextReadingPtr&, const std::vector<sql::Finding>&)> told);
 
-    /// Lays out the text, or of it the bytes from `start` to `end` when there are any.
-    struct FormatWish {
-        std::size_t start = 0;
-        std::size_t end = 0;
-        std::size_t caret = 0;
-        sql::FormatOptions options;
-    };
+    /// See formatText().
     void format(const FormatWish& wish, std::function<void(const FormattedEdit&)> told);
 
     /// The statements of the text as it is now, whatever is written by the time that they are told; of a text of any
@@ -117,7 +100,7 @@ public:
     void findName(std::size_t offset, catalog::View catalog, Told<std::optional<NameInText>> told);
     /// The bracket or word at a caret, and what it belongs to.
     void findPair(std::size_t caret, Told<std::optional<sql::TextPair>> told);
-    /// What can be folded, line by line; nothing of JSON, which knows it already.
+    /// What can be folded, line by line.
     void findFolds(Told<std::vector<sql::FoldLine>> told);
     /// The call whose arguments are written at a caret.
     void findSignature(std::size_t caret, catalog::View catalog, Told<std::optional<sql::Signature>> told);
@@ -129,6 +112,9 @@ private:
     struct State;
     template <class Answer>
     void ask(std::function<Answer(const TextReading&)> question, Told<Answer> told);
+    /// The same of a text in any language.
+    template <class Answer>
+    void askAnyway(std::function<Answer(const TextReading&)> question, Told<Answer> told);
     static TextReadingPtr readingOf(State& state);
 
     std::shared_ptr<State> state_;
@@ -140,7 +126,7 @@ void offerSnippets(sql::Completion& completion, const std::vector<snippet::Snipp
 
 /// The statements that somebody wants to run of a text; what has to be known before one is sent is worked out.
 /// `language`: by which the text is cut into statements.
-[[nodiscard]] std::vector<sql::Statement> statementsOf(const base::SharedText& text, const WantedStatements& wanted,
-                                                       const sql::Language& language);
+[[nodiscard]] std::vector<sql::Statement> statementsOf(const base::SharedText& text, TextKind kind,
+                                                       const WantedStatements& wanted, const sql::Language& language);
 
 }  // namespace pantry::work

@@ -13,15 +13,29 @@ bool isShort(const sql::StatementSpan& span) { return span.length <= TextReading
 
 }  // namespace
 
-TextReading TextReading::of(const base::SharedText& text, const sql::Language& language, const TextReading* before) {
+TextKind textKindOf(std::string_view fileName) {
+    return markdown::isMarkdownName(fileName) ? TextKind::Markdown : TextKind::Sql;
+}
+
+std::string sqlIn(std::string text, TextKind kind) {
+    return kind == TextKind::Markdown ? markdown::sqlOf(text, markdown::outlineOf(text).blocks) : std::move(text);
+}
+
+TextReading TextReading::of(const base::SharedText& text, const sql::Language& language, const TextReading* before,
+                            TextKind kind) {
     TextReading reading(language);
     reading.text_ = text;
+    reading.kind_ = kind;
     reading.isTooLarge_ = true;
     if (text.size() > kMaxBytes) return reading;
-    const std::string whole = text.str();
+    std::string whole = text.str();
+    if (kind == TextKind::Markdown) {
+        reading.markdown_ = markdown::outlineOf(whole);
+        whole = markdown::sqlOf(whole, reading.markdown_->blocks);
+    }
     if (!reading.canRead(whole, before)) return reading;
     reading.isTooLarge_ = false;
-    if (exchange::looksLikeJson(whole)) reading.json_ = exchange::outlineJson(whole);
+    if (kind == TextKind::Sql && exchange::looksLikeJson(whole)) reading.json_ = exchange::outlineJson(whole);
     reading.findings_ = sql::missingTerminators(reading.script_);
     const auto& statements = reading.script_.statements();
     for (std::size_t i = 0; i < statements.size(); ++i) reading.byHash_.emplace_back(statements[i].textHash, i);
@@ -38,6 +52,13 @@ bool TextReading::canRead(const std::string& whole, const TextReading* before) {
     if (std::ranges::all_of(script_.statements(), isShort, &sql::ScriptStatement::span)) return true;
     script_ = sql::Script(script_.language());
     return false;
+}
+
+bool TextReading::isSqlAt(std::size_t offset) const {
+    if (!markdown_) return !json_;
+    return std::ranges::any_of(markdown_->blocks, [&](const markdown::CodeBlock& one) {
+        return one.isSql() && one.start <= offset && offset <= one.end;
+    });
 }
 
 std::vector<std::size_t> TextReading::statementsLike(std::string_view statement) const {

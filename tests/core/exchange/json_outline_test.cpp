@@ -32,7 +32,8 @@ TEST(JsonOutlineTest, TellsNamesFromTextsAndNumbersFromWords) {
 TEST(JsonOutlineTest, SeveralValuesMayFollowEachOther) { EXPECT_EQ(problemOf("{\"n\": 1}\n{\"n\": 2}\n"), ""); }
 
 TEST(JsonOutlineTest, BracketsOnSeveralLinesFold) {
-    EXPECT_THAT(outlineJson("{\n\"a\": [1],\n\"b\": [\n2]\n}").folds, ElementsAre(JsonFold{17, 20}, JsonFold{0, 22}));
+    EXPECT_THAT(outlineJson("{\n\"a\": [1],\n\"b\": [\n2]\n}").pairs,
+                ElementsAre(JsonPair{7, 9}, JsonPair{17, 20}, JsonPair{0, 22}));
 }
 
 TEST(JsonOutlineTest, TheFirstMistakeIsToldWithItsPlace) {

@@ -1,5 +1,7 @@
 #include "core/work/language_service.h"
 
+#include <gmock/gmock.h>
+
 #include <atomic>
 #include <future>
 
@@ -29,7 +31,7 @@ protected:
         for (const sql::Statement& one : promise.get_future().get()) texts.push_back(one.text());
         return texts;
     }
-    FormattedEdit format(const LanguageService::FormatWish& wish) {
+    FormattedEdit format(const FormatWish& wish) {
         std::promise<FormattedEdit> promise;
         service_.format(wish, [&](const FormattedEdit& edit) { promise.set_value(edit); });
         return promise.get_future().get();
@@ -251,6 +253,43 @@ TEST_F(LanguageServiceTest, LaysOutTheWholeOrAPart) {
     const FormattedEdit unread = format({});
     ASSERT_EQ(unread.unread.size(), 1U);
     EXPECT_EQ(unread.unreadLine, 3U);
+}
+
+TEST_F(LanguageServiceTest, OfMarkdownEachBlockOfSqlIsLaidOutByItselfAndTheRestIsCopied) {
+    const std::string text = "# One  \n```sql\nselect 1;select 2\n```\n* select 3\n```SQL\nselect FROM where\n```\n";
+    service_.setKind(TextKind::Markdown);
+    service_.setText(base::SharedText(text));
+    const FormattedEdit whole = format({.caret = text.find("* select")});
+    EXPECT_EQ(whole.text, "# One  \n```sql\nSELECT 1;\nSELECT 2\n```\n* select 3\n```SQL\nselect FROM where\n```\n");
+    EXPECT_EQ(whole.text.substr(whole.caret, 8), "* select");
+    ASSERT_EQ(whole.unread.size(), 1U);
+    EXPECT_EQ(whole.unreadLine, 8U);
+    EXPECT_EQ(whole.text.substr(whole.unread[0].formattedOffset).find("FROM"), 0U);
+    const std::size_t start = text.find("select 2");
+    const FormattedEdit part = format({.start = start, .end = start + 8});
+    EXPECT_EQ(part.text, "SELECT 2");
+    EXPECT_EQ(part.start, start);
+    EXPECT_TRUE(format({.start = 0, .end = 5}).isSame) << "a heading is nobody's statement";
+    EXPECT_THAT(statements({.session = sql::Dialect::Postgres}),
+                testing::ElementsAre("select 1", "select 2", "select FROM where"));
+}
+
+TEST_F(LanguageServiceTest, NothingIsOfferedInTheTextAroundBlocks) {
+    service_.setKind(TextKind::Markdown);
+    const std::string text = "sel\n```sql\nsel\n```\n";
+    service_.setText(base::SharedText(text));
+    std::vector<std::size_t> asked;
+    std::promise<void> last;
+    const auto ask = [&](std::size_t caret, bool isLast) {
+        service_.complete(caret, catalog::View(), {}, [&, caret, isLast](const sql::Completion&) {
+            asked.push_back(caret);
+            if (isLast) last.set_value();
+        });
+    };
+    ask(3, false);
+    ask(text.rfind("sel") + 3, true);
+    last.get_future().wait();
+    EXPECT_THAT(asked, testing::ElementsAre(text.rfind("sel") + 3));
 }
 
 TEST(LanguageServiceEndTest, NothingIsToldToSomebodyWhoIsGone) {

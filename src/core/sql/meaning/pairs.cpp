@@ -5,6 +5,8 @@
 #include <map>
 #include <string_view>
 
+#include "core/base/line_starts.h"
+
 namespace pantry::sql {
 namespace {
 
@@ -68,21 +70,6 @@ bool isPairWord(const SyntaxTree& tree, std::uint32_t token) {
     return tree.nodes[node].firstToken == token || endWord(tree, tree.nodes[node]) == token;
 }
 
-/// Where lines begin, to ask for the line of a place.
-class Lines {
-public:
-    explicit Lines(std::string_view text) {
-        for (std::size_t at = text.find('\n'); at != std::string_view::npos; at = text.find('\n', at + 1))
-            starts_.push_back(at + 1);
-    }
-    [[nodiscard]] std::size_t lineOf(std::size_t offset) const {
-        return static_cast<std::size_t>(std::ranges::upper_bound(starts_, offset) - starts_.begin());
-    }
-
-private:
-    std::vector<std::size_t> starts_;  // of all but the first
-};
-
 }  // namespace
 
 std::optional<TextPair> pairAt(const Script& script, std::size_t offset) {
@@ -112,7 +99,7 @@ std::optional<TextPair> pairAt(const Script& script, std::size_t offset) {
 
 std::vector<FoldRange> foldsOf(const Script& script) {
     const std::string_view text = script.text();
-    const Lines lines(text);
+    const base::LineStarts lines(text);
     std::map<std::size_t, std::size_t> longest;  // for each line the last one of what begins there
     const auto note = [&](std::size_t start, std::size_t end) {
         const std::size_t first = lines.lineOf(start);
