@@ -766,6 +766,25 @@ TEST_F(EditingWindowTest, APageBesideStaysInSightAndTheOneWithTheFocusIsMeant) {
     EVENTUALLY(first->isVisible() != second->isVisible());
 }
 
+TEST_F(EditingWindowTest, WhatStoodBesideStandsThereAgainAfterARestart) {
+    open("SELECT 1");
+    run("sheet.new");
+    type(QStringLiteral("SELECT 2"));
+    const std::string other = page()->sheet().id();
+    run("page.beside");
+    run("sheet.new");
+    type(QStringLiteral("SELECT 3"));
+    const std::string front = page()->sheet().id();
+    closeWindow();
+    openWindow();
+    EVENTUALLY(window_->sheets().size() == 3);
+    EXPECT_EQ(page()->sheet().id(), front);
+    for (SheetPage* one : window_->sheets()) {
+        const std::string id = one->sheet().id();
+        EXPECT_EQ(one->isVisible(), id == other || id == front);
+    }
+}
+
 TEST_F(EditingWindowTest, APinnedSheetStandsFirstAndComesBackSo) {
     open("SELECT 1");
     run("sheet.new");

@@ -23,6 +23,8 @@ public:
         words = name;
         Q_EMIT changed();
     }
+    [[nodiscard]] bool wasBeside() const override { return isKeptBeside; }
+    void noteBeside(bool isBeside) override { isKeptBeside = isBeside; }
     void notePosition(int at, bool isInFront) override {
         position = at;
         isCurrent = isInFront;
@@ -32,6 +34,7 @@ public:
     int position = -1;
     bool isCurrent = false;
     bool isKeptFirst = false;
+    bool isKeptBeside = false;
 };
 
 class PageHostTest : public testing::Test {
@@ -152,6 +155,29 @@ TEST_F(PageHostTest, APageStandsBesideTheOthersAndComesBack) {
     host_.remove(pages_[0]);
     delete pages_[0];
     EXPECT_FALSE(host_.toggleBeside()) << "alone there is nothing to stand beside";
+}
+
+TEST_F(PageHostTest, WhatStoodBesideStandsThereAgainAndTheOneInFrontStaysThere) {
+    pages_[0]->isKeptBeside = true;
+    host_.bringToFront(pages_[2]);
+    host_.restoreBeside();
+    EXPECT_EQ(host_.beside(), pages_[0]);
+    EXPECT_EQ(host_.current(), pages_[2]);
+    EXPECT_TRUE(pages_[0]->isVisible() && pages_[2]->isVisible());
+    host_.findChild<QPushButton*>(QStringLiteral("besideBack"))->click();
+    EXPECT_FALSE(pages_[0]->isKeptBeside);
+}
+
+TEST_F(PageHostTest, WhereTwoHaveNoRoomSideBySideOneStandsBelow) {
+    host_.resize(1000, 400);
+    host_.toggleBeside();
+    QTest::qWait(0);
+    EXPECT_EQ(pages_[1]->mapTo(&host_, QPoint()).x(), 0);
+    EXPECT_GT(pages_[2]->mapTo(&host_, QPoint()).x(), 400);
+    host_.resize(500, 600);
+    QTest::qWait(0);
+    EXPECT_EQ(pages_[2]->mapTo(&host_, QPoint()).x(), 0);
+    EXPECT_GT(pages_[2]->mapTo(&host_, QPoint()).y(), pages_[1]->mapTo(&host_, QPoint()).y() + 100);
 }
 
 TEST_F(PageHostTest, TheMenuOfATabKnowsWhatCanBeDone) {

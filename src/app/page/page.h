@@ -44,6 +44,10 @@ public:
     [[nodiscard]] virtual bool isPinned() const { return false; }
     virtual void setPinned(bool /*isPinned*/) {}
 
+    /// Whether it stood beside the others, for those that are kept.
+    [[nodiscard]] virtual bool wasBeside() const { return false; }
+    virtual void noteBeside(bool /*isBeside*/) {}
+
     [[nodiscard]] virtual std::optional<PagePlace> place() const { return std::nullopt; }
     /// Whether catalog and ledger stand beside it.
     [[nodiscard]] virtual bool hasLeftColumn() const { return true; }

@@ -224,6 +224,11 @@ void Sheet::setPinned(bool isPinned) {
     if (!keepTimer_.isActive()) keepTimer_.start();
 }
 
+void Sheet::setBeside(bool isBeside) {
+    if (std::exchange(state_.isBeside, isBeside) == isBeside) return;
+    if (!keepTimer_.isActive()) keepTimer_.start();
+}
+
 void Sheet::keepNow() {
     keepTimer_.stop();
     state_.parameters = parameters_.kept();

@@ -84,6 +84,9 @@ public:
     void setPosition(double position, bool isCurrent);
     [[nodiscard]] bool isPinned() const { return state_.isPinned; }
     void setPinned(bool isPinned);
+    /// Whether it stands beside the others, for the next start.
+    [[nodiscard]] bool isBeside() const { return state_.isBeside; }
+    void setBeside(bool isBeside);
     void keepNow();
     /// The file that its text is saved in, if there is one.
     [[nodiscard]] SheetFile& file() const { return *file_; }

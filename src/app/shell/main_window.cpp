@@ -228,6 +228,7 @@ void MainWindow::restoreSheets() {
     }
     if (front == nullptr) return showConnections();
     host_->bringToFront(front);
+    host_->restoreBeside();
     followPage();
     front->editor()->setFocus();
 }

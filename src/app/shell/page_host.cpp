@@ -13,9 +13,16 @@
 #include "app/base/object_names.h"
 #include "app/command/command.h"
 #include "app/look/pick_list.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 
 namespace pantry::app {
+namespace {
+
+constexpr int kNarrowestBand = 400;  // pixels at the usual size, so that it can say where one is
+constexpr int kHalf = 1 << 14;       // of whatever room there is: only the ratio counts
+
+}  // namespace
 
 PageHost::PageHost(QWidget* parent)
     : QWidget(parent),
@@ -172,6 +179,18 @@ bool PageHost::toggleBeside() {
     return true;
 }
 
+void PageHost::restoreBeside() {
+    const auto page = std::ranges::find_if(pages_, &Page::wasBeside);
+    if (page != pages_.end() && count() > 1) putBeside(*page);
+}
+
+/// Where two bands find no room side by side, the page stands below.
+void PageHost::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    const bool isNarrow = width() < Theme::px(2 * kNarrowestBand);
+    middle_->setOrientation(isNarrow ? Qt::Vertical : Qt::Horizontal);
+}
+
 void PageHost::putBeside(Page* page) {
     putBack();
     const int index = indexOf(page);
@@ -179,17 +198,22 @@ void PageHost::putBeside(Page* page) {
     beside_ = page;
     besideBox_->layout()->addWidget(page);
     besideTitle_->setText(page->title());
-    stack_->setCurrentWidget(at(index > 0 ? index - 1 : index + 1));
+    Page* front = current();
+    stack_->setCurrentWidget(front != nullptr && front != page ? front : at(index > 0 ? index - 1 : index + 1));
     page->show();
     besideBox_->show();
-    middle_->setSizes({1, 1});
-    page->enter();
+    middle_->setSizes({kHalf, kHalf});
+    page->noteBeside(true);
+    refreshTab(page);
+    if (front == page) page->enter();
 }
 
 void PageHost::putBack() {
     if (beside_ == nullptr) return;
     Page* page = beside_;
     beside_.clear();
+    page->noteBeside(false);
+    refreshTab(page);
     besideBox_->hide();
     besideBox_->layout()->removeWidget(page);
     stack_->addWidget(page);
@@ -266,6 +290,7 @@ void PageHost::refreshTab(Page* page) {
     tabs_->setTabData(index, page->tabColour());
     tabs_->setTabToolTip(index, page->tip());
     tabs_->setPassing(index, page->isPassing());
+    tabs_->setApart(index, page == beside_);
     tabs_->update();
 }
 

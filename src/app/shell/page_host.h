@@ -42,6 +42,8 @@ public:
     void goAlong(int step);
     /// The page in front goes beside the others, or back among them. False when there is no other page.
     bool toggleBeside();
+    /// Puts the page beside the others that stood there before it was kept.
+    void restoreBeside();
     /// Pins a page, or unpins it, and puts its tab where it belongs.
     void togglePinned(Page* page);
     /// Asks for each page but one to be closed; not for pinned ones.
@@ -56,6 +58,9 @@ Q_SIGNALS:
     void chosen(pantry::app::Page* page);
     void closeRequested(pantry::app::Page* page);
     void newPageRequested();
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     [[nodiscard]] Page* at(int index) const;

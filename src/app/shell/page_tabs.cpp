@@ -47,6 +47,11 @@ void PageTabs::setPassing(int index, bool isPassing) {
     update();
 }
 
+void PageTabs::setApart(int index, bool isApart) {
+    if (QWidget* end = tabButton(index, QTabBar::RightSide)) end->setProperty("apart", isApart);
+    update();
+}
+
 void PageTabs::setPinned(int index, bool isPinned) {
     auto* close = qobject_cast<QToolButton*>(tabButton(index, QTabBar::RightSide));
     if (close == nullptr) return;
@@ -113,7 +118,9 @@ void PageTabs::paintEvent(QPaintEvent*) {
         if (isFront) {
             painter.setPen(Qt::NoPen);
             painter.setBrush(tabData(i).value<QColor>());
-            painter.drawRoundedRect(r.adjusted(0, 3, 0, 10), 7, 7);
+            const QWidget* end = tabButton(i, QTabBar::RightSide);
+            const bool isApart = end != nullptr && end->property("apart").toBool();
+            painter.drawRoundedRect(r.adjusted(0, 3, 0, isApart ? -5 : 10), 7, 7);
         }
         tabIcon(i).paint(&painter, QRect(r.left() + 11, r.center().y() - 8, 18, 18));
         QFont f = font();

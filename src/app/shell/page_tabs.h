@@ -15,6 +15,8 @@ public:
     void setElapsed(int index, const QString& words);
     /// A page that is there in passing has its name in italics.
     void setPassing(int index, bool isPassing);
+    /// A page that stands beside the others: in front, its tab is joined to nothing below it.
+    void setApart(int index, bool isApart);
     /// A pinned one has a pin in place of the cross, and so cannot be closed by a slip.
     void setPinned(int index, bool isPinned);
     /// Shows the tabs before or behind those in sight.

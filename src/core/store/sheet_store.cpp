@@ -77,6 +77,7 @@ SheetState fromJson(const std::string& id, const nlohmann::json& object) {
             .position = memberOr<double>(object, "position", 0),
             .isCurrent = memberOr(object, "current", false),
             .isPinned = memberOr(object, "pinned", false),
+            .isBeside = memberOr(object, "beside", false),
             .file = fileFrom(object),
             .parameters = parametersFrom(object)};
 }
@@ -92,6 +93,7 @@ Status SheetStore::save(const SheetState& sheet) const {
         {"caret", sheet.caret},       {"position", sheet.position}, {"current", sheet.isCurrent},
         {"window", thisProcess()}};
     if (sheet.isPinned) object["pinned"] = true;
+    if (sheet.isBeside) object["beside"] = true;
     if (sheet.file) object["file"] = toJson(*sheet.file);
     if (!sheet.parameters.empty()) object["parameters"] = toJson(sheet.parameters);
     return writeJsonFile(fileOf(sheet.id), object);

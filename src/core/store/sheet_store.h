@@ -25,6 +25,7 @@ struct SheetState {
     double position = 0;    ///< among the open sheets; smaller stands further left
     bool isCurrent = false;
     bool isPinned = false;
+    bool isBeside = false;                 ///< it stands beside the others
     std::optional<FileOfSheet> file = {};  ///< where its text is saved, besides here
     KeptParameters parameters = {};        ///< what those of its statements stand for
     friend bool operator==(const SheetState&, const SheetState&) = default;

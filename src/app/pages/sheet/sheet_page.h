@@ -43,6 +43,8 @@ public:
     [[nodiscard]] bool canBePinned() const override { return true; }
     [[nodiscard]] bool isPinned() const override { return sheet_->isPinned(); }
     void setPinned(bool isPinned) override { sheet_->setPinned(isPinned); }
+    [[nodiscard]] bool wasBeside() const override { return sheet_->isBeside(); }
+    void noteBeside(bool isBeside) override { sheet_->setBeside(isBeside); }
     [[nodiscard]] std::optional<PagePlace> place() const override {
         return PagePlace{sheet_->connectionId(), sheet_->database()};
     }
