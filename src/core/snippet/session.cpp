@@ -98,10 +98,16 @@ std::map<std::string, std::string> Session::valuesIn(std::string_view whole) con
 std::optional<std::string> Session::renewed(std::string_view whole, const ColumnsOf& columns) {
     if (isOver_) return std::nullopt;
     const auto values = valuesIn(whole);
-    // As it would stand if nothing had become known: what is otherwise was changed by somebody.
-    const auto isRepeat = [](const Piece& piece) { return piece.kind == Piece::Kind::Repeat; };
-    const bool isAsBefore = render(from_, values, {}, indent_).text == whole;
-    if (std::ranges::none_of(from_.pieces, isRepeat) || !isAsBefore) return std::nullopt;
+    // As it would stand with the columns that are shown: what is otherwise was changed by somebody.
+    const ColumnsOf shown = [&](std::string_view table) {
+        for (const auto& [place, known] : rendered_.columns) {
+            const auto value = values.find(place);
+            if (value != values.end() && value->second == table) return known;
+        }
+        return std::vector<ColumnOfTable>();
+    };
+    const bool isAsBefore = render(from_, values, shown, indent_).text == whole;
+    if (rendered_.columns.empty() || !isAsBefore) return std::nullopt;
     Rendered fresh = render(from_, values, columns, indent_);
     if (fresh.text == whole) return std::nullopt;
     std::string text = fresh.text;

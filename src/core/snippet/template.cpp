@@ -215,6 +215,7 @@ private:
     void repeat(const Piece& piece) {
         const std::optional<std::string> table = valueOf(piece.of);
         const std::vector<ColumnOfTable> all = table && columns_ ? columns_(*table) : std::vector<ColumnOfTable>();
+        out.columns[piece.of] = all;
         if (all.empty()) return write(piece.body, nullptr);  // once, with what is to be known yet
         for (std::size_t i = 0; i < all.size(); ++i) {
             if (i > 0) add(piece.between);

@@ -57,18 +57,20 @@ struct Place {
     bool isFilled = false;
 };
 
-/// A text made from a template.
-struct Rendered {
-    std::string text;
-    std::vector<Place> places;       ///< in the order in which they come first
-    std::optional<std::size_t> end;  ///< where the caret goes at the end
-};
-
 /// A column as repeated parts know it.
 struct ColumnOfTable {
     std::string name;  ///< quoted where it must be
     std::string type;
 };
+/// A text made from a template.
+struct Rendered {
+    std::string text;
+    std::vector<Place> places;       ///< in the order in which they come first
+    std::optional<std::size_t> end;  ///< where the caret goes at the end
+    /// What parts were repeated for, by the place that names the table; none for a table that is not known.
+    std::map<std::string, std::vector<ColumnOfTable>> columns;
+};
+
 /// The columns of a table that somebody has named; none when it is not known.
 using ColumnsOf = std::function<std::vector<ColumnOfTable>(std::string_view table)>;
 

@@ -89,6 +89,27 @@ TEST(SnippetSessionTest, RepeatedPartsFollowTheTable) {
     EXPECT_FALSE(f.session.renewed(f.whole(), columns)) << "it stands as it should";
 }
 
+TEST(SnippetSessionTest, RepeatedPartsFollowEveryOtherTableToo) {
+    Filling f("SELECT «each column of t joined by \", \": «column»» FROM «t:table»");
+    ASSERT_TRUE(f.session.next());
+    f.fill("plot");
+    const auto first = f.session.renewed(f.whole(), columns);
+    ASSERT_TRUE(first);
+    f.text = *first;
+    f.fill("crate");
+    const auto second = f.session.renewed(f.whole(), columns);
+    ASSERT_TRUE(second);
+    EXPECT_EQ(*second, "SELECT «column» FROM crate") << "of which nothing is known: the place stands open";
+    f.text = *second;
+    f.fill("plot");
+    const auto third = f.session.renewed(f.whole(), columns);
+    ASSERT_TRUE(third);
+    EXPECT_EQ(*third, "SELECT plot_id, name FROM plot");
+    f.text = *third;
+    f.edit(7, 7, "plot.plot_id");
+    EXPECT_FALSE(f.session.renewed(f.whole(), columns)) << "what somebody has changed there stays";
+}
+
 TEST(SnippetSessionTest, WhatSomebodyHasChangedBesideThePlacesStays) {
     Filling f("INSERT INTO «t:table» («each column of t: «column»»)");
     f.fill("plot");
