@@ -785,6 +785,36 @@ TEST_F(EditingWindowTest, WhatStoodBesideStandsThereAgainAfterARestart) {
     }
 }
 
+TEST_F(EditingWindowTest, WhatWasDoneIsUndoneAndDoneAgainAfterARestart) {
+    open("SELECT 1<|>");
+    type(QStringLiteral(" AS n"));
+    page()->editor()->setCaret(0);
+    type(QStringLiteral("-- "));
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT 1 AS n");
+    closeWindow();
+    openWindow();
+    EVENTUALLY(!window_->sheets().empty());
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Y, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "-- SELECT 1 AS n");
+    key(Qt::Key_Z, Qt::ControlModifier);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT 1");
+    key(Qt::Key_Z, Qt::ControlModifier);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    key(Qt::Key_Y, Qt::ControlModifier);
+    key(Qt::Key_Y, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "-- SELECT 1 AS n") << "before the first step there is nothing to undo";
+    key(Qt::Key_Z, Qt::ControlModifier);
+    page()->editor()->setCaret(editorText().size());
+    type(QStringLiteral("!"));
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT 1 AS n");
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT 1") << "the component's own step, and then ours";
+}
+
 TEST_F(EditingWindowTest, APinnedSheetStandsFirstAndComesBackSo) {
     open("SELECT 1");
     run("sheet.new");

@@ -87,6 +87,19 @@ TEST_F(FilesWindowTest, WhatAnotherProgramWroteIsNoticedAndComesOnlyWhenWanted) 
     EXPECT_TRUE(sheet().file().isUnsaved());
 }
 
+TEST_F(FilesWindowTest, AFileThatHasBecomeLargeIsReadAgainAndThatIsTakenBackToo) {
+    openIt("SELECT 1;");
+    std::string large;
+    while (large.size() < 1'200'000) large += "SELECT 1, 2;\n";
+    write(large);
+    EVENTUALLY(isStripShown());
+    click(objectName::kFileReload);
+    EVENTUALLY(sheet().text() == large);
+    find(objectName::kEditor)->setFocus();
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(sheet().text(), "SELECT 1;");
+}
+
 TEST_F(FilesWindowTest, OnesOwnTextReplacesAnothersOnlyAfterAWord) {
     openIt("SELECT 1;");
     find(objectName::kEditor)->setFocus();

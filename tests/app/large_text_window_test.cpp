@@ -201,6 +201,44 @@ TEST_F(LargeTextWindowTest, SelectingEverythingOfAPartSaysThatItIsAPart) {
     EXPECT_EQ(remarks, QStringList(QStringLiteral("The part that is shown is selected, not the whole text.")));
 }
 
+TEST_F(LargeTextWindowTest, WhatWasTypedInOnePartIsTakenBackFromAnother) {
+    const std::string text = manyLines(3'000'000);
+    open(text);
+    editor()->setCaret(0);
+    type(QStringLiteral("first "));
+    key(Qt::Key_End, Qt::ControlModifier);
+    EVENTUALLY(editor()->part().isLast);
+    type(QStringLiteral("last"));
+    key(Qt::Key_Home, Qt::ControlModifier);
+    EVENTUALLY(editor()->part().isFirst);
+    EXPECT_EQ(editorText(), "first " + text + "last");
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "first " + text);
+    EXPECT_TRUE(editor()->part().isLast) << "it is shown where that was";
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), text);
+    EXPECT_EQ(editor()->caret(), 0U);
+    key(Qt::Key_Y, Qt::ControlModifier);
+    key(Qt::Key_Y, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "first " + text + "last");
+    editor()->setCaret(0);
+    type(QStringLiteral("x"));
+    key(Qt::Key_Z, Qt::ControlModifier);
+    key(Qt::Key_Y, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "xfirst " + text + "last");
+}
+
+TEST_F(LargeTextWindowTest, ReplacingAllOfALargeTextIsOneStep) {
+    const std::string text = manyLines(1'200'000);
+    open(text);
+    const std::string other = manyLines(2'000'000) + "-- all";
+    editor()->replaceText(other, 5);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), text);
+    key(Qt::Key_Y, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), other);
+}
+
 TEST_F(LargeTextWindowTest, AStatementThatIsAppendedStandsBehindAllOfIt) {
     const std::string text = manyLines(2'000'000);
     open(text);

@@ -26,6 +26,10 @@ const Command* textCommandOf(const QKeyEvent* event) {
     return found == commands().end() ? nullptr : &*found;
 }
 
+bool isKeyOf(std::string_view id, const QKeyEvent* event) {
+    return command(id).keys.contains(QKeySequence(event->keyCombination()));
+}
+
 }  // namespace
 
 EditorArea::EditorArea(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {
@@ -152,6 +156,8 @@ bool EditorArea::event(QEvent* event) {
 void EditorArea::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape && closesOne()) return;
     if (const Command* meant = textCommandOf(event)) return Q_EMIT owner_->commandRequested(toQt(meant->id));
+    if (isKeyOf("text.undo", event)) return undoStep();
+    if (isKeyOf("text.redo", event)) return redoStep();
     if (takesSnippetKey(event)) return;
     if (waitsForOffer(event) || (popup->isVisible() && takesPopupKey(event))) return;
     const bool isTyping = !event->text().isEmpty() && event->text()[0].isPrint() &&

@@ -14,6 +14,7 @@
 #include "app/editor/sql_editor.h"
 #include "app/editor/text_notes.h"
 #include "core/base/shown_text.h"
+#include "core/base/text_history.h"
 #include "core/snippet/session.h"
 
 namespace pantry::app {
@@ -59,7 +60,15 @@ public:
     void resetContent(const base::SharedText& text);
     void noteEdit(std::size_t at, std::size_t removed, std::size_t inserted, const base::SharedText& after);
 
-    /// Makes the component hold a place of the text, and forgets what could be undone.
+    // What can be undone (editor_area_history.cpp)
+    void setHistory(base::TextHistory& history) { history_ = &history; }
+    void forgetSteps();
+    void undo() override { undoStep(); }
+    void redo() override { redoStep(); }
+    void undoStep();
+    void redoStep();
+
+    /// Makes the component hold a place of the text. It forgets its steps; ours stay.
     void showAround(std::size_t offset);
 
     /// Moves the part so that there is text on both sides of a place of it, which stays where it is on the screen.
@@ -68,7 +77,7 @@ public:
     /// Makes the component hold a place, when it does not.
     void reveal(std::size_t offset);
 
-    /// Puts a text in place of all, as one step that can be undone as long as the component holds all of it.
+    /// Puts a text in place of all, as one step that can be undone.
     void replaceAll(const std::string& with);
     void replaceSelection(const std::string& with);
     void insertAtOffset(std::size_t offset, const std::string& with);
@@ -193,6 +202,8 @@ private:
 
     /// Keeps the text in step with the component, so that nobody has to read all of it after each key.
     void noteModified(int at, int kind, std::string_view changed);
+    void noteStep(int kind, base::TextChange change);
+    void carryOut(const base::TextStep& changes);
 
     /// What the component holds becomes a part, or all again, as soon as it can take it.
     void lookAtSize();
@@ -237,7 +248,10 @@ private:
     bool isPlaceTouched_ = false;                               // something was typed into it
     QPointer<QWidget> inset_;
     std::vector<std::pair<long, long>>
-        caretsBefore_;             // anchor and caret of each, before the mouse was pressed with Alt
+        caretsBefore_;  // anchor and caret of each, before the mouse was pressed with Alt
+    base::TextHistory ownHistory_;
+    base::TextHistory* history_ = &ownHistory_;
+    bool isRepeating_ = false;     // what the history says is carried out
     bool isShowing_ = false;       // the component is being filled, and the text stays
     std::size_t changedFrom_ = 0;  // the first byte that was changed since the text was coloured
 

@@ -58,6 +58,7 @@ void EditorArea::reveal(std::size_t offset) {
 
 void EditorArea::replaceAll(const std::string& with) {
     if (shown.isPart() || with.size() > base::ShownText::kWhole) {
+        history_->note({0, shown.text().str(), with}, true);
         resetContent(with);
         return Q_EMIT owner_->textEdited();
     }
@@ -88,7 +89,8 @@ void EditorArea::noteModified(int at, int kind, std::string_view changed) {
     if (isShowing_ || (!isInserted && (kind & SC_MOD_DELETETEXT) == 0)) return;
     const auto place = static_cast<std::size_t>(at);
     std::size_t offset = 0;
-    const std::size_t sizeBefore = shown.text().size();  // breaks within a long line are none of the text
+    const base::SharedText before = shown.text();
+    const std::size_t sizeBefore = before.size();  // breaks within a long line are none of the text
     if (isInserted) {
         const auto behind = static_cast<unsigned long>(place + changed.size());
         offset = shown.noteInserted(place, changed, static_cast<char>(SendScintilla(SCI_GETCHARAT, behind)));
@@ -98,8 +100,10 @@ void EditorArea::noteModified(int at, int kind, std::string_view changed) {
         offset = shown.noteDeleted(place, changed.size());
     }
     const std::size_t size = shown.text().size();
-    noteEdit(offset, size < sizeBefore ? sizeBefore - size : 0, size > sizeBefore ? size - sizeBefore : 0,
-             shown.text());
+    const std::size_t removed = size < sizeBefore ? sizeBefore - size : 0;
+    const std::size_t inserted = size > sizeBefore ? size - sizeBefore : 0;
+    noteStep(kind, {offset, before.part(offset, removed), shown.text().part(offset, inserted)});
+    noteEdit(offset, removed, inserted, shown.text());
     fitNumbers();
     lookAtSize();
     if (inset_ != nullptr) showInset(nullptr);

@@ -17,9 +17,10 @@ struct Binding {
     QsciCommand::Command act;
 };
 constexpr std::array kBindings{
-    Binding{"text.undo", QsciCommand::Undo},        Binding{"text.redo", QsciCommand::Redo},
-    Binding{"text.cut", QsciCommand::SelectionCut}, Binding{"text.copy", QsciCommand::SelectionCopy},
-    Binding{"text.paste", QsciCommand::Paste},      Binding{"text.selectAll", QsciCommand::SelectAll},
+    Binding{"text.cut", QsciCommand::SelectionCut},
+    Binding{"text.copy", QsciCommand::SelectionCopy},
+    Binding{"text.paste", QsciCommand::Paste},
+    Binding{"text.selectAll", QsciCommand::SelectAll},
 };
 
 /// Whether a key writes or acts, rather than moves: a letter or sign together with Ctrl or Alt, or Esc.

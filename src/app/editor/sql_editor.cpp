@@ -45,7 +45,10 @@ void SqlEditor::offer(const sql::Completion& completion, quint64 question) { are
 
 const base::SharedText& SqlEditor::text() const { return area_->shown.text(); }
 
+void SqlEditor::setHistory(base::TextHistory& history) { area_->setHistory(history); }
+
 void SqlEditor::resetText(const base::SharedText& text) {
+    area_->forgetSteps();
     area_->resetContent(text);
     Q_EMIT textEdited();
 }
@@ -64,9 +67,7 @@ void SqlEditor::showPart(bool later) {
 }
 
 void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
-    area_->SendScintilla(QsciScintillaBase::SCI_BEGINUNDOACTION);
     area_->replaceAll(text);
-    area_->SendScintilla(QsciScintillaBase::SCI_ENDUNDOACTION);
     area_->SendScintilla(QsciScintillaBase::SCI_SETXOFFSET, 0UL);
     area_->SendScintilla(QsciScintillaBase::SCI_SETSCROLLWIDTH, EditorArea::kNarrow);  // grows with what is painted
     setCaret(caret);
@@ -181,8 +182,8 @@ void SqlEditor::complete() { area_->complete(true); }
 
 bool SqlEditor::isCompleting() const { return area_->popup->isVisible(); }
 
-void SqlEditor::undo() { area_->undo(); }
-void SqlEditor::redo() { area_->redo(); }
+void SqlEditor::undo() { area_->undoStep(); }
+void SqlEditor::redo() { area_->redoStep(); }
 
 void SqlEditor::setWrapped(bool isWrapped) {
     area_->setWrapMode(isWrapped ? QsciScintilla::WrapWord : QsciScintilla::WrapNone);

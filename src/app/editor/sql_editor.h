@@ -8,6 +8,7 @@
 
 #include "app/editor/text_notes.h"
 #include "core/base/shared_text.h"
+#include "core/base/text_history.h"
 #include "core/snippet/template.h"
 #include "core/sql/complete/completion.h"
 #include "core/sql/meaning/pairs.h"
@@ -41,6 +42,9 @@ public:
     [[nodiscard]] const base::SharedText& text() const;
     /// Replaces everything and forgets what could be undone.
     void resetText(const base::SharedText& text);
+    /// What can be undone is written down there from now on, and read from there; it outlives the editor. Without
+    /// one, the editor has its own.
+    void setHistory(base::TextHistory& history);
     /// Replaces everything as one step that can be undone.
     void replaceText(const std::string& text, std::size_t caret);
     /// Of a text of more than a megabyte a part is shown, and the part follows the caret.

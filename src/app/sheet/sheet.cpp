@@ -11,6 +11,7 @@
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/meaning/statement.h"
+#include "core/store/kept_history.h"
 #include "core/work/server_check.h"
 
 namespace pantry::app {
@@ -60,6 +61,7 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     connect(&elapsedTimer_, &QTimer::timeout, this, &Sheet::tellElapsed);
     service_.setText(state_.text);
     parameters_.restore(state_.parameters);
+    history_.restore(state_.history);
     noteSettings();
     connect(&desk_, &Desk::settingsChanged, this, &Sheet::noteSettings);
     keepTimer_.setSingleShot(true);
@@ -229,15 +231,19 @@ void Sheet::setBeside(bool isBeside) {
     if (!keepTimer_.isActive()) keepTimer_.start();
 }
 
-void Sheet::keepNow() {
+void Sheet::noteForKeeping() {
     keepTimer_.stop();
     state_.parameters = parameters_.kept();
+    state_.history = history_.newest(store::kMaxHistoryBytes, store::kMaxHistorySteps);
+}
+
+void Sheet::keepNow() {
+    noteForKeeping();
     desk_.documents().keep(state_);
 }
 
 void Sheet::close() {
-    keepTimer_.stop();
-    state_.parameters = parameters_.kept();
+    noteForKeeping();
     desk_.documents().close(state_);
 }
 

@@ -84,6 +84,8 @@ public:
     void setPosition(double position, bool isCurrent);
     [[nodiscard]] bool isPinned() const { return state_.isPinned; }
     void setPinned(bool isPinned);
+    /// What can be undone in the text. Whoever edits it writes it on.
+    [[nodiscard]] base::TextHistory& history() { return history_; }
     /// Whether it stands beside the others, for the next start.
     [[nodiscard]] bool isBeside() const { return state_.isBeside; }
     void setBeside(bool isBeside);
@@ -176,6 +178,7 @@ private:
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
     void noteSettings();
     void noteKind();
+    void noteForKeeping();
     void tellWithValues(sql::Completion completion, const std::function<void(const sql::Completion&)>& told);
     void runMany(work::WantedStatements wanted);
     void add(const std::vector<sql::Statement>& statements);
@@ -187,6 +190,7 @@ private:
 
     Desk& desk_;
     store::SheetState state_;
+    base::TextHistory history_;
     SheetFile* file_;
     sql::Language language_;  // that the text is read in
     work::TextReadingPtr reading_;

@@ -5,6 +5,7 @@
 #include "core/base/file.h"
 #include "core/base/utf8.h"
 #include "core/store/json_file.h"
+#include "core/store/kept_history.h"
 #include "core/store/process_identity.h"
 
 namespace pantry::store {
@@ -79,7 +80,8 @@ SheetState fromJson(const std::string& id, const nlohmann::json& object) {
             .isPinned = memberOr(object, "pinned", false),
             .isBeside = memberOr(object, "beside", false),
             .file = fileFrom(object),
-            .parameters = parametersFrom(object)};
+            .parameters = parametersFrom(object),
+            .history = historyFrom(object, text)};
 }
 
 }  // namespace
@@ -96,6 +98,7 @@ Status SheetStore::save(const SheetState& sheet) const {
     if (sheet.isBeside) object["beside"] = true;
     if (sheet.file) object["file"] = toJson(*sheet.file);
     if (!sheet.parameters.empty()) object["parameters"] = toJson(sheet.parameters);
+    addHistory(object, sheet.history);
     return writeJsonFile(fileOf(sheet.id), object);
 }
 

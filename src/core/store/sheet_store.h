@@ -8,6 +8,7 @@
 
 #include "core/base/result.h"
 #include "core/base/shared_text.h"
+#include "core/base/text_history.h"
 #include "core/store/kept_parameters.h"
 #include "core/store/text_file.h"
 
@@ -28,6 +29,7 @@ struct SheetState {
     bool isBeside = false;                 ///< it stands beside the others
     std::optional<FileOfSheet> file = {};  ///< where its text is saved, besides here
     KeptParameters parameters = {};        ///< what those of its statements stand for
+    base::TextSteps history = {};          ///< what can be undone in the text, and done again
     friend bool operator==(const SheetState&, const SheetState&) = default;
 };
 

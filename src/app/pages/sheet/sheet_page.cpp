@@ -41,6 +41,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     setFocusProxy(editor_);
     editor_->setReading(sheet_->reading());  // a text that is too large to be looked at is known to be before it comes
     editor_->resetText(sheet_->text());
+    editor_->setHistory(sheet_->history());
     editor_->setCaret(sheet_->caret());
     followText();
     followSheet();
