@@ -469,6 +469,11 @@ void MainWindow::showKept(const QString& text) {
 
 void MainWindow::refreshStatus() {
     const SheetPage* page = currentSheet();
+    if (page == nullptr && host_->current() != connections_) {
+        showKept({});
+        caret_->clear();
+        return times_->clear();
+    }
     if (page == nullptr) {
         const auto count = static_cast<std::int64_t>(desk_.connections().profiles().size());
         showKept(count == 0 ? tr("No connections yet") : toQt(base::counted(count, "connection", "connections")));

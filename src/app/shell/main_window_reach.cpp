@@ -115,11 +115,13 @@ void MainWindow::reachIntoLedger(const QString& text) {
 void MainWindow::showKeys() {
     if (!keys_) host_->add(keys_ = new KeysPage, false);
     host_->bringToFront(keys_);
+    keys_->enter();
 }
 
 SnippetsPage* MainWindow::showSnippets() {
     if (!snippets_) host_->add(snippets_ = new SnippetsPage(desk_), false);
     host_->bringToFront(snippets_);
+    snippets_->enter();
     return snippets_;
 }
 

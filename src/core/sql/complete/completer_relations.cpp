@@ -90,11 +90,12 @@ void Completer::offerRelation(const std::string& text, std::string_view name, Co
 
 std::vector<Completer::ScoredRelation> Completer::bestRelations(bool isJoin) const {
     std::vector<ScoredRelation> scored;
-    for (const catalog::Relation* known : catalog_.relations()) {
-        const catalog::Relation& r = *known;
+    const auto& relations = catalog_.relations();
+    for (std::size_t i = 0; i < relations.size(); ++i) {
+        const catalog::Relation& r = *relations[i];
         const auto fit = nameMatch(result_.prefix, r.name);
         if (!fit) continue;
-        const RelationChoice::Asked asked = choice_->askedOf(r);
+        const RelationChoice::Asked asked = choice_->askedOfPlace(i);
         const int bonus = bonus::kRelation + asked.worth + habitOfRelation(r.name) +
                           (isJoin && choice_->refersToVisible(r) ? RelationChoice::kRelated : 0);
         scored.push_back({*fit + bonus, bonus, &r, asked.alias});

@@ -33,8 +33,13 @@ bool areInOrder(std::string_view typed, std::string_view name) {
     return found == typed.size();
 }
 
+/// In a loop of its own: it is asked of each column of a database.
 bool startsIgnoringCase(std::string_view name, std::size_t at, std::string_view typed) {
-    return at + typed.size() <= name.size() && base::equalsIgnoringCase(name.substr(at, typed.size()), typed);
+    if (at + typed.size() > name.size()) return false;
+    for (std::size_t i = 0; i < typed.size(); ++i) {
+        if (base::asciiLower(name[at + i]) != base::asciiLower(typed[i])) return false;
+    }
+    return true;
 }
 
 /// Whether the typed letters are beginnings of words, one after the other: fn or funa for full_name.
@@ -53,8 +58,8 @@ bool isOfWordBeginnings(std::string_view typed, std::string_view name, std::size
 
 std::optional<int> nameMatch(std::string_view typed, std::string_view name) {
     if (typed.empty()) return 0;
-    if (!areInOrder(typed, name)) return std::nullopt;
     if (startsIgnoringCase(name, 0, typed)) return typed.size() == name.size() ? kWhole : kBeginning;
+    if (!areInOrder(typed, name)) return std::nullopt;
     bool isPart = false;
     for (std::size_t i = 1; i + typed.size() <= name.size(); ++i) {
         if (base::asciiLower(name[i]) != base::asciiLower(typed[0]) || !startsIgnoringCase(name, i, typed)) continue;
@@ -82,6 +87,9 @@ int aliasFit(std::string_view alias, std::string_view relation) {
     constexpr int kStartOfLast = 70;
     constexpr int kLettersInOrder = 50;
     if (alias.empty() || relation.empty()) return 0;
+    // Every way but the last word's begins with its letter: most relations are told apart here.
+    const bool beginsAlike = base::asciiLower(alias[0]) == base::asciiLower(relation[0]);
+    if (!beginsAlike) return startsIgnoringCase(lastWordOf(relation), 0, alias) ? kStartOfLast : 0;
     if (base::equalsIgnoringCase(alias, relation)) return kItself;
     std::size_t words = 0;
     bool areInitials = true;
@@ -94,8 +102,7 @@ int aliasFit(std::string_view alias, std::string_view relation) {
     if (words > 1 && areInitials && words == alias.size()) return kInitials;
     if (startsIgnoringCase(relation, 0, alias)) return words == 1 || alias.size() > 1 ? kStart : kStartOfSeveral;
     if (words > 1 && startsIgnoringCase(lastWordOf(relation), 0, alias)) return kStartOfLast;
-    const bool beginsAlike = base::asciiLower(alias[0]) == base::asciiLower(relation[0]);
-    return beginsAlike && base::fuzzyScore(alias, relation) ? kLettersInOrder : 0;
+    return base::fuzzyScore(alias, relation) ? kLettersInOrder : 0;
 }
 
 }  // namespace pantry::sql

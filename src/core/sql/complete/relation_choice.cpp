@@ -41,10 +41,32 @@ bool isKeyBetween(const ScopeRelation& from, std::string_view column, const Scop
 RelationChoice::RelationChoice(const catalog::View& catalog, const std::vector<ScopeRelation>& relations,
                                const QueryNames& names)
     : catalog_(catalog), relations_(relations) {
-    constexpr std::size_t kEnough = 8;  // of them tell a relation from thousands of others
     for (const NamedColumn& named : names.columns) {
         if (open_.size() < kEnough && !isAnswered(named)) open_.push_back(named);
     }
+}
+
+/// One look at all names, which lie behind each other: most of them are told apart by their length.
+void RelationChoice::findOpen() const {
+    hasOpen_.assign(catalog_.relations().size(), 0);
+    constexpr std::size_t kLongest = 63;
+    std::uint64_t lengths = 0;
+    for (const NamedColumn& named : open_) lengths |= 1ULL << std::min(named.column.size(), kLongest);
+    const catalog::ColumnNames& names = catalog_.columnNames();
+    for (const catalog::ColumnNames::Entry& column : names.entries()) {
+        if ((lengths >> std::min<std::size_t>(column.length, kLongest) & 1U) == 0) continue;
+        const std::string_view name = names.nameOf(column);
+        for (std::size_t i = 0; i < open_.size(); ++i) {
+            const bool isIt = open_[i].column.size() == name.size() && base::equalsIgnoringCase(open_[i].column, name);
+            if (isIt) hasOpen_[column.relation] |= static_cast<std::uint8_t>(1U << i);
+        }
+    }
+}
+
+RelationChoice::Asked RelationChoice::askedOfPlace(std::size_t place) const {
+    if (open_.empty()) return {};
+    if (hasOpen_.empty()) findOpen();
+    return askedWith(*catalog_.relations()[place], [&](std::size_t i) { return (hasOpen_[place] >> i & 1U) != 0; });
 }
 
 bool RelationChoice::isAnswered(const NamedColumn& named) const {
@@ -68,9 +90,8 @@ std::vector<int> RelationChoice::guessedWorth() const {
     std::vector<int> worth(relations.size());
     std::vector<const catalog::Relation*> meant;
     for (std::size_t i = 0; i < relations.size(); ++i) {
-        const catalog::Relation& r = *relations[i];
-        worth[i] = askedOf(r).worth;
-        if (worth[i] >= kAsked) meant.push_back(&r);
+        worth[i] = askedOfPlace(i).worth;
+        if (worth[i] >= kAsked) meant.push_back(relations[i]);
     }
     std::set<const catalog::Relation*> near;
     if (meant.size() <= kFew) near = neighboursOf(meant);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <cstdint>
 #include <set>
 #include <string_view>
 #include <vector>
@@ -25,7 +26,7 @@ namespace pantry::sql {
 /// Which relations a query is about, judged by the columns that it names and that no relation of it answers yet, by the
 /// short names that it uses, and by foreign keys.
 ///
-/// Lifetime: views the catalog, the relations and the names.
+/// Lifetime: views the catalog, the relations and the names. Threads: one at a time.
 class RelationChoice {
 public:
     static constexpr int kRelated = 90;  ///< a foreign key leads there
@@ -40,6 +41,9 @@ public:
     };
     template <class Relation>
     [[nodiscard]] Asked askedOf(const Relation& relation) const;
+
+    /// The same of a relation of the catalog, by its place there: of all of them in turn that takes far less time.
+    [[nodiscard]] Asked askedOfPlace(std::size_t place) const;
 
     /// How well a relation could be what the query calls so: by its name, and by the columns that the query names of
     /// it.
@@ -59,23 +63,43 @@ private:
     [[nodiscard]] std::set<const catalog::Relation*> neighboursOf(
         const std::vector<const catalog::Relation*>& meant) const;
 
+    template <class Relation, class HasOpen>
+    [[nodiscard]] Asked askedWith(const Relation& relation, const HasOpen& hasOpen) const;
+    template <class Relation, class HasOpen>
+    [[nodiscard]] int fitWith(std::string_view qualifier, const Relation& relation, const HasOpen& hasOpen) const;
+    void findOpen() const;
+
     static constexpr int kAskedMost = 240;
+    static constexpr std::size_t kEnough = 8;  // open names tell a relation from thousands of others
 
     const catalog::View& catalog_;
     const std::vector<ScopeRelation>& relations_;
     std::vector<NamedColumn> open_;  // those that no relation answers yet
+    /// For each relation of the catalog a bit for each open name that it has as a column; made when first asked for.
+    mutable std::vector<std::uint8_t> hasOpen_;
 };
 
 template <class Relation>
 RelationChoice::Asked RelationChoice::askedOf(const Relation& relation) const {
+    return askedWith(relation, [&](std::size_t i) { return hasColumn(relation, open_[i].column); });
+}
+
+template <class Relation>
+int RelationChoice::qualifierFit(std::string_view qualifier, const Relation& relation) const {
+    return fitWith(qualifier, relation, [&](std::size_t i) { return hasColumn(relation, open_[i].column); });
+}
+
+template <class Relation, class HasOpen>
+RelationChoice::Asked RelationChoice::askedWith(const Relation& relation, const HasOpen& hasOpen) const {
     Asked asked;
     int best = 0;
-    for (const NamedColumn& named : open_) {
+    for (std::size_t i = 0; i < open_.size(); ++i) {
+        const NamedColumn& named = open_[i];
         if (named.qualifier.empty()) {
-            if (hasColumn(relation, named.column)) asked.worth += kAsked;
+            if (hasOpen(i)) asked.worth += kAsked;
             continue;
         }
-        const int fit = qualifierFit(named.qualifier, relation);
+        const int fit = fitWith(named.qualifier, relation, hasOpen);
         if (fit <= best) continue;
         best = fit;
         const bool isItsOwn = base::equalsIgnoringCase(named.qualifier, relation.name);
@@ -86,15 +110,15 @@ RelationChoice::Asked RelationChoice::askedOf(const Relation& relation) const {
     return asked;
 }
 
-template <class Relation>
-int RelationChoice::qualifierFit(std::string_view qualifier, const Relation& relation) const {
-    const int fit = aliasFit(qualifier, relation.name);
+template <class Relation, class HasOpen>
+int RelationChoice::fitWith(std::string_view qualifier, const Relation& relation, const HasOpen& hasOpen) const {
     int columns = 0;
-    for (const NamedColumn& named : open_) {
-        if (!base::equalsIgnoringCase(named.qualifier, qualifier)) continue;
-        if (!hasColumn(relation, named.column)) return 0;
+    for (std::size_t i = 0; i < open_.size(); ++i) {
+        if (!base::equalsIgnoringCase(open_[i].qualifier, qualifier)) continue;
+        if (!hasOpen(i)) return 0;
         columns += kAsked;
     }
+    const int fit = aliasFit(qualifier, relation.name);
     return fit + (fit > 0 ? columns : columns / 2);
 }
 

@@ -93,7 +93,7 @@ void Grammar::plainStatement() {
 void Grammar::unknownStatement() {
     const bool isForeign = s_.dialect == Dialect::Ansi && (s_.at(TokenKind::Word) || s_.text() == "{");  // {call f(?)}
     if (isForeign) return opaque();  // other engines have verbs of their own
-    if (s_.at(TokenKind::Word)) {
+    if (s_.at(TokenKind::Word) && !s_.isOnlyAsked()) {
         const std::string word = base::toUpper(s_.text());
         std::string_view closest;
         std::size_t least = 3;

@@ -23,6 +23,9 @@ public:
     /// `watched` is told what is looked for behind the last token; nullptr when nobody wants to know.
     ParseState(std::string_view text, SyntaxTree& tree, int maxDepth, LookedFor* watched = nullptr);
 
+    /// Whether somebody wants to know only what could come next: nobody will read what is reported.
+    [[nodiscard]] bool isOnlyAsked() const { return watched_ != nullptr; }
+
     // Looking ahead. `n` counts significant tokens, 0 is the next one.
     [[nodiscard]] bool atEnd(std::size_t n = 0) const { return pos_ + n >= significant_.size(); }
     [[nodiscard]] TokenKind kind(std::size_t n = 0) const { return atEnd(n) ? TokenKind::Invalid : token(n).kind; }
