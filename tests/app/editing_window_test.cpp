@@ -766,6 +766,29 @@ TEST_F(EditingWindowTest, APageBesideStaysInSightAndTheOneWithTheFocusIsMeant) {
     EVENTUALLY(first->isVisible() != second->isVisible());
 }
 
+TEST_F(EditingWindowTest, LinesBeginInSightAgainOnceWhatIsWrittenIsShort) {
+    open("SELECT 1<|>");
+    type(QStringLiteral(" + 1").repeated(60));
+    EVENTUALLY(editor()->SendScintilla(Sci::SCI_GETXOFFSET) > 0);
+    key(Qt::Key_A, Qt::ControlModifier);
+    type(QStringLiteral("SELECT 2"));
+    EXPECT_EQ(editor()->SendScintilla(Sci::SCI_GETXOFFSET), 0);
+}
+
+TEST_F(EditingWindowTest, AllOfTheSnippetsPageIsReachedByKeysAlone) {
+    open("SELECT 1");
+    run("snippet.manage");
+    EVENTUALLY(find<QPlainTextEdit>(objectName::kSnippetText) != nullptr);
+    std::set<QWidget*> reached;
+    for (int i = 0; i < 30; ++i) {
+        key(Qt::Key_Tab);
+        reached.insert(QApplication::focusWidget());
+    }
+    for (const char* one : {objectName::kSnippetTrigger, objectName::kSnippetTitle, objectName::kSnippetText,
+                            objectName::kSnippetPlace, objectName::kSnippetNew})
+        EXPECT_TRUE(reached.contains(find(one))) << one;
+}
+
 TEST_F(EditingWindowTest, WhatStoodBesideStandsThereAgainAfterARestart) {
     open("SELECT 1");
     run("sheet.new");

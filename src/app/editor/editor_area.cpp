@@ -172,6 +172,7 @@ void EditorArea::keyPressEvent(QKeyEvent* event) {
     if (isNewLine) indentLine();
     if (isNewLine) SendScintilla(SCI_ENDUNDOACTION);
     leaveBreak(event->key() == Qt::Key_Right);
+    showLineStarts();
     if ((isTyping || event->key() == Qt::Key_Backspace) && filling_ && !filling_->isOver() && !choices_.empty()) {
         isPlaceTouched_ = true;
         return narrowChoices();

@@ -225,6 +225,9 @@ private:
     /// Neither the caret nor the other end of the selection stays within a break, where a key would tear it.
     void leaveBreak(bool forward);
 
+    /// What is scrolled to the side goes back to where lines begin, as soon as the caret is in sight there.
+    void showLineStarts();
+
     /// The component would count the rows of a long line.
     void paintNumbers(QPainter& painter);
     bool takesSnippetKey(const QKeyEvent* event);

@@ -67,6 +67,7 @@ QWidget* SnippetsPage::makeForm() {
     title_->setPlaceholderText(tr("what it does, in a few words"));
     text_->setProperty("look", "code");
     text_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    text_->setTabChangesFocus(true);  // the page is walked through by keys; templates are indented with blanks
     text_->setPlaceholderText(tr("SELECT «column» FROM «table:table»"));
     auto* place = makeButton(tr("Selection to place"), "", objectName::kSnippetPlace,
                              tr("Make a place of the selected text"), form);
