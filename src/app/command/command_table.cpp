@@ -258,6 +258,9 @@ void addView(std::vector<Command>& all) {
     menu.add("view.catalog", "Catalog", "What the database holds", {"Ctrl+Shift+1"}, Window,
              "schema tables browse objects structure");
     menu.add("view.ledger", "Ledger", "What was run", {"Ctrl+Shift+2"}, Window, "history past log recent runs queries");
+    menu.add("view.wholeLedger", "Ledger page", "All that ran, searched, compared and run again", {}, Window,
+             "history past log runs statistics search")
+        .shownKeys = words("Ctrl+Shift+2 twice");
     menu.add("view.beside", "Result beside the editor", "The result at the right of the text, or below it",
              {"Ctrl+Shift+B"}, Sheet);
     menu.add("view.result", "Result away or back", "The whole page for the text, or the result again", {}, Sheet)

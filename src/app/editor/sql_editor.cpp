@@ -185,6 +185,8 @@ bool SqlEditor::isCompleting() const { return area_->popup->isVisible(); }
 void SqlEditor::undo() { area_->undoStep(); }
 void SqlEditor::redo() { area_->redoStep(); }
 
+void SqlEditor::setReadOnly(bool isReadOnly) { area_->setReadOnly(isReadOnly); }
+
 void SqlEditor::setWrapped(bool isWrapped) {
     area_->setWrapMode(isWrapped ? QsciScintilla::WrapWord : QsciScintilla::WrapNone);
     area_->setWrapIndentMode(QsciScintilla::WrapIndentIndented);

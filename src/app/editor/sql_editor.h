@@ -95,6 +95,9 @@ public:
     void undo();
     void redo();
 
+    /// A text to look at: it is selected and copied, not changed.
+    void setReadOnly(bool isReadOnly);
+
     // How it is shown
     void setWrapped(bool isWrapped);
     [[nodiscard]] bool isWrapped() const;

@@ -106,6 +106,7 @@ QString factsOf(const store::LedgerEntry& e) {
         case store::RunStatus::Running: also(QObject::tr("running")); break;
         case store::RunStatus::Failed: also(QObject::tr("failed: %1").arg(toQt(e.end.error))); return facts;
         case store::RunStatus::Stopped: also(QObject::tr("stopped")); break;
+        case store::RunStatus::HeldBack: also(QObject::tr("held back")); return facts;
         case store::RunStatus::Interrupted:
             also(QObject::tr("interrupted: the program ended before the run"));
             return facts;
@@ -123,6 +124,7 @@ const char* moodOf(store::RunStatus status) {
         case store::RunStatus::Failed:
         case store::RunStatus::Interrupted: return "tomato";
         case store::RunStatus::Running: return "juniper";
+        case store::RunStatus::HeldBack:
         case store::RunStatus::Stopped: return "marigold";
         case store::RunStatus::Succeeded: break;
     }
@@ -191,9 +193,9 @@ void LedgerPanel::focusFind() {
 }
 
 void LedgerPanel::reload() {
-    store::LedgerQuery query = store::parseLedgerSearch(fromQt(find_->text()), base::now());
-    query.limit = limit_ + 1;  // one more tells whether there are more
-    if (onlyThis_->isChecked()) query.connectionId = fromQt(connectionId_);
+    store::LedgerQuery query{.search = store::parseLedgerSearch(fromQt(find_->text()), base::now()),
+                             .limit = limit_ + 1};  // one more tells whether there are more
+    if (onlyThis_->isChecked()) query.connections = {fromQt(connectionId_)};
     desk_.ledger().find(query, whileThere(this, [this](Result<std::vector<store::LedgerEntry>> entries) {
                             if (entries) fill(*entries);
                         }));

@@ -364,6 +364,7 @@ void MainWindow::followPage() {
         catalog_->choosePlace(sheet->sheet().connectionId(), sheet->sheet().database());
         catalog_->noteSheet(sheet->sheet().connectionId(), sheet->sheet().database());
         ledger_->setConnection(sheet->sheet().connectionId());
+        if (ledgerPage_) ledgerPage_->setConnection(sheet->sheet().connectionId());
         const QModelIndex current = sheet->result()->grid()->currentIndex();
         followCell(sheet, current.row(), current.column());
     } else {

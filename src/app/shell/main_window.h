@@ -18,6 +18,7 @@
 #include "app/inspect/close_up.h"
 #include "app/ledger/ledger_panel.h"
 #include "app/pages/connections/connections_page.h"
+#include "app/pages/ledger/ledger_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
 #include "app/pages/snippets/snippets_page.h"
@@ -108,6 +109,7 @@ private:
     void changeTextSize(int step);
     void applyLook();
     void showKeys();
+    void showLedger();
     SnippetsPage* showSnippets();
     void makeSnippet();
     void askForLine();
@@ -129,6 +131,7 @@ private:
     std::vector<SheetPage*> sheetPages_;    // of the host
     std::vector<ObjectPage*> objectPages_;  // of the host
     QPointer<KeysPage> keys_;
+    QPointer<LedgerPage> ledgerPage_;
     QPointer<SnippetsPage> snippets_;
     ConnectionsPage* connections_;
     CloseUp* closeUp_;

@@ -212,10 +212,13 @@ void MainWindow::bindViewCommands() {
         closeUp_->setVisible(currentSheet() != nullptr && desk_.windowState().isCloseUpShown);
     });
     bind("view.catalog", [this] { showLeftPage(0); });
-    bind("view.ledger", [this] {
+    bind("view.ledger", [this] {  // once more, and it is the whole page
+        const bool isThere = ledger_->isAncestorOf(QApplication::focusWidget());
+        if (isThere) return showLedger();
         showLeftPage(1);
         ledger_->focusFind();
     });
+    bind("view.wholeLedger", [this] { showLedger(); });
     bind("view.beside", [this] { currentSheet()->showBeside(!currentSheet()->isBeside()); });
     bind("view.result", [this] { currentSheet()->toggleResult(); });
     bind("view.nextPart", [this] { goToNextPart(); });

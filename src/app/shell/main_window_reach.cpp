@@ -95,8 +95,8 @@ Reach::Scope MainWindow::everything() {
 
 void MainWindow::reachIntoLedger(const QString& text) {
     if (text.trimmed().size() < 2) return;
-    store::LedgerQuery query = store::parseLedgerSearch(fromQt(text), base::now());
-    query.limit = kReachLedgerEntries;
+    const store::LedgerQuery query{.search = store::parseLedgerSearch(fromQt(text), base::now()),
+                                   .limit = kReachLedgerEntries};
     desk_.ledger().find(
         query, whileThere(this, [this, text](Result<std::vector<store::LedgerEntry>> entries) {
             if (!entries) return;
@@ -116,6 +116,26 @@ void MainWindow::showKeys() {
     if (!keys_) host_->add(keys_ = new KeysPage, false);
     host_->bringToFront(keys_);
     keys_->enter();
+}
+
+/// The whole page; a statement of it goes into a sheet on its connection, and runs there when that is wanted.
+void MainWindow::showLedger() {
+    if (!ledgerPage_) {
+        ledgerPage_ = new LedgerPage(desk_);
+        ledgerPage_->setConnection(connectionInFront());
+        connect(ledgerPage_, &LedgerPage::remarked, this, &MainWindow::say);
+        connect(ledgerPage_, &LedgerPage::sheetRequested, this, [this](const QString& id, const QString& statement) {
+            sheetOn(id)->appendStatement(fromQt(statement));
+        });
+        connect(ledgerPage_, &LedgerPage::runRequested, this, [this](const QString& id, const QString& statement) {
+            SheetPage* page = sheetOn(id);
+            page->appendStatement(fromQt(statement));
+            page->runAtCaret();
+        });
+        host_->add(ledgerPage_, false);
+    }
+    host_->bringToFront(ledgerPage_);
+    ledgerPage_->enter();
 }
 
 SnippetsPage* MainWindow::showSnippets() {

@@ -4,244 +4,113 @@
 #include <sqlite3.h>
 #include <sys/stat.h>
 
-#include <array>
-#include <charconv>
+#include <map>
+#include <set>
 
-#include "core/base/text.h"
-#include "core/base/utf8.h"
 #include "core/db/profile.h"
 #include "core/sql/meaning/secrets.h"
+#include "core/store/ledger_impl.h"
 #include "core/store/process_identity.h"
 
 namespace pantry::store {
 namespace {
 
 constexpr int kBusyWaitMs = 3000;
-constexpr std::int64_t kSlowMicroseconds = 1'000'000;
-constexpr std::size_t kShortestIndexedWord = 3;  // the trigram index finds nothing shorter
 
-constexpr std::array<std::string_view, 5> kStatusWords{"running", "ok", "failed", "stopped", "interrupted"};
-
-/// What leads from no ledger to the first version.
-constexpr const char* kFirstVersion = R"(
-CREATE TABLE run (
-    run_id        INTEGER PRIMARY KEY AUTOINCREMENT,
-    started_at    INTEGER NOT NULL,  -- microseconds since 1970, UTC
-    connection_id TEXT NOT NULL,
-    connection    TEXT NOT NULL,
-    environment   TEXT NOT NULL,
-    engine        TEXT NOT NULL,
-    database      TEXT NOT NULL,
-    user          TEXT NOT NULL,
-    sheet         TEXT NOT NULL,
-    statement     TEXT NOT NULL,
-    status        TEXT NOT NULL,
-    duration      INTEGER NOT NULL DEFAULT 0,  -- microseconds
-    row_count     INTEGER,
-    affected      INTEGER,
-    is_partial    INTEGER NOT NULL DEFAULT 0,
-    error         TEXT NOT NULL DEFAULT '',
-    process       TEXT NOT NULL
-);
-CREATE INDEX run_by_connection ON run (connection_id, run_id);
-CREATE VIRTUAL TABLE run_text USING fts5 (statement, error, sheet, connection, content = 'run',
-                                          content_rowid = 'run_id', tokenize = 'trigram');
-CREATE TRIGGER run_inserted AFTER INSERT ON run BEGIN
-    INSERT INTO run_text (rowid, statement, error, sheet, connection)
-    VALUES (new.run_id, new.statement, new.error, new.sheet, new.connection);
-END;
-CREATE TRIGGER run_deleted AFTER DELETE ON run BEGIN
-    INSERT INTO run_text (run_text, rowid, statement, error, sheet, connection)
-    VALUES ('delete', old.run_id, old.statement, old.error, old.sheet, old.connection);
-END;
-CREATE TRIGGER run_updated AFTER UPDATE OF statement, error, sheet, connection ON run BEGIN
-    INSERT INTO run_text (run_text, rowid, statement, error, sheet, connection)
-    VALUES ('delete', old.run_id, old.statement, old.error, old.sheet, old.connection);
-    INSERT INTO run_text (rowid, statement, error, sheet, connection)
-    VALUES (new.run_id, new.statement, new.error, new.sheet, new.connection);
-END;
-)";
-
-/// The step at a place leads from that version to the next; a new version is a step behind the last. What is there is
-/// never changed, since ledgers of every version are about.
-constexpr const char* kWithParameters = "ALTER TABLE run ADD COLUMN parameters TEXT NOT NULL DEFAULT '';";
-constexpr std::array kSteps{kFirstVersion, kWithParameters};
-constexpr int kLedgerVersion = static_cast<int>(kSteps.size());
-
-struct Finalize {
-    void operator()(sqlite3_stmt* s) const { sqlite3_finalize(s); }
-};
-using Statement = std::unique_ptr<sqlite3_stmt, Finalize>;
-
-Error ledgerError(sqlite3* db, int code, const std::string& path) {
-    const int primary = code & 0xFF;
-    if (primary == SQLITE_NOTADB || primary == SQLITE_CORRUPT) {
-        return {.kind = ErrorKind::Damaged,
-                .message = fmt::format("The ledger {} is damaged.", path),
-                .hint = "Move the file away to begin a new one; nothing in it was changed."};
+/// Runs whose process is gone will never be ended by it.
+Status closeInterrupted(const LedgerDatabase& file) {
+    auto s = file.prepare("SELECT DISTINCT process FROM run WHERE status = 'running'");
+    if (!s) return s.error();
+    std::vector<std::string> gone;
+    while (sqlite3_step(s->get()) == SQLITE_ROW) {
+        std::string process = columnText(*s, 0);
+        if (!isRunning(process)) gone.push_back(std::move(process));
     }
-    if (primary == SQLITE_BUSY) {
-        return {.kind = ErrorKind::Busy, .message = "The ledger is in use by another program.", .hint = "Try again."};
+    s->reset();
+    for (const std::string& process : gone) {
+        auto update = file.prepare("UPDATE run SET status = 'interrupted' WHERE status = 'running' AND process = ?");
+        if (!update) return update.error();
+        bindText(*update, 1, process);
+        if (Status status = file.step(*update); !status) return status;
     }
-    const bool isRight = primary == SQLITE_READONLY || primary == SQLITE_CANTOPEN || primary == SQLITE_PERM;
-    return {.kind = isRight ? ErrorKind::Permission : ErrorKind::Io,
-            .message = fmt::format("The ledger {} cannot be {}: {}.", path, isRight ? "opened" : "written",
-                                   db == nullptr ? sqlite3_errstr(code) : sqlite3_errmsg(db)),
-            .hint = "Choose another home folder with --home, or see to the rights of this one."};
+    return {};
 }
 
-void bindText(const Statement& s, int index, const std::string& text) {
-    sqlite3_bind_text(s.get(), index, text.data(), static_cast<int>(text.size()), SQLITE_TRANSIENT);
-}
-
-void bindOptional(const Statement& s, int index, const std::optional<std::int64_t>& value) {
-    if (value) {
-        sqlite3_bind_int64(s.get(), index, *value);
-    } else {
-        sqlite3_bind_null(s.get(), index);
+/// All of it, or nothing.
+template <class Work>
+Status inTransaction(const LedgerDatabase& file, const Work& work) {
+    if (Status status = file.execute("BEGIN IMMEDIATE"); !status) return status;
+    if (Status status = work(); !status) {
+        (void)file.execute("ROLLBACK");
+        return status;
     }
+    return file.execute("COMMIT");
 }
 
-std::string columnText(const Statement& s, int index) {
-    const auto* text = reinterpret_cast<const char*>(sqlite3_column_text(s.get(), index));
-    return text == nullptr ? std::string()
-                           : std::string(text, static_cast<std::size_t>(sqlite3_column_bytes(s.get(), index)));
+std::string withoutSecrets(const RunStart& run) {
+    const auto engine = db::engineFromWord(run.engine);
+    return sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
 }
 
-std::optional<std::int64_t> columnOptional(const Statement& s, int index) {
-    if (sqlite3_column_type(s.get(), index) == SQLITE_NULL) return std::nullopt;
-    return sqlite3_column_int64(s.get(), index);
-}
-
-RunStatus statusFrom(std::string_view word) {
-    for (std::size_t i = 0; i < kStatusWords.size(); ++i) {
-        if (kStatusWords[i] == word) return static_cast<RunStatus>(i);
+Result<std::vector<LedgerEntry>> entriesWith(const LedgerDatabase& file, const std::vector<std::int64_t>& ids) {
+    auto s = file.prepare(
+        fmt::format("SELECT {} FROM run JOIN statement USING (statement_id) WHERE run_id = ?", kRunColumns));
+    if (!s) return s.error();
+    std::vector<LedgerEntry> entries;
+    for (const std::int64_t id : ids) {
+        sqlite3_reset(s->get());
+        sqlite3_bind_int64(s->get(), 1, id);
+        const int code = sqlite3_step(s->get());
+        if (code == SQLITE_ROW) entries.push_back(entryFrom(*s));
+        if (code != SQLITE_ROW && code != SQLITE_DONE) return file.error(code);
     }
-    return RunStatus::Interrupted;
+    return entries;
 }
 
-/// A word as a phrase of the full-text index: quotes doubled, in quotes.
-std::string phrase(const std::string& word) {
-    std::string out = "\"";
-    for (const char c : word) out += c == '"' ? "\"\"" : std::string(1, c);
-    return out + "\"";
-}
-
-std::string likePattern(const std::string& word) {
-    std::string out = "%";
-    for (const char c : word) {
-        if (c == '%' || c == '_' || c == '\\') out += '\\';
-        out += c;
+/// Statements that no run has any more, and what was counted of runs that are gone.
+Status tidyUp(const LedgerDatabase& file, const std::vector<LedgerEntry>& gone) {
+    std::set<std::pair<std::string, std::int64_t>> folds;
+    std::set<std::int64_t> statements;
+    for (const LedgerEntry& one : gone) {
+        folds.emplace(one.start.connectionId, one.form);
+        statements.insert(one.statementId);
     }
-    return out + "%";
+    for (const auto& [connection, form] : folds) {
+        if (Status status = file.renewFold(connection, form); !status) return status;
+    }
+    auto s = file.prepare(
+        "DELETE FROM statement WHERE statement_id = ?1 AND NOT EXISTS (SELECT 1 FROM run WHERE statement_id = ?1)");
+    if (!s) return s.error();
+    for (const std::int64_t id : statements) {
+        sqlite3_reset(s->get());
+        sqlite3_bind_int64(s->get(), 1, id);
+        if (Status status = file.step(*s); !status) return status;
+    }
+    return {};
+}
+
+Status removeRows(const LedgerDatabase& file, const std::vector<LedgerEntry>& entries) {
+    for (const char* sql : {"DELETE FROM run WHERE run_id = ?", "DELETE FROM run_words WHERE rowid = ?"}) {
+        auto s = file.prepare(sql);
+        if (!s) return s.error();
+        for (const LedgerEntry& one : entries) {
+            sqlite3_reset(s->get());
+            sqlite3_bind_int64(s->get(), 1, one.id);
+            if (Status status = file.step(*s); !status) return status;
+        }
+    }
+    return tidyUp(file, entries);
 }
 
 }  // namespace
-
-std::string_view statusWord(RunStatus status) { return kStatusWords[static_cast<std::size_t>(status)]; }
-
-LedgerQuery parseLedgerSearch(std::string_view text, base::Moment now) {
-    LedgerQuery query;
-    for (const std::string_view word : base::splitAt(text, ' ')) {
-        std::int64_t rows = 0;
-        const bool isRows =
-            base::startsWithIgnoringCase(word, "rows>") && word.size() > 5 &&
-            std::from_chars(word.data() + 5, word.data() + word.size(), rows).ptr == word.data() + word.size();
-        if (word.empty()) continue;
-        if (base::equalsIgnoringCase(word, "failed")) {
-            query.onlyFailed = true;
-        } else if (base::equalsIgnoringCase(word, "slow")) {
-            query.onlySlow = true;
-        } else if (base::equalsIgnoringCase(word, "today")) {
-            base::Moment start = now;  // back to the day's first moment in local time
-            const std::string time = base::localTime(now);
-            start -= std::chrono::hours(std::stoi(time.substr(0, 2))) +
-                     std::chrono::minutes(std::stoi(time.substr(3, 2))) +
-                     std::chrono::seconds(std::stoi(time.substr(6, 2)));
-            query.since = std::chrono::floor<std::chrono::seconds>(start);
-        } else if (isRows) {
-            query.rowsAbove = rows;
-        } else {
-            query.words.emplace_back(word);
-        }
-    }
-    return query;
-}
-
-struct Ledger::Impl {
-    sqlite3* db = nullptr;
-    std::string path;
-
-    ~Impl() { sqlite3_close_v2(db); }
-
-    [[nodiscard]] Error error(int code) const { return ledgerError(db, code, path); }
-
-    Status execute(const char* sql) const {
-        const int code = sqlite3_exec(db, sql, nullptr, nullptr, nullptr);
-        return code == SQLITE_OK ? Status() : Status(error(code));
-    }
-
-    Result<Statement> prepare(const std::string& sql) const {
-        sqlite3_stmt* raw = nullptr;
-        const int code = sqlite3_prepare_v2(db, sql.data(), static_cast<int>(sql.size()), &raw, nullptr);
-        if (code != SQLITE_OK) return error(code);
-        return Statement(raw);
-    }
-
-    Status step(const Statement& s) const {
-        const int code = sqlite3_step(s.get());
-        return code == SQLITE_DONE || code == SQLITE_ROW ? Status() : Status(error(code));
-    }
-
-    Result<int> version() const {
-        auto s = prepare("PRAGMA user_version");
-        if (!s) return s.error();
-        if (Status status = step(*s); !status) return status.error();
-        return sqlite3_column_int(s->get(), 0);
-    }
-
-    /// Brings a ledger of an older version to this one, all of it or nothing.
-    Status migrate() const {
-        if (Status status = execute("BEGIN IMMEDIATE"); !status) return status;
-        const auto found = version();  // another window may have been faster
-        if (!found) return found.error();
-        for (int step = *found; step < kLedgerVersion; ++step) {
-            const std::string statements =
-                fmt::format("{}\nPRAGMA user_version = {};", kSteps[static_cast<std::size_t>(step)], step + 1);
-            if (Status status = execute(statements.c_str()); !status) {
-                (void)execute("ROLLBACK");
-                return status;
-            }
-        }
-        return execute("COMMIT");
-    }
-
-    /// Runs whose process is gone will never be ended by it.
-    Status closeInterrupted() const {
-        auto s = prepare("SELECT DISTINCT process FROM run WHERE status = 'running'");
-        if (!s) return s.error();
-        std::vector<std::string> gone;
-        while (sqlite3_step(s->get()) == SQLITE_ROW) {
-            std::string process = columnText(*s, 0);
-            if (!isRunning(process)) gone.push_back(std::move(process));
-        }
-        s->reset();
-        for (const std::string& process : gone) {
-            auto update = prepare("UPDATE run SET status = 'interrupted' WHERE status = 'running' AND process = ?");
-            if (!update) return update.error();
-            bindText(*update, 1, process);
-            if (Status status = step(*update); !status) return status;
-        }
-        return {};
-    }
-};
 
 Ledger::Ledger(std::unique_ptr<Impl> impl) : impl_(std::move(impl)) {}
 Ledger::~Ledger() = default;
 
 Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) {
     auto impl = std::make_unique<Impl>();
-    impl->path = path.string();
+    LedgerDatabase& file = impl->file;
+    file.path = path.string();
     struct stat info {};
     if (::stat(path.c_str(), &info) == 0 && !S_ISREG(info.st_mode)) {
         return Error{.kind = ErrorKind::Damaged,
@@ -249,124 +118,161 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
                      .hint = "Move it away; runs are not kept until then."};
     }
     const mode_t mask = ::umask(0077);  // the history is its owner's alone
-    const int code = sqlite3_open_v2(path.c_str(), &impl->db,
+    const int code = sqlite3_open_v2(path.c_str(), &file.db,
                                      SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE | SQLITE_OPEN_FULLMUTEX, nullptr);
     ::umask(mask);
-    if (code != SQLITE_OK) return impl->error(code);
-    sqlite3_busy_timeout(impl->db, kBusyWaitMs);
-    auto version = impl->version();
-    if (!version) return version.error();
-    if (*version > kLedgerVersion) {
-        return Error{
-            .kind = ErrorKind::TooNew,
-            .message = fmt::format("The ledger {} was written by a newer version of Agile Pantry.", path.string()),
-            .hint = "Runs are not kept until you use that version or another home folder. The file was not changed."};
-    }
-    if (Status status = impl->execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL"); !status)
+    if (code != SQLITE_OK) return file.error(code);
+    sqlite3_busy_timeout(file.db, kBusyWaitMs);
+    if (auto version = file.version(); !version) return version.error();
+    if (Status status = file.execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = "
+                                     "-16384; PRAGMA mmap_size = 1073741824");
+        !status)
         return status.error();
-    if (*version < kLedgerVersion) {
-        if (Status status = impl->migrate(); !status) return status.error();
-    }
-    if (Status status = impl->closeInterrupted(); !status) return status.error();
+    if (Status status = file.addFunctions(); !status) return status.error();
+    if (Status status = file.bringUpToDate(); !status) return status.error();
+    if (Status status = closeInterrupted(file); !status) return status.error();
     return std::unique_ptr<Ledger>(new Ledger(std::move(impl)));
 }
 
 Result<std::int64_t> Ledger::start(const RunStart& run, base::Moment when) {
-    auto s = impl_->prepare(
-        "INSERT INTO run (started_at, connection_id, connection, environment, engine, database, user, sheet, "
-        "statement, parameters, status, process) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'running', ?)");
-    if (!s) return s.error();
-    sqlite3_bind_int64(s->get(), 1, base::toMicroseconds(when));
-    const auto engine = db::engineFromWord(run.engine);
-    const std::string statement =
-        sql::withoutSecrets(run.statement, engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite);
-    int index = 2;
-    for (const std::string* text : {&run.connectionId, &run.connectionName, &run.environment, &run.engine,
-                                    &run.database, &run.user, &run.sheet, &statement, &run.parameters}) {
-        bindText(*s, index++, *text);
-    }
-    bindText(*s, index, thisProcess());
-    if (Status status = impl_->step(*s); !status) return status.error();
-    return sqlite3_last_insert_rowid(impl_->db);
+    LedgerEntry entry{.startedAt = when, .start = run, .end = {.status = RunStatus::Running}};
+    entry.start.statement = withoutSecrets(run);
+    std::int64_t id = 0;
+    const Status done = inTransaction(impl_->file, [&]() -> Status {
+        const auto written = impl_->file.insert(entry, thisProcess());
+        if (!written) return written.error();
+        id = *written;
+        return {};
+    });
+    if (!done) return done.error();
+    return id;
 }
 
 Status Ledger::end(std::int64_t id, const RunEnd& end) {
-    auto s = impl_->prepare(
-        "UPDATE run SET status = ?, duration = ?, row_count = ?, affected = ?, is_partial = ?, error = ? WHERE run_id "
-        "= ?");
+    auto s = impl_->file.prepare(
+        "UPDATE run SET status = ?, duration = ?, fetching = ?, row_count = ?, affected = ?, is_partial = ?, error = "
+        "?, "
+        "error_code = ?, error_place = ? WHERE run_id = ?");
     if (!s) return s.error();
-    bindText(*s, 1, std::string(statusWord(end.status)));
+    bindText(*s, 1, statusWord(end.status));
     sqlite3_bind_int64(s->get(), 2, end.duration.count());
-    bindOptional(*s, 3, end.rows);
-    bindOptional(*s, 4, end.affected);
-    sqlite3_bind_int(s->get(), 5, end.isPartial ? 1 : 0);
-    bindText(*s, 6, end.error);
-    sqlite3_bind_int64(s->get(), 7, id);
-    return impl_->step(*s);
+    sqlite3_bind_int64(s->get(), 3, end.fetching.count());
+    bindOptional(*s, 4, end.rows);
+    bindOptional(*s, 5, end.affected);
+    sqlite3_bind_int(s->get(), 6, end.isPartial ? 1 : 0);
+    bindText(*s, 7, end.error);
+    bindText(*s, 8, end.errorCode);
+    bindOptional(*s, 9, end.errorPlace);
+    sqlite3_bind_int64(s->get(), 10, id);
+    if (Status status = impl_->file.step(*s); !status || end.error.empty()) return status;
+    return impl_->file.indexWords(id);
 }
 
-Status Ledger::remove(std::int64_t id) {
-    auto s = impl_->prepare("DELETE FROM run WHERE run_id = ?");
+Result<std::vector<LedgerEntry>> Ledger::remove(const std::vector<std::int64_t>& ids) {
+    std::vector<LedgerEntry> gone;
+    const Status done = inTransaction(impl_->file, [&]() -> Status {
+        auto entries = entriesWith(impl_->file, ids);
+        if (!entries) return entries.error();
+        gone = std::move(*entries);
+        return removeRows(impl_->file, gone);
+    });
+    if (!done) return done.error();
+    return gone;
+}
+
+Status Ledger::restore(const std::vector<LedgerEntry>& entries) {
+    return inTransaction(impl_->file, [&]() -> Status {
+        for (const LedgerEntry& one : entries) {
+            const auto written = impl_->file.insert(one, thisProcess(), one.id);
+            if (!written) return written.error();
+        }
+        return {};
+    });
+}
+
+Status Ledger::setStarred(std::int64_t id, bool isStarred) {
+    auto s = impl_->file.prepare("UPDATE run SET is_starred = ? WHERE run_id = ?");
     if (!s) return s.error();
-    sqlite3_bind_int64(s->get(), 1, id);
-    return impl_->step(*s);
+    sqlite3_bind_int(s->get(), 1, isStarred ? 1 : 0);
+    sqlite3_bind_int64(s->get(), 2, id);
+    return impl_->file.step(*s);
 }
 
-Result<std::vector<LedgerEntry>> Ledger::find(const LedgerQuery& query) const {
-    std::string sql =
-        "SELECT run_id, started_at, connection_id, connection, environment, engine, database, user, sheet, statement, "
-        "status, duration, row_count, affected, is_partial, error, process, parameters FROM run WHERE 1";
-    std::vector<std::string> texts;
-    const auto also = [&](const std::string& condition, std::string text) {
-        sql += " AND " + condition;
-        texts.push_back(std::move(text));
+Status Ledger::setNote(std::int64_t id, const std::string& note) {
+    auto s = impl_->file.prepare("UPDATE run SET note = ? WHERE run_id = ?");
+    if (!s) return s.error();
+    bindText(*s, 1, note);
+    sqlite3_bind_int64(s->get(), 2, id);
+    if (Status status = impl_->file.step(*s); !status) return status;
+    return impl_->file.indexWords(id);
+}
+
+Result<std::size_t> Ledger::import(const std::vector<LedgerEntry>& entries) {
+    std::size_t added = 0;
+    const Status done = inTransaction(impl_->file, [&]() -> Status {
+        auto there = impl_->file.prepare(
+            "SELECT 1 FROM run JOIN statement USING (statement_id) WHERE started_at = ? AND connection_id = ? AND text "
+            "= "
+            "? LIMIT 1");
+        if (!there) return there.error();
+        for (LedgerEntry one : entries) {
+            one.start.statement = withoutSecrets(one.start);
+            sqlite3_reset(there->get());
+            sqlite3_bind_int64(there->get(), 1, base::toMicroseconds(one.startedAt));
+            bindText(*there, 2, one.start.connectionId);
+            bindText(*there, 3, one.start.statement);
+            const int code = sqlite3_step(there->get());
+            if (code == SQLITE_ROW) continue;
+            if (code != SQLITE_DONE) return impl_->file.error(code);
+            const bool isOver = one.end.status != RunStatus::Running;
+            if (!isOver) one.end.status = RunStatus::Interrupted;  // elsewhere, whatever became of it
+            const auto written = impl_->file.insert(one, "");
+            if (!written) return written.error();
+            ++added;
+        }
+        return {};
+    });
+    if (!done) return done.error();
+    return added;
+}
+
+Result<std::int64_t> Ledger::thin(std::optional<base::Moment> olderThan, std::optional<std::int64_t> most) {
+    std::int64_t gone = 0;
+    const auto removeWhere = [&](const std::string& condition) -> Status {
+        const LedgerDatabase& file = impl_->file;
+        const std::string which =
+            fmt::format("FROM run WHERE is_starred = 0 AND note = '' AND status <> 'running' AND {}", condition);
+        if (Status status =
+                file.execute(fmt::format("DELETE FROM run_words WHERE rowid IN (SELECT run_id {})", which).c_str());
+            !status)
+            return status;
+        if (Status status = file.execute(("DELETE " + which).c_str()); !status) return status;
+        gone += sqlite3_changes64(file.db);
+        return {};
     };
-    if (!query.connectionId.empty()) also("connection_id = ?", query.connectionId);
-    for (const std::string& word : query.words) {
-        if (base::codePointCount(word) >= kShortestIndexedWord) {
-            also("run_id IN (SELECT rowid FROM run_text WHERE run_text MATCH ?)", phrase(word));
-        } else {
-            also("statement || ' ' || error || ' ' || sheet || ' ' || connection LIKE ? ESCAPE '\\'",
-                 likePattern(word));
+    const Status done = inTransaction(impl_->file, [&]() -> Status {
+        if (olderThan) {
+            const auto condition = fmt::format("started_at < {}", base::toMicroseconds(*olderThan));
+            if (Status status = removeWhere(condition); !status) return status;
         }
-    }
-    if (query.onlyFailed) sql += " AND status IN ('failed', 'interrupted')";
-    if (query.onlySlow) sql += fmt::format(" AND duration >= {}", kSlowMicroseconds);
-    if (query.since) sql += fmt::format(" AND started_at >= {}", base::toMicroseconds(*query.since));
-    if (query.rowsAbove) sql += fmt::format(" AND row_count > {}", *query.rowsAbove);
-    if (query.beforeId > 0) sql += fmt::format(" AND run_id < {}", query.beforeId);
-    sql += fmt::format(" ORDER BY run_id DESC LIMIT {}", query.limit);
-
-    auto s = impl_->prepare(sql);
-    if (!s) return s.error();
-    for (std::size_t i = 0; i < texts.size(); ++i) bindText(*s, static_cast<int>(i) + 1, texts[i]);
-    std::vector<LedgerEntry> entries;
-    int code = sqlite3_step(s->get());
-    for (; code == SQLITE_ROW; code = sqlite3_step(s->get())) {
-        LedgerEntry e;
-        e.id = sqlite3_column_int64(s->get(), 0);
-        e.startedAt = base::fromMicroseconds(sqlite3_column_int64(s->get(), 1));
-        int index = 2;
-        for (std::string* text : {&e.start.connectionId, &e.start.connectionName, &e.start.environment, &e.start.engine,
-                                  &e.start.database, &e.start.user, &e.start.sheet, &e.start.statement}) {
-            *text = columnText(*s, index++);
+        if (most) {
+            const auto condition = fmt::format(
+                "run_id IN (SELECT run_id FROM run ORDER BY started_at DESC, run_id DESC LIMIT -1 OFFSET {})", *most);
+            if (Status status = removeWhere(condition); !status) return status;
         }
-        e.end.status = statusFrom(columnText(*s, 10));
-        e.end.duration = std::chrono::microseconds(sqlite3_column_int64(s->get(), 11));
-        e.end.rows = columnOptional(*s, 12);
-        e.end.affected = columnOptional(*s, 13);
-        e.end.isPartial = sqlite3_column_int(s->get(), 14) != 0;
-        e.end.error = columnText(*s, 15);
-        e.start.parameters = columnText(*s, 17);
-        if (e.end.status == RunStatus::Running && !isRunning(columnText(*s, 16))) e.end.status = RunStatus::Interrupted;
-        entries.push_back(std::move(e));
-    }
-    if (code != SQLITE_DONE) return impl_->error(code);
-    return entries;
+        if (gone == 0) return {};
+        return impl_->file.execute(
+            "DELETE FROM statement WHERE statement_id NOT IN (SELECT statement_id FROM run); DELETE FROM fold; "
+            "INSERT INTO fold (connection_id, form, last_at, last_run, runs) SELECT connection_id, form, "
+            "max(started_at), "
+            "run_id, count(*) FROM run GROUP BY connection_id, form");
+    });
+    if (!done) return done.error();
+    return gone;
 }
 
 Result<std::vector<Ledger::Usage>> Ledger::usage() const {
-    auto s = impl_->prepare("SELECT connection_id, count(*), max(started_at) FROM run GROUP BY connection_id");
+    auto s = impl_->file.prepare("SELECT connection_id, sum(runs), max(last_at) FROM fold GROUP BY connection_id");
     if (!s) return s.error();
     std::vector<Usage> usage;
     int code = sqlite3_step(s->get());
@@ -374,7 +280,7 @@ Result<std::vector<Ledger::Usage>> Ledger::usage() const {
         usage.push_back({columnText(*s, 0), sqlite3_column_int64(s->get(), 1),
                          base::fromMicroseconds(sqlite3_column_int64(s->get(), 2))});
     }
-    if (code != SQLITE_DONE) return impl_->error(code);
+    if (code != SQLITE_DONE) return impl_->file.error(code);
     return usage;
 }
 

@@ -224,7 +224,9 @@ void DocumentRuns::noteFailure(const GoingPtr& going, const Error& error, const 
     }
     if (!isHere(going->run)) return queue_.goOn();
     queue_.noteHeld(failed, *summary.held);
-    if (!summary.wasSent) dropUnsent(going);
+    if (summary.wasSent) return;
+    ledger_.end(going->entry, going->run->record());  // that somebody wanted it is worth knowing
+    drop(going);
 }
 
 /// The statements that the connection runs by itself, when one was opened for a run.
@@ -243,9 +245,13 @@ void DocumentRuns::noteEnd(const GoingPtr& going, RunChange change) {
     client_.noteRunning();
 }
 
-/// No server has seen it, so that the ledger does not tell of it either.
+/// No server has seen it, nor was there anything to decide: the ledger does not tell of it either.
 void DocumentRuns::dropUnsent(const GoingPtr& going) {
     ledger_.remove(going->entry);
+    drop(going);
+}
+
+void DocumentRuns::drop(const GoingPtr& going) {
     remove(going->run);
     if (!isRunning()) {  // its number is free again
         nextNumber_ = 1;

@@ -121,6 +121,7 @@ private:
     [[nodiscard]] Error advised(const Error& complaint, const std::string& statement) const;
     void noteEnd(const GoingPtr& going, RunChange change);
     void dropUnsent(const GoingPtr& going);
+    void drop(const GoingPtr& going);
     void addRun(const GoingPtr& going);
     void forgetOldest();
     [[nodiscard]] bool isHere(const RunPtr& run) const;

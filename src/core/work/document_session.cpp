@@ -169,7 +169,8 @@ std::unique_ptr<db::Session> DocumentSession::another() const {
 }
 
 store::RunStart DocumentSession::record(const sql::Statement& statement, const std::string& title) const {
-    return startRecord(there_.value_or(db::ConnectionProfile{}), statement, title);
+    const std::string& schema = state_.connection.schema.empty() ? place_.schema : state_.connection.schema;
+    return startRecord(there_.value_or(db::ConnectionProfile{}), statement, title, schema);
 }
 
 std::optional<std::string> DocumentSession::ranOnConnect(const db::RunSummary& summary) const {

@@ -51,25 +51,69 @@ void LedgerKeeper::remove(std::int64_t id) {
 
 void LedgerKeeper::removeNow(std::int64_t id) {
     if (!ledger_ || id == 0) return;
-    if (const Status status = ledger_->remove(id); !status) around_.raise(status.error());
+    if (const auto gone = ledger_->remove({id}); !gone) around_.raise(gone.error());
     tellChange();
+}
+
+void LedgerKeeper::change(std::function<Status(store::Ledger&)> work) {
+    worker_->post([this, work = std::move(work)] {
+        if (!ledger_) return;
+        if (const Status status = work(*ledger_); !status) return around_.raise(status.error());
+        tellChange();
+    });
+}
+
+void LedgerKeeper::remove(std::vector<std::int64_t> ids, std::function<void(std::vector<store::LedgerEntry>)> done) {
+    change([this, ids = std::move(ids), done = std::move(done)](store::Ledger& ledger) -> Status {
+        auto gone = ledger.remove(ids);
+        if (!gone) return gone.error();
+        around_.owner().post(whileThere_([done, gone = std::move(*gone)] { done(gone); }));
+        return {};
+    });
+}
+
+void LedgerKeeper::restore(std::vector<store::LedgerEntry> entries) {
+    change([entries = std::move(entries)](store::Ledger& ledger) { return ledger.restore(entries); });
+}
+
+void LedgerKeeper::setStarred(std::int64_t id, bool isStarred) {
+    change([id, isStarred](store::Ledger& ledger) { return ledger.setStarred(id, isStarred); });
+}
+
+void LedgerKeeper::setNote(std::int64_t id, std::string note) {
+    change([id, note = std::move(note)](store::Ledger& ledger) { return ledger.setNote(id, note); });
+}
+
+template <class Answer>
+void LedgerKeeper::ask(std::function<Result<Answer>(const store::Ledger&)> question,
+                       std::function<void(Result<Answer>)> done) {
+    worker_->post([this, question = std::move(question), done = std::move(done)] {
+        Result<Answer> answer = Answer{};
+        if (ledger_) answer = question(*ledger_);
+        around_.owner().post(whileThere_([done, answer = std::move(answer)] { done(answer); }));
+    });
 }
 
 void LedgerKeeper::find(const store::LedgerQuery& query,
                         std::function<void(Result<std::vector<store::LedgerEntry>>)> done) {
-    worker_->post([this, query, done = std::move(done)] {
-        Result<std::vector<store::LedgerEntry>> entries = std::vector<store::LedgerEntry>{};
-        if (ledger_) entries = ledger_->find(query);
-        around_.owner().post(whileThere_([done, entries = std::move(entries)] { done(entries); }));
-    });
+    ask<std::vector<store::LedgerEntry>>([query](const store::Ledger& ledger) { return ledger.find(query); },
+                                         std::move(done));
+}
+
+void LedgerKeeper::findFolded(const store::LedgerQuery& query, std::function<void(Result<store::LedgerPage>)> done) {
+    ask<store::LedgerPage>([query](const store::Ledger& ledger) { return ledger.findFolded(query); }, std::move(done));
+}
+
+void LedgerKeeper::findLike(const store::LedgerEntry& entry, std::size_t limit,
+                            std::function<void(Result<std::vector<store::LedgerEntry>>)> done) {
+    ask<std::vector<store::LedgerEntry>>(
+        [entry, limit](const store::Ledger& ledger) { return ledger.runsLike(entry, limit); }, std::move(done));
 }
 
 void LedgerKeeper::readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done) {
-    worker_->post([this, done = std::move(done)] {
-        std::vector<store::Ledger::Usage> usage;
-        if (ledger_) usage = ledger_->usage().value_or(std::vector<store::Ledger::Usage>{});
-        around_.owner().post(whileThere_([done, usage = std::move(usage)] { done(usage); }));
-    });
+    ask<std::vector<store::Ledger::Usage>>(
+        [](const store::Ledger& ledger) { return ledger.usage(); },
+        [done = std::move(done)](const auto& usage) { done(usage.value_or(std::vector<store::Ledger::Usage>{})); });
 }
 
 }  // namespace pantry::work

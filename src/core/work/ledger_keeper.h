@@ -29,6 +29,15 @@ public:
     void end(const Entry& entry, const store::RunEnd& end);
     void remove(const Entry& entry);
     void remove(std::int64_t id);
+    /// Takes entries away; `done` hears what they were, so that restore() can put them back.
+    void remove(std::vector<std::int64_t> ids, std::function<void(std::vector<store::LedgerEntry>)> done);
+    void restore(std::vector<store::LedgerEntry> entries);
+    void setStarred(std::int64_t id, bool isStarred);
+    void setNote(std::int64_t id, std::string note);
+    void findFolded(const store::LedgerQuery& query, std::function<void(Result<store::LedgerPage>)> done);
+    /// The runs of the same connection that are the same but for values, the newest first.
+    void findLike(const store::LedgerEntry& entry, std::size_t limit,
+                  std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
     void find(const store::LedgerQuery& query, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
     void readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done);
 
@@ -38,6 +47,11 @@ public:
 private:
     void tellChange();
     void removeNow(std::int64_t id);
+    /// Does something with the ledger on its thread; what went wrong is told, what went well is news.
+    void change(std::function<Status(store::Ledger&)> work);
+    /// Asks the ledger something on its thread; without one the answer is an empty one.
+    template <class Answer>
+    void ask(std::function<Result<Answer>(const store::Ledger&)> question, std::function<void(Result<Answer>)> done);
 
     Surroundings& around_;
     std::function<void()> changed_;

@@ -1,16 +1,23 @@
 #include "core/work/run_record.h"
 
+#include <algorithm>
+
+#include "core/db/engine_traits.h"
 #include "core/work/parameter_values.h"
 
 namespace pantry::work {
 
 store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Statement& statement,
-                            const std::string& sheet) {
+                            const std::string& sheet, const std::string& schema) {
+    const bool isFile = db::isFile(profile.engine);
+    const std::string port = profile.port == 0 ? "" : ":" + std::to_string(profile.port);
     return {.connectionId = profile.id,
             .connectionName = profile.name,
             .environment = std::string(db::environmentWord(profile.environment)),
             .engine = std::string(db::engineWord(profile.engine)),
+            .server = isFile ? "" : profile.host + port,
             .database = profile.database,
+            .schema = schema,
             .user = profile.user,
             .statement = statement.text(),
             .sheet = sheet,
@@ -19,12 +26,17 @@ store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Sta
 
 store::RunEnd endRecord(const RunOutcome& outcome) {
     store::RunEnd end{.duration = outcome.summary.totalTime, .isPartial = outcome.isPartial};
+    end.fetching = std::max(std::chrono::microseconds(0), outcome.summary.totalTime - outcome.summary.serverTime);
     end.rows = outcome.rows;
     end.affected = outcome.summary.result.affectedRows;
     if (!outcome.error || outcome.isPartial) return end;
     const bool isStop = outcome.error->kind == ErrorKind::Cancelled;
     end.status = isStop ? store::RunStatus::Stopped : store::RunStatus::Failed;
-    if (!isStop) end.error = outcome.error->text();
+    if (outcome.error->kind == ErrorKind::HeldBack) end.status = store::RunStatus::HeldBack;
+    if (isStop) return end;
+    end.error = outcome.error->text();
+    end.errorCode = outcome.error->code;
+    if (outcome.error->byteOffset) end.errorPlace = static_cast<std::int64_t>(*outcome.error->byteOffset);
     return end;
 }
 

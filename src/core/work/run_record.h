@@ -13,9 +13,10 @@
 /// What the ledger keeps of a run: the same for sheets, exports and the command line.
 namespace pantry::work {
 
-/// When it begins. `sheet`: the title of the sheet it runs for; may be empty.
+/// When it begins. `sheet`: the title of the sheet it runs for; `schema`: where names are looked for first. Both may be
+/// empty.
 [[nodiscard]] store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Statement& statement,
-                                          const std::string& sheet = {});
+                                          const std::string& sheet = {}, const std::string& schema = {});
 
 /// How far a run has come.
 struct RunOutcome {

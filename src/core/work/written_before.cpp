@@ -38,7 +38,7 @@ void WrittenBefore::forget() {
 void WrittenBefore::read(const std::string& connectionId, const sql::Language& language) {
     known_[connectionId].isBeingRead = true;
     known_[connectionId].isOfNow = true;  // unless something runs meanwhile
-    ledger_.find({.connectionId = connectionId, .limit = kLatest},
+    ledger_.find({.connections = {connectionId}, .limit = kLatest},
                  whileThere_([this, connectionId, language](Result<std::vector<store::LedgerEntry>> entries) {
                      if (!entries) {
                          known_[connectionId].isBeingRead = false;

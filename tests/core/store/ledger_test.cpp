@@ -1,7 +1,11 @@
 #include "core/store/ledger.h"
 
+#include <fmt/format.h>
+#include <gmock/gmock.h>
 #include <sys/wait.h>
 #include <unistd.h>
+
+#include <set>
 
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
@@ -27,7 +31,7 @@ protected:
     }
     std::vector<std::string> found(const std::string& search) {
         std::vector<std::string> out;
-        const auto entries = ledger_->find(parseLedgerSearch(search, base::now())).value();
+        const auto entries = ledger_->find({.search = parseLedgerSearch(search, base::now())}).value();
         for (const auto& e : entries) out.push_back(e.start.statement);
         return out;
     }
@@ -68,7 +72,7 @@ TEST_F(LedgerTest, FindsByWordsAndByWhatHappened) {
 TEST_F(LedgerTest, AsksForOneConnection) {
     run("select 1", {}, "c1");
     run("select 2", {}, "c2");
-    EXPECT_EQ(ledger_->find({.connectionId = "c2"})->size(), 1U);
+    EXPECT_EQ(ledger_->find({.connections = {"c2"}})->size(), 1U);
     EXPECT_EQ(ledger_->usage()->size(), 2U);
 }
 
@@ -88,7 +92,7 @@ TEST_F(LedgerTest, SurvivesAProgramThatWasKilled) {
     const auto entries = ledger_->find({}).value();
     ASSERT_EQ(entries.size(), 1U);
     EXPECT_EQ(entries[0].end.status, RunStatus::Interrupted);
-    EXPECT_EQ(Ledger::open(path()).value()->find({.onlyFailed = true})->size(), 1U);
+    EXPECT_EQ(Ledger::open(path()).value()->find({.search = parseLedgerSearch("failed", base::now())})->size(), 1U);
 }
 
 TEST_F(LedgerTest, ARunningRunOfALivingProgramIsRunning) {
@@ -99,7 +103,7 @@ TEST_F(LedgerTest, ARunningRunOfALivingProgramIsRunning) {
 
 TEST_F(LedgerTest, RemovesAnEntryFromTheSearchToo) {
     const auto id = run("select secret_thing");
-    ASSERT_TRUE(ledger_->remove(id));
+    ASSERT_TRUE(ledger_->remove({id}));
     EXPECT_THAT(found("secret_thing"), testing::IsEmpty());
     EXPECT_TRUE(ledger_->find({})->empty());
 }
@@ -130,10 +134,164 @@ TEST_F(LedgerTest, LedgersOfEveryVersionAreReadAndWrittenOn) {
         ASSERT_TRUE(
             (*ledger)->start({.connectionId = "c1", .statement = "SELECT 3", .parameters = "n = 3"}, base::now()));
         EXPECT_EQ((*ledger)->find({})->at(0).start.parameters, "n = 3");
-        EXPECT_EQ((*ledger)->find(parseLedgerSearch("batch", base::now()))->size(), 2U);
+        EXPECT_EQ((*ledger)->find({.search = parseLedgerSearch("batch", base::now())})->size(), 2U);
         EXPECT_EQ((*ledger)->find({})->size(), 3U);
     }
-    EXPECT_EQ(versions, 2U) << "a version more needs a file more";
+    EXPECT_EQ(versions, 3U) << "a version more needs a file more";
+}
+
+TEST_F(LedgerTest, ConditionsCombineAndAreNegated) {
+    run("select * from inspection", {.duration = 3s, .fetching = 2500ms, .rows = 5000});
+    run("update plot set name = 'x'", {.affected = 3}, "c2");
+    run("select * from plot where name = 'y'", {.status = RunStatus::Failed, .error = "no column naem"});
+    run("select 1", {.status = RunStatus::Stopped});
+    run("drop table crate", {.status = RunStatus::HeldBack});
+    EXPECT_THAT(found("table:plot"),
+                testing::ElementsAre("select * from plot where name = 'y'", "update plot set name = 'x'"));
+    EXPECT_THAT(found("table:PLOT -failed"), testing::ElementsAre("update plot set name = 'x'"));
+    EXPECT_THAT(found("changes"), testing::ElementsAre("drop table crate", "update plot set name = 'x'"));
+    EXPECT_THAT(found("changes -held"), testing::ElementsAre("update plot set name = 'x'"));
+    EXPECT_THAT(found("naem"), testing::ElementsAre("select * from plot where name = 'y'"))
+        << "errors are searched too";
+    EXPECT_THAT(found("took>400ms"), testing::ElementsAre("select * from inspection"));
+    EXPECT_THAT(found("took>1s"), testing::IsEmpty()) << "reading the rows is not the server's time";
+    EXPECT_THAT(found("rows=3"), testing::ElementsAre("update plot set name = 'x'"));
+    EXPECT_THAT(found("-select -update"), testing::ElementsAre("drop table crate"));
+    EXPECT_THAT(found("stopped"), testing::ElementsAre("select 1"));
+    EXPECT_THAT(found("on:kit table:inspection"), testing::ElementsAre("select * from inspection"));
+    EXPECT_THAT(found("on:it"), testing::IsEmpty()) << "where a word begins";
+    EXPECT_THAT(found("\"name = 'y'\""), testing::ElementsAre("select * from plot where name = 'y'"));
+    EXPECT_THAT(found("before:today"), testing::IsEmpty());
+    EXPECT_EQ(found("since:today").size(), 5U);
+    EXPECT_THAT(found("yesterday"), testing::IsEmpty());
+    EXPECT_EQ(found("se").size(), 4U) << "shorter than what the index knows: 'use', 'select', 'set'";
+}
+
+TEST_F(LedgerTest, EqualRunsAreOneEntryWithTheirCountAndTheirDurations) {
+    for (int i = 0; i < 20; ++i) {
+        run(fmt::format("SELECT * FROM plot WHERE plot_id = {}", i), {.duration = std::chrono::milliseconds(i)});
+        if (i % 2 == 0) run("select 1");
+    }
+    run("select  *  from plot -- again\nwhere plot_id=7;", {.status = RunStatus::Failed, .error = "locked"});
+    run("SELECT * FROM plot WHERE plot_id = 3", {}, "c2");
+    const auto page = ledger_->findFolded({}).value();
+    ASSERT_EQ(page.folds.size(), 3U);
+    EXPECT_EQ(page.folds[0].last.start.connectionId, "c2") << "on another connection it is another one";
+    EXPECT_EQ(page.folds[1].runs, 21);
+    EXPECT_EQ(page.folds[1].last.end.status, RunStatus::Failed);
+    ASSERT_EQ(page.folds[1].points.size(), LedgerFold::kMostPoints);
+    EXPECT_EQ(page.folds[1].points.back().status, RunStatus::Failed);
+    EXPECT_EQ(page.folds[1].points[10].duration, 19ms) << "the oldest first";
+    EXPECT_EQ(page.folds[2].runs, 10);
+    EXPECT_FALSE(page.next);
+    const auto failed = ledger_->findFolded({.search = parseLedgerSearch("failed", base::now())}).value();
+    ASSERT_EQ(failed.folds.size(), 1U);
+    EXPECT_EQ(failed.folds[0].runs, 21) << "how often it ran, not how often it failed";
+    EXPECT_EQ(ledger_->runsLike(page.folds[1].last, 100)->size(), 21U);
+}
+
+TEST_F(LedgerTest, PagesFollowEachOtherToTheEnd) {
+    for (int i = 0; i < 25; ++i) run(fmt::format("SELECT column_{} FROM plot", i));
+    for (const char* search : {"", "plot"}) {
+        LedgerQuery query{.search = parseLedgerSearch(search, base::now()), .limit = 10};
+        std::vector<std::string> all;
+        for (int pages = 0; pages < 10; ++pages) {
+            const auto page = ledger_->findFolded(query).value();
+            for (const LedgerFold& one : page.folds) all.push_back(one.last.start.statement);
+            query.behind = page.next;
+            if (!page.next) break;
+        }
+        ASSERT_EQ(all.size(), 25U) << search;
+        EXPECT_EQ(all.front(), "SELECT column_24 FROM plot");
+        EXPECT_EQ(all.back(), "SELECT column_0 FROM plot");
+        EXPECT_EQ(std::set(all.begin(), all.end()).size(), 25U);
+    }
+}
+
+TEST_F(LedgerTest, WhatIsRemovedComesBackAsItWas) {
+    const auto first = run("SELECT 1", {.rows = 1});
+    const auto second = run("SELECT 2", {.status = RunStatus::Failed, .error = "broken pear"});
+    ASSERT_TRUE(ledger_->setStarred(second, true));
+    ASSERT_TRUE(ledger_->setNote(second, "ask the warden"));
+    const auto gone = ledger_->remove({first, second}).value();
+    ASSERT_EQ(gone.size(), 2U);
+    EXPECT_TRUE(ledger_->find({})->empty());
+    EXPECT_TRUE(ledger_->findFolded({})->folds.empty());
+    EXPECT_THAT(found("pear"), testing::IsEmpty());
+    ASSERT_TRUE(ledger_->restore(gone));
+    const auto back = ledger_->find({}).value();
+    ASSERT_EQ(back.size(), 2U);
+    EXPECT_EQ(back[0].id, second);
+    EXPECT_TRUE(back[0].isStarred);
+    EXPECT_EQ(back[0].note, "ask the warden");
+    EXPECT_THAT(found("pear"), testing::ElementsAre("SELECT 2"));
+    EXPECT_THAT(found("warden"), testing::ElementsAre("SELECT 2"));
+    EXPECT_THAT(found("starred"), testing::ElementsAre("SELECT 2"));
+    EXPECT_THAT(found("noted -starred"), testing::IsEmpty());
+    EXPECT_EQ(ledger_->findFolded({})->folds.front().runs, 2) << "they differ in nothing but a value";
+}
+
+TEST_F(LedgerTest, ThinningTakesTheOldestAndLeavesWhatIsStarredOrNoted) {
+    std::vector<std::int64_t> ids;
+    for (int i = 0; i < 10; ++i) ids.push_back(run(fmt::format("SELECT a{} FROM t", i)));
+    ASSERT_TRUE(ledger_->setStarred(ids[0], true));
+    ASSERT_TRUE(ledger_->setNote(ids[1], "why?"));
+    EXPECT_EQ(ledger_->thin(std::nullopt, 3).value(), 5);
+    EXPECT_THAT(found(""), testing::ElementsAre("SELECT a9 FROM t", "SELECT a8 FROM t", "SELECT a7 FROM t",
+                                                "SELECT a1 FROM t", "SELECT a0 FROM t"));
+    EXPECT_EQ(ledger_->thin(base::now() + 1h, std::nullopt).value(), 3);
+    EXPECT_EQ(ledger_->findFolded({})->folds.size(), 2U);
+    EXPECT_THAT(found("a9"), testing::IsEmpty());
+    EXPECT_EQ(ledger_->thin(std::nullopt, 100).value(), 0);
+}
+
+TEST_F(LedgerTest, ImportedRunsStandInTheirPlaceAndAreThereOnce) {
+    run("SELECT now");
+    const LedgerEntry old{.startedAt = base::now() - 48h,
+                          .start = {.connectionId = "c1", .statement = "SELECT old, password 'x'"},
+                          .end = {.rows = 7},
+                          .isStarred = true};
+    LedgerEntry running = old;
+    running.start.statement = "SELECT forever";
+    running.end.status = RunStatus::Running;
+    EXPECT_EQ(ledger_->import({old, running, old}).value(), 2U);
+    EXPECT_EQ(ledger_->import({old, running}).value(), 0U);
+    const auto all = ledger_->find({}).value();
+    ASSERT_EQ(all.size(), 3U);
+    EXPECT_EQ(all[0].start.statement, "SELECT now") << "by when it ran, not by when it came";
+    EXPECT_EQ(all[1].end.status, RunStatus::Interrupted);
+    EXPECT_EQ(all[2].end.rows, 7);
+    EXPECT_TRUE(all[2].isStarred);
+    EXPECT_EQ(all[2].start.statement.find("'x'"), std::string::npos) << "no secret comes in with a file";
+}
+
+TEST_F(LedgerTest, AllThatIsKnownOfARunComesBack) {
+    const auto id = ledger_->start({.connectionId = "c1",
+                                    .connectionName = "Records",
+                                    .environment = "trial",
+                                    .engine = "postgres",
+                                    .server = "host:5432",
+                                    .database = "orchard",
+                                    .schema = "public",
+                                    .user = "inspector",
+                                    .statement = "SELECT naem FROM plot",
+                                    .sheet = "Plots",
+                                    .saved = "Plot health/Scab",
+                                    .parameters = "n = 3"},
+                                   base::now());
+    ASSERT_TRUE(ledger_->end(*id, {.status = RunStatus::Failed,
+                                   .duration = 5ms,
+                                   .fetching = 1ms,
+                                   .error = "No column naem",
+                                   .errorCode = "42703",
+                                   .errorPlace = 7}));
+    const LedgerEntry e = ledger_->find({.search = parseLedgerSearch("by:insp on:rec sheet:pl", base::now())})->at(0);
+    EXPECT_EQ(e.start.server, "host:5432");
+    EXPECT_EQ(e.start.schema, "public");
+    EXPECT_EQ(e.start.saved, "Plot health/Scab");
+    EXPECT_EQ(e.end.fetching, 1ms);
+    EXPECT_EQ(e.end.errorCode, "42703");
+    EXPECT_EQ(e.end.errorPlace, 7);
 }
 
 TEST_F(LedgerTest, AFileThatIsNoLedgerIsNotTouched) {

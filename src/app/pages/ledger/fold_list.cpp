@@ -1,0 +1,239 @@
+#include "app/pages/ledger/fold_list.h"
+
+#include <QPainter>
+#include <algorithm>
+
+#include "app/base/text.h"
+#include "app/look/connection_colours.h"
+#include "app/look/theme.h"
+#include "app/pages/ledger/run_line.h"
+#include "core/base/text.h"
+#include "core/work/run_difference.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kDayHeight = 32;
+constexpr int kFoldHeight = 48;
+constexpr int kTimeWidth = 50;
+constexpr int kLineWidth = 100;
+constexpr int kCountWidth = 44;
+constexpr std::size_t kLongestText = 300;  // bytes of a statement that a row could ever show
+
+QString signOf(store::RunStatus status) {
+    switch (status) {
+        case store::RunStatus::Succeeded: return QStringLiteral("✓ ");
+        case store::RunStatus::Failed:
+        case store::RunStatus::Interrupted: return QStringLiteral("✕ ");
+        case store::RunStatus::Stopped: return QStringLiteral("■ ");
+        case store::RunStatus::HeldBack: return QStringLiteral("‖ ");
+        case store::RunStatus::Running: break;
+    }
+    return QStringLiteral("… ");
+}
+
+}  // namespace
+
+QString outcomeOf(const store::LedgerEntry& entry) {
+    const auto& end = entry.end;
+    const QString time = toQt(base::readable(end.duration));
+    switch (end.status) {
+        case store::RunStatus::Running: return QObject::tr("running");
+        case store::RunStatus::Failed: return toQt(base::oneLine(end.error, 400));
+        case store::RunStatus::Stopped: return QObject::tr("stopped after %1").arg(time);
+        case store::RunStatus::HeldBack: return QObject::tr("held back, and not run");
+        case store::RunStatus::Interrupted: return QObject::tr("interrupted: the program ended before the run");
+        case store::RunStatus::Succeeded: break;
+    }
+    QStringList facts;
+    const QString first = end.isPartial ? QObject::tr("first ") : QString();
+    if (end.rows) facts += first + toQt(base::counted(*end.rows, "row", "rows"));
+    if (end.affected) facts += QObject::tr("%1 changed").arg(toQt(base::counted(*end.affected, "row", "rows")));
+    if (facts.isEmpty()) facts += QObject::tr("done");
+    facts += time;
+    return facts.join(QStringLiteral(" · "));
+}
+
+const char* statusColour(store::RunStatus status) {
+    switch (status) {
+        case store::RunStatus::Failed:
+        case store::RunStatus::Interrupted: return "tomato";
+        case store::RunStatus::Running: return "juniper";
+        case store::RunStatus::HeldBack:
+        case store::RunStatus::Stopped: return "marigold";
+        case store::RunStatus::Succeeded: break;
+    }
+    return "sage";
+}
+
+FoldModel::FoldModel(Desk& desk, QObject* parent)
+    : QAbstractListModel(parent),
+      desk_(desk),
+      list_(desk.ledger(),
+            {.added = [this](std::size_t first) { take(first); }, .rested = [this] { Q_EMIT rested(); }}) {}
+
+std::vector<FoldModel::Row> FoldModel::rowsFrom(std::size_t first) const {
+    std::vector<Row> rows;
+    const base::Moment now = base::now();
+    const auto dayOf = [&](std::size_t i) { return toQt(base::spokenDay(list_.folds()[i].last.startedAt, now)); };
+    QString day = first > 0 ? dayOf(first - 1) : QString();
+    for (std::size_t i = first; i < list_.folds().size(); ++i) {
+        const QString own = dayOf(i);
+        if (own != day) rows.push_back({std::nullopt, own});
+        day = own;
+        rows.push_back({i, {}});
+    }
+    return rows;
+}
+
+void FoldModel::take(std::size_t first) {
+    const bool isAnew = first == 0;
+    std::vector<Row> more = rowsFrom(first);
+    if (isAnew) {
+        beginResetModel();
+        rows_ = std::move(more);
+        endResetModel();
+    } else if (!more.empty()) {
+        beginInsertRows({}, rowCount(), rowCount() + static_cast<int>(more.size()) - 1);
+        rows_.insert(rows_.end(), more.begin(), more.end());
+        endInsertRows();
+    }
+    Q_EMIT filled(isAnew);
+}
+
+int FoldModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
+}
+
+const store::LedgerFold* FoldModel::foldAt(const QModelIndex& index) const {
+    if (!index.isValid() || index.row() >= rowCount()) return nullptr;
+    const Row& row = rows_[static_cast<std::size_t>(index.row())];
+    return row.fold && *row.fold < list_.folds().size() ? &list_.folds()[*row.fold] : nullptr;
+}
+
+std::optional<int> FoldModel::rowOf(const store::LedgerEntry& entry) const {
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        if (!rows_[i].fold || *rows_[i].fold >= list_.folds().size()) continue;
+        const store::LedgerEntry& last = list_.folds()[*rows_[i].fold].last;
+        if (last.form == entry.form && last.start.connectionId == entry.start.connectionId) return static_cast<int>(i);
+    }
+    return std::nullopt;
+}
+
+QModelIndex FoldModel::firstFold() const {
+    const auto found = std::ranges::find_if(rows_, [](const Row& row) { return row.fold.has_value(); });
+    return found == rows_.end() ? QModelIndex() : index(static_cast<int>(found - rows_.begin()));
+}
+
+QVariant FoldModel::data(const QModelIndex& index, int role) const {
+    const store::LedgerFold* fold = foldAt(index);
+    if (role == IsDayRole) return fold == nullptr;
+    if (fold == nullptr)
+        return role == Qt::DisplayRole && index.isValid() ? QVariant(rows_[static_cast<std::size_t>(index.row())].day)
+                                                          : QVariant();
+    const store::LedgerEntry& last = fold->last;
+    switch (role) {
+        case Qt::DisplayRole: return toQt(base::oneLine(last.start.statement, kLongestText));
+        case Qt::ToolTipRole: return toQt(std::string_view(last.start.statement).substr(0, 1500));
+        case Qt::AccessibleTextRole:
+            return QStringLiteral("%1, %2").arg(data(index, Qt::DisplayRole).toString(), outcomeOf(last));
+        case TimeRole: return toQt(base::localTime(last.startedAt).substr(0, 5));
+        case OutcomeRole: return signOf(last.end.status) + outcomeOf(last);
+        case StatusRole: return QLatin1String(statusColour(last.end.status));
+        case SlownessRole: return toQt(work::slownessOf(fold->points));
+        case RunsRole: return static_cast<qlonglong>(fold->runs);
+        case ColourRole: {
+            const auto* p = desk_.connections().profile(last.start.connectionId);
+            return p != nullptr ? Theme::current().connectionColour(signalColour(*p)) : Theme::current().colour("line");
+        }
+        default: return {};
+    }
+}
+
+Qt::ItemFlags FoldModel::flags(const QModelIndex& index) const {
+    return foldAt(index) != nullptr ? Qt::ItemIsEnabled | Qt::ItemIsSelectable : Qt::NoItemFlags;
+}
+
+bool FoldModel::canFetchMore(const QModelIndex& parent) const {
+    return !parent.isValid() && !list_.isReading() && list_.hasMore();
+}
+
+void FoldModel::fetchMore(const QModelIndex&) { list_.more(); }
+
+QSize FoldDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
+    return {200, Theme::px(index.data(FoldModel::IsDayRole).toBool() ? kDayHeight : kFoldHeight)};
+}
+
+void FoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+    const Theme& theme = Theme::current();
+    painter->save();
+    painter->setRenderHint(QPainter::Antialiasing);
+    const QRect row = option.rect;
+    QFont words = option.font;
+    words.setPixelSize(Theme::px(13));
+    if (index.data(FoldModel::IsDayRole).toBool()) {
+        painter->fillRect(row, theme.colour("paper"));
+        words.setWeight(QFont::DemiBold);
+        painter->setFont(words);
+        painter->setPen(theme.colour("ink"));
+        painter->drawText(row.adjusted(14, 0, -14, 0), Qt::AlignVCenter, index.data().toString());
+        return painter->restore();
+    }
+    const bool isChosen = option.state.testFlag(QStyle::State_Selected);
+    painter->fillRect(row, theme.colour(isChosen ? "selection" : "card"));
+    if (isChosen && option.state.testFlag(QStyle::State_HasFocus)) {
+        painter->setPen(theme.colour("juniper"));
+        painter->drawRect(row.adjusted(0, 0, -1, -1));
+    }
+    painter->setPen(theme.colour("fineLine"));
+    painter->drawLine(row.bottomLeft(), row.bottomRight());
+    const int time = Theme::px(kTimeWidth);
+    painter->fillRect(QRect(row.left() + 14 + time, row.top() + 7, 3, row.height() - 14),
+                      index.data(FoldModel::ColourRole).value<QColor>());
+    const QRect area = row.adjusted(14 + time + 12, 4, -12, -5);
+    painter->setFont(words);
+    painter->setPen(theme.colour("quiet"));
+    painter->drawText(QRect(row.left() + 14, area.top(), time, area.height() / 2), Qt::AlignVCenter,
+                      index.data(FoldModel::TimeRole).toString());
+    QFont code(QStringLiteral("Hack"));
+    code.setPixelSize(Theme::px(12));
+    painter->setFont(code);
+    painter->setPen(theme.colour("ink"));
+    const QRect first(area.left(), area.top(), area.width(), area.height() / 2);
+    painter->drawText(first, Qt::AlignVCenter,
+                      QFontMetrics(code).elidedText(index.data().toString(), Qt::ElideRight, first.width()));
+    const int count = Theme::px(kCountWidth);
+    const int line = Theme::px(kLineWidth);
+    const QRect second(area.left(), area.top() + area.height() / 2, area.width() - count - line - 12,
+                       area.height() / 2);
+    words.setPixelSize(Theme::px(12));
+    painter->setFont(words);
+    const QFontMetrics metrics(words);
+    const QString slowness = index.data(FoldModel::SlownessRole).toString();
+    const int slowWidth = slowness.isEmpty() ? 0 : metrics.horizontalAdvance(QStringLiteral(" · ") + slowness);
+    const QString outcome =
+        metrics.elidedText(index.data(FoldModel::OutcomeRole).toString(), Qt::ElideRight, second.width() - slowWidth);
+    painter->setPen(theme.colour(index.data(FoldModel::StatusRole).toString().toLatin1().constData()));
+    painter->drawText(second, Qt::AlignVCenter, outcome);
+    if (!slowness.isEmpty()) {
+        painter->setPen(theme.colour("marigold"));
+        painter->drawText(second.adjusted(metrics.horizontalAdvance(outcome), 0, slowWidth, 0), Qt::AlignVCenter,
+                          QStringLiteral(" · ") + slowness);
+    }
+    const auto* model = qobject_cast<const FoldModel*>(index.model());
+    const store::LedgerFold* fold = model != nullptr ? model->foldAt(index) : nullptr;
+    if (fold != nullptr && fold->points.size() > 1)
+        paintRunLine(*painter, QRectF(area.right() - count - line, second.top() + 4, line - 6, second.height() - 8),
+                     fold->points);
+    const auto runs = index.data(FoldModel::RunsRole).toLongLong();
+    if (runs > 1) {
+        words.setWeight(QFont::DemiBold);
+        painter->setFont(words);
+        painter->setPen(theme.colour("ink"));
+        painter->drawText(QRect(area.right() - count, second.top(), count, second.height()),
+                          Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("×") + toQt(base::grouped(runs)));
+    }
+    painter->restore();
+}
+
+}  // namespace pantry::app

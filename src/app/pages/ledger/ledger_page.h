@@ -1,0 +1,73 @@
+#pragma once
+
+#include <QButtonGroup>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+#include <QPushButton>
+#include <QTimer>
+
+#include "app/page/page.h"
+#include "app/pages/ledger/fold_list.h"
+#include "app/pages/ledger/run_details.h"
+
+namespace pantry::app {
+
+/// The ledger in full: at the left the runs by day, equal ones as one entry; at the right the chosen one. What the find
+/// field understood stands below it as words that can be removed.
+///
+/// Threads: the window's thread.
+class LedgerPage : public Page {
+    Q_OBJECT
+
+public:
+    explicit LedgerPage(Desk& desk, QWidget* parent = nullptr);
+
+    [[nodiscard]] QString title() const override { return tr("Ledger"); }
+    [[nodiscard]] QIcon icon() const override;
+    void enter() override;
+
+    /// Whose runs “Connection” and “Group” mean.
+    void setConnection(const QString& id);
+    [[nodiscard]] RunDetails& details() { return *details_; }
+    [[nodiscard]] FoldModel& model() { return *model_; }
+
+Q_SIGNALS:
+    void runRequested(const QString& connectionId, const QString& statement);
+    void sheetRequested(const QString& connectionId, const QString& statement);
+    void remarked(const QString& words);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    enum Scope { OfConnection, OfGroup, OfAll };
+    [[nodiscard]] QWidget* makeLeft();
+    [[nodiscard]] QLayout* makeScopes();
+    [[nodiscard]] std::vector<std::string> connectionsMeant() const;
+    void search();
+    void showTerms();
+    void takeOut(std::size_t start, std::size_t length);
+    void noteFilled(bool isAnew);
+    void noteRested();
+    void chooseRow(const QModelIndex& index);
+    void openWords();
+    void remove(const std::vector<std::int64_t>& ids);
+    void removeChosen();
+
+    Desk& desk_;
+    QString connectionId_;
+    QLineEdit* find_;
+    QButtonGroup* scopes_;
+    QWidget* terms_;
+    QListView* list_;
+    FoldModel* model_;
+    QLabel* state_;
+    QWidget* undoStrip_;
+    QLabel* undoText_;
+    RunDetails* details_;
+    QTimer debounce_;
+    std::vector<store::LedgerEntry> removed_;  // the last ones, to be put back
+};
+
+}  // namespace pantry::app

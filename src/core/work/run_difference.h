@@ -1,0 +1,26 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/store/ledger.h"
+
+namespace pantry::work {
+
+/// One thing that was otherwise in the run before.
+struct RunDifference {
+    std::string what;  ///< “Value of visited_on”, “Rows”, “Time at the server”
+    std::string before;
+    std::string now;
+    friend bool operator==(const RunDifference&, const RunDifference&) = default;
+};
+
+/// What differs between two runs of statements that are the same but for values: the values with the names that they
+/// stand beside, parameters, where it ran, what became of it, rows and time. In this order; nothing that is the same.
+[[nodiscard]] std::vector<RunDifference> differencesOf(const store::LedgerEntry& before, const store::LedgerEntry& now);
+
+/// Why a run is worth a look: it took at least three times as long as those before it did in the middle, and a tenth of
+/// a second more. Empty for all others. `points`: the oldest first, the run itself the last.
+[[nodiscard]] std::string slownessOf(const std::vector<store::LedgerFold::Point>& points);
+
+}  // namespace pantry::work

@@ -1,0 +1,188 @@
+// The page of everything that ran, in the real window with keys and mouse.
+#include <gmock/gmock.h>
+
+#include <QAbstractItemModelTester>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+
+#include "app/pages/ledger/ledger_page.h"
+#include "app/window_fixture.h"
+
+namespace pantry::app {
+namespace {
+
+using testing::ElementsAre;
+using testing::HasSubstr;
+using namespace std::chrono_literals;
+
+class LedgerWindowTest : public WindowTest {
+protected:
+    /// A run of some time ago on the fixture's connection.
+    void ran(const std::string& statement, store::RunEnd end = {.duration = 5ms, .rows = 3},
+             std::chrono::minutes ago = 0min, const std::string& name = {}) {
+        const db::ConnectionProfile& own = desk_->connections().profiles().front();
+        auto ledger = store::Ledger::open(home().ledgerFile());
+        ASSERT_TRUE(ledger);
+        ASSERT_TRUE((*ledger)->import({{.startedAt = base::now() - ago,
+                                        .start = {.connectionId = name.empty() ? own.id : name,
+                                                  .connectionName = name.empty() ? own.name : name,
+                                                  .engine = "sqlite",
+                                                  .statement = statement},
+                                        .end = std::move(end)}}));
+    }
+    void open() {
+        window_->findChild<QAction*>(QStringLiteral("command.view.wholeLedger"))->trigger();
+        EVENTUALLY(find("ledgerWholePage") != nullptr);
+        page_ = static_cast<LedgerPage*>(find("ledgerWholePage"));
+    }
+    std::vector<std::string> found() {
+        std::vector<std::string> all;
+        for (int i = 0; i < page_->model().rowCount(); ++i) {
+            const auto* fold = page_->model().foldAt(page_->model().index(i));
+            if (fold != nullptr) all.push_back(fold->last.start.statement);
+        }
+        return all;
+    }
+    void look(const QString& text) {
+        find<QLineEdit>("ledgerPageFind")->setFocus();
+        find<QLineEdit>("ledgerPageFind")->selectAll();
+        type(text);
+    }
+    std::string words(const char* label) { return fromQt(page_->findChild<QLabel*>(QLatin1String(label))->text()); }
+
+    LedgerPage* page_ = nullptr;
+};
+
+TEST_F(LedgerWindowTest, EqualRunsAreOneEntryAndTheFindFieldNarrows) {
+    openSheet({});
+    ran("SELECT * FROM plot WHERE plot_id = 1", {.duration = 5ms, .rows = 3}, 60min);
+    ran("SELECT * FROM plot WHERE plot_id = 2", {.duration = 6ms, .rows = 9}, 30min);
+    ran("DELETE FROM tree", {.status = store::RunStatus::Failed, .error = "locked by a warden"}, 20min);
+    open();
+    const QAbstractItemModelTester tester(&page_->model(), QAbstractItemModelTester::FailureReportingMode::Fatal);
+    EVENTUALLY(found().size() == 2);
+    EXPECT_THAT(found(), ElementsAre("DELETE FROM tree", "SELECT * FROM plot WHERE plot_id = 2"));
+    look(QStringLiteral("table:plot -failed"));
+    EVENTUALLY(found().size() == 1);
+    EXPECT_EQ(page_->findChildren<QPushButton*>(QStringLiteral("ledgerTerm")).size(), 2);
+    EXPECT_EQ(page_->model().foldAt(page_->model().firstFold())->runs, 2);
+    look(QStringLiteral("warden"));
+    EVENTUALLY((found() == std::vector<std::string>{"DELETE FROM tree"}));
+    EXPECT_THAT(words("runOutcome"), HasSubstr("locked by a warden"));
+    look(QStringLiteral("rows>many"));
+    EVENTUALLY(page_->findChild<QLabel*>(QStringLiteral("ledgerProblem")) != nullptr);
+    EXPECT_THAT(words("ledgerProblem"), HasSubstr("rows>1000"));
+    look(QStringLiteral("nothing like it"));
+    EVENTUALLY(found().empty());
+    EVENTUALLY(words("ledgerState") == "No run fits.");
+}
+
+TEST_F(LedgerWindowTest, ATermIsTakenOutByAClick) {
+    openSheet({});
+    ran("SELECT 1");
+    open();
+    look(QStringLiteral("failed select"));
+    EVENTUALLY(found().empty() && page_->findChildren<QPushButton*>(QStringLiteral("ledgerTerm")).size() == 2);
+    QTest::mouseClick(page_->findChildren<QPushButton*>(QStringLiteral("ledgerTerm")).front(), Qt::LeftButton);
+    EVENTUALLY(found().size() == 1);
+    EXPECT_EQ(find<QLineEdit>("ledgerPageFind")->text(), QStringLiteral("select"));
+}
+
+TEST_F(LedgerWindowTest, OneWalksFromRunToRunAndSeesWhatDiffers) {
+    openSheet({});
+    ran("SELECT * FROM plot WHERE plot_id = 1", {.duration = 5ms, .rows = 3}, 60min);
+    ran("SELECT * FROM plot WHERE plot_id = 2", {.duration = 6ms, .rows = 9}, 30min);
+    open();
+    EVENTUALLY(page_->details().runs().size() == 2);
+    const auto shownFacts = [&] {
+        std::string all;
+        for (const QLabel* label : page_->details().findChildren<QLabel*>()) all += fromQt(label->text()) + "\n";
+        return all;
+    };
+    EXPECT_THAT(shownFacts(), HasSubstr("Value of plot_id"));
+    find("ledgerFolds")->setFocus();
+    key(Qt::Key_Left);
+    EXPECT_EQ(page_->details().entry()->start.statement, "SELECT * FROM plot WHERE plot_id = 1");
+    EXPECT_THAT(shownFacts(), testing::Not(HasSubstr("Value of plot_id"))) << "nothing stands before the first";
+    key(Qt::Key_Right);
+    EXPECT_EQ(page_->details().entry()->start.statement, "SELECT * FROM plot WHERE plot_id = 2");
+}
+
+TEST_F(LedgerWindowTest, AStatementRunsAgainOrGoesIntoASheet) {
+    openSheet({});
+    ran("SELECT count(*) FROM plot");
+    open();
+    EVENTUALLY(page_->details().entry() != nullptr);
+    click("ledgerRunAgain");
+    EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->sheet().cards().size() == 1);
+    EXPECT_THAT(editorText(), HasSubstr("SELECT count(*) FROM plot"));
+    open();
+    EVENTUALLY(page_->model().foldAt(page_->model().firstFold())->runs == 2) << "it is told at once";
+    find("ledgerFolds")->setFocus();
+    key(Qt::Key_Return);
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 1U) << "nothing runs by itself";
+}
+
+TEST_F(LedgerWindowTest, WhatIsRemovedComesBack) {
+    openSheet({});
+    ran("SELECT * FROM plot WHERE plot_id = 1", {}, 60min);
+    ran("SELECT * FROM plot WHERE plot_id = 2");
+    ran("SELECT 5", {}, 90min);
+    open();
+    EVENTUALLY(page_->details().runs().size() == 2);
+    find("ledgerFolds")->setFocus();
+    key(Qt::Key_Delete);
+    EVENTUALLY((found() == std::vector<std::string>{"SELECT 5"}));
+    EVENTUALLY(find("ledgerUndo") != nullptr);
+    EXPECT_EQ(words("ledgerRemoved"), "2 runs removed from the ledger.");
+    click("ledgerUndo");
+    EVENTUALLY(found().size() == 2);
+    EXPECT_EQ(find("ledgerUndo"), nullptr);
+}
+
+TEST_F(LedgerWindowTest, StarsAndNotesAreKeptAndFound) {
+    openSheet({});
+    ran("SELECT 1");
+    ran("SELECT a FROM b", {}, 10min);
+    open();
+    EVENTUALLY(page_->details().entry() != nullptr && found().size() == 2);
+    click("ledgerStar");
+    click("ledgerNote");
+    EVENTUALLY(window_->findChild<QDialog*>(QStringLiteral("noteDialog")) != nullptr);
+    auto* dialog = window_->findChild<QDialog*>(QStringLiteral("noteDialog"));
+    dialog->findChild<QPlainTextEdit*>()->setPlainText(QStringLiteral("ask the warden"));
+    dialog->accept();
+    EVENTUALLY(words("runNote") == "ask the warden");
+    look(QStringLiteral("starred warden"));
+    EVENTUALLY((found() == std::vector<std::string>{"SELECT 1"}));
+}
+
+TEST_F(LedgerWindowTest, ScopesChooseWhoseRunsAreShown) {
+    openSheet({});
+    ran("SELECT mine");
+    ran("SELECT theirs", {}, 10min, "elsewhere");
+    open();
+    EVENTUALLY(found().size() == 2);
+    click("ledgerOfConnection");
+    EVENTUALLY((found() == std::vector<std::string>{"SELECT mine"}));
+    look(QStringLiteral("theirs"));
+    EVENTUALLY(words("ledgerState") == "No run fits. All looks at the other connections too.");
+    click("ledgerOfAll");
+    EVENTUALLY((found() == std::vector<std::string>{"SELECT theirs"}));
+}
+
+TEST_F(LedgerWindowTest, TheKeyOfTheColumnPressedTwiceOpensThePage) {
+    openSheet({});
+    const auto press = [&] { window_->findChild<QAction*>(QStringLiteral("command.view.ledger"))->trigger(); };
+    press();
+    EVENTUALLY(find<QLineEdit>(objectName::kLedgerFind)->hasFocus());
+    EXPECT_EQ(find("ledgerWholePage"), nullptr);
+    press();
+    EVENTUALLY(find("ledgerWholePage") != nullptr);
+    EXPECT_TRUE(find<QLineEdit>("ledgerPageFind")->hasFocus());
+}
+
+}  // namespace
+}  // namespace pantry::app
