@@ -11,7 +11,6 @@
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/meaning/statement.h"
-#include "core/store/kept_history.h"
 #include "core/work/server_check.h"
 
 namespace pantry::app {

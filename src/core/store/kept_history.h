@@ -7,10 +7,6 @@
 
 namespace pantry::store {
 
-/// Of what can be undone in a sheet, so much is kept between starts.
-inline constexpr std::size_t kMaxHistoryBytes = 256 << 10;
-inline constexpr std::size_t kMaxHistorySteps = 500;
-
 /// Writes what can be undone into a sheet's object, whose text is there. Nothing where the text or what was removed
 /// from it speaks of a secret: who deletes one does not want to find it in a file.
 void addHistory(nlohmann::json& sheet, const base::TextSteps& history);

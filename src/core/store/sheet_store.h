@@ -14,6 +14,10 @@
 
 namespace pantry::store {
 
+/// Of what can be undone in a sheet, so much is kept between starts.
+inline constexpr std::size_t kMaxHistoryBytes = 256 << 10;
+inline constexpr std::size_t kMaxHistorySteps = 500;
+
 /// A sheet as it is kept between starts.
 struct SheetState {
     std::string id;
