@@ -33,11 +33,14 @@ void EditorArea::noteEdit(std::size_t at, std::size_t removed, std::size_t inser
 void EditorArea::showAround(std::size_t offset) {
     const std::string held = shown.showAround(offset);
     isShowing_ = true;
+    const bool wasReadOnly = isReadOnly();  // for people: what is shown is chosen elsewhere
+    setReadOnly(false);
     SendScintilla(SCI_SETUNDOCOLLECTION, 0UL);
     SendScintilla(SCI_CLEARALL);
     SendScintilla(SCI_APPENDTEXT, static_cast<unsigned long>(held.size()), held.data());
     SendScintilla(SCI_SETUNDOCOLLECTION, 1UL);
     SendScintilla(SCI_EMPTYUNDOBUFFER);
+    setReadOnly(wasReadOnly);
     isShowing_ = false;
     fitNumbers();
     recolourFrom(0);

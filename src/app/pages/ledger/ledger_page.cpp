@@ -47,8 +47,9 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
     splitter->setHandleWidth(1);
     splitter->addWidget(makeLeft());
     splitter->addWidget(scroll);
-    splitter->setStretchFactor(0, 11);
-    splitter->setStretchFactor(1, 10);
+    splitter->setStretchFactor(0, 6);
+    splitter->setStretchFactor(1, 5);
+    splitter->setSizes({600, 500});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(splitter);

@@ -79,7 +79,7 @@ RunDetails::RunDetails(Desk& desk, QWidget* parent)
 }
 
 QLayout* RunDetails::makeVerbs() {
-    again_ = makeButton(tr("Run again"), "primary", "ledgerRunAgain", tr("Run the statement again, on its connection"));
+    again_ = makeButton(tr("Run again"), "main", "ledgerRunAgain", tr("Run the statement again, on its connection"));
     auto* elsewhere = makeButton(tr("Run on…"), "", "ledgerRunOn", tr("Run the statement on another connection"));
     auto* open = makeButton(tr("Open in a sheet"), "", "ledgerOpen", tr("Put the statement into a sheet"));
     auto* copy = makeButton(tr("Copy"), "", "ledgerCopy", tr("Copy the statement"));
@@ -99,11 +99,19 @@ QLayout* RunDetails::makeVerbs() {
     connect(remove, &QPushButton::clicked, this, [this] {
         if (shown_) Q_EMIT removeRequested({shown_->id});
     });
-    auto* layout = new QHBoxLayout;
-    layout->setSpacing(6);
-    for (QPushButton* one : {again_, elsewhere, open, copy, star_, note}) layout->addWidget(one);
-    layout->addStretch();
-    layout->addWidget(remove);
+    auto* first = new QHBoxLayout;
+    first->setSpacing(6);
+    for (QPushButton* one : {again_, elsewhere, open, copy}) first->addWidget(one);
+    first->addStretch();
+    auto* second = new QHBoxLayout;
+    second->setSpacing(6);
+    for (QPushButton* one : {star_, note}) second->addWidget(one);
+    second->addStretch();
+    second->addWidget(remove);
+    auto* layout = new QVBoxLayout;
+    layout->setSpacing(4);
+    layout->addLayout(first);
+    layout->addLayout(second);
     return layout;
 }
 
