@@ -789,6 +789,44 @@ TEST_F(EditingWindowTest, AllOfTheSnippetsPageIsReachedByKeysAlone) {
         EXPECT_TRUE(reached.contains(find(one))) << one;
 }
 
+TEST_F(EditingWindowTest, WhatRanBeforeComesBackWithItsFirstLetters) {
+    open("SELECT 1 AS one<|>");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    page()->appendStatement("SELECT name FROM plot WHERE plot_id = 7");
+    awaitReading();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(1));
+    const std::string before = editorText();
+    run("sheet.ranBefore");
+    EVENTUALLY(find<QListWidget>("ranBeforeList") != nullptr && find<QListWidget>("ranBeforeList")->count() == 2);
+    EXPECT_THAT(fromQt(find<QLabel>("ranBeforeWhole")->text()), HasSubstr("plot_id = 7")) << "the newest first";
+    run("sheet.ranBefore");
+    EXPECT_EQ(find<QLabel>("ranBeforeWhole")->text(), QStringLiteral("SELECT 1 AS one"))
+        << "once more, and it is older";
+    key(Qt::Key_Escape);
+    EXPECT_EQ(find("ranBefore"), nullptr);
+    EXPECT_EQ(editorText(), before);
+    run("sheet.ranBefore");
+    type(QStringLiteral("plot"));
+    EVENTUALLY(find<QListWidget>("ranBeforeList")->count() == 1);
+    key(Qt::Key_Tab);
+    EVENTUALLY(editorText() == before + "\n\nSELECT name FROM plot WHERE plot_id = 7;");
+    EXPECT_EQ(page()->editor()->selection(), "7") << "the value is what one changes";
+    EXPECT_TRUE(editor()->hasFocus());
+    run("sheet.ranBefore");
+    type(QStringLiteral("no such thing"));
+    EVENTUALLY(find<QListWidget>("ranBeforeList")->count() == 0);
+    key(Qt::Key_Return);
+    EXPECT_NE(find("ranBefore"), nullptr) << "there is nothing to take";
+    key(Qt::Key_Escape);
+    page()->editor()->setCaret(0);
+    run("sheet.ranBefore");
+    EVENTUALLY(find<QListWidget>("ranBeforeList")->count() == 2);
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(page()->sheet().cards().size() == 3);
+}
+
 TEST_F(EditingWindowTest, WhatStoodBesideStandsThereAgainAfterARestart) {
     open("SELECT 1");
     run("sheet.new");

@@ -173,6 +173,9 @@ void addQuery(std::vector<Command>& all) {
     menu.add("snippet.manage", "Snippets…", "See, change and try the snippets", {}, Window, "templates settings");
     menu.add("query.definition", "Definition in place", "Show below the line what the name at the cursor is",
              {"Ctrl+Shift+Space"}, Sheet, "describe ddl type comment peek");
+    menu.add("sheet.ranBefore", "Search what ran…",
+             "Find a statement that ran before, with each letter; again for an older one", {"Ctrl+R"}, Sheet,
+             "ledger history backwards reverse recent");
     menu.add("sheet.format", "Format", "Format the sheet; no token changes", {"Ctrl+Alt+F"}, Sheet,
              "beautify pretty indent tidy");
     menu.add("query.unfold", "Unfold *…", "Write the columns that * stands for, all or those that are ticked",

@@ -219,6 +219,7 @@ void MainWindow::bindViewCommands() {
         ledger_->focusFind();
     });
     bind("view.wholeLedger", [this] { showLedger(); });
+    bind("sheet.ranBefore", [this] { currentSheet()->ranBefore().open(); });
     bind("view.beside", [this] { currentSheet()->showBeside(!currentSheet()->isBeside()); });
     bind("view.result", [this] { currentSheet()->toggleResult(); });
     bind("view.nextPart", [this] { goToNextPart(); });

@@ -130,7 +130,7 @@ void MainWindow::showLedger() {
         connect(ledgerPage_, &LedgerPage::runRequested, this, [this](const QString& id, const QString& statement) {
             SheetPage* page = sheetOn(id);
             page->appendStatement(fromQt(statement));
-            page->runAtCaret();
+            page->sheet().whenRead([page] { page->runAtCaret(); });
         });
         host_->add(ledgerPage_, false);
     }

@@ -28,6 +28,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       parameters_(new ParameterStrip(*sheet, *editor_, this)),
       shape_(new TextShape(*sheet, *editor_, this)),
       finding_(new FindStrip(*sheet, *editor_, this)),
+      ranBefore_(new RanBefore(desk, *sheet, *editor_, this)),
       changes_(new QueryChanges(*sheet, *editor_, this)),
       names_(new NameHelp(desk, *sheet, *editor_, this)),
       snippets_(new SnippetWork(desk, *sheet, *editor_, this)),
@@ -150,6 +151,11 @@ void SheetPage::followText() {
     connect(changes_, &QueryChanges::remarked, this, &SheetPage::remarked);
     connect(snippets_, &SnippetWork::remarked, this, &SheetPage::remarked);
     connect(finding_, &FindStrip::remarked, this, &SheetPage::remarked);
+    connect(ranBefore_, &RanBefore::taken, this, &SheetPage::take);
+    connect(ranBefore_, &RanBefore::runRequested, this, [this](const std::string& statement) {
+        take(statement, false);
+        sheet_->whenRead([this] { runAtCaret(); });
+    });
     connect(finding_, &FindStrip::everywhereWanted, this, &SheetPage::everywhereWanted);
     connect(names_, &NameHelp::remarked, this, &SheetPage::remarked);
     connect(names_, &NameHelp::objectRequested, this, &SheetPage::objectRequested);
@@ -262,6 +268,17 @@ void SheetPage::putBelow(const std::string& statement) {
     editor_->appendBelow(statement + ";");
     editor_->setCaret(editor_->caret() - 1);
     editor_->setFocus();
+}
+
+/// Below what is there, ready to be run, or with its first value selected to be changed.
+void SheetPage::take(const std::string& statement, bool toEdit) {
+    sheet_->whenRead([this, statement, toEdit] {
+        putBelow(statement);
+        if (!toEdit) return;
+        const auto [start, end] = firstValueOf(statement, sheet_->dialect());
+        const std::size_t first = editor_->caret() - statement.size();
+        editor_->select(first + start, first + end);
+    });
 }
 
 void SheetPage::showInPassing(const QString& title, const std::string& statement) {

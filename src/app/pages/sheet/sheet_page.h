@@ -11,6 +11,7 @@
 #include "app/pages/sheet/name_help.h"
 #include "app/pages/sheet/parameter_strip.h"
 #include "app/pages/sheet/query_changes.h"
+#include "app/pages/sheet/ran_before.h"
 #include "app/pages/sheet/snippet_work.h"
 #include "app/pages/sheet/text_shape.h"
 #include "app/pages/sheet/transaction_strip.h"
@@ -80,6 +81,7 @@ public:
     [[nodiscard]] SnippetWork& snippets() const { return *snippets_; }
     [[nodiscard]] TextShape& shape() const { return *shape_; }
     [[nodiscard]] FindStrip& finding() const { return *finding_; }
+    [[nodiscard]] RanBefore& ranBefore() const { return *ranBefore_; }
     [[nodiscard]] NameHelp& names() const { return *names_; }
     void showBeside(bool isBeside);
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
@@ -118,6 +120,7 @@ private:
     void checkSoon();
     void showHints();
     void putBelow(const std::string& statement);
+    void take(const std::string& statement, bool toEdit);
     void giveRoomOnce();
     void showCard(Card* card);
 
@@ -136,6 +139,7 @@ private:
     ParameterStrip* parameters_;
     TextShape* shape_;
     FindStrip* finding_;
+    RanBefore* ranBefore_;
     QueryChanges* changes_;
     NameHelp* names_;
     SnippetWork* snippets_;
