@@ -827,6 +827,23 @@ TEST_F(EditingWindowTest, WhatRanBeforeComesBackWithItsFirstLetters) {
     EVENTUALLY(page()->sheet().cards().size() == 3);
 }
 
+TEST_F(EditingWindowTest, AStatementThatRanBeforeRemembersHowItWent) {
+    open("SELECT count(*) FROM plot<|>");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(isOver(0));
+    const auto words = [&] {
+        std::string all;
+        for (const StatementMark& one : page()->editor()->marks()) all += fromQt(one.label + one.details) + "\n";
+        return all;
+    };
+    EVENTUALLY(words().find("1 row") != std::string::npos);
+    EXPECT_EQ(words().find("last time"), std::string::npos) << "it has just run";
+    run("sheet.new");
+    page()->editor()->replaceText("select  count(*)\nfrom plot;\nSELECT 77;", 0);
+    EVENTUALLY(words().find("last time 1 row · ") != std::string::npos);
+    EXPECT_EQ(page()->editor()->marks().size(), 1U) << "what never ran says nothing";
+}
+
 TEST_F(EditingWindowTest, WhatStoodBesideStandsThereAgainAfterARestart) {
     open("SELECT 1");
     run("sheet.new");

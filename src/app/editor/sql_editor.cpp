@@ -115,6 +115,8 @@ void SqlEditor::setMarks(std::vector<StatementMark> marks) {
     area_->viewport()->update();
 }
 
+const std::vector<StatementMark>& SqlEditor::marks() const { return area_->notes.marks(); }
+
 void SqlEditor::setHints(std::vector<TextHint> hints) {
     area_->notes.setHints(std::move(hints));
     area_->markHints();

@@ -77,6 +77,7 @@ public:
 
     /// Of statements that ran, in their order.
     void setMarks(std::vector<StatementMark> marks);
+    [[nodiscard]] const std::vector<StatementMark>& marks() const;
     void setHints(std::vector<TextHint> hints);
     [[nodiscard]] const std::vector<TextHint>& hints() const;
     /// Carries out the mend at the caret: that of its line, else the next one; false when there is none.

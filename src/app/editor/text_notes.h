@@ -79,6 +79,7 @@ public:
 
     /// In the order of their statements.
     void setMarks(std::vector<StatementMark> marks) { marks_ = std::move(marks); }
+    [[nodiscard]] const std::vector<StatementMark>& marks() const { return marks_; }
     void setHints(std::vector<TextHint> hints) { hints_ = std::move(hints); }
     [[nodiscard]] const std::vector<TextHint>& hints() const { return hints_; }
     /// Where a hint's place is now.

@@ -10,6 +10,7 @@
 
 #include "core/base/result.h"
 #include "core/base/time.h"
+#include "core/sql/text/dialect.h"
 #include "core/store/ledger_search.h"
 
 namespace pantry::store {
@@ -130,6 +131,11 @@ public:
     Result<LedgerPage> findFolded(const LedgerQuery& query) const;
     /// Runs of one connection that are the same but for values, the newest first.
     Result<std::vector<LedgerEntry>> runsLike(const LedgerEntry& entry, std::size_t limit) const;
+
+    /// The last run on a connection that went well, of a statement that is the same but for its layout; nothing when
+    /// there is none.
+    Result<std::optional<LedgerEntry>> lastGoodRun(const std::string& connectionId, const std::string& statement,
+                                                   const sql::Language& language) const;
 
     /// How often each connection ran something, and when last.
     struct Usage {

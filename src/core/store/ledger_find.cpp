@@ -10,6 +10,7 @@
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/sql/text/fingerprint.h"
 #include "core/store/ledger_impl.h"
 
 namespace pantry::store {
@@ -493,6 +494,23 @@ Result<LedgerPage> Ledger::findFolded(const LedgerQuery& query) const {
     page.next = *end;
     if (Status status = addCounts(impl_->file, page); !status) return status.error();
     return page;
+}
+
+Result<std::optional<LedgerEntry>> Ledger::lastGoodRun(const std::string& connectionId, const std::string& statement,
+                                                       const sql::Language& language) const {
+    static const std::string kSql = fmt::format(
+        "SELECT {} FROM statement CROSS JOIN run INDEXED BY run_by_statement USING (statement_id) WHERE "
+        "statement.exact = "
+        "? AND run.connection_id = ? AND run.status = 'ok' ORDER BY run.started_at DESC LIMIT 1",
+        kRunColumns);
+    auto s = impl_->file.kept(kSql.c_str());
+    if (!s) return s.error();
+    sqlite3_bind_int64(s->get(), 1, sql::fingerprintOf(statement, language).exact);
+    bindText(*s, 2, connectionId);
+    const int code = sqlite3_step(s->get());
+    if (code == SQLITE_DONE) return std::optional<LedgerEntry>();
+    if (code != SQLITE_ROW) return impl_->file.error(code);
+    return std::optional(entryFrom(*s));
 }
 
 Result<std::vector<LedgerEntry>> Ledger::runsLike(const LedgerEntry& entry, std::size_t limit) const {

@@ -110,6 +110,24 @@ void LedgerKeeper::findLike(const store::LedgerEntry& entry, std::size_t limit,
         [entry, limit](const store::Ledger& ledger) { return ledger.runsLike(entry, limit); }, std::move(done));
 }
 
+void LedgerKeeper::findLast(std::string connectionId, std::vector<std::string> statements,
+                            const sql::Language& language,
+                            std::function<void(std::vector<std::optional<store::LedgerEntry>>)> done) {
+    using Found = std::vector<std::optional<store::LedgerEntry>>;
+    ask<Found>(
+        [connectionId = std::move(connectionId), statements = std::move(statements),
+         language](const store::Ledger& ledger) -> Result<Found> {
+            Found found;
+            for (const std::string& one : statements) {
+                auto last = ledger.lastGoodRun(connectionId, one, language);
+                if (!last) return last.error();
+                found.push_back(std::move(*last));
+            }
+            return found;
+        },
+        [done = std::move(done)](const Result<Found>& found) { done(found.value_or(Found{})); });
+}
+
 void LedgerKeeper::readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done) {
     ask<std::vector<store::Ledger::Usage>>(
         [](const store::Ledger& ledger) { return ledger.usage(); },

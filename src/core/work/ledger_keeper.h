@@ -3,6 +3,8 @@
 #include <cstdint>
 #include <functional>
 #include <memory>
+#include <optional>
+#include <string>
 #include <vector>
 
 #include "core/base/serial_worker.h"
@@ -38,6 +40,9 @@ public:
     /// The runs of the same connection that are the same but for values, the newest first.
     void findLike(const store::LedgerEntry& entry, std::size_t limit,
                   std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
+    /// For each statement its last run on a connection that went well, if there is one.
+    void findLast(std::string connectionId, std::vector<std::string> statements, const sql::Language& language,
+                  std::function<void(std::vector<std::optional<store::LedgerEntry>>)> done);
     void find(const store::LedgerQuery& query, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
     void readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done);
 

@@ -190,6 +190,19 @@ TEST_F(LedgerTest, EqualRunsAreOneEntryWithTheirCountAndTheirDurations) {
     EXPECT_EQ(ledger_->runsLike(page.folds[1].last, 100)->size(), 21U);
 }
 
+TEST_F(LedgerTest, TheLastGoodRunOfAStatementIsKnown) {
+    run("SELECT name FROM plot", {.duration = 5ms, .rows = 24});
+    run("select  name from plot;", {.duration = 8ms, .rows = 25});
+    run("SELECT name FROM plot", {.status = RunStatus::Failed, .error = "locked"});
+    const auto last = [&](const std::string& connection, const std::string& statement) {
+        return ledger_->lastGoodRun(connection, statement, sql::Dialect::Sqlite).value();
+    };
+    ASSERT_TRUE(last("c1", "SELECT name -- again\nFROM plot"));
+    EXPECT_EQ(last("c1", "SELECT name FROM plot")->end.rows, 25);
+    EXPECT_FALSE(last("c2", "SELECT name FROM plot"));
+    EXPECT_FALSE(last("c1", "SELECT name FROM tree"));
+}
+
 TEST_F(LedgerTest, PagesFollowEachOtherToTheEnd) {
     for (int i = 0; i < 25; ++i) run(fmt::format("SELECT column_{} FROM plot", i));
     for (const char* search : {"", "plot"}) {

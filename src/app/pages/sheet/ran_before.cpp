@@ -37,13 +37,21 @@ QString firstLines(const std::string& statement) {
 }  // namespace
 
 std::pair<std::size_t, std::size_t> firstValueOf(const std::string& statement, const sql::Language& language) {
+    std::pair first(statement.size(), statement.size());
+    bool isAfterSign = false;  // such as = and >
     for (const sql::Token& token : sql::lex(statement, language)) {
-        if (token.kind == sql::TokenKind::Number) return {token.start, token.start + token.length};
+        if (token.isSilent()) continue;
         const bool isQuoted =
             token.kind == sql::TokenKind::String && token.length >= 2 && statement[token.start] == '\'';
-        if (isQuoted) return {token.start + 1, token.start + token.length - 1};
+        if (isQuoted || token.kind == sql::TokenKind::Number) {
+            const std::size_t quote = isQuoted ? 1 : 0;
+            const std::pair here(token.start + quote, token.start + token.length - quote);
+            if (isAfterSign) return here;
+            if (first.first == statement.size()) first = here;
+        }
+        isAfterSign = token.kind == sql::TokenKind::Operator && token.textIn(statement) != "*";
     }
-    return {statement.size(), statement.size()};
+    return first;
 }
 
 RanBefore::RanBefore(Desk& desk, Sheet& sheet, SqlEditor& editor, QWidget* parent)
@@ -145,9 +153,11 @@ void RanBefore::showList() {
     const std::string connection = fromQt(sheet_.connectionId());
     for (const store::LedgerFold* one : shown_) {
         const store::LedgerEntry& last = one->last;
-        QString text = toQt(base::oneLine(last.start.statement, 110));
-        if (last.start.connectionId != connection) text += QStringLiteral("   · ") + toQt(last.start.connectionName);
+        QString text = toQt(base::oneLine(last.start.statement, 300));
+        if (last.start.connectionId != connection)
+            text.prepend(QStringLiteral("%1 · ").arg(toQt(last.start.connectionName)));
         auto* item = new QListWidgetItem(text, list_);
+        item->setSizeHint({0, Theme::px(kRowHeight)});
         if (last.end.status == store::RunStatus::Failed) item->setForeground(Theme::current().colour("tomato"));
     }
     list_->setFixedHeight(std::clamp(list_->count(), 1, kRows) * Theme::px(kRowHeight) + 4);

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <set>
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
@@ -29,6 +30,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       shape_(new TextShape(*sheet, *editor_, this)),
       finding_(new FindStrip(*sheet, *editor_, this)),
       ranBefore_(new RanBefore(desk, *sheet, *editor_, this)),
+      lastRuns_(desk.ledger(), [this] { refreshMarks(); }),
       changes_(new QueryChanges(*sheet, *editor_, this)),
       names_(new NameHelp(desk, *sheet, *editor_, this)),
       snippets_(new SnippetWork(desk, *sheet, *editor_, this)),
@@ -113,6 +115,10 @@ void SheetPage::followText() {
         editor_->setReading(sheet_->reading());
         refreshMarks();
         checkSoon();
+    });
+    connect(&desk_, &Desk::ledgerChanged, this, [this] {
+        lastRuns_.noteRun();
+        if (!marksTimer_.isActive()) marksTimer_.start();
     });
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& connectionId) {
         if (connectionId != sheet_->connectionId()) return;
@@ -428,9 +434,25 @@ void SheetPage::refreshMarks() {
         marks.push_back(markOf(statement, *card));
         if (card->state() == Card::State::Failed && errorAt < 0) errorAt = sheet_->errorOffset(card);
     }
+    rememberLastRuns(marks);
     editor_->setMarks(std::move(marks));
     showHints();
     editor_->setErrorAt(errorAt);
+}
+
+/// Statements that did not run here yet say how they went the last time, quietly.
+void SheetPage::rememberLastRuns(std::vector<StatementMark>& marks) {
+    constexpr std::size_t kMost = 300;  // of a longer script, those at its beginning
+    lastRuns_.setPlace(fromQt(sheet_->connectionId()), sheet_->dialect());
+    std::set<std::size_t> ran;
+    for (const StatementMark& one : marks) ran.insert(one.statement);
+    const sql::Script& script = sheet_->reading()->script();
+    for (std::size_t i = 0; i < std::min(script.statements().size(), kMost); ++i) {
+        if (ran.contains(i)) continue;
+        const std::string text = lastRuns_.textOf(script.statements()[i].textHash, script.textOf(i));
+        if (!text.empty()) marks.push_back({.statement = i, .label = {}, .details = toQt(text)});
+    }
+    lastRuns_.readAsked();
 }
 
 /// Where somebody writes, nothing is finished yet, and so nothing is wrong: at the caret, and before it with nothing

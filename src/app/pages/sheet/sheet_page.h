@@ -19,6 +19,7 @@
 #include "app/result/result_pane.h"
 #include "app/sheet/sheet.h"
 #include "core/sql/layout/formatter.h"
+#include "core/work/last_runs.h"
 
 namespace pantry::app {
 
@@ -121,6 +122,7 @@ private:
     void showHints();
     void putBelow(const std::string& statement);
     void take(const std::string& statement, bool toEdit);
+    void rememberLastRuns(std::vector<StatementMark>& marks);
     void giveRoomOnce();
     void showCard(Card* card);
 
@@ -140,6 +142,7 @@ private:
     TextShape* shape_;
     FindStrip* finding_;
     RanBefore* ranBefore_;
+    work::LastRuns lastRuns_;
     QueryChanges* changes_;
     NameHelp* names_;
     SnippetWork* snippets_;
