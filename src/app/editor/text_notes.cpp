@@ -109,8 +109,9 @@ std::map<int, std::size_t> TextNotes::notesByLine(const std::vector<Shown>& show
     const auto current = currentStatement();
     std::map<int, std::pair<int, std::size_t>> ranked;
     for (const Shown& one : shown) {
-        if (one.mark == nullptr || one.mark->label.isEmpty()) continue;
-        const int rank = one.mark->status == Status::Failed ? 2 : current == one.statement ? 1 : 0;
+        if (one.mark == nullptr || (one.mark->label.isEmpty() && one.mark->details.isEmpty())) continue;
+        const bool isOfBefore = one.mark->label.isEmpty();  // what it did another time stands behind what was done now
+        const int rank = one.mark->status == Status::Failed ? 2 : isOfBefore ? -1 : current == one.statement ? 1 : 0;
         const auto [at, isFirst] = ranked.emplace(one.extent.top, std::pair(rank, one.statement));
         if (!isFirst && rank >= at->second.first) at->second = {rank, one.statement};
     }
@@ -136,6 +137,8 @@ QRect TextNotes::noteRect(const TextGeometry::Extent& extent, const Note& note) 
 void TextNotes::paintNote(QPainter& painter, const TextGeometry::Extent& extent, const Note& note) const {
     const Theme& theme = Theme::current();
     const QRect place = noteRect(extent, note);
+    const bool isQuiet = note.label.isEmpty();
+    if (isQuiet && place.left() < extent.textEnd) return;  // it is worth no letter of the text
     const QFont strong = noteFont(QFont::DemiBold);
     if (place.left() < extent.textEnd) painter.fillRect(place.adjusted(-6, 0, 8, 0), theme.colour("card"));
     const QString label = QFontMetrics(strong).elidedText(note.label, Qt::ElideRight, place.width());
@@ -179,7 +182,10 @@ std::vector<TextNotes::ShownHint> TextNotes::hintsInSight() const {
     }
     if (byLine.empty()) return {};
     const std::vector<Shown> statements = inSight();
-    const auto outcomes = notesByLine(statements);
+    auto outcomes = notesByLine(statements);
+    std::erase_if(outcomes, [&](const auto& one) {  // what a statement did another time gives way
+        return std::ranges::find(statements, one.second, &Shown::statement)->mark->label.isEmpty();
+    });
     for (const auto& [top, statement] : outcomes) {
         const auto at = byLine.find(top);
         const auto one = std::ranges::find(statements, statement, &Shown::statement);
@@ -202,6 +208,7 @@ void TextNotes::paintStatements(QPainter& painter) const {
     const auto current = currentStatement();
     const std::vector<Shown> shown = inSight();
     const std::map<int, std::size_t> notes = notesByLine(shown);
+    const std::vector<ShownHint> hints = hintsInSight();
     for (const Shown& one : shown) {
         const auto note = notes.find(one.extent.top);
         if (note != notes.end() && note->second != one.statement) continue;
@@ -209,7 +216,11 @@ void TextNotes::paintStatements(QPainter& painter) const {
         const bool isChosen = status == Status::None && current == one.statement;
         const QColor rail = theme.colour(isChosen ? "juniper" : roleFor(status));
         painter.fillRect(QRect(railX, one.extent.top + 1, 3, one.extent.bottom - one.extent.top - 2), rail);
-        if (one.mark != nullptr && !one.mark->label.isEmpty()) paintNote(painter, one.extent, noteOf(*one.mark));
+        const bool isOfBefore = one.mark != nullptr && one.mark->label.isEmpty();
+        const bool givesWay = isOfBefore && std::ranges::any_of(hints, [&](const ShownHint& hint) {
+                                  return hint.extent.top == one.extent.top;
+                              });
+        if (one.mark != nullptr && !givesWay) paintNote(painter, one.extent, noteOf(*one.mark));
     }
 }
 

@@ -332,7 +332,15 @@ void Tour::findingSteps() {
             *all = entries();
             find<QLineEdit>(objectName::kLedgerFind)->setText(QStringLiteral("inspection"));
         },
-        [entries, all] { return entries() > 3 && entries() < *all; }, QStringLiteral("ledger"));
+        [entries, all] { return entries() > 3 && entries() < *all; });
+    step(
+        tr("See all of it on a page"),
+        [this] { window_.findChild<QAction*>(QStringLiteral("command.view.wholeLedger"))->trigger(); },
+        [this] {
+            const auto* line = window_.findChild<QWidget*>(QStringLiteral("runStatement"));
+            return line != nullptr && line->isVisible();
+        },
+        QStringLiteral("ledger"));
     step(
         tr("Read the details of a table"),
         [this] {

@@ -223,6 +223,11 @@ void RunDetails::showFacts() {
         for (const work::RunDifference& one : differences) addFact(toQt(one.what), toQt(one.now), toQt(one.before));
     }
     const store::RunStart& run = shown_->start;
+    if (!differences.empty()) {
+        auto* heading = makeLabel(tr("What it was run with"), "section");
+        heading->setContentsMargins(0, 10, 0, 0);
+        facts_->addWidget(heading, facts_->rowCount(), 0, 1, 3);
+    }
     QStringList where{toQt(run.connectionName)};
     for (const std::string* part : {&run.database, &run.schema}) {
         if (!part->empty()) where += toQt(*part);

@@ -106,7 +106,8 @@ void RunLine::paintEvent(QPaintEvent*) {
         painter.drawText(QRectF(0, y - 9, area.left() - 8, 18), Qt::AlignRight | Qt::AlignVCenter, text);
     };
     if (points_.empty()) return;
-    scale(area.top(), toQt(base::readable(longestOf(points_))));
+    const bool hasTimes = std::ranges::any_of(points_, endedWell);
+    if (hasTimes) scale(area.top(), toQt(base::readable(longestOf(points_))));
     scale(area.bottom(), QStringLiteral("0"));
     const QRectF below(area.left() - 20, area.bottom() + 8, area.width() + 34, 18);
     painter.drawText(below, Qt::AlignLeft, toQt(base::spoken(points_.front().startedAt, base::now())));

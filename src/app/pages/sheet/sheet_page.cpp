@@ -452,6 +452,7 @@ void SheetPage::rememberLastRuns(std::vector<StatementMark>& marks) {
         const std::string text = lastRuns_.textOf(script.statements()[i].textHash, script.textOf(i));
         if (!text.empty()) marks.push_back({.statement = i, .label = {}, .details = toQt(text)});
     }
+    std::ranges::sort(marks, {}, &StatementMark::statement);
     lastRuns_.readAsked();
 }
 
