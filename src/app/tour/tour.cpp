@@ -335,7 +335,10 @@ void Tour::findingSteps() {
         [entries, all] { return entries() > 3 && entries() < *all; });
     step(
         tr("See all of it on a page"),
-        [this] { window_.findChild<QAction*>(QStringLiteral("command.view.wholeLedger"))->trigger(); },
+        [this] {
+            window_.findChild<QAction*>(QStringLiteral("command.view.wholeLedger"))->trigger();
+            find<QLineEdit>("ledgerPageFind")->setText(QStringLiteral("inspection -failed"));
+        },
         [this] {
             const auto* line = window_.findChild<QWidget*>(QStringLiteral("runStatement"));
             return line != nullptr && line->isVisible();

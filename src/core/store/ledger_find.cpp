@@ -20,7 +20,7 @@ using Kind = LedgerTerm::Kind;
 constexpr std::int64_t kFewStatements = 600;  // whose runs are put in order faster than others are looked at
 constexpr std::int64_t kFewRuns = 6000;
 constexpr std::size_t kShortestIndexedWord = 3;  // the trigram index finds nothing shorter
-constexpr int kWindow = 6000;                    // runs that are looked at before somebody is answered
+constexpr int kWindow = 3500;                    // runs that are looked at before somebody is answered
 
 /// A word as a phrase of the full-text index: quotes doubled, in quotes.
 std::string phrase(const std::string& word) {
@@ -376,7 +376,7 @@ Status addCounts(const LedgerDatabase& file, LedgerPage& page) {
     if (!runs) return runs.error();
     auto points = file.prepare(fmt::format(
         "SELECT run_id, started_at, status, duration, row_count FROM run INDEXED BY run_by_form WHERE form = "
-        "? AND connection_id = ? ORDER BY started_at DESC, run_id DESC LIMIT {}",
+        "? AND connection_id = ? ORDER BY started_at DESC LIMIT {}",
         LedgerFold::kMostPoints));
     if (!points) return points.error();
     for (LedgerFold& fold : page.folds) {
@@ -516,7 +516,7 @@ Result<std::optional<LedgerEntry>> Ledger::lastGoodRun(const std::string& connec
 Result<std::vector<LedgerEntry>> Ledger::runsLike(const LedgerEntry& entry, std::size_t limit) const {
     auto s = impl_->file.prepare(fmt::format(
         "SELECT {} FROM run INDEXED BY run_by_form CROSS JOIN statement USING (statement_id) WHERE run.form = "
-        "? AND run.connection_id = ? ORDER BY run.started_at DESC, run.run_id DESC LIMIT {}",
+        "? AND run.connection_id = ? ORDER BY run.started_at DESC LIMIT {}",
         kRunColumns, limit));
     if (!s) return s.error();
     sqlite3_bind_int64(s->get(), 1, entry.form);

@@ -111,7 +111,7 @@ CREATE TABLE run (
 CREATE INDEX run_by_time ON run (started_at);
 CREATE INDEX run_by_connection ON run (connection_id, started_at);
 CREATE INDEX run_by_statement ON run (statement_id, started_at);
-CREATE INDEX run_by_form ON run (form, started_at);
+CREATE INDEX run_by_form ON run (form, connection_id, started_at, status, duration, row_count);
 CREATE INDEX run_failed ON run (started_at) WHERE status IN ('failed', 'interrupted');
 CREATE INDEX run_slow ON run (started_at) WHERE duration >= 1000000;
 CREATE INDEX run_starred ON run (started_at) WHERE is_starred = 1;

@@ -230,7 +230,7 @@ void RunDetails::showFacts() {
     }
     QStringList where{toQt(run.connectionName)};
     for (const std::string* part : {&run.database, &run.schema}) {
-        if (!part->empty()) where += toQt(*part);
+        if (!part->empty()) where += toQt(*part).section(QLatin1Char('/'), -1);  // of a file its name
     }
     addFact(tr("Connection"),
             where.join(QStringLiteral(" › ")) + (run.user.empty() ? QString() : tr(", as %1").arg(toQt(run.user))));
