@@ -766,6 +766,22 @@ TEST_F(EditingWindowTest, APageBesideStaysInSightAndTheOneWithTheFocusIsMeant) {
     EVENTUALLY(first->isVisible() != second->isVisible());
 }
 
+TEST_F(EditingWindowTest, WhoeverReachedForSomethingWritesOn) {
+    open("SELECT 1<|>");
+    run("window.reach");
+    EVENTUALLY(find<QLineEdit>(objectName::kReachInput) != nullptr);
+    key(Qt::Key_Escape);
+    EXPECT_TRUE(editor()->hasFocus());
+    run("window.reach");
+    EVENTUALLY(find<QLineEdit>(objectName::kReachInput) != nullptr);
+    type(QStringLiteral("unfold everything"));
+    EVENTUALLY(find<QListWidget>(objectName::kReachList)->count() > 0);
+    key(Qt::Key_Return);
+    EVENTUALLY(find<QLineEdit>(objectName::kReachInput) == nullptr && editor()->hasFocus());
+    type(QStringLiteral("7"));
+    EXPECT_EQ(editorText(), "SELECT 17");
+}
+
 TEST_F(EditingWindowTest, LinesBeginInSightAgainOnceWhatIsWrittenIsShort) {
     open("SELECT 1<|>");
     type(QStringLiteral(" + 1").repeated(60));

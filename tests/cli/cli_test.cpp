@@ -78,7 +78,7 @@ TEST_F(CliTest, FindingsHaveRuleSeverityAndMend) {
     const auto r = pantry("check --dialect postgres --json", "select a from t where b = null");
     EXPECT_EQ(r.exitCode, 0);
     EXPECT_THAT(r.output, testing::HasSubstr(R"("rule":"null-comparison","severity":"warning","start":22,"length":8)"));
-    EXPECT_THAT(r.output, testing::HasSubstr(R"("fix":{"start":24,"length":6,"text":"IS NULL"})"));
+    EXPECT_THAT(r.output, testing::HasSubstr(R"("fix":{"start":24,"length":6,"text":"is null"})"));
 }
 
 TEST_F(CliTest, FindingsKnowTheCatalogOfAConnectionOrAFile) {
@@ -330,6 +330,34 @@ TEST_F(CliTest, DefinitionsComeOnDemand) {
     EXPECT_THAT(pantry("catalog -c Kitchen --json --definitions").output,
                 testing::HasSubstr("\"definition\":\"CREATE TABLE"));
     EXPECT_THAT(pantry("catalog -c Kitchen --definition nothing").output, testing::HasSubstr("no nothing"));
+}
+
+TEST_F(CliTest, TheHistoryIsSearchedExportedAndImportedOnce) {
+    ASSERT_EQ(pantry("run -c Kitchen -e 'SELECT 2718 AS e FROM recipe'").exitCode, 0);
+    EXPECT_EQ(pantry("run -c Kitchen -e 'SELECT 2718 FROM nothing_like_it'").exitCode, 1);
+    const auto failed = pantry("history --all --find 'table:nothing_like_it 2718' --failed --json");
+    EXPECT_THAT(failed.output, testing::HasSubstr("\"status\":\"failed\""));
+    EXPECT_THAT(failed.output, testing::Not(testing::HasSubstr("AS e")));
+    EXPECT_EQ(pantry("history --find '2718 -failed' --since today --json --limit 1").output.find("\"status\":\"ok\"") !=
+                  std::string::npos,
+              true);
+    const auto wrong = pantry("history --find 'rows>many'");
+    EXPECT_EQ(wrong.exitCode, 1);
+    EXPECT_THAT(wrong.output, testing::HasSubstr("rows>1000"));
+    EXPECT_THAT(pantry("history --since soon").output, testing::HasSubstr("no day"));
+    for (const char* name : {"runs.jsonl", "runs.csv"}) {
+        const auto out = pantry("history export --find 2718 " + path(name));
+        EXPECT_THAT(out.output, testing::StartsWith("Wrote 2 runs to ")) << name;
+        EXPECT_THAT(pantry("history import " + path(name)).output,
+                    testing::StartsWith("Added 0 runs. 2 were there already."));
+        const auto elsewhere = pantry("history import " + path(name) + " --home " + path(std::string("other-") + name));
+        EXPECT_THAT(elsewhere.output, testing::StartsWith("Added 2 runs.")) << elsewhere.output;
+    }
+    test::writeFile((*folder_) / "bad.jsonl", "{\"statement\":\"SELECT 1\"}\n");
+    const auto bad = pantry("history import " + path("bad.jsonl"));
+    EXPECT_EQ(bad.exitCode, 1);
+    EXPECT_THAT(bad.output, testing::HasSubstr("bad.jsonl, line 1: "));
+    EXPECT_THAT(pantry("history --help").output, testing::HasSubstr("since:2026-11-01"));
 }
 
 }  // namespace

@@ -14,6 +14,7 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/ledger/run_words.h"
 #include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
@@ -100,35 +101,12 @@ public:
 };
 
 QString factsOf(const store::LedgerEntry& e) {
-    QString facts = toQt(base::localTime(e.startedAt).substr(0, 5));
-    const auto also = [&facts](const QString& words) { facts += QStringLiteral(" · ") + words; };
-    switch (e.end.status) {
-        case store::RunStatus::Running: also(QObject::tr("running")); break;
-        case store::RunStatus::Failed: also(QObject::tr("failed: %1").arg(toQt(e.end.error))); return facts;
-        case store::RunStatus::Stopped: also(QObject::tr("stopped")); break;
-        case store::RunStatus::HeldBack: also(QObject::tr("held back")); return facts;
-        case store::RunStatus::Interrupted:
-            also(QObject::tr("interrupted: the program ended before the run"));
-            return facts;
-        case store::RunStatus::Succeeded: break;
-    }
-    if (e.end.rows)
-        also((e.end.isPartial ? QObject::tr("first ") : QString()) + toQt(base::counted(*e.end.rows, "row", "rows")));
-    if (e.end.affected) also(QObject::tr("%1 changed").arg(toQt(base::grouped(*e.end.affected))));
-    if (e.end.status != store::RunStatus::Running) also(toQt(base::readable(e.end.duration)));
-    return facts;
+    return toQt(base::localTime(e.startedAt).substr(0, 5)) + QStringLiteral(" · ") +
+           (e.end.status == store::RunStatus::Succeeded ? QString() : statusSign(e.end.status)) + outcomeOf(e);
 }
 
-const char* moodOf(store::RunStatus status) {
-    switch (status) {
-        case store::RunStatus::Failed:
-        case store::RunStatus::Interrupted: return "tomato";
-        case store::RunStatus::Running: return "juniper";
-        case store::RunStatus::HeldBack:
-        case store::RunStatus::Stopped: return "marigold";
-        case store::RunStatus::Succeeded: break;
-    }
-    return "quiet";
+const char* colourOf(store::RunStatus status) {
+    return status == store::RunStatus::Succeeded ? "quiet" : statusColour(status);
 }
 
 }  // namespace
@@ -220,7 +198,7 @@ void LedgerPanel::fill(const std::vector<store::LedgerEntry>& entries) {
         auto* item = new QListWidgetItem(toQt(base::oneLine(e.start.statement, 200)), list_);
         item->setData(EntryRole, static_cast<qlonglong>(e.id));
         item->setData(FactsRole, factsOf(e) + QStringLiteral(" · ") + toQt(e.start.connectionName));
-        item->setData(StatusRole, QLatin1String(moodOf(e.end.status)));
+        item->setData(StatusRole, QLatin1String(colourOf(e.end.status)));
         const auto* p = desk_.connections().profile(e.start.connectionId);
         item->setData(ColourRole, p != nullptr ? Theme::current().connectionColour(signalColour(*p))
                                                : Theme::current().colour("line"));

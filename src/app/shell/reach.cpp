@@ -1,5 +1,6 @@
 #include "app/shell/reach.h"
 
+#include <QApplication>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QStyledItemDelegate>
@@ -97,6 +98,7 @@ void Reach::open(Scope scope) {
     input_->clear();
     search();
     fill();
+    if (!isVisible()) before_ = QApplication::focusWidget();
     show();
     raise();
     input_->setFocus();
@@ -175,8 +177,15 @@ void Reach::take() {
     const int row = list_->currentRow();
     if (row < 0 || row >= static_cast<int>(shownActs_.size())) return;
     const auto act = shownActs_[static_cast<std::size_t>(row)];
-    hide();
+    close();
     act();
+}
+
+/// Whoever reaches for something goes on where they were, unless what they chose leads elsewhere.
+void Reach::close() {
+    hide();
+    QWidget* back = before_ != nullptr && before_->isVisible() ? before_.data() : parentWidget();
+    back->setFocus();
 }
 
 bool Reach::eventFilter(QObject* watched, QEvent* event) {
@@ -187,10 +196,7 @@ bool Reach::eventFilter(QObject* watched, QEvent* event) {
     switch (key) {
         case Qt::Key_Return:
         case Qt::Key_Enter: take(); return true;
-        case Qt::Key_Escape:
-            hide();
-            parentWidget()->setFocus();
-            return true;
+        case Qt::Key_Escape: close(); return true;
         default: return false;
     }
 }

@@ -3,6 +3,7 @@
 #include <QFrame>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <functional>
 #include <memory>
 #include <vector>
@@ -55,6 +56,7 @@ private:
     [[nodiscard]] Reachable reachableOf(const work::ReachHit& hit) const;
     void fill();
     void take();
+    void close();
 
     QLineEdit* input_;
     QListWidget* list_;
@@ -66,6 +68,7 @@ private:
     std::vector<Reachable> found_;
     std::vector<Reachable> late_;
     std::vector<std::function<void()>> shownActs_;
+    QPointer<QWidget> before_;  // where one was when it was opened
 };
 
 }  // namespace pantry::app

@@ -109,4 +109,22 @@ std::string slownessOf(const std::vector<store::LedgerFold::Point>& points) {
                        static_cast<double>(last.count()) / static_cast<double>(usual.count()));
 }
 
+std::pair<std::size_t, std::size_t> firstValueOf(const std::string& statement, const sql::Language& language) {
+    std::pair first(statement.size(), statement.size());
+    bool isAfterSign = false;  // such as = and >
+    for (const sql::Token& token : sql::lex(statement, language)) {
+        if (token.isSilent()) continue;
+        const bool isQuoted =
+            token.kind == sql::TokenKind::String && token.length >= 2 && statement[token.start] == '\'';
+        if (isQuoted || token.kind == sql::TokenKind::Number) {
+            const std::size_t quote = isQuoted ? 1 : 0;
+            const std::pair here(token.start + quote, token.start + token.length - quote);
+            if (isAfterSign) return here;
+            if (first.first == statement.size()) first = here;
+        }
+        isAfterSign = token.kind == sql::TokenKind::Operator && token.textIn(statement) != "*";
+    }
+    return first;
+}
+
 }  // namespace pantry::work

@@ -41,6 +41,18 @@ TEST(RunDifferenceTest, WhatBecameOfThemIsCompared) {
     EXPECT_THAT(said(entry("SELECT 1"), elsewhere), ElementsAre("Parameters: none > n = 3", "Schema: none > trial"));
 }
 
+TEST(RunDifferenceTest, TheValueThatOneChangesIsTheFirstThatSomethingIsComparedWith) {
+    const auto value = [](const std::string& statement) {
+        const auto [start, end] = firstValueOf(statement, sql::Dialect::Postgres);
+        return statement.substr(start, end - start);
+    };
+    EXPECT_EQ(value("SELECT round(a, 2) FROM t WHERE b = 'plum' AND c > 7"), "plum");
+    EXPECT_EQ(value("SELECT count(*), 5 FROM t"), "5");
+    EXPECT_EQ(value("SELECT a FROM t WHERE b IN (3)"), "3");
+    EXPECT_EQ(value("SELECT a FROM t"), "");
+    EXPECT_EQ(firstValueOf("SELECT a", sql::Dialect::Postgres).first, 8U) << "behind all of it";
+}
+
 TEST(RunDifferenceTest, ARunThatTookFarLongerThanUsualIsTold) {
     const auto points = [](std::initializer_list<std::chrono::microseconds> durations) {
         std::vector<store::LedgerFold::Point> all;

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "app/base/text.h"
+#include "app/ledger/run_words.h"
 #include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/pages/ledger/run_line.h"
@@ -20,51 +21,7 @@ constexpr int kLineWidth = 100;
 constexpr int kCountWidth = 44;
 constexpr std::size_t kLongestText = 300;  // bytes of a statement that a row could ever show
 
-QString signOf(store::RunStatus status) {
-    switch (status) {
-        case store::RunStatus::Succeeded: return QStringLiteral("✓ ");
-        case store::RunStatus::Failed:
-        case store::RunStatus::Interrupted: return QStringLiteral("✕ ");
-        case store::RunStatus::Stopped: return QStringLiteral("■ ");
-        case store::RunStatus::HeldBack: return QStringLiteral("‖ ");
-        case store::RunStatus::Running: break;
-    }
-    return QStringLiteral("… ");
-}
-
 }  // namespace
-
-QString outcomeOf(const store::LedgerEntry& entry) {
-    const auto& end = entry.end;
-    const QString time = toQt(base::readable(end.duration));
-    switch (end.status) {
-        case store::RunStatus::Running: return QObject::tr("running");
-        case store::RunStatus::Failed: return toQt(base::oneLine(end.error, 400));
-        case store::RunStatus::Stopped: return QObject::tr("stopped after %1").arg(time);
-        case store::RunStatus::HeldBack: return QObject::tr("held back, and not run");
-        case store::RunStatus::Interrupted: return QObject::tr("interrupted: the program ended before the run");
-        case store::RunStatus::Succeeded: break;
-    }
-    QStringList facts;
-    const QString first = end.isPartial ? QObject::tr("first ") : QString();
-    if (end.rows) facts += first + toQt(base::counted(*end.rows, "row", "rows"));
-    if (end.affected) facts += QObject::tr("%1 changed").arg(toQt(base::counted(*end.affected, "row", "rows")));
-    if (facts.isEmpty()) facts += QObject::tr("done");
-    facts += time;
-    return facts.join(QStringLiteral(" · "));
-}
-
-const char* statusColour(store::RunStatus status) {
-    switch (status) {
-        case store::RunStatus::Failed:
-        case store::RunStatus::Interrupted: return "tomato";
-        case store::RunStatus::Running: return "juniper";
-        case store::RunStatus::HeldBack:
-        case store::RunStatus::Stopped: return "marigold";
-        case store::RunStatus::Succeeded: break;
-    }
-    return "sage";
-}
 
 FoldModel::FoldModel(Desk& desk, QObject* parent)
     : QAbstractListModel(parent),
@@ -138,7 +95,7 @@ QVariant FoldModel::data(const QModelIndex& index, int role) const {
         case Qt::AccessibleTextRole:
             return QStringLiteral("%1, %2").arg(data(index, Qt::DisplayRole).toString(), outcomeOf(last));
         case TimeRole: return toQt(base::localTime(last.startedAt).substr(0, 5));
-        case OutcomeRole: return signOf(last.end.status) + outcomeOf(last);
+        case OutcomeRole: return statusSign(last.end.status) + outcomeOf(last);
         case StatusRole: return QLatin1String(statusColour(last.end.status));
         case SlownessRole: return toQt(work::slownessOf(fold->points));
         case RunsRole: return static_cast<qlonglong>(fold->runs);

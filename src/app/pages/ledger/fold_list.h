@@ -70,9 +70,4 @@ public:
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
 };
 
-/// What became of a run: “24 rows · 8 ms”, “failed: …”.
-[[nodiscard]] QString outcomeOf(const store::LedgerEntry& entry);
-/// The colour of the theme that says so.
-[[nodiscard]] const char* statusColour(store::RunStatus status);
-
 }  // namespace pantry::app

@@ -9,10 +9,10 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "app/ledger/run_words.h"
 #include "app/look/pick_list.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "app/pages/ledger/fold_list.h"
 #include "core/base/text.h"
 #include "core/db/profile.h"
 #include "core/work/run_difference.h"

@@ -11,7 +11,6 @@
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
-#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 namespace {
@@ -35,24 +34,6 @@ QString firstLines(const std::string& statement) {
 }
 
 }  // namespace
-
-std::pair<std::size_t, std::size_t> firstValueOf(const std::string& statement, const sql::Language& language) {
-    std::pair first(statement.size(), statement.size());
-    bool isAfterSign = false;  // such as = and >
-    for (const sql::Token& token : sql::lex(statement, language)) {
-        if (token.isSilent()) continue;
-        const bool isQuoted =
-            token.kind == sql::TokenKind::String && token.length >= 2 && statement[token.start] == '\'';
-        if (isQuoted || token.kind == sql::TokenKind::Number) {
-            const std::size_t quote = isQuoted ? 1 : 0;
-            const std::pair here(token.start + quote, token.start + token.length - quote);
-            if (isAfterSign) return here;
-            if (first.first == statement.size()) first = here;
-        }
-        isAfterSign = token.kind == sql::TokenKind::Operator && token.textIn(statement) != "*";
-    }
-    return first;
-}
 
 RanBefore::RanBefore(Desk& desk, Sheet& sheet, SqlEditor& editor, QWidget* parent)
     : QFrame(parent),

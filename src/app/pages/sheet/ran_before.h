@@ -60,9 +60,4 @@ private:
     std::uint64_t asked_ = 0;
 };
 
-/// Where the first value that something is compared with stands in a statement, to be changed; else its first value,
-/// or its end where it has none.
-[[nodiscard]] std::pair<std::size_t, std::size_t> firstValueOf(const std::string& statement,
-                                                               const sql::Language& language);
-
 }  // namespace pantry::app

@@ -15,6 +15,7 @@
 #include "app/pages/sheet/password_panel.h"
 #include "app/result/result_window.h"
 #include "core/base/text.h"
+#include "core/work/run_difference.h"
 
 namespace pantry::app {
 
@@ -281,7 +282,7 @@ void SheetPage::take(const std::string& statement, bool toEdit) {
     sheet_->whenRead([this, statement, toEdit] {
         putBelow(statement);
         if (!toEdit) return;
-        const auto [start, end] = firstValueOf(statement, sheet_->dialect());
+        const auto [start, end] = work::firstValueOf(statement, sheet_->dialect());
         const std::size_t first = editor_->caret() - statement.size();
         editor_->select(first + start, first + end);
     });

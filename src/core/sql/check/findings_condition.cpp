@@ -45,8 +45,11 @@ void StatementCheck::nullComparison(std::uint32_t node, std::uint32_t left, std:
     if (isNull(right) && (isEquality || isInequality)) {
         const std::uint32_t op1 = ownOperator(node);
         const std::size_t start = tree_.tokens[op1].start;
+        const std::string wanted = isEquality ? "IS NULL" : "IS NOT NULL";
+        const std::string_view null = tokenText(at(right).endToken - 1);
+        const bool isSmall = null == base::toLower(null);  // as somebody writes, so it is mended
         const TextEdit fix{start, tree_.tokens[at(right).endToken - 1].end() - start,
-                           isEquality ? "IS NULL" : "IS NOT NULL"};
+                           isSmall ? base::toLower(wanted) : wanted};
         return add(Rule::NullComparison, node,
                    fmt::format("A comparison with NULL is never true; {} asks for it.",
                                isEquality ? "IS NULL" : "IS NOT NULL"),
