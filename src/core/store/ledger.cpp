@@ -4,8 +4,9 @@
 #include <sqlite3.h>
 #include <sys/stat.h>
 
-#include <map>
+#include <chrono>
 #include <set>
+#include <thread>
 
 #include "core/db/profile.h"
 #include "core/sql/meaning/secrets.h"
@@ -34,6 +35,19 @@ Status closeInterrupted(const LedgerDatabase& file) {
         if (Status status = file.step(*update); !status) return status;
     }
     return {};
+}
+
+/// How the file is written to. Of two programs that open a new one at the same moment, SQLite sends one away at once,
+/// without the patience that it has otherwise: that one asks again.
+Status chooseWriting(const LedgerDatabase& file) {
+    constexpr std::chrono::milliseconds kStep(20);
+    for (int waited = 0;; waited += static_cast<int>(kStep.count())) {
+        Status status = file.execute(
+            "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -16384; PRAGMA mmap_size = "
+            "1073741824");
+        if (status || status.error().kind != ErrorKind::Busy || waited >= kBusyWaitMs) return status;
+        std::this_thread::sleep_for(kStep);
+    }
 }
 
 /// All of it, or nothing.
@@ -124,10 +138,7 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
     if (code != SQLITE_OK) return file.error(code);
     sqlite3_busy_timeout(file.db, kBusyWaitMs);
     if (auto version = file.version(); !version) return version.error();
-    if (Status status = file.execute("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = "
-                                     "-16384; PRAGMA mmap_size = 1073741824");
-        !status)
-        return status.error();
+    if (Status status = chooseWriting(file); !status) return status.error();
     if (Status status = file.addFunctions(); !status) return status.error();
     if (Status status = file.bringUpToDate(); !status) return status.error();
     if (Status status = closeInterrupted(file); !status) return status.error();

@@ -5,7 +5,9 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <atomic>
 #include <set>
+#include <thread>
 
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
@@ -311,6 +313,17 @@ TEST_F(LedgerTest, AFileThatIsNoLedgerIsNotTouched) {
     test::writeFile(folder_ / "other.db", std::string(9000, 'x'));
     EXPECT_EQ(Ledger::open(folder_ / "other.db").error().kind, ErrorKind::Damaged);
     EXPECT_EQ(test::contentOf(folder_ / "other.db"), std::string(9000, 'x'));
+}
+
+TEST_F(LedgerTest, ManyMayOpenANewOneAtTheSameMoment) {
+    for (int round = 0; round < 20; ++round) {
+        const auto path = folder_ / fmt::format("new-{}.db", round);
+        std::vector<std::thread> openers;
+        std::atomic<int> opened = 0;
+        for (int i = 0; i < 4; ++i) openers.emplace_back([&] { opened += Ledger::open(path).has_value() ? 1 : 0; });
+        for (std::thread& one : openers) one.join();
+        EXPECT_EQ(opened, 4);
+    }
 }
 
 TEST_F(LedgerTest, TwoProgramsWriteIntoOne) {

@@ -208,7 +208,7 @@ TEST(FindingsTest, TablesThatNothingRelatesAreTold) {
 TEST(FindingsTest, ComparisonsWithNullAreMended) {
     EXPECT_EQ(mended("select a from t where b = null"), "select a from t where b is null");
     EXPECT_EQ(mended("SELECT a FROM t WHERE b <> NULL"), "SELECT a FROM t WHERE b IS NOT NULL");
-    EXPECT_EQ(mended("select a from t where b <> null"), "select a from t where b IS NOT NULL");
+    EXPECT_EQ(mended("select a from t where b <> null"), "select a from t where b is not null");
     EXPECT_THAT(rulesIn("select a from t where b < null"), ElementsAre("null-comparison"));
 }
 
