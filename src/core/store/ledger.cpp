@@ -37,19 +37,6 @@ Status closeInterrupted(const LedgerDatabase& file) {
     return {};
 }
 
-/// How the file is written to. Of two programs that open a new one at the same moment, SQLite sends one away at once,
-/// without the patience that it has otherwise: that one asks again.
-Status chooseWriting(const LedgerDatabase& file) {
-    constexpr std::chrono::milliseconds kStep(20);
-    for (int waited = 0;; waited += static_cast<int>(kStep.count())) {
-        Status status = file.execute(
-            "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -16384; PRAGMA mmap_size = "
-            "1073741824");
-        if (status || status.error().kind != ErrorKind::Busy || waited >= kBusyWaitMs) return status;
-        std::this_thread::sleep_for(kStep);
-    }
-}
-
 /// All of it, or nothing.
 template <class Work>
 Status inTransaction(const LedgerDatabase& file, const Work& work) {
@@ -121,7 +108,22 @@ Status removeRows(const LedgerDatabase& file, const std::vector<LedgerEntry>& en
 Ledger::Ledger(std::unique_ptr<Impl> impl) : impl_(std::move(impl)) {}
 Ledger::~Ledger() = default;
 
+/// Of programs that open a new file at the same moment, SQLite sends some away at once, without the patience that it
+/// has otherwise: those ask again.
 Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) {
+    constexpr std::chrono::milliseconds kStep(20);
+    for (std::chrono::milliseconds waited(0);; waited += kStep) {
+        auto opened = openOnce(path);
+        // While another one closes the file, what belongs to it is gone for a moment: that looks like a missing right.
+        constexpr int kClosingMs = 200;
+        const auto kind = opened ? ErrorKind::Internal : opened.error().kind;
+        const int patience = kind == ErrorKind::Busy ? kBusyWaitMs : kind == ErrorKind::Permission ? kClosingMs : 0;
+        if (opened || waited.count() >= patience) return opened;
+        std::this_thread::sleep_for(kStep);
+    }
+}
+
+Result<std::unique_ptr<Ledger>> Ledger::openOnce(const std::filesystem::path& path) {
     auto impl = std::make_unique<Impl>();
     LedgerDatabase& file = impl->file;
     file.path = path.string();
@@ -138,7 +140,11 @@ Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& path) 
     if (code != SQLITE_OK) return file.error(code);
     sqlite3_busy_timeout(file.db, kBusyWaitMs);
     if (auto version = file.version(); !version) return version.error();
-    if (Status status = chooseWriting(file); !status) return status.error();
+    if (Status status = file.execute(
+            "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -16384; PRAGMA mmap_size = "
+            "1073741824");
+        !status)
+        return status.error();
     if (Status status = file.addFunctions(); !status) return status.error();
     if (Status status = file.bringUpToDate(); !status) return status.error();
     if (Status status = closeInterrupted(file); !status) return status.error();

@@ -147,6 +147,7 @@ public:
 
 private:
     struct Impl;
+    static Result<std::unique_ptr<Ledger>> openOnce(const std::filesystem::path& path);
     explicit Ledger(std::unique_ptr<Impl> impl);
     std::unique_ptr<Impl> impl_;
 };

@@ -35,6 +35,8 @@ protected:
     void search(const std::string& text, std::vector<std::string> connections = {}) {
         list_.search(std::move(connections), store::parseLedgerSearch(text, base::now()));
         EVENTUALLY(!list_.isReading());
+        EXPECT_FALSE(list_.problem()) << list_.problem()->text();
+        EXPECT_THAT(raised(), testing::IsEmpty());
     }
 
     int changes_ = 0;
