@@ -841,6 +841,14 @@ TEST_F(EditingWindowTest, WhatRanBeforeComesBackWithItsFirstLetters) {
     EVENTUALLY(find<QListWidget>("ranBeforeList")->count() == 2);
     key(Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(page()->sheet().cards().size() == 3);
+    EXPECT_EQ(page()->sheet().cards().back()->statement().text(), "SELECT name FROM plot WHERE plot_id = 7")
+        << "what was chosen ran, and not what the cursor stood in";
+    run("sheet.ranBefore");
+    type("AS one");
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(page()->sheet().cards().size() == 4);
+    EXPECT_EQ(page()->sheet().cards().back()->statement().text(), "SELECT 1 AS one")
+        << "a key that is pressed before the answer waits for it";
 }
 
 TEST_F(EditingWindowTest, AStatementThatRanBeforeRemembersHowItWent) {

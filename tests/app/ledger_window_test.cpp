@@ -123,6 +123,10 @@ TEST_F(LedgerWindowTest, AStatementRunsAgainOrGoesIntoASheet) {
     key(Qt::Key_Return);
     EVENTUALLY(window_->currentSheet() != nullptr);
     EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 1U) << "nothing runs by itself";
+    open();
+    find("ledgerFolds")->setFocus();
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->sheet().cards().size() == 2);
 }
 
 TEST_F(LedgerWindowTest, WhatIsRemovedComesBack) {

@@ -1,5 +1,6 @@
 #include "app/look/widgets.h"
 
+#include <QKeyEvent>
 #include <QPainter>
 #include <QPixmap>
 #include <QStyle>
@@ -56,6 +57,15 @@ bool stepInList(QListWidget* list, int key, int pageRows) {
         case Qt::Key_PageUp: list->setCurrentRow(std::max(0, row - pageRows)); return true;
         default: return false;
     }
+}
+
+bool claimsCtrlReturn(QEvent* event) {
+    if (event->type() != QEvent::ShortcutOverride) return false;
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
+    if (!isReturn || key->modifiers() != Qt::ControlModifier) return false;
+    event->accept();
+    return true;
 }
 
 void name(QWidget* widget, const char* objectName, const QString& accessibleName) {

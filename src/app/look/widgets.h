@@ -26,6 +26,9 @@ void clearLayout(QLayout* layout);
 /// Goes up or down in a list whose field has the focus; false for other keys than the arrows and the page keys.
 bool stepInList(QListWidget* list, int key, int pageRows);
 
+/// Whether an event asks if Ctrl+Return belongs to the widget before it runs the sheet; it does then.
+bool claimsCtrlReturn(QEvent* event);
+
 /// Names a widget for tests and for screen readers.
 void name(QWidget* widget, const char* objectName, const QString& accessibleName);
 

@@ -3,6 +3,7 @@
 #include <QKeyEvent>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <utility>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -94,10 +95,10 @@ void RanBefore::place() {
     move(corner + QPoint(std::max(0, (editor_.width() - this->width()) / 2), 8));
 }
 
-/// An answer to letters that are other ones by now is dropped.
+/// What is shown stays until the answer comes, so that the list does not flicker. An answer to letters that are other
+/// ones by now is dropped.
 void RanBefore::search() {
-    own_.clear();
-    others_.clear();
+    debounce_.stop();
     const std::string connection = fromQt(sheet_.connectionId());
     store::LedgerQuery query{.connections = {connection},
                              .search = store::parseLedgerSearch(fromQt(find_->text()), base::now()),
@@ -105,22 +106,32 @@ void RanBefore::search() {
     const auto ask = [&](bool isOwn) {
         desk_.ledger().findFolded(
             query, whileThere(this, [this, isOwn, asked = asked_](const Result<store::LedgerPage>& page) {
-                if (asked == asked_ && page) add(page->folds, isOwn);
+                if (asked == asked_) add(page ? page->folds : std::vector<store::LedgerFold>{}, isOwn);
             }));
     };
     ++asked_;
+    isSearching_ = true;
     ask(true);
     query.connections.clear();
     ask(false);
 }
 
+/// The answers come in the order of the questions: that of the sheet's own connection first. With the second the list
+/// is that of the letters, and a key that waited for it is carried out.
 void RanBefore::add(const std::vector<store::LedgerFold>& folds, bool isOwn) {
-    (isOwn ? own_ : others_) = folds;
-    if (!isOwn) {
+    if (isOwn) {
+        list_->setCurrentRow(0);
+        own_ = folds;
+        others_.clear();
+    } else {
+        others_ = folds;
         const std::string connection = fromQt(sheet_.connectionId());
         std::erase_if(others_, [&](const store::LedgerFold& one) { return one.last.start.connectionId == connection; });
     }
     showList();
+    if (isOwn) return;
+    isSearching_ = false;
+    if (const auto how = std::exchange(due_, std::nullopt)) take(*how);
 }
 
 void RanBefore::showList() {
@@ -172,12 +183,34 @@ void RanBefore::step(int by) {
 }
 
 void RanBefore::close() {
+    due_.reset();
     hide();
     editor_.setFocus();
 }
 
+void RanBefore::take(Take how) {
+    if (debounce_.isActive()) search();
+    if (isSearching_) {
+        due_ = how;
+        return;
+    }
+    const store::LedgerEntry* one = chosen();
+    if (one == nullptr) return;
+    const std::string statement = one->start.statement;
+    close();
+    if (how == Take::Run) {
+        Q_EMIT runRequested(statement);
+    } else {
+        Q_EMIT taken(statement, how == Take::Edit);
+    }
+}
+
 bool RanBefore::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::FocusOut && watched == find_ && isVisible()) hide();
+    if (event->type() == QEvent::FocusOut && watched == find_ && isVisible()) {
+        due_.reset();
+        hide();
+    }
+    if (claimsCtrlReturn(event)) return true;
     if (event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
     const auto* key = static_cast<QKeyEvent*>(event);
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
@@ -190,15 +223,8 @@ bool RanBefore::eventFilter(QObject* watched, QEvent* event) {
         return true;
     }
     if (!isReturn && key->key() != Qt::Key_Tab) return QFrame::eventFilter(watched, event);
-    const store::LedgerEntry* one = chosen();
-    if (one == nullptr) return true;
-    const std::string statement = one->start.statement;
-    close();
-    if (isReturn && key->modifiers().testFlag(Qt::ControlModifier)) {
-        Q_EMIT runRequested(statement);
-    } else {
-        Q_EMIT taken(statement, key->key() == Qt::Key_Tab);
-    }
+    const bool isRun = isReturn && key->modifiers().testFlag(Qt::ControlModifier);
+    take(isRun ? Take::Run : isReturn ? Take::Put : Take::Edit);
     return true;
 }
 

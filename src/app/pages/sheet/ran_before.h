@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QTimer>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -42,6 +43,10 @@ private:
     void showList();
     void showChosen();
     void step(int by);
+    /// What a key wants to be done with the chosen statement.
+    enum class Take { Put, Edit, Run };
+    /// At once, or when the list is that of the letters before the key.
+    void take(Take how);
     [[nodiscard]] const store::LedgerEntry* chosen() const;
     void close();
     void place();
@@ -58,6 +63,8 @@ private:
     std::vector<store::LedgerFold> others_;
     std::vector<const store::LedgerFold*> shown_;
     std::uint64_t asked_ = 0;
+    bool isSearching_ = false;
+    std::optional<Take> due_;  // a key was pressed before what fits was there
 };
 
 }  // namespace pantry::app
