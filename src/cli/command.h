@@ -92,6 +92,7 @@ void addConnections(CLI::App& app, Context& context);
 void addCatalog(CLI::App& app, Context& context);
 void addRun(CLI::App& app, Context& context);
 void addHistory(CLI::App& app, Context& context);
+void addShelf(CLI::App& app, Context& context);
 void addDemo(CLI::App& app, Context& context);
 
 }  // namespace pantry::cli

@@ -47,6 +47,7 @@ int main(int argc, char** argv) try {
     addCatalog(app, context);
     addRun(app, context);
     addHistory(app, context);
+    addShelf(app, context);
     addDemo(app, context);
     try {
         const std::vector<std::string> arguments = pantry::base::takeArguments(argc, argv);

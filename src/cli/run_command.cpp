@@ -7,7 +7,7 @@
 #include <memory>
 
 #include "cli/command.h"
-#include "cli/export_options.h"
+#include "cli/run_command.h"
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
 #include "core/exchange/row_export.h"
@@ -21,20 +21,6 @@
 
 namespace pantry::cli {
 namespace {
-
-struct RunOptions {
-    TextInput input;
-    std::string connection;
-    std::string as = "table";
-    std::string to;
-    std::size_t rows = 0;  // 0: all
-    std::vector<std::string> values;
-    std::string onError = "stop";
-    std::string confirmed;    // the connection on which what is held back may run
-    std::string environment;  // of a plain address
-    bool showsProgress = false;
-    ExportOptions exports;
-};
 
 /// Set by Ctrl+C; the waiting loop passes it on to the run.
 std::atomic<bool> interrupted{false};
@@ -75,7 +61,7 @@ private:
 /// Runs the statements of one script, one after another, and prints or writes what they return.
 class ScriptRunner final : private work::RunsClient {
 public:
-    ScriptRunner(Context& context, const RunOptions& options, const store::ResolvedConnection& connection)
+    ScriptRunner(Context& context, const RunChoices& options, const store::ResolvedConnection& connection)
         : context_(context), options_(options), application_(context.home(), connection) {}
 
     void run(const std::string& script) {
@@ -103,6 +89,7 @@ private:
     // ---- The client of what runs ----
 
     [[nodiscard]] std::string documentTitle() const override { return {}; }
+    [[nodiscard]] std::string savedQuery() const override { return options_.saved; }
     [[nodiscard]] sql::Language language() const override { return db::dialectOf(application_.profile().engine); }
     /// It takes its time, so that it is read only for a name that nobody knows; on this connection, which may have
     /// tables of its own.
@@ -178,7 +165,7 @@ private:
         for (std::size_t i = 0; i < statements.size(); ++i) {
             const auto held = runs_.whyHeld(statements[i]);
             if (!held) continue;
-            failAt(context_, options_.input.name(), script_, spans_[i].start, heldError(*held, "so nothing was run"));
+            failAt(context_, options_.inputName, script_, spans_[i].start, heldError(*held, "so nothing was run"));
             return false;
         }
         return true;
@@ -255,7 +242,7 @@ private:
 
     void report(const Error& complaint) {
         const Error error = abandoned(complaint);
-        failAt(context_, options_.input.name(), script_, span_->start + error.byteOffset.value_or(0), error);
+        failAt(context_, options_.inputName, script_, span_->start + error.byteOffset.value_or(0), error);
         spdlog::info("run failed on {}: {}", application_.profile().name, error.code);
     }
 
@@ -285,7 +272,7 @@ private:
     }
 
     Context& context_;
-    const RunOptions& options_;
+    const RunChoices& options_;
     mutable Application application_;
     std::map<std::string, std::string, std::less<>> typed_;  // values of parameters
     std::string script_;
@@ -304,8 +291,49 @@ private:
 
 }  // namespace
 
+void RunChoices::addTo(CLI::App& command) {
+    std::vector<std::string> forms{"table"};
+    for (std::string& word : exchange::formatWords()) forms.push_back(std::move(word));
+    command.add_option("--as", as, "Form of the rows (table)")->check(CLI::IsMember(forms));
+    command.add_option("--to", to, "Write FILE instead of standard output")->type_name("FILE");
+    command.add_option("--rows", rows, "At most this many rows of each statement")->check(CLI::PositiveNumber);
+    command.add_option("--set", values, "Value of a parameter, as name=value; once for each")->type_name("NAME=VALUE");
+    command.add_option("--on-error", onError, "After a statement that failed: stop or continue")
+        ->check(CLI::IsMember({"stop", "continue"}));
+    command.add_option("--confirm", confirmed, "Name of the connection on which what is held back may run")
+        ->type_name("NAME");
+    command
+        .add_option("--environment", environment,
+                    "What an address leads to: local, trial or live (live, unless it is on this machine)")
+        ->check(CLI::IsMember({"local", "trial", "live"}));
+    command.add_flag("--progress", showsProgress, "Count the rows on standard error");
+    exports.addTo(command);
+}
+
+void runScript(Context& context, const RunChoices& choices, const std::string& script) {
+    auto connection = findConnection(context, choices.connection);
+    if (!connection) return fail(context, connection.error());
+    if (!choices.environment.empty()) {
+        if (!connection->profile.id.starts_with("address:")) {
+            fail(context,
+                 {.kind = ErrorKind::InvalidInput,
+                  .message = fmt::format("--environment is for addresses, and {} is saved.", connection->profile.name),
+                  .hint = "Change the environment of the connection itself."});
+            context.exitCode = kWrongUse;
+            return;
+        }
+        connection->profile.environment = *db::environmentFromWord(choices.environment);
+    }
+    ::signal(SIGINT, noteInterrupt);
+    ScriptRunner(context, choices, *connection).run(script);
+}
+
 void addRun(CLI::App& app, Context& context) {
-    auto o = std::make_shared<RunOptions>();
+    struct Options {
+        TextInput input;
+        RunChoices choices;
+    };
+    auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("run", "Run SQL on a connection");
     command->footer(
         "Rows of all forms but table stream in constant memory. Every run is kept in the history, without secrets.\n"
@@ -313,42 +341,13 @@ void addRun(CLI::App& app, Context& context) {
         "Example: pantry run -c Kitchen -e \"SELECT * FROM batch WHERE jars > :least\" --set least=200 --as csv --to "
         "batch.csv");
     o->input.addTo(*command, true);
-    command->add_option("-c,--connection", o->connection, "Saved connection or address")->required();
-    std::vector<std::string> forms{"table"};
-    for (std::string& word : exchange::formatWords()) forms.push_back(std::move(word));
-    command->add_option("--as", o->as, "Form of the rows (table)")->check(CLI::IsMember(forms));
-    command->add_option("--to", o->to, "Write FILE instead of standard output")->type_name("FILE");
-    command->add_option("--rows", o->rows, "At most this many rows of each statement")->check(CLI::PositiveNumber);
-    command->add_option("--set", o->values, "Value of a parameter, as name=value; once for each")
-        ->type_name("NAME=VALUE");
-    command->add_option("--on-error", o->onError, "After a statement that failed: stop or continue")
-        ->check(CLI::IsMember({"stop", "continue"}));
-    command->add_option("--confirm", o->confirmed, "Name of the connection on which what is held back may run")
-        ->type_name("NAME");
-    command
-        ->add_option("--environment", o->environment,
-                     "What an address leads to: local, trial or live (live, unless it is on this machine)")
-        ->check(CLI::IsMember({"local", "trial", "live"}));
-    command->add_flag("--progress", o->showsProgress, "Count the rows on standard error");
-    o->exports.addTo(*command);
+    command->add_option("-c,--connection", o->choices.connection, "Saved connection or address")->required();
+    o->choices.addTo(*command);
     command->callback([o, &context] {
         auto text = o->input.read();
         if (!text) return fail(context, text.error());
-        auto connection = findConnection(context, o->connection);
-        if (!connection) return fail(context, connection.error());
-        if (!o->environment.empty()) {
-            if (!connection->profile.id.starts_with("address:")) {
-                fail(context, {.kind = ErrorKind::InvalidInput,
-                               .message = fmt::format("--environment is for addresses, and {} is saved.",
-                                                      connection->profile.name),
-                               .hint = "Change the environment of the connection itself."});
-                context.exitCode = kWrongUse;
-                return;
-            }
-            connection->profile.environment = *db::environmentFromWord(o->environment);
-        }
-        ::signal(SIGINT, noteInterrupt);
-        ScriptRunner(context, *o, *connection).run(*text);
+        o->choices.inputName = o->input.name();
+        runScript(context, o->choices, *text);
     });
 }
 

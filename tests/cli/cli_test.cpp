@@ -1,48 +1,11 @@
-#include <sys/wait.h>
-
-#include <array>
-#include <cstdio>
-
-#include "demo/demo_data.h"
+#include "cli/pantry_program.h"
 #include "support/corpus.h"
 #include "support/temporary_folder.h"
 
 namespace pantry {
 namespace {
 
-struct Outcome {
-    int exitCode = -1;
-    std::string output;  ///< standard output, then standard error
-};
-
-class CliTest : public testing::Test {
-protected:
-    static void SetUpTestSuite() {
-        folder_ = new test::TemporaryFolder;
-        ASSERT_TRUE(demo::writeDemo(folder_->path()));
-    }
-    static void TearDownTestSuite() { delete folder_; }
-
-    static std::string path(const std::string& name) { return ((*folder_) / name).string(); }
-
-    /// Runs pantry with shell words, on the demo's home folder.
-    static Outcome pantry(const std::string& arguments, const std::string& input = "") {
-        test::writeFile((*folder_) / "input.sql", input);
-        const std::string command = "AGILE_PANTRY_HOME=" + path("home") + " " PANTRY_PROGRAM " " + arguments + " <" +
-                                    path("input.sql") + " 2>" + path("errors.txt");
-        FILE* pipe = ::popen(command.c_str(), "r");
-        Outcome outcome;
-        std::array<char, 4096> buffer{};
-        while (const std::size_t n = std::fread(buffer.data(), 1, buffer.size(), pipe))
-            outcome.output.append(buffer.data(), n);
-        const int state = ::pclose(pipe);
-        outcome.exitCode = WIFEXITED(state) ? WEXITSTATUS(state) : 128 + WTERMSIG(state);
-        outcome.output += test::contentOf((*folder_) / "errors.txt");
-        return outcome;
-    }
-
-    static inline test::TemporaryFolder* folder_ = nullptr;
-};
+using CliTest = test::PantryProgram;
 
 TEST_F(CliTest, FormatsStandardInput) {
     const auto r = pantry("format --dialect sqlite", "select  a from t where b=1\n");

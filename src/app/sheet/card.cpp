@@ -23,6 +23,6 @@ std::optional<work::RunBeside> Card::runAgain(db::RunRequest request, std::share
 
 db::ConnectionState Card::connection() const { return sheet_.session().state().connection; }
 
-store::RunStart Card::record() const { return sheet_.session().record(statement(), sheet_.runs().title()); }
+store::RunStart Card::record() const { return sheet_.runs().record(statement()); }
 
 }  // namespace pantry::app

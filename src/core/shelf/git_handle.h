@@ -37,6 +37,7 @@ using ObjectHandle = GitHandle<git_object, git_object_free>;
 using RevwalkHandle = GitHandle<git_revwalk, git_revwalk_free>;
 using SignatureHandle = GitHandle<git_signature, git_signature_free>;
 using ConflictsHandle = GitHandle<git_index_conflict_iterator, git_index_conflict_iterator_free>;
+using BranchesHandle = GitHandle<git_branch_iterator, git_branch_iterator_free>;
 using StatusHandle = GitHandle<git_status_list, git_status_list_free>;
 
 /// Calls a function of the library that makes something, and keeps what it made.

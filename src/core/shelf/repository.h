@@ -110,6 +110,9 @@ public:
     /// Paths of files that the remote does not have as they are in the last version.
     Result<std::vector<std::string>> notPushed() const;
 
+    /// After a copy of a repository whose branch has another name than it says: goes to the one that is there.
+    Status chooseBranch();
+
     /// Brings what was fetched from the remote into the branch and its files. Conflicts are told and nothing is
     /// changed, until there is a resolution for each. Errors: Busy when a file that would change has changes that are
     /// in no version; InvalidInput for a remote with another history.

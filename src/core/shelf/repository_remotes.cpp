@@ -275,6 +275,29 @@ Result<Merge> Repository::Impl::bringTogether(const git_commit* ours, const git_
     return Merge{.kind = Merge::Kind::Merged};
 }
 
+Status Repository::chooseBranch() {
+    auto head = impl_->head();
+    if (!head) return head.error();
+    if (*head) return {};
+    BranchesHandle each;
+    git_repository* repository = impl_->repository.get();
+    if (made(each, [&](auto** out) { return git_branch_iterator_new(out, repository, GIT_BRANCH_REMOTE); }) != 0)
+        return {};
+    git_reference* next = nullptr;
+    git_branch_t kind = GIT_BRANCH_REMOTE;
+    while (git_branch_next(&next, &kind, each.get()) == 0) {
+        const ReferenceHandle reference(next);
+        const std::string_view whole = git_reference_name(reference.get());  // refs/remotes/origin/main
+        const std::string branch(whole.substr(whole.find('/', std::string_view("refs/remotes/").size()) + 1));
+        if (branch == "HEAD") continue;
+        const int code = git_repository_set_head(repository, ("refs/heads/" + branch).c_str());
+        if (code != 0) return gitError(code, "go to the branch " + branch);
+        const auto merged = merge();
+        return merged ? Status() : merged.error();
+    }
+    return {};
+}
+
 Result<Merge> Repository::merge(const Resolutions& resolutions) {
     if (Status ready = impl_->isReady(); !ready) return ready.error();
     std::string remote;

@@ -91,8 +91,7 @@ DocumentRuns::GoingPtr DocumentRuns::start(const QueuedStatement& next, Consent 
     going->run->setPlace(session_.origin(), placeText());
     addRun(going);
     // The ledger has the run before the server has.
-    going->entry = ledger_.start(session_.record(next.statement, title()), going->run->startedAt(),
-                                 whileThere_([this, run = going->run] {
+    going->entry = ledger_.start(record(next.statement), going->run->startedAt(), whileThere_([this, run = going->run] {
                                      run->noteKept();
                                      if (isHere(run)) client_.noteChanged(run, RunChange::Looks);
                                  }));
@@ -229,11 +228,17 @@ void DocumentRuns::noteFailure(const GoingPtr& going, const Error& error, const 
     drop(going);
 }
 
+store::RunStart DocumentRuns::record(const sql::Statement& statement) const {
+    store::RunStart start = session_.record(statement, client_.documentTitle());
+    start.saved = client_.savedQuery();
+    return start;
+}
+
 /// The statements that the connection runs by itself, when one was opened for a run.
 void DocumentRuns::noteConnected(const db::RunSummary& summary) {
     const auto ran = session_.ranOnConnect(summary);
     if (!ran) return;
-    ledger_.end(ledger_.start(session_.record(*ran, title()), summary.startedAt), {});
+    ledger_.end(ledger_.start(record(*ran), summary.startedAt), {});
 }
 
 /// The ledger hears also of one that nobody looks at any more.

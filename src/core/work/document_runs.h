@@ -62,8 +62,8 @@ public:
     /// Gives up what is held back as if it had failed.
     void passOver() { queue_.passOver(); }
 
-    /// Of the document, as the ledger has it.
-    [[nodiscard]] std::string title() const { return client_.documentTitle(); }
+    /// What the ledger shall have of a statement of this document.
+    [[nodiscard]] store::RunStart record(const sql::Statement& statement) const;
 
     // What is there
     [[nodiscard]] const std::vector<RunPtr>& runs() const { return runs_; }

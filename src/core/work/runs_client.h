@@ -17,6 +17,8 @@ public:
 
     /// The document's, for the ledger; may be empty.
     [[nodiscard]] virtual std::string documentTitle() const = 0;
+    /// Where on the shelf the text came from, for the ledger; empty for one that is not saved there.
+    [[nodiscard]] virtual std::string savedQuery() const { return {}; }
     /// Of its text, for as long as no session knows better.
     [[nodiscard]] virtual sql::Language language() const = 0;
     /// What a complaint about a name can be compared with.
