@@ -242,7 +242,7 @@ void runQuery(Asked asked, RunChoices choices) {
     values.insert(values.end(), choices.values.begin(), choices.values.end());
     choices.values = std::move(values);
     choices.inputName = place->path;
-    choices.saved = place->shelf.empty() ? place->path : place->shelf + ":" + place->path;
+    choices.saved = work::savedName(*place);
     runScript(asked.context, choices, details->content);
 }
 

@@ -94,8 +94,13 @@ void addSheet(std::vector<Command>& all) {
              "tab editor query connect");
     menu.add("sheet.open", "Open a file…", "Open a file with SQL, a database or exported connections", {"Ctrl+O"},
              Window, "load script sql");
-    menu.add("sheet.save", "Save", "Save the sheet in its file", {"Ctrl+S"}, Sheet);
-    menu.add("sheet.saveAs", "Save as…", "Save the sheet in another file", {"Ctrl+Shift+S"}, Sheet);
+    menu.add("sheet.save", "Save", "Save the sheet on the shelf, or in its file", {"Ctrl+S"}, Sheet,
+             "keep query shelf version");
+    menu.add("sheet.saveTo", "Save to the shelf…", "Save the sheet as another query on the shelf", {}, Sheet,
+             "keep query shelf copy");
+    menu.add("sheet.saveAs", "Save as a file…", "Save the sheet in another file", {"Ctrl+Shift+S"}, Sheet);
+    menu.add("sheet.versions", "Versions of this query", "What became of the saved query, and what it was before", {},
+             Sheet, "history difference restore shelf");
     menu.add("sheet.reopen", "Reopen the sheet closed last", "Bring back the sheet that was closed last",
              {"Ctrl+Shift+T"});
     menu.add("page.close", "Close", "Close the page in front", {"Ctrl+W"}, Window, "tab page");
@@ -260,6 +265,7 @@ void addView(std::vector<Command>& all) {
                     "detail inspector value panel settings");
     menu.add("view.catalog", "Catalog", "What the database holds", {"Ctrl+Shift+1"}, Window,
              "schema tables browse objects structure");
+    menu.add("view.shelf", "Shelf", "Saved queries", {"Ctrl+Shift+3"}, Window, "saved queries folders snippets git");
     menu.add("view.ledger", "Ledger", "What was run", {"Ctrl+Shift+2"}, Window, "history past log recent runs queries");
     menu.add("view.wholeLedger", "Ledger page", "All that ran, searched, compared and run again", {}, Window,
              "history past log runs statistics search")

@@ -42,13 +42,18 @@ Desk::Desk(store::Home home, QObject* parent)
                   Q_EMIT ledgerChanged();
               }),
       writtenBefore_(around_.owner(), ledger_),
-      documents_(around_, [this] { Q_EMIT noticeRaised(tr("Everything that was typed is kept again.")); }) {}
+      documents_(around_, [this] { Q_EMIT noticeRaised(tr("Everything that was typed is kept again.")); }),
+      shelf_(around_, [this] {
+          watchShelves();
+          Q_EMIT shelfChanged();
+      }) {}
 
 Desk::~Desk() { flush(); }
 
 void Desk::flush() {
     preferences_.keepWindowState();
     ledger_.flush();
+    shelf_.flush();
     around_.flush();
     documents_.flush();
 }
@@ -67,6 +72,7 @@ void Desk::open() {
     documents_.open();
     watchFiles();
     ledger_.open();
+    shelf_.refresh();
 }
 
 /// What other windows and programs write: files are replaced rather than changed, so the folder is what is watched.
@@ -77,6 +83,29 @@ void Desk::watchFiles() {
     connect(&reloadTimer_, &QTimer::timeout, this, &Desk::reloadFiles);
     connect(&watcher_, &QFileSystemWatcher::directoryChanged, &reloadTimer_, qOverload<>(&QTimer::start));
     watcher_.addPath(toQt(home().config.string()));
+    shelfTimer_.setSingleShot(true);
+    shelfTimer_.setInterval(kDebounceMs);
+    connect(&shelfTimer_, &QTimer::timeout, this, [this] { shelf_.refresh(); });
+    connect(&shelfWatcher_, &QFileSystemWatcher::directoryChanged, &shelfTimer_, qOverload<>(&QTimer::start));
+    connect(&shelfWatcher_, &QFileSystemWatcher::fileChanged, &shelfTimer_, qOverload<>(&QTimer::start));
+}
+
+/// What other programs do on the shelves. Folders tell of files that come, go and are replaced; files of those that are
+/// written in place, as far as there are not too many of them to watch.
+void Desk::watchShelves() {
+    constexpr std::size_t kMostFiles = 1000;
+    QSet<QString> paths;
+    for (const work::ShelfInfo& info : shelf_.shelves()) paths.insert(toQt(info.folder.string()));
+    std::size_t files = 0;
+    for (const work::ShelvedQuery& one : shelf_.queries()) {
+        const std::filesystem::path file = shelf_.fileOf(one.place);
+        paths.insert(toQt(file.parent_path().string()));
+        if (++files <= kMostFiles) paths.insert(toQt(file.string()));
+    }
+    QStringList gone = shelfWatcher_.files() + shelfWatcher_.directories();
+    gone.removeIf([&](const QString& path) { return paths.remove(path); });
+    if (!gone.isEmpty()) shelfWatcher_.removePaths(gone);
+    if (!paths.isEmpty()) shelfWatcher_.addPaths(paths.values());
 }
 
 /// Behind everything that is still to be written here, so that the files hold our own changes too.

@@ -11,6 +11,7 @@
 #include "core/work/ledger_keeper.h"
 #include "core/work/preferences.h"
 #include "core/work/result_memory.h"
+#include "core/work/shelf_keeper.h"
 #include "core/work/surroundings.h"
 #include "core/work/written_before.h"
 
@@ -42,6 +43,7 @@ public:
     [[nodiscard]] work::Catalogs& catalogs() { return catalogs_; }
     [[nodiscard]] work::ResultMemory& results() { return results_; }
     [[nodiscard]] work::LedgerKeeper& ledger() { return ledger_; }
+    [[nodiscard]] work::ShelfKeeper& shelf() { return shelf_; }
     /// What was written on a connection before.
     [[nodiscard]] work::WrittenBefore& writtenBefore() { return writtenBefore_; }
     [[nodiscard]] work::Documents& documents() { return documents_; }
@@ -62,11 +64,14 @@ Q_SIGNALS:
     void connected(const QString& text);
     void settingsChanged();
     void ledgerChanged();
+    /// Queries on the shelves, or the shelves, are other ones.
+    void shelfChanged();
     /// Something the user must know, such as a file that was kept aside.
     void noticeRaised(const QString& text);
 
 private:
     void watchFiles();
+    void watchShelves();
     void reloadFiles();
     [[nodiscard]] QString greeting(const std::string& connection, const catalog::Catalog& catalog) const;
 
@@ -78,8 +83,11 @@ private:
     work::LedgerKeeper ledger_;
     work::WrittenBefore writtenBefore_;
     work::Documents documents_;
+    work::ShelfKeeper shelf_;
     QFileSystemWatcher watcher_;
     QTimer reloadTimer_;
+    QFileSystemWatcher shelfWatcher_;
+    QTimer shelfTimer_;
 };
 
 }  // namespace pantry::app

@@ -17,11 +17,11 @@ public:
 
     /// nullptr: no connection, in the quiet colour. The theme's change is followed by whoever calls this.
     void showConnection(const db::ConnectionProfile* profile);
+    /// The word of the environment, in the connection's colour; to be put into the band by whoever fills it.
+    [[nodiscard]] QLabel* chip() const { return chip_; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
-    /// The word of the environment, in the connection's colour.
-    [[nodiscard]] QLabel* chip() const { return chip_; }
 
 private:
     QLabel* chip_;

@@ -386,6 +386,11 @@ Card* Sheet::cardOf(const work::RunPtr& run) const {
     return found == cards_.end() ? nullptr : *found;
 }
 
+std::string Sheet::savedQuery() const {
+    const auto place = file_->state() ? desk_.shelf().placeOf(file_->state()->path) : std::nullopt;
+    return place ? work::savedName(*place) : std::string();
+}
+
 void Sheet::noteAdded(const work::RunPtr& run) {
     cards_.push_back(new Card(run, *this));
     cards_.back()->setWhole(whole_);

@@ -162,6 +162,7 @@ Q_SIGNALS:
 private:
     // Of what runs
     [[nodiscard]] std::string documentTitle() const override { return state_.title; }
+    [[nodiscard]] std::string savedQuery() const override;
     [[nodiscard]] sql::Language language() const override { return language_; }
     [[nodiscard]] catalog::View catalogFor(const Error&) const override { return session_.catalogView(); }
     void noteAdded(const work::RunPtr& run) override;

@@ -98,13 +98,16 @@ void MainWindow::makeLeftColumn() {
     ledger_ = new LedgerPanel(desk_, leftPages_);
     name(catalog_, objectName::kCatalogPage, tr("Catalog"));
     name(ledger_, objectName::kLedgerPage, tr("Ledger"));
+    makeShelf();
     leftPages_->addWidget(catalog_);
+    leftPages_->addWidget(shelf_);
     leftPages_->addWidget(ledger_);
     catalogTab_ = makeButton(tr("Catalog"), "page", objectName::kCatalogTab, tr("Show the catalog"), leftColumn_);
+    shelfTab_ = makeButton(tr("Shelf"), "page", objectName::kShelfTab, tr("Show the shelf"), leftColumn_);
     ledgerTab_ = makeButton(tr("Ledger"), "page", objectName::kLedgerTab, tr("Show the ledger"), leftColumn_);
     auto* words = new QHBoxLayout;
     words->setContentsMargins(14, 0, 10, 0);
-    for (QPushButton* tab : {catalogTab_, ledgerTab_}) {
+    for (QPushButton* tab : {catalogTab_, shelfTab_, ledgerTab_}) {
         tab->setCheckable(true);
         words->addWidget(tab);
     }
@@ -116,7 +119,8 @@ void MainWindow::makeLeftColumn() {
     layout->addWidget(makeFrame("rule"));
     layout->addWidget(leftPages_, 1);
     connect(catalogTab_, &QPushButton::clicked, this, [this] { showLeftPage(0); });
-    connect(ledgerTab_, &QPushButton::clicked, this, [this] { showLeftPage(1); });
+    connect(shelfTab_, &QPushButton::clicked, this, [this] { showLeftPage(1); });
+    connect(ledgerTab_, &QPushButton::clicked, this, [this] { showLeftPage(2); });
     connect(catalog_, &CatalogPanel::sheetRequested, this, [this](const QString& id) { openSheet(id); });
     connect(catalog_, &CatalogPanel::objectRequested, this, &MainWindow::openObject);
     connect(catalog_, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
@@ -246,6 +250,9 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
     connect(page, &SheetPage::everywhereWanted, this, &MainWindow::findEverywhere);
+    connect(page, &SheetPage::versionsRequested, this, [this, page] {
+        if (const auto place = savedPlace(page)) showQuery(*place);
+    });
     connect(page, &SheetPage::commandRequested, this, [this](const QString& id) { runCommand(fromQt(id)); });
     connect(page, &SheetPage::objectRequested, this, &MainWindow::openObject);
     connect(page, &SheetPage::findingChanged, this, [this, page] { showFinding(page); });
@@ -429,7 +436,8 @@ SheetPage* MainWindow::passingSheet(const ObjectPlace& place) {
 void MainWindow::showLeftPage(int page) {
     leftPages_->setCurrentIndex(page);
     catalogTab_->setChecked(page == 0);
-    ledgerTab_->setChecked(page == 1);
+    shelfTab_->setChecked(page == 1);
+    ledgerTab_->setChecked(page == 2);
     if (!leftColumn_->isVisible() && isVisible()) {
         leftColumn_->show();
         desk_.preferences().changeWindowState([](auto& s) { s.isLeftColumnShown = true; });

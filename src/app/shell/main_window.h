@@ -22,6 +22,7 @@
 #include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
 #include "app/pages/snippets/snippets_page.h"
+#include "app/shelf/shelf_panel.h"
 #include "app/shell/keys_page.h"
 #include "app/shell/notice_strip.h"
 #include "app/shell/page_host.h"
@@ -66,6 +67,20 @@ private:
     void openText(const QString& path, const store::OpenedText& read);
     [[nodiscard]] SheetPage* sheetOfFile(const QString& path) const;
     void saveSheet(bool isAnotherFile);
+    void makeShelf();
+    void bindShelfCommands();
+    [[nodiscard]] std::optional<store::QueryPlace> savedPlace(const SheetPage* page) const;
+    void openSaved(const store::QueryPlace& place, bool toRun);
+    SheetPage* openSheetFor(const std::string& connectionName, const std::string& text);
+    void showQuery(const store::QueryPlace& place);
+    void showConflicts(const QString& shelf, const std::vector<shelf::Conflict>& conflicts);
+    void followMoved(const store::QueryPlace& from, const store::QueryPlace& to);
+    void offerShelf(SheetPage* page);
+    void saveOnShelf(SheetPage* page, const store::QueryPlace& place, const QString& title, const QString& note);
+    void saveAgain(SheetPage* page, const store::QueryPlace& place);
+    void keepVersion(SheetPage* page, const store::QueryPlace& place);
+    static void takeHead(SheetPage* page, const std::string& before, const std::string& saved);
+    void tellSaved(const shelf::Saved& saved);
     bool askUnsaved(SheetPage* page);
     void noteUsage();
     [[nodiscard]] std::vector<db::ConnectionProfile> profilesByUse() const;
@@ -122,9 +137,12 @@ private:
     QFrame* leftColumn_;
     QStackedWidget* leftPages_;
     QPushButton* catalogTab_;
+    QPushButton* shelfTab_;
     QPushButton* ledgerTab_;
     CatalogPanel* catalog_;
     QHash<QString, base::Moment> lastUse_;  // by connection
+    ShelfVerbs* verbs_;
+    ShelfPanel* shelf_;
     LedgerPanel* ledger_;
     QWidget* middle_;
     PageHost* host_;

@@ -215,9 +215,10 @@ void MainWindow::bindViewCommands() {
     bind("view.ledger", [this] {  // once more, and it is the whole page
         const bool isThere = ledger_->isAncestorOf(QApplication::focusWidget());
         if (isThere) return showLedger();
-        showLeftPage(1);
+        showLeftPage(2);
         ledger_->focusFind();
     });
+    bindShelfCommands();
     bind("view.wholeLedger", [this] { showLedger(); });
     bind("sheet.ranBefore", [this] { currentSheet()->ranBefore().open(); });
     bind("view.beside", [this] { currentSheet()->showBeside(!currentSheet()->isBeside()); });

@@ -69,10 +69,12 @@ SheetPage* MainWindow::sheetOfFile(const QString& path) const {
     return found == all.end() ? nullptr : *found;
 }
 
-/// Saves the sheet in front; one without a file is asked for one.
+/// Saves the sheet in front; one without a file is offered a place on the shelf.
 void MainWindow::saveSheet(bool isAnotherFile) {
     SheetPage* page = currentSheet();
     if (page == nullptr) return;
+    if (!page->sheet().file().state() && !isAnotherFile) return offerShelf(page);
+    if (const auto place = savedPlace(page); place && !isAnotherFile) return saveAgain(page, *place);
     if (page->sheet().file().state() && !isAnotherFile) return page->sheet().file().save();
     const auto& file = page->sheet().file().state();
     const QString suggested = file ? toQt(file->path) : page->sheet().title() + QStringLiteral(".sql");

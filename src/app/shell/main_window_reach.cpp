@@ -58,6 +58,12 @@ Reach::Scope MainWindow::everything() {
                                 command("sheet.new").also});
         scope.catalogs.push_back({p.id, p.name, desk_.catalogs().state(p.id).catalog});
     }
+    for (const work::ShelvedQuery& one : desk_.shelf().queries()) {
+        const QString folder = spokenFolder({one.place.shelf, one.item.folder()});
+        scope.before.push_back({toQt(one.item.head.title), one.item.isNotebook ? tr("notebook") : tr("saved query"),
+                                folder, [this, place = one.place] { openSaved(place, false); },
+                                toQt(one.item.head.note)});
+    }
     scope.ofRelation = [this](const work::ReachCatalog& place, const catalog::Relation& r) {
         const catalog::ObjectName object{.kind = r.kind, .schema = r.schema, .name = r.name};
         return Reachable{toQt(r.name), toQt(catalog::kindName(r.kind)), toQt(place.name),

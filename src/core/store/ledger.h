@@ -137,6 +137,9 @@ public:
     Result<std::optional<LedgerEntry>> lastGoodRun(const std::string& connectionId, const std::string& statement,
                                                    const sql::Language& language) const;
 
+    /// The last run of a saved query, by its place on the shelf; nothing when there is none.
+    Result<std::optional<LedgerEntry>> lastOfSaved(const std::string& saved) const;
+
     /// How often each connection ran something, and when last.
     struct Usage {
         std::string connectionId;

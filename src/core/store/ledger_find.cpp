@@ -287,6 +287,7 @@ private:
             case Kind::By: return alsoWith("pantry_begins(run.user, ?)", term.text);
             case Kind::On: return alsoWith("pantry_begins(run.connection, ?)", term.text);
             case Kind::Sheet: return alsoWith("pantry_begins(run.sheet, ?)", term.text);
+            case Kind::Saved: return alsoWith("run.saved <> '' AND pantry_begins(run.saved, ?)", term.text);
         }
     }
 
@@ -507,6 +508,20 @@ Result<std::optional<LedgerEntry>> Ledger::lastGoodRun(const std::string& connec
     if (!s) return s.error();
     sqlite3_bind_int64(s->get(), 1, sql::fingerprintOf(statement, language).exact);
     bindText(*s, 2, connectionId);
+    const int code = sqlite3_step(s->get());
+    if (code == SQLITE_DONE) return std::optional<LedgerEntry>();
+    if (code != SQLITE_ROW) return impl_->file.error(code);
+    return std::optional(entryFrom(*s));
+}
+
+Result<std::optional<LedgerEntry>> Ledger::lastOfSaved(const std::string& saved) const {
+    if (saved.empty()) return std::optional<LedgerEntry>();
+    auto s = impl_->file.prepare(fmt::format(
+        "SELECT {} FROM run INDEXED BY run_by_saved CROSS JOIN statement USING (statement_id) WHERE run.saved = ? AND "
+        "run.saved <> '' ORDER BY run.started_at DESC LIMIT 1",
+        kRunColumns));
+    if (!s) return s.error();
+    bindText(*s, 1, saved);
     const int code = sqlite3_step(s->get());
     if (code == SQLITE_DONE) return std::optional<LedgerEntry>();
     if (code != SQLITE_ROW) return impl_->file.error(code);

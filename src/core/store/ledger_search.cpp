@@ -39,9 +39,10 @@ struct NamedWord {
 };
 constexpr std::array kNamed{NamedWord{"table", Kind::Table, "names the table {}"},
                             NamedWord{"by", Kind::By, "run by {}"}, NamedWord{"on", Kind::On, "on {}"},
-                            NamedWord{"sheet", Kind::Sheet, "from the sheet {}"}};
+                            NamedWord{"sheet", Kind::Sheet, "from the sheet {}"},
+                            NamedWord{"saved", Kind::Saved, "of the saved query {}"}};
 
-constexpr std::array<LedgerSearchWord, 19> kWords{{{"failed", "runs that failed or were interrupted"},
+constexpr std::array<LedgerSearchWord, 20> kWords{{{"failed", "runs that failed or were interrupted"},
                                                    {"stopped", "runs that somebody stopped"},
                                                    {"held", "runs that were held back"},
                                                    {"running", "runs that are not over"},
@@ -59,6 +60,7 @@ constexpr std::array<LedgerSearchWord, 19> kWords{{{"failed", "runs that failed 
                                                    {"by:inspector", "the user at the server"},
                                                    {"on:Kitchen", "the connection"},
                                                    {"sheet:Jars", "the sheet it came from"},
+                                                   {"saved:kitchen", "the saved query it came from"},
                                                    {"\"group by\"", "these words as they stand"}}};
 
 /// The first moment of a day in the machine's time zone; `later` days after it.

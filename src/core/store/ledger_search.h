@@ -31,12 +31,13 @@ struct LedgerTerm {
         Table,    ///< the statement names a relation so
         By,       ///< the user's name begins so
         On,       ///< the connection's name begins so, or a word of it does
-        Sheet     ///< the sheet's title begins so, or a word of it does
+        Sheet,    ///< the sheet's title begins so, or a word of it does
+        Saved     ///< the same with the place of the saved query
     };
     enum class Compared { Above, Below, Equal };
     Kind kind = Kind::Word;
     bool isNegated = false;
-    std::string text = {};  ///< of Word, Table, By, On, Sheet
+    std::string text = {};  ///< of Word, Table, By, On, Sheet, Saved
     Compared compared = Compared::Above;
     std::int64_t number = 0;
     base::Moment moment{};

@@ -129,6 +129,9 @@ CREATE INDEX fold_by_time ON fold (last_at);
 CREATE INDEX fold_by_connection ON fold (connection_id, last_at);
 )";
 
+/// Saved queries are asked how they ran last.
+constexpr const char* kWithSavedRuns = "CREATE INDEX run_by_saved ON run (saved, started_at) WHERE saved <> '';";
+
 /// The runs of the second version, statement by statement: what is known of them must be worked out.
 Status moveOldRuns(const LedgerDatabase& ledger) {
     auto s = ledger.prepare(
@@ -162,7 +165,8 @@ struct Step {
     const char* sql;
     Status (*then)(const LedgerDatabase&) = nullptr;
 };
-constexpr std::array kSteps{Step{kFirstVersion}, Step{kWithParameters}, Step{kWithStatements, moveOldRuns}};
+constexpr std::array kSteps{Step{kFirstVersion}, Step{kWithParameters}, Step{kWithStatements, moveOldRuns},
+                            Step{kWithSavedRuns}};
 constexpr int kLedgerVersion = static_cast<int>(kSteps.size());
 
 Status take(const LedgerDatabase& ledger, int step) {

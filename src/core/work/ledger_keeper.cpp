@@ -128,6 +128,12 @@ void LedgerKeeper::findLast(std::string connectionId, std::vector<std::string> s
         [done = std::move(done)](const Result<Found>& found) { done(found.value_or(Found{})); });
 }
 
+void LedgerKeeper::findLastOfSaved(std::string saved, std::function<void(std::optional<store::LedgerEntry>)> done) {
+    using Found = std::optional<store::LedgerEntry>;
+    ask<Found>([saved = std::move(saved)](const store::Ledger& ledger) { return ledger.lastOfSaved(saved); },
+               [done = std::move(done)](const Result<Found>& found) { done(found.value_or(std::nullopt)); });
+}
+
 void LedgerKeeper::readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done) {
     ask<std::vector<store::Ledger::Usage>>(
         [](const store::Ledger& ledger) { return ledger.usage(); },

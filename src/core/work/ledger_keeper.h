@@ -43,6 +43,8 @@ public:
     /// For each statement its last run on a connection that went well, if there is one.
     void findLast(std::string connectionId, std::vector<std::string> statements, const sql::Language& language,
                   std::function<void(std::vector<std::optional<store::LedgerEntry>>)> done);
+    /// The last run of a saved query, if there is one.
+    void findLastOfSaved(std::string saved, std::function<void(std::optional<store::LedgerEntry>)> done);
     void find(const store::LedgerQuery& query, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
     void readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done);
 

@@ -22,6 +22,10 @@ std::string titled(const std::string& shelf) { return shelf.empty() ? "your shel
 
 }  // namespace
 
+std::string savedName(const store::QueryPlace& place) {
+    return place.shelf.empty() ? place.path : place.shelf + ":" + place.path;
+}
+
 Result<shelf::Shelf*> Shelves::shelf(const std::string& name) {
     if (const auto found = open_.find(name); found != open_.end()) return &found->second;
     const auto keep = [&](Result<shelf::Shelf> opened) -> Result<shelf::Shelf*> {
@@ -165,6 +169,28 @@ Result<QueryDetails> Shelves::details(const store::QueryPlace& place) {
         if (versions) details.versions = std::move(*versions);
     }
     return details;
+}
+
+Result<shelf::Saved> Shelves::rename(const store::QueryPlace& place, const std::string& title) {
+    auto one = shelf(place.shelf);
+    if (!one) return one.error();
+    auto content = (*one)->read(place.path);
+    if (!content) return content.error();
+    const bool isNotebook = shelf::isNotebook(place.path);
+    const std::string folder = shelf::folderOf(place.path);
+    const std::string wished =
+        (folder.empty() ? "" : folder + "/") + shelf::fileNameFor(title) + (isNotebook ? ".md" : ".sql");
+    store::QueryPlace now = place;
+    if (wished != place.path) {
+        auto moved = move(place, (*one)->freePath(wished));
+        if (!moved) return moved;
+        now.path = moved->path;
+    }
+    if (isNotebook) return shelf::Saved{.path = now.path};
+    shelf::SavedQuery query = shelf::readQuery(*content);
+    query.head.title = title;
+    query.hasHead = true;
+    return (*one)->save(now.path, shelf::writeQuery(query));
 }
 
 Result<shelf::Saved> Shelves::move(const store::QueryPlace& from, const std::string& to) {

@@ -37,6 +37,9 @@ struct QueryDetails {
     std::vector<shelf::Version> versions = {};  ///< the newest first
 };
 
+/// How the ledger names a saved query: by its path, behind the name of its shelf if that is not the program's own.
+[[nodiscard]] std::string savedName(const store::QueryPlace& place);
+
 /// What goes on with a remote while one waits, and how to stop it.
 struct RemoteTalk {
     base::Cancellation cancellation = {};
@@ -71,6 +74,8 @@ public:
     /// Errors: NotFound.
     Result<QueryDetails> details(const store::QueryPlace& place);
 
+    /// Gives it another title, and its file the name that goes with it.
+    Result<shelf::Saved> rename(const store::QueryPlace& place, const std::string& title);
     Result<shelf::Saved> move(const store::QueryPlace& from, const std::string& to);
     /// A copy beside it, with a title that says so.
     Result<shelf::Saved> duplicate(const store::QueryPlace& place);

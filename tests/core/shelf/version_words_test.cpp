@@ -1,6 +1,7 @@
 #include "core/shelf/version_words.h"
 
 #include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
 
 #include "core/shelf/secret_check.h"
 #include "core/shelf/text_difference.h"
@@ -101,6 +102,41 @@ TEST(TextDifferenceTest, TellsTheMiddleThatChanged) {
     EXPECT_EQ(side.text.substr(side.changed.first, side.changed.second - side.changed.first), ":since");
     const auto letters = differenceOf("größe", "grüße");
     EXPECT_EQ(letters[0].now->changed, (std::pair<std::size_t, std::size_t>{2, 4})) << "whole letters";
+}
+
+TEST(TextDifferenceTest, LinesThatAreAlikeStandBesideEachOther) {
+    const auto lines = differenceOf("ORDER BY visits DESC", "HAVING count(*) >= :fewest\nORDER BY scab DESC");
+    ASSERT_EQ(lines.size(), 2U);
+    EXPECT_FALSE(lines[0].before);
+    EXPECT_EQ(lines[1].before->text, "ORDER BY visits DESC");
+    EXPECT_EQ(lines[1].now->text, "ORDER BY scab DESC");
+    const auto others = differenceOf("alpha\nbeta", "1\n2\n3");
+    ASSERT_EQ(others.size(), 3U) << "what is like nothing stands as it comes";
+    EXPECT_EQ(others[1].before->text, "beta");
+    EXPECT_EQ(others[1].now->changed, (std::pair<std::size_t, std::size_t>{})) << "and all of it is other";
+}
+
+RC_GTEST_PROP(TextDifferenceProperty, BothTextsAreThereInTheirOrder, ()) {
+    const auto text =
+        rc::gen::container<std::vector<std::string>>(rc::gen::element<std::string>("a", "ab", "abc", "x", ""));
+    const auto joined = [](const std::vector<std::string>& all) {
+        std::string out;
+        for (const std::string& one : all) out += one + "\n";
+        return out;
+    };
+    const std::string before = joined(*text);
+    const std::string now = joined(*text);
+    std::string left;
+    std::string right;
+    std::size_t lastNumber = 0;
+    for (const DifferenceLine& line : differenceOf(before, now)) {
+        if (line.before) left += line.before->text + "\n";
+        if (line.now) right += line.now->text + "\n";
+        if (line.now) RC_ASSERT(line.now->number == ++lastNumber);
+        RC_ASSERT((!line.isSame || line.before->text == line.now->text));
+    }
+    RC_ASSERT(left == before);
+    RC_ASSERT(right == now);
 }
 
 TEST(TextDifferenceTest, TextsWithoutLines) {

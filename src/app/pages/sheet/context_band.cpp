@@ -14,14 +14,17 @@
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/sheet/session_menu.h"
+#include "app/shelf/shelf_list.h"
 #include "core/db/engine_traits.h"
 #include "core/db/session_facts.h"
+#include "core/shelf/shelf_names.h"
 
 namespace pantry::app {
 namespace {
 
 constexpr int kFoldFormat = 1;
 constexpr int kFoldRunAll = 2;
+constexpr int kFoldSaved = 3;
 
 /// The colour that somebody chose for a connection whose signal is another: a dot, with room to the name behind it.
 QPixmap markOf(const db::ConnectionProfile& profile) {
@@ -49,7 +52,8 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
       run_(makeButton(tr("Run  Ctrl+↵"), "main", objectName::kRunButton, tr("Run the statement at the cursor"), this)),
       runAll_(makeButton(tr("Run all"), "", objectName::kRunAllButton, tr("Run the whole sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kStopButton, tr("Stop what runs"), this)),
-      format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)) {
+      format_(makeButton(tr("Format"), "", objectName::kFormatButton, tr("Format the sheet"), this)),
+      saved_(makeButton({}, "crumb", objectName::kBandSaved, tr("Its place on the shelf"), this)) {
     name(this, objectName::kContextBand, tr("Where this sheet runs"));
     name(lock_, objectName::kBandLock, tr("The server refuses changes"));
     lock_->setToolTip(
@@ -76,12 +80,16 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     });
     row_->addElastic(elapsed_);
     row_->addStretch();
+    row_->addFoldable(saved_, kFoldSaved, [this](QMenu* menu) {
+        connect(menu->addAction(menuText("sheet.versions")), &QAction::triggered, this,
+                &ContextBand::versionsRequested);
+    });
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(2, 0, 0, 2);
     layout->addWidget(row_);
     connect(&sheet_, &Sheet::elapsedChanged, this, &ContextBand::refreshElapsed);
     // A click in the band leaves the caret where it was: in the text.
-    for (QPushButton* button : {connection_, place_, run_, runAll_, stop_, format_})
+    for (QPushButton* button : {connection_, place_, run_, runAll_, stop_, format_, saved_})
         button->setFocusPolicy(Qt::TabFocus);
     connect(run_, &QPushButton::clicked, this, &ContextBand::runRequested);
     connect(runAll_, &QPushButton::clicked, this, &ContextBand::runAllRequested);
@@ -92,6 +100,9 @@ ContextBand::ContextBand(Desk& desk, Sheet& sheet, QWidget* parent)
     connect(&sheet_, &Sheet::sessionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::connectionChanged, this, &ContextBand::refresh);
     connect(&sheet_, &Sheet::runningChanged, this, &ContextBand::refresh);
+    connect(saved_, &QPushButton::clicked, this, &ContextBand::versionsRequested);
+    connect(&sheet_.file(), &SheetFile::changed, this, &ContextBand::refreshSaved);
+    connect(&desk_, &Desk::shelfChanged, this, &ContextBand::refreshSaved);
     connect(&Theme::current(), &Theme::changed, this, &ContextBand::refresh);
     connect(&desk_, &Desk::catalogChanged, this, &ContextBand::refresh);
     refresh();
@@ -108,6 +119,7 @@ void ContextBand::refresh() {
     row_->setWanted(chip(), p != nullptr);
     row_->setWanted(lock_, isLockShown());
     refreshElapsed();
+    refreshSaved();
     if (p == nullptr) {
         connection_->setText(tr("Choose a connection ▾"));
     } else {
@@ -120,6 +132,21 @@ void ContextBand::refresh() {
         place_->setToolTip(facts() + QStringLiteral("\n\n") +
                            tr("Click: schema, commits and limits of this sheet (%1)").arg(keyText("sheet.session")));
     }
+}
+
+/// “Shelf › Plot health”, as long as the sheet stands there; its title is on the tab.
+void ContextBand::refreshSaved() {
+    const auto& file = sheet_.file().state();
+    const auto place = file ? desk_.shelf().placeOf(file->path) : std::nullopt;
+    row_->setWanted(saved_, place.has_value());
+    if (!place) return;
+    constexpr int kWidest = 170;
+    QStringList parts{place->shelf.empty() ? tr("Shelf") : toQt(place->shelf)};
+    const QString folder = spokenFolder({{}, shelf::folderOf(place->path)});
+    if (!folder.isEmpty()) parts << folder;
+    const QString words = parts.join(QStringLiteral(" › "));
+    saved_->setText(saved_->fontMetrics().elidedText(words, Qt::ElideMiddle, Theme::px(kWidest)));
+    saved_->setToolTip(tr("On the shelf: %1\nClick: its versions").arg(toQt(place->path)));
 }
 
 void ContextBand::refreshElapsed() {

@@ -29,6 +29,7 @@ Q_SIGNALS:
     void runAllRequested();
     void stopRequested();
     void formatRequested();
+    void versionsRequested();
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -36,6 +37,7 @@ protected:
 private:
     void refresh();
     void refreshElapsed();
+    void refreshSaved();
     [[nodiscard]] QString placeText(const db::ConnectionProfile& p, int widest) const;
     [[nodiscard]] bool isLockShown() const;
     [[nodiscard]] std::pair<int, int> roomForWords(const QString& wholeName) const;
@@ -51,6 +53,7 @@ private:
     QPushButton* runAll_;
     QPushButton* stop_;
     QPushButton* format_;
+    QPushButton* saved_;
 };
 
 }  // namespace pantry::app

@@ -183,6 +183,7 @@ void SheetPage::followSheet() {
     connect(band_, &ContextBand::runAllRequested, this, &SheetPage::runAll);
     connect(band_, &ContextBand::stopRequested, sheet_, &Sheet::stop);
     connect(band_, &ContextBand::formatRequested, this, &SheetPage::format);
+    connect(band_, &ContextBand::versionsRequested, this, &SheetPage::versionsRequested);
     connect(sheet_, &Sheet::remarked, this, &SheetPage::remarked);
     connect(sheet_, &Sheet::heldChanged, this, [this] {
         if (!sheet_->runs().held()) editor_->setFocus();

@@ -99,6 +99,8 @@ public:
 Q_SIGNALS:
     void remarked(const QString& text);
     void commandRequested(const QString& id);
+    /// What became of the saved query that the sheet is.
+    void versionsRequested();
     /// Another thing is marked at the caret, or nothing any more: see SqlEditor::hintAtCaret().
     void findingChanged();
     /// A text is to be looked for in every open sheet.

@@ -1,0 +1,245 @@
+#include "app/shelf/shelf_panel.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QScrollBar>
+
+#include "app/base/background.h"
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/look/theme.h"
+#include "app/look/widgets.h"
+#include "core/base/text.h"
+
+namespace pantry::app {
+namespace {
+
+constexpr int kDebounceMs = 60;
+
+}  // namespace
+
+ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
+    : QWidget(parent),
+      desk_(desk),
+      verbs_(verbs),
+      find_(new QLineEdit(this)),
+      menu_(makeButton(QStringLiteral("⋯"), "plain", objectName::kShelfMenu, tr("What can be done with the shelves"),
+                       this)),
+      list_(new QListView(this)),
+      model_(new ShelfModel(desk, this)),
+      empty_(makeLabel({}, "quiet", this)),
+      undo_(makeButton(tr("Undo the removal"), "", objectName::kShelfUndo, tr("Put back what was removed last"), this)),
+      shared_(new QVBoxLayout) {
+    name(find_, objectName::kShelfFind, tr("Find on the shelf"));
+    name(list_, objectName::kShelfList, tr("Saved queries by folder"));
+    empty_->setObjectName(QStringLiteral("shelfEmpty"));
+    empty_->setWordWrap(true);
+    empty_->setContentsMargins(14, 8, 12, 8);
+    find_->setProperty("look", "find");
+    find_->setPlaceholderText(tr("Find names, notes, text"));
+    find_->setClearButtonEnabled(true);
+    find_->installEventFilter(this);
+    list_->setModel(model_);
+    list_->setItemDelegate(new ShelfDelegate(list_));
+    list_->setUniformItemSizes(true);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    list_->setContextMenuPolicy(Qt::CustomContextMenu);
+    list_->setDragDropMode(QAbstractItemView::DragDrop);
+    list_->setDefaultDropAction(Qt::MoveAction);
+    list_->installEventFilter(this);
+    undo_->hide();
+    auto* top = new QHBoxLayout;
+    top->setContentsMargins(12, 10, 8, 4);
+    top->setSpacing(4);
+    top->addWidget(find_, 1);
+    top->addWidget(menu_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(2);
+    layout->addLayout(top);
+    layout->addWidget(empty_);
+    layout->addWidget(list_, 1);
+    layout->addWidget(undo_, 0, Qt::AlignHCenter);
+    layout->addLayout(shared_);
+    debounce_.setSingleShot(true);
+    debounce_.setInterval(kDebounceMs);
+    connect(&debounce_, &QTimer::timeout, this, &ShelfPanel::search);
+    connect(find_, &QLineEdit::textChanged, &debounce_, qOverload<>(&QTimer::start));
+    connect(&desk_, &Desk::shelfChanged, this, [this] {
+        search();
+        showShared();
+    });
+    connect(&desk_, &Desk::profilesChanged, list_->viewport(), qOverload<>(&QWidget::update));
+    connect(&Theme::current(), &Theme::changed, list_->viewport(), qOverload<>(&QWidget::update));
+    connect(list_, &QListView::doubleClicked, this, [this] { carryOut(Qt::Key_Return, Qt::NoModifier); });
+    connect(list_, &QWidget::customContextMenuRequested, this, &ShelfPanel::openMenu);
+    connect(menu_, &QPushButton::clicked, this, [this] {
+        auto* menu = new QMenu(this);
+        menu->setObjectName(QStringLiteral("shelfMenuOpen"));
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        verbs_.fillShelfMenu(*menu);
+        menu->popup(menu_->mapToGlobal(QPoint(0, menu_->height())));
+    });
+    connect(model_, &ShelfModel::moveRequested, this,
+            [this](const store::QueryPlace& query, const QString& folder) { verbs_.moveTo(query, fromQt(folder)); });
+    connect(undo_, &QPushButton::clicked, &verbs_, &ShelfVerbs::undoRemove);
+    connect(&verbs_, &ShelfVerbs::undoChanged, this, [this] { undo_->setVisible(verbs_.canUndo()); });
+    show(desk_.shelf().queries());
+    showShared();
+}
+
+void ShelfPanel::focusFind() {
+    find_->setFocus();
+    find_->selectAll();
+}
+
+void ShelfPanel::search() {
+    ++asked_;
+    if (find_->text().trimmed().isEmpty()) return show(desk_.shelf().queries());
+    desk_.shelf().ask<std::vector<work::ShelvedQuery>>(
+        [words = fromQt(find_->text())](work::Shelves& shelves) { return shelves.find(words); },
+        whileThere(this, [this, asked = asked_](const Result<std::vector<work::ShelvedQuery>>& found) {
+            if (asked == asked_ && found) show(*found);
+        }));
+}
+
+void ShelfPanel::show(std::vector<work::ShelvedQuery> queries) {
+    const work::ShelvedQuery* before = chosen();
+    const auto keep = before != nullptr ? std::optional(before->place) : std::nullopt;
+    const int scrolled = list_->verticalScrollBar()->value();
+    model_->show(std::move(queries));
+    if (keep) list_->setCurrentIndex(model_->indexOf(*keep));
+    list_->verticalScrollBar()->setValue(scrolled);
+    const bool isEmpty = model_->count() == 0;
+    const bool isSearch = !find_->text().trimmed().isEmpty();
+    empty_->setText(isSearch ? tr("Nothing on the shelf has all of these words.")
+                             : tr("Nothing is saved yet. Ctrl+S puts the sheet in front on the shelf."));
+    empty_->setVisible(isEmpty && desk_.shelf().isRead());
+}
+
+/// The shelves that are shared, or cannot be read.
+void ShelfPanel::showShared() {
+    clearLayout(shared_);
+    for (const work::ShelfInfo& info : desk_.shelf().shelves()) {
+        if (!info.remote.remote.empty() || info.problem) shared_->addWidget(makeShared(info));
+    }
+}
+
+QWidget* ShelfPanel::makeShared(const work::ShelfInfo& info) {
+    auto* box = new QWidget(this);
+    box->setObjectName(QStringLiteral("shelfShared"));
+    auto* title = makeLabel(info.name.empty() ? tr("My shelf") : toQt(info.name), "heading", box);
+    QString state;
+    if (info.problem) {
+        state = toQt(*info.problem);
+    } else if (info.remote.ahead + info.remote.behind == 0) {
+        state = tr("as on %1").arg(toQt(info.remote.remote));
+    } else {
+        QStringList parts;
+        const auto ahead = toQt(base::counted(static_cast<std::int64_t>(info.remote.ahead), "version", "versions"));
+        if (info.remote.ahead > 0) parts << tr("%1 not pushed").arg(ahead);
+        if (info.remote.behind > 0) parts << tr("%1 to bring in").arg(info.remote.behind);
+        state = parts.join(QStringLiteral(" · "));
+    }
+    auto* words = makeLabel(state, "small", box);
+    words->setWordWrap(true);
+    words->setObjectName(QStringLiteral("shelfSharedState"));
+    auto* verbs = new QHBoxLayout;
+    verbs->setSpacing(10);
+    verbs->addWidget(words, 1);
+    if (!info.problem) {
+        auto* pull = makeButton(tr("Pull"), "link", "shelfPull", tr("Bring in what others did"), box);
+        auto* push = makeButton(tr("Push"), "link", "shelfPush", tr("Hand on what is new here"), box);
+        connect(pull, &QPushButton::clicked, this, [this, name = info.name] { verbs_.pull(name); });
+        connect(push, &QPushButton::clicked, this, [this, name = info.name] { verbs_.push(name); });
+        verbs->addWidget(pull);
+        verbs->addWidget(push);
+    }
+    auto* layout = new QVBoxLayout(box);
+    layout->setContentsMargins(0, 0, 0, 8);
+    layout->setSpacing(2);
+    layout->addWidget(makeFrame("rule", box));
+    auto* inside = new QVBoxLayout;
+    inside->setContentsMargins(12, 6, 12, 0);
+    inside->setSpacing(2);
+    inside->addWidget(title);
+    inside->addLayout(verbs);
+    layout->addLayout(inside);
+    return box;
+}
+
+const work::ShelvedQuery* ShelfPanel::chosen() const { return model_->queryAt(list_->currentIndex()); }
+
+void ShelfPanel::openMenu(const QPoint& at) {
+    const work::ShelvedQuery* found = model_->queryAt(list_->indexAt(at));
+    if (found == nullptr) return;
+    const work::ShelvedQuery one = *found;
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    const auto add = [&](const QString& words, std::function<void()> act) {
+        connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
+    };
+    add(tr("Open\tReturn"), [this, one] { Q_EMIT openRequested(one.place, false); });
+    if (!one.item.isNotebook) add(tr("Run\tCtrl+Return"), [this, one] { Q_EMIT openRequested(one.place, true); });
+    add(tr("Versions\tShift+Return"), [this, one] { Q_EMIT pageRequested(one.place); });
+    menu->addSeparator();
+    add(one.isStarred ? tr("Take the star away") : tr("Star"), [this, one] { verbs_.toggleStar(one); });
+    add(tr("Rename…\tF2"), [this, one] { verbs_.rename(one); });
+    add(tr("Move…"), [this, one] { verbs_.move(one); });
+    add(tr("Duplicate"), [this, one] { verbs_.duplicate(one); });
+    add(tr("Copy its path"),
+        [this, one] { QApplication::clipboard()->setText(toQt(desk_.shelf().fileOf(one.place).string())); });
+    menu->addSeparator();
+    add(tr("Remove\tDelete"), [this, one] { verbs_.remove(one); });
+    menu->popup(list_->viewport()->mapToGlobal(at));
+}
+
+/// What a key does with the chosen query; false for a key that does nothing.
+bool ShelfPanel::carryOut(int key, Qt::KeyboardModifiers modifiers) {
+    const work::ShelvedQuery* found = chosen();
+    if (found == nullptr) return false;
+    const work::ShelvedQuery one = *found;
+    switch (key) {
+        case Qt::Key_Return:
+        case Qt::Key_Enter:
+            if (modifiers.testFlag(Qt::ShiftModifier)) {
+                Q_EMIT pageRequested(one.place);
+            } else {
+                Q_EMIT openRequested(one.place, modifiers.testFlag(Qt::ControlModifier) && !one.item.isNotebook);
+            }
+            return true;
+        case Qt::Key_F2: verbs_.rename(one); return true;
+        case Qt::Key_Delete: verbs_.remove(one); return true;
+        default: return false;
+    }
+}
+
+bool ShelfPanel::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == list_ && claimsCtrlReturn(event)) return true;
+    if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (watched == list_) {
+        if (key->key() == Qt::Key_Slash) {
+            focusFind();
+            return true;
+        }
+        return carryOut(key->key(), key->modifiers()) || QWidget::eventFilter(watched, event);
+    }
+    const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
+    if (key->key() == Qt::Key_Down || isReturn) {
+        if (chosen() == nullptr) list_->setCurrentIndex(model_->firstQuery());
+        list_->setFocus();
+        return true;
+    }
+    if (key->key() == Qt::Key_Escape && !find_->text().isEmpty()) {
+        find_->clear();
+        return true;
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+}  // namespace pantry::app

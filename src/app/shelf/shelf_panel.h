@@ -1,0 +1,59 @@
+#pragma once
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+#include <QPushButton>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <QWidget>
+
+#include "app/desk/desk.h"
+#include "app/shelf/shelf_list.h"
+#include "app/shelf/shelf_verbs.h"
+
+namespace pantry::app {
+
+/// The page Shelf of the left column: folders and saved queries; below them the shelves that are shared.
+///
+/// Threads: the window's thread.
+class ShelfPanel : public QWidget {
+    Q_OBJECT
+
+public:
+    ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent = nullptr);
+
+    void focusFind();
+
+Q_SIGNALS:
+    /// A query is wanted in a sheet, and perhaps to be run at once.
+    void openRequested(const pantry::store::QueryPlace& place, bool toRun);
+    /// Everything about it.
+    void pageRequested(const pantry::store::QueryPlace& place);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void search();
+    void show(std::vector<work::ShelvedQuery> queries);
+    void showShared();
+    [[nodiscard]] QWidget* makeShared(const work::ShelfInfo& info);
+    [[nodiscard]] const work::ShelvedQuery* chosen() const;
+    void openMenu(const QPoint& at);
+    bool carryOut(int key, Qt::KeyboardModifiers modifiers);
+
+    Desk& desk_;
+    ShelfVerbs& verbs_;
+    QLineEdit* find_;
+    QPushButton* menu_;
+    QListView* list_;
+    ShelfModel* model_;
+    QLabel* empty_;
+    QPushButton* undo_;
+    QVBoxLayout* shared_;
+    QTimer debounce_;
+    std::uint64_t asked_ = 0;
+};
+
+}  // namespace pantry::app
