@@ -6,6 +6,7 @@
 #include <QKeyEvent>
 #include <QMenu>
 #include <QScrollBar>
+#include <utility>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -87,6 +88,10 @@ ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
     connect(model_, &ShelfModel::moveRequested, this,
             [this](const store::QueryPlace& query, const QString& folder) { verbs_.moveTo(query, fromQt(folder)); });
     connect(undo_, &QPushButton::clicked, &verbs_, &ShelfVerbs::undoRemove);
+    connect(&verbs_, &ShelfVerbs::moved, this, [this](const store::QueryPlace& from, const store::QueryPlace& to) {
+        const work::ShelvedQuery* one = chosen();
+        if (one != nullptr && one->place == from) next_ = to;
+    });
     connect(&verbs_, &ShelfVerbs::undoChanged, this, [this] { undo_->setVisible(verbs_.canUndo()); });
     show(desk_.shelf().queries());
     showShared();
@@ -109,9 +114,10 @@ void ShelfPanel::search() {
 
 void ShelfPanel::show(std::vector<work::ShelvedQuery> queries) {
     const work::ShelvedQuery* before = chosen();
-    const auto keep = before != nullptr ? std::optional(before->place) : std::nullopt;
+    auto keep = before != nullptr ? std::optional(before->place) : std::nullopt;
     const int scrolled = list_->verticalScrollBar()->value();
     model_->show(std::move(queries));
+    if (next_ && model_->indexOf(*next_).isValid()) keep = std::exchange(next_, std::nullopt);
     if (keep) list_->setCurrentIndex(model_->indexOf(*keep));
     list_->verticalScrollBar()->setValue(scrolled);
     const bool isEmpty = model_->count() == 0;

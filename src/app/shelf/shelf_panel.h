@@ -7,6 +7,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <optional>
 
 #include "app/desk/desk.h"
 #include "app/shelf/shelf_list.h"
@@ -54,6 +55,7 @@ private:
     QVBoxLayout* shared_;
     QTimer debounce_;
     std::uint64_t asked_ = 0;
+    std::optional<store::QueryPlace> next_;  // to be chosen as soon as it is there
 };
 
 }  // namespace pantry::app

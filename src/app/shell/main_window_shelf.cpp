@@ -172,8 +172,10 @@ void MainWindow::followMoved(const store::QueryPlace& from, const store::QueryPl
         [page, now](const Result<store::OpenedText>& read) {
             if (!read) return;
             const base::SharedText text = page->sheet().text();
+            const bool isUnsaved = page->sheet().file().isUnsaved();
             page->sheet().file().begin({.path = now.string(), .form = read->form, .stamp = read->stamp}, read->text);
             page->sheet().file().noteText(text);
+            if (!isUnsaved) page->sheet().file().reload();  // its head has another title
             const std::string title = shelf::readQuery(read->text).head.title;
             if (!title.empty()) page->sheet().setTitle(toQt(title));
         });

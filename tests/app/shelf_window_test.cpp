@@ -1,0 +1,320 @@
+// Saved queries in the real window with keys and mouse: saving, finding, versions, sharing.
+#include <gmock/gmock.h>
+
+#include <QAbstractItemModelTester>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+#include <QPlainTextEdit>
+#include <QTimer>
+#include <cstdlib>
+
+#include "app/pages/shelf/conflict_page.h"
+#include "app/pages/shelf/query_page.h"
+#include "app/shelf/save_panel.h"
+#include "app/window_fixture.h"
+#include "core/shelf/git_program.h"
+#include "core/shelf/shelf.h"
+
+namespace pantry::app {
+namespace {
+
+using testing::HasSubstr;
+using testing::Not;
+
+class ShelfWindowTest : public WindowTest {
+protected:
+    void SetUp() override {
+        // Nothing of who runs the tests.
+        ::setenv("HOME", folder_.path().c_str(), 1);
+        ::setenv("GIT_CONFIG_NOSYSTEM", "1", 1);
+        WindowTest::SetUp();
+    }
+    [[nodiscard]] std::filesystem::path shelfFile(const std::string& path) const { return home().shelfFolder() / path; }
+    shelf::Shelf shelfOnDisk() { return std::move(*shelf::Shelf::openOwn(home().shelfFolder())); }
+    /// Another program saves something.
+    void putThere(const std::string& path, const std::string& content) {
+        shelf::Shelf shelf = shelfOnDisk();
+        ASSERT_TRUE(shelf.save(path, content));
+        EVENTUALLY(std::ranges::any_of(desk_->shelf().queries(), [&](const auto& q) { return q.place.path == path; }));
+    }
+    void openShelf() {
+        run("view.shelf");
+        EVENTUALLY(find(objectName::kShelfList) != nullptr);
+    }
+    QListView* list() { return find<QListView>(objectName::kShelfList); }
+    std::vector<std::string> shown() {
+        std::vector<std::string> all;
+        for (int i = 0; i < list()->model()->rowCount(); ++i)
+            all.push_back(fromQt(list()->model()->index(i, 0).data().toString()));
+        return all;
+    }
+    void choose(const QString& title) {
+        for (int i = 0; i < list()->model()->rowCount(); ++i) {
+            if (list()->model()->index(i, 0).data().toString() == title)
+                list()->setCurrentIndex(list()->model()->index(i, 0));
+        }
+        list()->setFocus();
+        ASSERT_EQ(list()->currentIndex().data().toString(), title);
+    }
+    void run(const char* command) {
+        auto* action = window_->findChild<QAction*>(QStringLiteral("command.") + QLatin1String(command));
+        ASSERT_NE(action, nullptr) << command;
+        action->trigger();
+    }
+    /// Answers the next question of a dialog.
+    void answer(const QString& text) {
+        auto* timer = new QTimer(window_.get());
+        connect(timer, [timer, text] {
+            auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+            if (dialog == nullptr) return;
+            timer->deleteLater();
+            dialog->setTextValue(text);
+            dialog->accept();
+        });
+        timer->start(10);
+    }
+    template <class Act>
+    static void connect(QTimer* timer, Act act) {
+        QObject::connect(timer, &QTimer::timeout, timer, act);
+    }
+    std::string label(const char* name) {
+        auto* found = find<QLabel>(name);
+        return found == nullptr ? "" : fromQt(found->text());
+    }
+    std::string status() { return fromQt(find<QLabel>(objectName::kStatusSelection)->text()); }
+    /// Saves the sheet in front to the shelf under a title.
+    void save(const QString& title) {
+        key(Qt::Key_S, Qt::ControlModifier);
+        EVENTUALLY(find(objectName::kSavePanel) != nullptr);
+        find<QLineEdit>(objectName::kSaveTitle)->selectAll();
+        type(title);
+        key(Qt::Key_Return);
+        EVENTUALLY(window_->currentSheet()->sheet().file().state().has_value());
+    }
+};
+
+TEST_F(ShelfWindowTest, CtrlSPutsASheetOnTheShelfAndEachSavingIsAVersion) {
+    openSheet(QStringLiteral("SELECT plot_id, count(*) AS trees FROM tree WHERE planted_on > :since GROUP BY plot_id"));
+    EVENTUALLY(window_->currentSheet()->sheet().reading() != nullptr);
+    key(Qt::Key_S, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kSavePanel) != nullptr);
+    EXPECT_EQ(find<QLineEdit>(objectName::kSaveTitle)->text(), QStringLiteral("Trees by plot id")) << "it is proposed";
+    EXPECT_THAT(label("savePlace"), HasSubstr("orchard-records/trees-by-plot-id.sql"));
+    key(Qt::Key_Return);
+    EVENTUALLY(std::filesystem::exists(shelfFile("orchard-records/trees-by-plot-id.sql")));
+    EVENTUALLY(window_->currentSheet()->title() == QStringLiteral("Trees by plot id"));
+    EXPECT_THAT(editorText(),
+                testing::StartsWith("-- title: Trees by plot id\n-- connection: Orchard records\n-- parameter: since"));
+    EXPECT_EQ(test::contentOf(shelfFile("orchard-records/trees-by-plot-id.sql")), editorText());
+    EXPECT_FALSE(window_->currentSheet()->sheet().file().isUnsaved());
+    EVENTUALLY(find<QPushButton>(objectName::kBandSaved) != nullptr);
+    EXPECT_THAT(fromQt(find<QPushButton>(objectName::kBandSaved)->toolTip()), HasSubstr("trees-by-plot-id.sql"));
+    window_->currentSheet()->editor()->setFocus();
+    key(Qt::Key_End, Qt::ControlModifier);
+    type(QStringLiteral("ORDER BY trees"));
+    EVENTUALLY(window_->currentSheet()->sheet().file().isUnsaved());
+    key(Qt::Key_S, Qt::ControlModifier);
+    EVENTUALLY(status().find("Order added") != std::string::npos);
+    EXPECT_FALSE(window_->currentSheet()->sheet().file().isUnsaved());
+    shelf::Shelf shelf = shelfOnDisk();
+    EXPECT_EQ((*shelf.repository())->versionsOf("orchard-records/trees-by-plot-id.sql", 9)->size(), 2U);
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EVENTUALLY(editorText().find("ORDER BY trees") == std::string::npos) << "it can be undone all the same";
+}
+
+TEST_F(ShelfWindowTest, ASavedSheetStaysSavedAfterARestart) {
+    openSheet(QStringLiteral("SELECT 1 AS one"));
+    save(QStringLiteral("One"));
+    closeWindow();
+    openWindow();
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    EVENTUALLY(find<QPushButton>(objectName::kBandSaved) != nullptr);
+    EXPECT_EQ(window_->currentSheet()->title(), QStringLiteral("One"));
+    EXPECT_FALSE(window_->currentSheet()->sheet().file().isUnsaved());
+}
+
+TEST_F(ShelfWindowTest, AQueryOpensWithItsLastValuesAndRunsFromTheList) {
+    putThere("plots/few.sql",
+             "-- title: Few plots\n-- connection: Orchard records\n-- parameter: most integer = 3\n\n"
+             "SELECT plot_id FROM plot WHERE plot_id <= :most;\n");
+    openShelf();
+    EVENTUALLY((shown() == std::vector<std::string>{"Plots · 1", "Few plots"}));
+    choose(QStringLiteral("Few plots"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->sheet().cards().size() == 1);
+    EVENTUALLY(!window_->currentSheet()->sheet().isRunning());
+    EXPECT_EQ(window_->currentSheet()->sheet().cards().front()->rowCount(), 3U);
+    EXPECT_EQ(window_->currentSheet()->title(), QStringLiteral("Few plots"));
+    EXPECT_EQ(window_->currentSheet()->sheet().connectionId(), QStringLiteral("orchard"));
+    const auto last = [&] {
+        auto ledger = store::Ledger::open(home().ledgerFile());
+        return (*ledger)->lastOfSaved("plots/few.sql").value();
+    };
+    EVENTUALLY(last().has_value() && last()->end.rows == 3);
+    choose(QStringLiteral("Few plots"));
+    key(Qt::Key_Return);
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    EXPECT_EQ(window_->sheets().size(), 1U) << "it is open already";
+}
+
+TEST_F(ShelfWindowTest, FindsStarsRenamesRemovesAndBringsBack) {
+    putThere("kitchen/jars.sql", "-- title: Jars left\n\nSELECT 1;\n");
+    putThere("plots/scab.sql", "-- title: Scab\n-- note: before blossom\n\nSELECT 2;\n");
+    openShelf();
+    const QAbstractItemModelTester tester(list()->model(), QAbstractItemModelTester::FailureReportingMode::Fatal);
+    EVENTUALLY((shown() == std::vector<std::string>{"Kitchen · 1", "Jars left", "Plots · 1", "Scab"}));
+    type(QStringLiteral("blossom"));
+    EVENTUALLY((shown() == std::vector<std::string>{"Plots · 1", "Scab"}));
+    key(Qt::Key_Escape);
+    EVENTUALLY(shown().size() == 4);
+    choose(QStringLiteral("Scab"));
+    answer(QStringLiteral("Scab by plot"));
+    key(Qt::Key_F2);
+    EVENTUALLY((shown() == std::vector<std::string>{"Kitchen · 1", "Jars left", "Plots · 1", "Scab by plot"}));
+    EXPECT_TRUE(std::filesystem::exists(shelfFile("plots/scab-by-plot.sql")));
+    EXPECT_EQ(list()->currentIndex().data().toString(), QStringLiteral("Scab by plot")) << "it stays chosen";
+    window_->activateWindow();
+    list()->setFocus();
+    EVENTUALLY(list()->hasFocus());
+    key(Qt::Key_Delete);
+    EVENTUALLY((shown() == std::vector<std::string>{"Kitchen · 1", "Jars left"}));
+    click(objectName::kShelfUndo);
+    EVENTUALLY(shown().size() == 4);
+    EXPECT_THAT(test::contentOf(shelfFile("plots/scab-by-plot.sql")), HasSubstr("-- note: before blossom"));
+    run("view.shelf");
+    type(QStringLiteral("no such words"));
+    EVENTUALLY(shown().empty());
+    EXPECT_THAT(label("shelfEmpty"), HasSubstr("Nothing on the shelf has all of these words"));
+}
+
+TEST_F(ShelfWindowTest, WhatOtherProgramsDoIsNoticed) {
+    putThere("a.sql", "-- title: First\n\nSELECT 1;\n");
+    openShelf();
+    test::writeFile(shelfFile("a.sql"), "-- title: Second\n\nSELECT 1;\n");
+    EVENTUALLY((shown() == std::vector<std::string>{"In no folder · 1", "Second"}));
+    std::filesystem::create_directories(shelfFile("new"));
+    test::writeFile(shelfFile("new/b.sql"), "SELECT 2");
+    EVENTUALLY((shown() == std::vector<std::string>{"In no folder · 1", "Second", "New · 1", "B"}));
+}
+
+TEST_F(ShelfWindowTest, NothingSecretGetsOnTheShelf) {
+    openSheet(QStringLiteral("SELECT 1"));
+    save(QStringLiteral("One"));
+    window_->currentSheet()->editor()->setFocus();
+    key(Qt::Key_End, Qt::ControlModifier);
+    type(QStringLiteral("ALTER ROLE maud PASSWORD 'hunter2'"));
+    key(Qt::Key_S, Qt::ControlModifier);
+    const auto noticed = [&] {
+        auto* notice = find(objectName::kNotice);
+        if (notice == nullptr) return std::string();
+        std::string all;
+        for (const QLabel* one : notice->findChildren<QLabel*>()) all += fromQt(one->text());
+        return all;
+    };
+    EVENTUALLY(noticed().find("Not saved.") != std::string::npos);
+    EXPECT_THAT(noticed(), Not(HasSubstr("hunter2")));
+    EXPECT_THAT(test::contentOf(shelfFile("orchard-records/one.sql")), Not(HasSubstr("hunter2")));
+}
+
+TEST_F(ShelfWindowTest, VersionsStandBesideEachOtherAndComeBack) {
+    putThere("a.sql", "-- title: Plots\n-- connection: Orchard records\n\nSELECT name FROM plot;\n");
+    putThere("a.sql", "-- title: Plots\n-- connection: Orchard records\n\nSELECT name, area FROM plot;\n");
+    openShelf();
+    choose(QStringLiteral("Plots"));
+    key(Qt::Key_Return, Qt::ShiftModifier);
+    EVENTUALLY(find("queryPage") != nullptr);
+    auto* page = static_cast<QueryPage*>(find("queryPage"));
+    EVENTUALLY(find<QListWidget>("versionLine") != nullptr && find<QListWidget>("versionLine")->count() == 2);
+    EXPECT_EQ(find<QListWidget>("versionLine")->item(0)->text(), QStringLiteral("area added"));
+    const auto differing = [&] {
+        std::vector<std::string> all;
+        for (const auto& line : page->findChild<DifferenceView*>()->lines()) {
+            if (!line.isSame)
+                all.push_back((line.before ? line.before->text : "") + " | " + (line.now ? line.now->text : ""));
+        }
+        return all;
+    };
+    EVENTUALLY((differing() == std::vector<std::string>{"SELECT name FROM plot; | SELECT name, area FROM plot;"}));
+    click("queryRestore");
+    EVENTUALLY(find<QListWidget>("versionLine")->count() == 3);
+    EXPECT_THAT(test::contentOf(shelfFile("a.sql")), HasSubstr("SELECT name FROM plot;"));
+    EXPECT_THAT(fromQt(find<QListWidget>("versionLine")->item(0)->text()), HasSubstr("Restored as of"));
+    click("queryRun");
+    EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->sheet().cards().size() == 1);
+}
+
+/// Somebody else, with a clone of the same repository.
+class SharedWindowTest : public ShelfWindowTest {
+protected:
+    void share() {
+        putThere("a.sql", "SELECT 1;\n");
+        const auto remote = folder_ / "remote.git";
+        ASSERT_EQ(std::system(("git init -q --bare -b main '" + remote.string() + "'").c_str()), 0);
+        shelf::Shelf mine = shelfOnDisk();
+        ASSERT_TRUE((*mine.repository())->addRemote("origin", remote.string()));
+        ASSERT_TRUE((shelf::GitProgram{.folder = mine.folder()}.push("origin", "main")));
+        ASSERT_TRUE(shelf::GitProgram::clone(remote.string(), folder_ / "theirs"));
+        desk_->shelf().refresh();
+        openShelf();
+        EVENTUALLY(label("shelfSharedState") == "as on origin");
+    }
+    void theySave(const std::string& path, const std::string& content) {
+        auto theirs = shelf::Shelf::open(folder_ / "theirs");
+        ASSERT_TRUE(theirs->save(path, content));
+        ASSERT_TRUE((shelf::GitProgram{.folder = theirs->folder()}.push("origin", "main")));
+    }
+};
+
+TEST_F(SharedWindowTest, PullAndPushAreOneClick) {
+    share();
+    theySave("b.sql", "SELECT 2;\n");
+    click("shelfPull");
+    EVENTUALLY(std::filesystem::exists(shelfFile("b.sql")));
+    EVENTUALLY(status() == "Brought in 1 version.");
+    putThere("c.sql", "SELECT 3;\n");
+    EVENTUALLY(label("shelfSharedState") == "1 version not pushed");
+    click("shelfPush");
+    EVENTUALLY(status() == "Pushed 1 version.");
+    EVENTUALLY(label("shelfSharedState") == "as on origin");
+}
+
+TEST_F(SharedWindowTest, AConflictIsSeenSideBySideAndResolvedByChoice) {
+    share();
+    theySave("a.sql", "SELECT 'theirs';\n");
+    {
+        shelf::Shelf mine = shelfOnDisk();
+        ASSERT_TRUE(mine.save("a.sql", "SELECT 'mine';\n"));
+    }
+    EVENTUALLY(label("shelfSharedState") == "1 version not pushed");
+    click("shelfPull");
+    EVENTUALLY(find("conflictPage") != nullptr);
+    auto* difference = find<DifferenceView>("differenceView");
+    ASSERT_EQ(difference->lines().size(), 1U);
+    EXPECT_EQ(difference->lines()[0].before->text, "SELECT 'mine';");
+    EXPECT_EQ(difference->lines()[0].now->text, "SELECT 'theirs';");
+    EXPECT_FALSE(find("conflictFinish")->isEnabled()) << "nothing is chosen yet";
+    EXPECT_EQ(test::contentOf(shelfFile("a.sql")), "SELECT 'mine';\n");
+    click("conflictBoth");
+    EVENTUALLY(find("conflictText") != nullptr);
+    find<QPlainTextEdit>("conflictText")->setPlainText(QStringLiteral("SELECT 'both';"));
+    click("conflictFinish");
+    EVENTUALLY(test::contentOf(shelfFile("a.sql")) == "SELECT 'both';\n");
+    EVENTUALLY(find("conflictPage") == nullptr);
+    openShelf();
+    EVENTUALLY(label("shelfSharedState") == "2 versions not pushed");
+    click("shelfPush");
+    EVENTUALLY(label("shelfSharedState") == "as on origin");
+}
+
+TEST_F(SharedWindowTest, ARemoteThatIsGoneIsNoHarm) {
+    share();
+    std::filesystem::rename(folder_ / "remote.git", folder_ / "elsewhere.git");
+    click("shelfPull");
+    EVENTUALLY(status().find("is not there any more") != std::string::npos);
+    EXPECT_EQ(test::contentOf(shelfFile("a.sql")), "SELECT 1;\n");
+}
+
+}  // namespace
+}  // namespace pantry::app
