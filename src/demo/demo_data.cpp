@@ -3,6 +3,7 @@
 #include "core/base/file.h"
 #include "core/store/connections_file.h"
 #include "core/store/home.h"
+#include "demo/demo_shelf.h"
 
 namespace pantry::demo {
 namespace {
@@ -13,14 +14,14 @@ namespace fs = std::filesystem;
 constexpr std::string_view kMarkName = "larkspur-vale.txt";
 constexpr std::string_view kMark = "Demo data of Agile Pantry, shape 1. All names are made up.\n";
 
-Status writeConnections(const fs::path& folder) {
+Status writeHome(const fs::path& folder) {
     const store::Home home = store::findHome(folder / "home");
     if (Status status = home.prepare(); !status) return status;
     const store::ConnectionsFile connections(home.connectionsFile());
     for (const db::ConnectionProfile& profile : connectionsTo(folder)) {
         if (Status status = connections.put(profile); !status) return status;
     }
-    return {};
+    return writeShelf(home.shelfFolder());
 }
 
 }  // namespace
@@ -57,7 +58,7 @@ Status writeDemo(const fs::path& folder) {
     std::error_code code;
     fs::remove(folder / kMarkName, code);
     if (Status status = writeDatabases(folder); !status) return status;
-    if (Status status = writeConnections(folder); !status) return status;
+    if (Status status = writeHome(folder); !status) return status;
     return base::writeFileAtomically(folder / kMarkName, kMark);
 }
 

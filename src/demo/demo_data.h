@@ -9,8 +9,9 @@
 namespace pantry::demo {
 
 /// Writes Larkspur Vale into a folder: orchard.db, kitchen.db, probes.db, orchard-live.db, and a home folder `home`
-/// in which they are set up as connections. The same bytes of data each time. Files of an earlier demo are replaced;
-/// its connections are set up anew, other connections, sheets and the ledger of that home stay.
+/// in which they are set up as connections, with queries on the shelf. The same bytes of data each time. Files of an
+/// earlier demo are replaced; its connections are set up anew, other connections, sheets, the shelf and the ledger of
+/// that home stay.
 Status writeDemo(const std::filesystem::path& folder);
 
 /// The four databases alone, in a folder that is made if need be. Files of an earlier demo are replaced.

@@ -171,6 +171,8 @@ TEST_F(FilesWindowTest, ASheetBecomesAFile) {
     openSheet(QStringLiteral("SELECT 7;"));
     find(objectName::kEditor)->setFocus();
     key(Qt::Key_S, Qt::ControlModifier);
+    EVENTUALLY(find("saveElsewhere") != nullptr);  // on the shelf, or somewhere else
+    click("saveElsewhere");
     auto* dialog = window_->findChild<QFileDialog*>(QLatin1String(objectName::kSaveAs));
     ASSERT_NE(dialog, nullptr);
     Q_EMIT dialog->fileSelected(toQt(path_.string()));

@@ -245,6 +245,41 @@ TEST_F(ShelfWindowTest, VersionsStandBesideEachOtherAndComeBack) {
     EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->sheet().cards().size() == 1);
 }
 
+TEST_F(ShelfWindowTest, TheReachFindsRunsAndPutsBesideByKinds) {
+    putThere("plots/few.sql", "-- title: Few plots\n-- connection: Orchard records\n\nSELECT 1 AS few;\n");
+    openSheet(QStringLiteral("SELECT 2"));
+    const auto reach = [&](const QString& text) {
+        key(Qt::Key_J, Qt::ControlModifier);
+        EVENTUALLY(find(objectName::kReachInput) != nullptr);
+        EXPECT_THAT(label("reachHint"), HasSubstr("q: saved queries"));
+        type(text);
+        const auto* box = static_cast<Reach*>(find(objectName::kReach));
+        EVENTUALLY(!box->isSearching());
+    };
+    const auto rows = [&] {
+        std::vector<std::string> all;
+        auto* found = find<QListWidget>(objectName::kReachList);
+        for (int i = 0; i < found->count(); ++i) all.push_back(fromQt(found->item(i)->text()));
+        return all;
+    };
+    reach(QStringLiteral("q: few"));
+    EXPECT_EQ(rows(), std::vector<std::string>{"Few plots"}) << "of one kind alone there is no heading";
+    key(Qt::Key_Return, Qt::AltModifier);
+    EVENTUALLY(window_->sheets().size() == 2 && window_->currentSheet()->sheet().cards().size() == 1);
+    window_->currentSheet()->editor()->setFocus();
+    reach(QStringLiteral("few plots"));
+    EXPECT_EQ(rows().front(), "Sheets and pages  ·  s:") << "several kinds have headings";
+    EXPECT_EQ(find<QListWidget>(objectName::kReachList)->currentRow(), 1) << "a heading is never chosen";
+    key(Qt::Key_Escape);
+    reach(QStringLiteral("l: few"));
+    EVENTUALLY(rows() == std::vector<std::string>{"SELECT 1 AS few"});
+    EXPECT_EQ(label("reachWhole"), "SELECT 1 AS few") << "all of the statement";
+    key(Qt::Key_Escape);
+    reach(QStringLiteral("s: sheet 1"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find("besideBox") != nullptr) << "what is opened stands beside";
+}
+
 /// Somebody else, with a clone of the same repository.
 class SharedWindowTest : public ShelfWindowTest {
 protected:

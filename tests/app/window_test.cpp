@@ -74,8 +74,8 @@ TEST_F(WindowTest, TheWholeWayWithTheKeyboardAlone) {
     key(Qt::Key_2, Qt::ControlModifier | Qt::ShiftModifier);
     ASSERT_EQ(QApplication::focusWidget()->objectName(), QLatin1String(objectName::kLedgerFind));
     type(QStringLiteral("scab_score"));
-    auto* list = find<QListWidget>(objectName::kLedgerList);
-    EVENTUALLY(list->count() == 2);  // a heading and the run
+    auto* list = find<QListView>(objectName::kLedgerList);
+    EVENTUALLY(list->model()->rowCount() == 2);  // a heading and the run
     key(Qt::Key_Return);
     key(Qt::Key_Return);
     EXPECT_THAT(editorText(), testing::EndsWith("ORDER BY 1 DESC;"));
@@ -250,12 +250,13 @@ TEST_F(WindowTest, TheWholeWayWithTheMouseAlone) {
 
     // Find it again.
     click(objectName::kLedgerTab);
-    auto* ledger = find<QListWidget>(objectName::kLedgerList);
-    EVENTUALLY(ledger->count() >= 2);
+    auto* ledger = find<QListView>(objectName::kLedgerList);
+    EVENTUALLY(ledger->model()->rowCount() >= 2);
     const std::string before = editorText();
-    QTest::mouseClick(ledger->viewport(), Qt::LeftButton, {}, ledger->visualItemRect(ledger->item(1)).center());
-    EXPECT_EQ(ledger->currentRow(), 1);
-    QTest::mouseDClick(ledger->viewport(), Qt::LeftButton, {}, ledger->visualItemRect(ledger->item(1)).center());
+    const QPoint second = ledger->visualRect(ledger->model()->index(1, 0)).center();
+    QTest::mouseClick(ledger->viewport(), Qt::LeftButton, {}, second);
+    EXPECT_EQ(ledger->currentIndex().row(), 1);
+    QTest::mouseDClick(ledger->viewport(), Qt::LeftButton, {}, second);
     EXPECT_GT(editorText().size(), before.size());
 }
 
@@ -504,8 +505,8 @@ TEST_F(WindowTest, KillDuringALongQueryLosesNeitherTextNorLedger) {
     ASSERT_NE(window_->currentSheet(), nullptr);
     EXPECT_THAT(editorText(), testing::StartsWith("-- not saved by anyone\n"));
     click(objectName::kLedgerTab);
-    auto* list = find<QListWidget>(objectName::kLedgerList);
-    EVENTUALLY(list->count() == 2);
+    auto* list = find<QListView>(objectName::kLedgerList);
+    EVENTUALLY(list->model()->rowCount() == 2);
     std::optional<store::RunStatus> status;
     desk_->ledger().find({}, whileThere(window_.get(), [&](Result<std::vector<store::LedgerEntry>> entries) {
                              if (entries && !entries->empty()) status = entries->front().end.status;

@@ -323,5 +323,20 @@ TEST_F(CliTest, TheHistoryIsSearchedExportedAndImportedOnce) {
     EXPECT_THAT(pantry("history --help").output, testing::HasSubstr("since:2026-11-01"));
 }
 
+TEST_F(CliTest, EveryQueryOnTheShelfOfTheDemoRuns) {
+    std::size_t count = 0;
+    const std::filesystem::path shelf = path("home/shelf");
+    for (const auto& file : std::filesystem::recursive_directory_iterator(shelf)) {
+        const std::string name = file.path().lexically_relative(shelf).string();
+        if (file.path().extension() != ".sql" || name.starts_with("server-care/")) continue;  // those want a server
+        const auto r = pantry("shelf run '" + name + "' --as csv --rows 3");
+        EXPECT_EQ(r.exitCode, 0) << name << ": " << r.output;
+        const bool mayBeEmpty = name == "probes/silent-hours.sql";  // no probe was silent for so long
+        EXPECT_TRUE(mayBeEmpty || std::ranges::count(r.output, '\n') > 1) << name << " tells nothing";
+        ++count;
+    }
+    EXPECT_GE(count, 12U);
+}
+
 }  // namespace
 }  // namespace pantry

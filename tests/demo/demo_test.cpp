@@ -2,8 +2,10 @@
 
 #include <sqlite3.h>
 
+#include "core/shelf/shelf.h"
 #include "core/store/connections_file.h"
 #include "core/store/home.h"
+#include "demo/demo_shelf.h"
 #include "support/sqlite_file.h"
 #include "support/temporary_folder.h"
 
@@ -81,6 +83,25 @@ TEST_F(DemoTest, IsTheSameEachTime) {
     const test::TemporaryFolder again;
     ASSERT_TRUE(writeKitchen(again / "kitchen.db"));
     EXPECT_EQ(test::contentOf(again / "kitchen.db"), test::contentOf((*folder_) / "kitchen.db"));
+}
+
+TEST_F(DemoTest, TheShelfHasVersionsAndStaysAsSomebodyLeftIt) {
+    const auto folder = store::findHome((*folder_) / "home").shelfFolder();
+    auto shelf = shelf::Shelf::openOwn(folder);
+    ASSERT_TRUE(shelf);
+    EXPECT_GE(shelf->list()->size(), 12U);
+    const auto versions = (*shelf->repository())->versionsOf("plot-health/scab-by-plot.sql", 99);
+    ASSERT_EQ(versions->size(), 6U);
+    EXPECT_EQ(versions->back().message, "First version");
+    EXPECT_EQ(versions->at(1).author, "Maud Okafor");
+    EXPECT_EQ(versions->at(1).message, "lead_warden added; Condition on warden_id added; Reads warden; and more");
+    for (const shelf::ShelfItem& one : *shelf->list()) {
+        EXPECT_EQ(one.versioning, shelf::Versioning::Kept) << one.path;
+        EXPECT_NE(one.head.connection, "") << one.path;
+    }
+    ASSERT_TRUE(shelf->save("kitchen/takings-per-stall.sql", "SELECT 'mine';\n"));
+    ASSERT_TRUE(writeShelf(folder));
+    EXPECT_EQ(*shelf->read("kitchen/takings-per-stall.sql"), "SELECT 'mine';\n");
 }
 
 }  // namespace

@@ -1,16 +1,22 @@
 #pragma once
 
 #include <QCheckBox>
+#include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
+#include <QListView>
+#include <QPushButton>
 #include <QTimer>
 #include <QWidget>
+#include <vector>
 
 #include "app/desk/desk.h"
+#include "app/ledger/fold_list.h"
 
 namespace pantry::app {
 
-/// The page Ledger of the left column: what ran, newest first, by day.
+/// The page Ledger of the left column: what ran, newest first, by day, equal runs as one; for a quick look.
+///
+/// Threads: the window's thread.
 class LedgerPanel : public QWidget {
     Q_OBJECT
 
@@ -28,20 +34,25 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
-    void reload();
-    void fill(const std::vector<store::LedgerEntry>& entries);
-    void openCurrent();
+    void search();
+    void noteFilled(bool isAnew);
+    void noteRested();
+    [[nodiscard]] const store::LedgerFold* chosen() const { return model_->foldAt(list_->currentIndex()); }
+    void openChosen();
+    void removeChosen();
     void showMenu(const QPoint& at);
 
     Desk& desk_;
     QString connectionId_;
     QLineEdit* find_;
     QCheckBox* onlyThis_;
-    QListWidget* list_;
-    QTimer restTimer_;
-    std::size_t limit_ = 300;  // entries that are shown; older ones come when asked for
-    bool isFromTop_ = false;   // another search begins at its top
-    std::vector<store::LedgerEntry> entries_;
+    QListView* list_;
+    FoldModel* model_;
+    QLabel* state_;
+    QPushButton* undo_;
+    QTimer debounce_;
+    std::vector<store::LedgerEntry> removed_;  // the last ones, to be put back
+    std::optional<store::LedgerEntry> kept_;   // what was chosen before the list began anew
 };
 
 }  // namespace pantry::app

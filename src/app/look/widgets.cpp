@@ -59,11 +59,11 @@ bool stepInList(QListWidget* list, int key, int pageRows) {
     }
 }
 
-bool claimsCtrlReturn(QEvent* event) {
+bool claimsReturn(QEvent* event, Qt::KeyboardModifier with) {
     if (event->type() != QEvent::ShortcutOverride) return false;
     const auto* key = static_cast<QKeyEvent*>(event);
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
-    if (!isReturn || key->modifiers() != Qt::ControlModifier) return false;
+    if (!isReturn || key->modifiers() != with) return false;
     event->accept();
     return true;
 }

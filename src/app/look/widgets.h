@@ -26,8 +26,9 @@ void clearLayout(QLayout* layout);
 /// Goes up or down in a list whose field has the focus; false for other keys than the arrows and the page keys.
 bool stepInList(QListWidget* list, int key, int pageRows);
 
-/// Whether an event asks if Ctrl+Return belongs to the widget before it runs the sheet; it does then.
-bool claimsCtrlReturn(QEvent* event);
+/// Whether an event asks if Return with another key belongs to the widget before the window does something with it; it
+/// does then.
+bool claimsReturn(QEvent* event, Qt::KeyboardModifier with = Qt::ControlModifier);
 
 /// Names a widget for tests and for screen readers.
 void name(QWidget* widget, const char* objectName, const QString& accessibleName);

@@ -225,7 +225,7 @@ bool ShelfPanel::carryOut(int key, Qt::KeyboardModifiers modifiers) {
 }
 
 bool ShelfPanel::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == list_ && claimsCtrlReturn(event)) return true;
+    if (watched == list_ && claimsReturn(event)) return true;
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     const auto* key = static_cast<QKeyEvent*>(event);
     if (watched == list_) {

@@ -77,6 +77,8 @@ MainWindow::MainWindow(Desk& desk)
     makeStatusLine();
     makeMenus();
     connect(reach_, &Reach::textChanged, this, &MainWindow::reachIntoLedger);
+    connect(reach_, &Reach::reached, this, &MainWindow::noteReached);
+    connect(reach_, &Reach::besideRequested, this, [this] { runCommand("page.beside"); });
     connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);
     connect(&desk_, &Desk::profilesChanged, this, &MainWindow::refreshStatus);
     connect(&Theme::current(), &Theme::changed, host_, &PageHost::refresh);

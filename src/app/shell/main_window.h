@@ -129,6 +129,12 @@ private:
     void makeSnippet();
     void askForLine();
     [[nodiscard]] Reach::Scope everything();
+    void addPagesTo(Reach::Scope& scope);
+    void addPlacesTo(Reach::Scope& scope);
+    void addCommandsTo(Reach::Scope& scope);
+    void noteReached(const QString& title);
+    [[nodiscard]] Reachable reachableOf(const store::LedgerEntry& entry);
+    void runFromLedger(const QString& connectionId, const std::string& statement);
     void reachIntoLedger(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
 

@@ -17,7 +17,8 @@
 namespace pantry::app {
 namespace {
 
-constexpr int kReachLedgerEntries = 8;
+constexpr std::size_t kReachLedgerEntries = 8;
+constexpr std::size_t kReachLedgerRuns = 40;  // where somebody looks among them alone
 
 }  // namespace
 
@@ -45,77 +46,156 @@ std::vector<db::ConnectionProfile> MainWindow::profilesByUse() const {
 
 Reach::Scope MainWindow::everything() {
     Reach::Scope scope;
-    for (Page* page : host_->pages()) {
-        scope.before.push_back({page->title(), tr("sheet"), tr("open"), [this, guard = QPointer<Page>(page)] {
-                                    if (!guard) return;
-                                    host_->bringToFront(guard);
-                                    guard->setFocus();
-                                }});
-    }
-    for (const auto& p : profilesByUse()) {
-        scope.before.push_back({tr("New sheet on %1").arg(toQt(p.name)), tr("action"),
-                                toQt(db::environmentWord(p.environment)), [this, id = toQt(p.id)] { openSheet(id); },
-                                command("sheet.new").also});
-        scope.catalogs.push_back({p.id, p.name, desk_.catalogs().state(p.id).catalog});
-    }
-    for (const work::ShelvedQuery& one : desk_.shelf().queries()) {
-        const QString folder = spokenFolder({one.place.shelf, one.item.folder()});
-        scope.before.push_back({toQt(one.item.head.title), one.item.isNotebook ? tr("notebook") : tr("saved query"),
-                                folder, [this, place = one.place] { openSaved(place, false); },
-                                toQt(one.item.head.note)});
-    }
-    scope.ofRelation = [this](const work::ReachCatalog& place, const catalog::Relation& r) {
-        const catalog::ObjectName object{.kind = r.kind, .schema = r.schema, .name = r.name};
-        return Reachable{toQt(r.name), toQt(catalog::kindName(r.kind)), toQt(place.name),
-                         [this, id = toQt(place.connection), object] {
-                             openObject({id, {}, object});
-                         }};
-    };
-    for (const Command& one : commands()) {
-        if (one.isOfWidget || one.menu.isEmpty()) continue;
-        scope.behind.push_back({one.text, one.isSetting ? tr("setting") : tr("action"), keyText(one.id),
-                                [this, id = one.id] { runCommand(id); }, one.also});
-    }
-    if (SheetPage* page = currentSheet()) {
-        for (const snippet::Snippet& one : page->snippets().all()) {
-            scope.behind.push_back({toQt(one.title), tr("snippet"), toQt(one.trigger),
-                                    [this, guard = QPointer<SheetPage>(page), one] {
-                                        if (!guard) return;
-                                        host_->bringToFront(guard);
-                                        guard->snippets().putAtCaret(one);
-                                    },
-                                    toQt(one.trigger)});
-        }
-    }
-    for (const int rows : {200, 1000, 5000, 20000}) {
-        scope.behind.push_back(
-            {tr("First page: %1 rows").arg(toQt(base::grouped(rows))), tr("setting"),
-             desk_.settings().pageRows == static_cast<std::size_t>(rows) ? tr("as it is") : QString(),
-             [this, rows] {
-                 desk_.preferences().changeSettings([rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
-             },
-             tr("limit rows fetch size settings preferences")});
-    }
+    scope.reached = desk_.windowState().reached;
+    addPagesTo(scope);
+    addPlacesTo(scope);
+    addCommandsTo(scope);
     return scope;
 }
 
+/// What is open: pages, and the results of the sheets.
+void MainWindow::addPagesTo(Reach::Scope& scope) {
+    for (Page* page : host_->pages()) {
+        scope.before.push_back({.title = page->title(),
+                                .kind = tr("page"),
+                                .detail = tr("open"),
+                                .act =
+                                    [this, guard = QPointer<Page>(page)] {
+                                        if (!guard) return;
+                                        host_->bringToFront(guard);
+                                        guard->setFocus();
+                                    },
+                                .of = work::ReachKind::Sheet});
+    }
+    for (SheetPage* page : sheets()) {
+        int number = 0;
+        for (const Card* card : page->sheet().cards()) {
+            ++number;
+            scope.behind.push_back({.title = card->title(),
+                                    .kind = tr("result"),
+                                    .detail = page->title(),
+                                    .act =
+                                        [this, guard = QPointer<SheetPage>(page), number] {
+                                            if (!guard) return;
+                                            host_->bringToFront(guard);
+                                            guard->chooseCard(number);
+                                        },
+                                    .of = work::ReachKind::Card});
+        }
+    }
+}
+
+/// Connections with their catalogs, and what is saved.
+void MainWindow::addPlacesTo(Reach::Scope& scope) {
+    for (const work::ShelvedQuery& one : desk_.shelf().queries()) {
+        const QString folder = spokenFolder({one.place.shelf, one.item.folder()});
+        Reachable query{.title = toQt(one.item.head.title),
+                        .kind = one.item.isNotebook ? tr("notebook") : tr("query"),
+                        .detail = folder,
+                        .act = [this, place = one.place] { openSaved(place, false); },
+                        .also = toQt(one.item.head.note),
+                        .of = work::ReachKind::Query};
+        if (!one.item.isNotebook) query.runNow = [this, place = one.place] { openSaved(place, true); };
+        scope.before.push_back(std::move(query));
+    }
+    for (const auto& p : profilesByUse()) {
+        scope.before.push_back({.title = tr("New sheet on %1").arg(toQt(p.name)),
+                                .kind = tr("action"),
+                                .detail = toQt(db::environmentWord(p.environment)),
+                                .act = [this, id = toQt(p.id)] { openSheet(id); },
+                                .also = command("sheet.new").also,
+                                .of = work::ReachKind::Connection});
+        scope.catalogs.push_back({p.id, p.name, desk_.catalogs().state(p.id).catalog});
+    }
+    scope.ofRelation = [this](const work::ReachCatalog& place, const catalog::Relation& r) {
+        const catalog::ObjectName object{.kind = r.kind, .schema = r.schema, .name = r.name};
+        const ObjectPlace there{toQt(place.connection), {}, object};
+        return Reachable{.title = toQt(r.name),
+                         .kind = toQt(catalog::kindName(r.kind)),
+                         .detail = toQt(place.name),
+                         .act = [this, there] { openObject(there); },
+                         .of = work::ReachKind::Relation,
+                         .runNow = [this, there] { showFirstRows(there); }};
+    };
+}
+
+/// Everything that can be done, and set.
+void MainWindow::addCommandsTo(Reach::Scope& scope) {
+    for (const Command& one : commands()) {
+        if (one.isOfWidget || one.menu.isEmpty()) continue;
+        scope.behind.push_back({.title = one.text,
+                                .kind = one.isSetting ? tr("setting") : tr("action"),
+                                .detail = keyText(one.id),
+                                .act = [this, id = one.id] { runCommand(id); },
+                                .also = one.also,
+                                .of = one.isSetting ? work::ReachKind::Setting : work::ReachKind::Action});
+    }
+    if (SheetPage* page = currentSheet()) {
+        for (const snippet::Snippet& one : page->snippets().all()) {
+            scope.behind.push_back({.title = toQt(one.title),
+                                    .kind = tr("snippet"),
+                                    .detail = toQt(one.trigger),
+                                    .act =
+                                        [this, guard = QPointer<SheetPage>(page), one] {
+                                            if (!guard) return;
+                                            host_->bringToFront(guard);
+                                            guard->snippets().putAtCaret(one);
+                                        },
+                                    .also = toQt(one.trigger),
+                                    .of = work::ReachKind::Snippet,
+                                    .whole = toQt(one.text)});
+        }
+    }
+    for (const int rows : {200, 1000, 5000, 20000}) {
+        const bool isSo = desk_.settings().pageRows == static_cast<std::size_t>(rows);
+        scope.behind.push_back({.title = tr("First page: %1 rows").arg(toQt(base::grouped(rows))),
+                                .kind = tr("setting"),
+                                .detail = isSo ? tr("as it is") : QString(),
+                                .act =
+                                    [this, rows] {
+                                        desk_.preferences().changeSettings(
+                                            [rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
+                                    },
+                                .also = tr("limit rows fetch size settings preferences"),
+                                .of = work::ReachKind::Setting});
+    }
+}
+
+void MainWindow::noteReached(const QString& title) {
+    constexpr std::size_t kRemembered = 20;
+    desk_.preferences().changeWindowState([&](store::WindowState& state) {
+        std::erase(state.reached, fromQt(title));
+        state.reached.insert(state.reached.begin(), fromQt(title));
+        if (state.reached.size() > kRemembered) state.reached.resize(kRemembered);
+    });
+}
+
 void MainWindow::reachIntoLedger(const QString& text) {
-    if (text.trimmed().size() < 2) return;
-    const store::LedgerQuery query{.search = store::parseLedgerSearch(fromQt(text), base::now()),
-                                   .limit = kReachLedgerEntries};
-    desk_.ledger().find(
-        query, whileThere(this, [this, text](Result<std::vector<store::LedgerEntry>> entries) {
-            if (!entries) return;
-            std::vector<Reachable> found;
-            for (const auto& e : *entries) {
-                found.push_back({toQt(base::oneLine(e.start.statement, 120)), tr("ledger"),
-                                 toQt(base::spoken(e.startedAt, base::now())),
-                                 [this, id = toQt(e.start.connectionId), statement = e.start.statement] {
-                                     sheetOn(id)->appendStatement(statement);
-                                 }});
-            }
-            reach_->add(text, std::move(found));
-        }));
+    const work::ReachWish wish = work::reachWish(fromQt(text));
+    const bool isForRuns = wish.kind == work::ReachKind::Run;
+    if (wish.kind && !isForRuns) return;
+    if (wish.pattern.size() < 2 && !isForRuns) return;
+    const store::LedgerQuery query{.search = store::parseLedgerSearch(wish.pattern, base::now()),
+                                   .limit = isForRuns ? kReachLedgerRuns : kReachLedgerEntries};
+    desk_.ledger().findFolded(query, whileThere(this, [this, text](const Result<store::LedgerPage>& page) {
+                                  if (!page) return;
+                                  std::vector<Reachable> found;
+                                  for (const store::LedgerFold& one : page->folds)
+                                      found.push_back(reachableOf(one.last));
+                                  reach_->add(text, std::move(found));
+                              }));
+}
+
+Reachable MainWindow::reachableOf(const store::LedgerEntry& entry) {
+    const QString id = toQt(entry.start.connectionId);
+    const std::string statement = entry.start.statement;
+    return {.title = toQt(base::oneLine(statement, 120)),
+            .kind = tr("ledger"),
+            .detail = toQt(base::spoken(entry.startedAt, base::now())),
+            .act = [this, id, statement] { sheetOn(id)->appendStatement(statement); },
+            .of = work::ReachKind::Run,
+            .whole = toQt(statement),
+            .runNow = [this, id, statement] { runFromLedger(id, statement); }};
 }
 
 void MainWindow::showKeys() {
@@ -133,15 +213,18 @@ void MainWindow::showLedger() {
         connect(ledgerPage_, &LedgerPage::sheetRequested, this, [this](const QString& id, const QString& statement) {
             sheetOn(id)->appendStatement(fromQt(statement));
         });
-        connect(ledgerPage_, &LedgerPage::runRequested, this, [this](const QString& id, const QString& statement) {
-            SheetPage* page = sheetOn(id);
-            page->appendStatement(fromQt(statement));
-            page->sheet().whenRead([page] { page->runAtCaret(); });
-        });
+        connect(ledgerPage_, &LedgerPage::runRequested, this,
+                [this](const QString& id, const QString& statement) { runFromLedger(id, fromQt(statement)); });
         host_->add(ledgerPage_, false);
     }
     host_->bringToFront(ledgerPage_);
     ledgerPage_->enter();
+}
+
+void MainWindow::runFromLedger(const QString& connectionId, const std::string& statement) {
+    SheetPage* page = sheetOn(connectionId);
+    page->appendStatement(statement);
+    page->sheet().whenRead([page] { page->runAtCaret(); });
 }
 
 SnippetsPage* MainWindow::showSnippets() {

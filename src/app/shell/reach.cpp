@@ -16,16 +16,19 @@
 namespace pantry::app {
 namespace {
 
-enum Role { KindRole = Qt::UserRole, DetailRole };
+enum Role { KindRole = Qt::UserRole, DetailRole, HeadingRole };
 constexpr int kRowHeight = 30;
+constexpr int kHeadingHeight = 24;
+constexpr int kMaxHeight = 372;  // pixels of the list
 constexpr int kMaxRows = 12;
+constexpr qsizetype kLongestWhole = 700;
 constexpr int kWidth = 620;
 
 class RowDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
-        return {100, Theme::px(kRowHeight)};
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        return {100, Theme::px(index.data(HeadingRole).toBool() ? kHeadingHeight : kRowHeight)};
     }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
@@ -41,6 +44,10 @@ public:
         small.setPixelSize(Theme::px(12));
         painter->setFont(small);
         painter->setPen(theme.colour("quiet"));
+        if (index.data(HeadingRole).toBool()) {
+            painter->drawText(area.adjusted(0, 4, 0, 0), Qt::AlignVCenter, index.data().toString());
+            return painter->restore();
+        }
         painter->drawText(QRect(area.left(), area.top(), Theme::px(62), area.height()), Qt::AlignVCenter,
                           index.data(KindRole).toString());
         const QString detail =
@@ -57,9 +64,24 @@ public:
     }
 };
 
+QString headingOf(work::ReachKind kind) {
+    for (const work::ReachPrefix& one : work::reachPrefixes()) {
+        if (one.kind != kind) continue;
+        QString words = toQt(one.words);
+        words[0] = words[0].toUpper();
+        return QStringLiteral("%1  ·  %2:").arg(words).arg(QLatin1Char(one.letter));
+    }
+    return {};
+}
+
 }  // namespace
 
-Reach::Reach(QWidget* parent) : QFrame(parent), input_(new QLineEdit(this)), list_(new QListWidget(this)) {
+Reach::Reach(QWidget* parent)
+    : QFrame(parent),
+      input_(new QLineEdit(this)),
+      list_(new QListWidget(this)),
+      whole_(makeLabel({}, "code", this)),
+      hint_(makeLabel({}, "small", this)) {
     setProperty("look", "float");
     name(this, objectName::kReach, tr("Reach"));
     name(input_, objectName::kReachInput, tr("Reach for a table, sheet, run, action or setting"));
@@ -76,12 +98,20 @@ Reach::Reach(QWidget* parent) : QFrame(parent), input_(new QLineEdit(this)), lis
     layout->addWidget(input_);
     layout->addWidget(makeFrame("rule"));
     layout->addWidget(list_);
+    layout->addWidget(whole_);
+    layout->addWidget(hint_);
+    whole_->setObjectName(QStringLiteral("reachWhole"));
+    whole_->setContentsMargins(16, 4, 16, 2);
+    whole_->setTextFormat(Qt::PlainText);
+    hint_->setObjectName(QStringLiteral("reachHint"));
+    hint_->setContentsMargins(16, 2, 16, 2);
     connect(input_, &QLineEdit::textChanged, this, [this](const QString& text) {
         late_.clear();
         search();
         Q_EMIT textChanged(text);
     });
-    connect(list_, &QListWidget::itemClicked, this, &Reach::take);
+    connect(list_, &QListWidget::itemClicked, this, [this] { take(Take::Open); });
+    connect(list_, &QListWidget::currentRowChanged, this, &Reach::showChosen);
     hide();
 }
 
@@ -89,9 +119,10 @@ void Reach::open(Scope scope) {
     scope_ = std::move(scope);
     auto searched = std::make_shared<work::ReachScope>();
     for (auto [from, to] : {std::pair{&scope_.before, &searched->before}, {&scope_.behind, &searched->behind}}) {
-        for (const Reachable& r : *from) to->push_back({fromQt(r.title), fromQt(r.also)});
+        for (const Reachable& r : *from) to->push_back({fromQt(r.title), fromQt(r.also), r.of});
     }
     searched->catalogs = scope_.catalogs;
+    searched->reached = scope_.reached;
     searched_ = std::move(searched);
     late_.clear();
     found_.clear();
@@ -116,12 +147,12 @@ void Reach::search() {
     search_.request();
     search_ = base::Cancellation();
     isSearching_ = true;
-    isTakeDue_ = false;
+    due_.reset();
     inBackground(
         this,
-        [pattern = fromQt(input_->text().trimmed()), scope = searched_, cancellation = search_] {
+        [wish = work::reachWish(fromQt(input_->text())), scope = searched_, cancellation = search_] {
             constexpr std::size_t kMaxHits = 60;
-            return work::reachFor(pattern, *scope, kMaxHits, cancellation);
+            return work::reachFor(wish, *scope, kMaxHits, cancellation);
         },
         [this, cancellation = search_](const std::optional<std::vector<work::ReachHit>>& hits) {
             if (hits && !cancellation.isRequested()) noteFound(*hits);
@@ -133,7 +164,7 @@ void Reach::noteFound(const std::vector<work::ReachHit>& hits) {
     found_.clear();
     for (const work::ReachHit& hit : hits) found_.push_back(reachableOf(hit));
     fill();
-    if (std::exchange(isTakeDue_, false)) take();
+    if (const auto how = std::exchange(due_, std::nullopt)) take(*how);
 }
 
 Reachable Reach::reachableOf(const work::ReachHit& hit) const {
@@ -145,40 +176,102 @@ Reachable Reach::reachableOf(const work::ReachHit& hit) const {
     return scope_.ofRelation(scope_.catalogs[hit.index], *hit.relation);
 }
 
+void Reach::addHeading(work::ReachKind kind) {
+    auto* item = new QListWidgetItem(headingOf(kind), list_);
+    item->setData(HeadingRole, true);
+    item->setFlags(Qt::NoItemFlags);
+    shown_.push_back(nullptr);
+}
+
+void Reach::addRow(const Reachable& one) {
+    auto* item = new QListWidgetItem(one.title, list_);
+    item->setData(KindRole, one.kind);
+    item->setData(DetailRole, one.detail);
+    shown_.push_back(&one);
+}
+
+/// A heading before each kind, where there are several.
 void Reach::fill() {
-    list_->clear();
-    shownActs_.clear();
-    for (const std::vector<Reachable>* part : {&found_, &late_}) {
-        for (const Reachable& r : *part) {
-            auto* item = new QListWidgetItem(r.title, list_);
-            item->setData(KindRole, r.kind);
-            item->setData(DetailRole, r.detail);
-            shownActs_.push_back(r.act);
+    {
+        const QSignalBlocker quiet(list_);
+        list_->clear();
+        shown_.clear();
+        std::optional<work::ReachKind> kind;
+        for (const std::vector<Reachable>* part : {&found_, &late_}) {
+            for (const Reachable& one : *part) {
+                if (kind != one.of && !work::reachWish(fromQt(input_->text())).kind) addHeading(one.of);
+                kind = one.of;
+                addRow(one);
+            }
         }
+        if (shown_.empty() && !isSearching_) {
+            auto* item = new QListWidgetItem(tr("Nothing here fits “%1”").arg(input_->text()), list_);
+            item->setFlags(Qt::NoItemFlags);
+            shown_.push_back(nullptr);
+        }
+        const auto first = std::ranges::find_if(shown_, [](const Reachable* one) { return one != nullptr; });
+        list_->setCurrentRow(first == shown_.end() ? -1 : static_cast<int>(first - shown_.begin()));
     }
-    if (shownActs_.empty() && !isSearching_) {
-        auto* item = new QListWidgetItem(tr("Nothing here fits “%1”").arg(input_->text()), list_);
-        item->setFlags(Qt::NoItemFlags);
+    int height = 0;
+    for (int row = 0; row < list_->count(); ++row)
+        height += Theme::px(list_->item(row)->data(HeadingRole).toBool() ? kHeadingHeight : kRowHeight);
+    list_->setFixedHeight(std::clamp(height, Theme::px(kRowHeight), Theme::px(kMaxHeight)) + 4);
+    showChosen();
+}
+
+const Reachable* Reach::chosen() const {
+    const int row = list_->currentRow();
+    return row < 0 || row >= static_cast<int>(shown_.size()) ? nullptr : shown_[static_cast<std::size_t>(row)];
+}
+
+/// All of a statement, and which keys do what.
+void Reach::showChosen() {
+    const Reachable* one = chosen();
+    const QString whole = one != nullptr ? one->whole : QString();
+    whole_->setText(whole.size() > kLongestWhole ? whole.left(kLongestWhole) + QStringLiteral("…") : whole);
+    whole_->setVisible(!whole.isEmpty());
+    QStringList words;
+    if (input_->text().isEmpty()) {
+        for (const work::ReachPrefix& prefix : work::reachPrefixes())
+            words << QStringLiteral("%1: %2").arg(QLatin1Char(prefix.letter)).arg(toQt(prefix.words));
+    } else if (one != nullptr) {
+        words << tr("Return opens") << tr("Ctrl+Return beside");
+        if (one->runNow) words << tr("Alt+Return runs");
     }
-    list_->setCurrentRow(0);
-    const int rows = std::clamp<int>(list_->count(), 1, kMaxRows);
-    list_->setFixedHeight(rows * Theme::px(kRowHeight) + 4);
+    hint_->setText(words.join(QStringLiteral("  ·  ")));
+    hint_->setWordWrap(true);
+    hint_->setVisible(!words.isEmpty());
     const int width = std::min(Theme::px(kWidth), parentWidget()->width() - 40);
-    resize(width, rows * Theme::px(kRowHeight) + Theme::px(62));
+    setFixedWidth(width);
+    adjustSize();
     move((parentWidget()->width() - width) / 2, 56);
 }
 
+/// To the next row that is none of a heading; round at the ends by pages only.
+void Reach::step(int key) {
+    const int before = list_->currentRow();
+    stepInList(list_, key, kMaxRows);
+    if (chosen() != nullptr) return;
+    const bool isDown = key == Qt::Key_Down || key == Qt::Key_PageDown;
+    int row = list_->currentRow() + (isDown ? 1 : -1);
+    if (row < 0 || row >= list_->count()) row = before;
+    list_->setCurrentRow(row);
+}
+
 /// What was chosen, once the list is that of the text.
-void Reach::take() {
+void Reach::take(Take how) {
     if (isSearching_) {
-        isTakeDue_ = true;
+        due_ = how;
         return;
     }
-    const int row = list_->currentRow();
-    if (row < 0 || row >= static_cast<int>(shownActs_.size())) return;
-    const auto act = shownActs_[static_cast<std::size_t>(row)];
+    const Reachable* one = chosen();
+    if (one == nullptr || (how == Take::Run && !one->runNow)) return;
+    const auto act = how == Take::Run ? one->runNow : one->act;
+    const QString title = one->of == work::ReachKind::Run ? QString() : one->title;
     close();
+    if (!title.isEmpty()) Q_EMIT reached(title);
     act();
+    if (how == Take::Beside) Q_EMIT besideRequested();
 }
 
 /// Whoever reaches for something goes on where they were, unless what they chose leads elsewhere.
@@ -190,12 +283,21 @@ void Reach::close() {
 
 bool Reach::eventFilter(QObject* watched, QEvent* event) {
     if (watched == input_ && event->type() == QEvent::FocusOut && isVisible()) hide();
+    if (watched == input_ && (claimsReturn(event) || claimsReturn(event, Qt::AltModifier))) return true;
     if (watched != input_ || event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
-    const int key = static_cast<QKeyEvent*>(event)->key();
-    if (stepInList(list_, key, kMaxRows)) return true;
+    const auto* pressed = static_cast<QKeyEvent*>(event);
+    const int key = pressed->key();
     switch (key) {
+        case Qt::Key_Up:
+        case Qt::Key_Down:
+        case Qt::Key_PageUp:
+        case Qt::Key_PageDown: step(key); return true;
         case Qt::Key_Return:
-        case Qt::Key_Enter: take(); return true;
+        case Qt::Key_Enter:
+            take(pressed->modifiers().testFlag(Qt::ControlModifier) ? Take::Beside
+                 : pressed->modifiers().testFlag(Qt::AltModifier)   ? Take::Run
+                                                                    : Take::Open);
+            return true;
         case Qt::Key_Escape: close(); return true;
         default: return false;
     }

@@ -317,7 +317,7 @@ void Tour::resultSteps() {
 }
 
 void Tour::findingSteps() {
-    const auto entries = [this] { return find<QListWidget>(objectName::kLedgerList)->count(); };
+    const auto entries = [this] { return find<QListView>(objectName::kLedgerList)->model()->rowCount(); };
     const auto all = std::make_shared<int>(0);
     step(
         tr("Look into the ledger"),

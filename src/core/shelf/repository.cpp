@@ -4,6 +4,8 @@
 #include <pwd.h>
 #include <unistd.h>
 
+#include <chrono>
+
 #include "core/base/file.h"
 #include "core/shelf/repository_impl.h"
 
@@ -86,8 +88,16 @@ Result<git_oid> Repository::Impl::blobOf(const std::string& text) const {
     return id;
 }
 
-Result<SignatureHandle> Repository::Impl::signature() const {
+Result<SignatureHandle> Repository::Impl::signature(const std::optional<Author>& author) const {
     SignatureHandle signature;
+    if (author) {
+        const auto seconds = std::chrono::duration_cast<std::chrono::seconds>(author->when.time_since_epoch()).count();
+        const int code = made(signature, [&](auto** out) {
+            return git_signature_new(out, author->name.c_str(), author->address.c_str(), seconds, 0);
+        });
+        if (code != 0) return gitError(code, "name the author of a version");
+        return signature;
+    }
     if (made(signature, [&](auto** out) { return git_signature_default(out, repository.get()); }) == 0)
         return signature;
     const std::string name = loginName();
@@ -113,8 +123,8 @@ Status Repository::Impl::isReady() const {
 }
 
 Result<std::string> Repository::Impl::commit(const git_oid& tree, const git_commit* parent, const git_commit* other,
-                                             const std::string& message) const {
-    auto author = signature();
+                                             const std::string& message, const std::optional<Author>& by) const {
+    auto author = signature(by);
     if (!author) return author.error();
     TreeHandle handle;
     if (const int code = made(handle, [&](auto** out) { return git_tree_lookup(out, repository.get(), &tree); });
@@ -194,7 +204,8 @@ Result<Repository> Repository::make(const fs::path& folder) {
 
 fs::path Repository::top() const { return git_repository_workdir(impl_->repository.get()); }
 
-Result<std::string> Repository::keep(const std::vector<FileChange>& changes, const std::string& message) {
+Result<std::string> Repository::keep(const std::vector<FileChange>& changes, const std::string& message,
+                                     const std::optional<Author>& author) {
     if (Status ready = impl_->isReady(); !ready) return ready.error();
     auto head = impl_->head();
     if (!head) return head.error();
@@ -223,7 +234,7 @@ Result<std::string> Repository::keep(const std::vector<FileChange>& changes, con
     if ((code = git_index_write_tree_to(&fresh, index.get(), impl_->repository.get())) != 0)
         return gitError(code, "make a version");
     if (*tree && git_oid_equal(&fresh, git_tree_id(tree->get())) != 0) return std::string();
-    auto id = impl_->commit(fresh, head->get(), nullptr, message);
+    auto id = impl_->commit(fresh, head->get(), nullptr, message, author);
     if (!id) return id;
     // The repository's own index knows them too then; that it is locked is no harm: git finds out by itself.
     IndexHandle own;

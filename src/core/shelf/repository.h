@@ -31,6 +31,13 @@ struct RemovedFile {
     base::Moment removedAt{};
 };
 
+/// Who made a version, and when.
+struct Author {
+    std::string name;
+    std::string address;  ///< of mail
+    base::Moment when{};
+};
+
 /// What to do with a file in a version; without a text it goes.
 struct FileChange {
     std::string path;
@@ -87,8 +94,10 @@ public:
     [[nodiscard]] std::filesystem::path top() const;
 
     /// Makes a version of these files; others are in it as they were in the one before.
+    /// `author`: somebody else than git's settings say, and another moment than now.
     /// Returns: its id; an empty one when nothing is different.
-    Result<std::string> keep(const std::vector<FileChange>& changes, const std::string& message);
+    Result<std::string> keep(const std::vector<FileChange>& changes, const std::string& message,
+                             const std::optional<Author>& author = {});
 
     /// The versions of a file, the newest first, through moves.
     Result<std::vector<Version>> versionsOf(const std::string& path, std::size_t most) const;

@@ -26,14 +26,14 @@ struct Repository::Impl {
     /// The blob of a file in a tree; nothing when it is not there.
     static std::optional<git_oid> blobIn(const git_tree* tree, const std::string& path);
     Result<std::string> textOf(const git_oid& blob) const;
-    Result<SignatureHandle> signature() const;
+    Result<SignatureHandle> signature(const std::optional<Author>& author) const;
     /// A new file of the object store.
     Result<git_oid> blobOf(const std::string& text) const;
     /// Whether a version can be made now: on a branch, and not in the middle of something.
     Status isReady() const;
     /// Makes a commit of the branch. The second parent may be null.
     Result<std::string> commit(const git_oid& tree, const git_commit* parent, const git_commit* other,
-                               const std::string& message) const;
+                               const std::string& message, const std::optional<Author>& by = {}) const;
     /// The remote branch that the branch follows; null when there is none, or nothing came from it yet.
     Result<CommitHandle> upstream(std::string& remote) const;
     /// The differences of two trees with moves as such; either may be null.

@@ -23,17 +23,15 @@ WindowState stateIn(const json& object) {
     number("objectCardHeight", state.objectCardHeight, 60, 2000);
     state.isConnectionListFolded = memberOr(object, "connectionsFolded", state.isConnectionListFolded);
     number("editorShare", state.editorShare, 10, 90);
+    state.reached = textsIn(object, "reached");
     return state;
 }
 
 json toJson(const WindowState& state) {
-    return {{"leftColumn", state.isLeftColumnShown},
-            {"closeUp", state.isCloseUpShown},
-            {"leftColumnWidth", state.leftColumnWidth},
-            {"closeUpWidth", state.closeUpWidth},
-            {"objectCardHeight", state.objectCardHeight},
-            {"connectionsFolded", state.isConnectionListFolded},
-            {"editorShare", state.editorShare}};
+    return {{"leftColumn", state.isLeftColumnShown},      {"closeUp", state.isCloseUpShown},
+            {"leftColumnWidth", state.leftColumnWidth},   {"closeUpWidth", state.closeUpWidth},
+            {"objectCardHeight", state.objectCardHeight}, {"connectionsFolded", state.isConnectionListFolded},
+            {"editorShare", state.editorShare},           {"reached", state.reached}};
 }
 
 }  // namespace

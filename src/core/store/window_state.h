@@ -1,6 +1,8 @@
 #pragma once
 
 #include <filesystem>
+#include <string>
+#include <vector>
 
 #include "core/base/result.h"
 
@@ -13,9 +15,10 @@ struct WindowState {
     bool isCloseUpShown = true;
     int leftColumnWidth = 252;  ///< in pixels
     int closeUpWidth = 246;
-    int objectCardHeight = 150;           ///< in pixels
-    bool isConnectionListFolded = false;  ///< in the left column, to the chosen one
-    int editorShare = 45;                 ///< of the height between editor and result, in per cent
+    int objectCardHeight = 150;             ///< in pixels
+    bool isConnectionListFolded = false;    ///< in the left column, to the chosen one
+    int editorShare = 45;                   ///< of the height between editor and result, in per cent
+    std::vector<std::string> reached = {};  ///< titles that somebody reached for, the last one first
     friend bool operator==(const WindowState&, const WindowState&) = default;
 };
 

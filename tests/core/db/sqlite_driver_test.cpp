@@ -48,6 +48,34 @@ TEST_F(SqliteDriverTest, ReturnsValuesOfEveryKind) {
     EXPECT_FALSE(r->cell(0, 6).isNull());
 }
 
+TEST_F(SqliteDriverTest, ValuesOfParametersMeetWhatTheyAreComparedWith) {
+    run("CREATE TABLE tag (number TEXT, size REAL)");
+    run("INSERT INTO tag VALUES ('007', 2.5), ('20', 20), ('2.50', 1)");
+    const auto count = [&](const std::string& condition, const char* value) {
+        const auto result =
+            run("SELECT count(*) FROM (SELECT number, size, count(*) OVER () AS all_of_them FROM tag) WHERE " +
+                    condition,
+                {{"v", value}})
+                ->result();
+        return result ? result->cell(0, 0).integer : -1;
+    };
+    EXPECT_EQ(count("all_of_them >= :v", "3"), 3) << "an expression has no affinity";
+    EXPECT_EQ(count("all_of_them >= :v", "20"), 0);
+    EXPECT_EQ(count("number = :v", "007"), 1);
+    EXPECT_EQ(count("number = :v", "20"), 1);
+    EXPECT_EQ(count("number = :v", "2.50"), 1);
+    EXPECT_EQ(count("size > :v", "2.25"), 2);
+    EXPECT_EQ(count("substr(number, 1, 2) = :v", "20"), 1) << "what makes a text is compared with a text";
+    EXPECT_EQ(count("number || '' IN (:v)", "20"), 1);
+    EXPECT_EQ(run("SELECT number FROM tag LIMIT :n", {{"n", "2"}})->result()->rowCount(), 2U);
+    EXPECT_EQ(run("SELECT typeof(:a) || typeof(:b) || typeof(:c) = 'integerrealtext'",
+                  {{"a", "7"}, {"b", "7.5"}, {"c", "07"}})
+                  ->result()
+                  ->cell(0, 0)
+                  .integer,
+              1);
+}
+
 TEST_F(SqliteDriverTest, TellsWhereAColumnComesFrom) {
     const auto column = run("SELECT name AS n FROM plot")->result()->columns()[0];
     EXPECT_EQ(column.originTable, "plot");
@@ -90,7 +118,7 @@ TEST_F(SqliteDriverTest, KeepsTheRowsThatCameBeforeAnError) {
 
 TEST_F(SqliteDriverTest, AsksForParametersThatHaveNoValue) {
     EXPECT_THAT(run("SELECT :since")->error()->message, testing::HasSubstr(":since"));
-    EXPECT_EQ(run("SELECT :since", {{"since", "2026"}})->result()->cell(0, 0).bytes, "2026");
+    EXPECT_EQ(run("SELECT :since", {{"since", "2026-01-01"}})->result()->cell(0, 0).bytes, "2026-01-01");
     EXPECT_TRUE(run("SELECT :since", {{"since", std::nullopt}})->result()->cell(0, 0).isNull());
 }
 

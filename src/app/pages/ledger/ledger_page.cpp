@@ -279,7 +279,7 @@ void LedgerPage::removeChosen() {
 }
 
 bool LedgerPage::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == list_ && claimsCtrlReturn(event)) return true;
+    if (watched == list_ && claimsReturn(event)) return true;
     if (event->type() != QEvent::KeyPress) return Page::eventFilter(watched, event);
     const auto* key = static_cast<QKeyEvent*>(event);
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;

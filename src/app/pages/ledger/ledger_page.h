@@ -7,8 +7,8 @@
 #include <QPushButton>
 #include <QTimer>
 
+#include "app/ledger/fold_list.h"
 #include "app/page/page.h"
-#include "app/pages/ledger/fold_list.h"
 #include "app/pages/ledger/run_details.h"
 
 namespace pantry::app {

@@ -9,7 +9,7 @@
 
 #include "app/desk/desk.h"
 #include "app/editor/sql_editor.h"
-#include "app/pages/ledger/run_line.h"
+#include "app/ledger/run_line.h"
 
 namespace pantry::app {
 

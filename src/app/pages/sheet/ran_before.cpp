@@ -210,7 +210,7 @@ bool RanBefore::eventFilter(QObject* watched, QEvent* event) {
         due_.reset();
         hide();
     }
-    if (claimsCtrlReturn(event)) return true;
+    if (claimsReturn(event)) return true;
     if (event->type() != QEvent::KeyPress) return QFrame::eventFilter(watched, event);
     const auto* key = static_cast<QKeyEvent*>(event);
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;

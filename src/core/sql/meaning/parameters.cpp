@@ -1,6 +1,8 @@
 #include "core/sql/meaning/parameters.h"
 
 #include <algorithm>
+#include <array>
+#include <utility>
 
 #include "core/base/text.h"
 #include "core/sql/text/lexer.h"
@@ -76,6 +78,44 @@ void noteColumn(StatementParameter& parameter, std::string_view statement, const
     }
 }
 
+/// Brackets, signs and casts belong to a value.
+/// Returns: what it stands in, and the part of that which it is.
+std::pair<std::uint32_t, std::uint32_t> outOfBrackets(const SyntaxTree& tree, std::uint32_t value) {
+    std::uint32_t within = value;
+    std::uint32_t node = tree.nodes[value].parent;
+    while (node != kNoNode && (tree.nodes[node].kind == NodeKind::Paren || tree.nodes[node].kind == NodeKind::Unary ||
+                               tree.nodes[node].kind == NodeKind::TypeCast)) {
+        within = node;
+        node = tree.nodes[node].parent;
+    }
+    return {node, within};
+}
+
+constexpr auto kTextFunctions = std::to_array<std::string_view>(
+    {"substr",       "substring",  "lower", "upper",    "trim",      "ltrim",  "rtrim", "replace",
+     "strftime",     "date",       "time",  "datetime", "printf",    "format", "hex",   "quote",
+     "group_concat", "string_agg", "char",  "concat",   "concat_ws", "left",   "right"});
+
+/// Whether an expression makes a text, as far as it says so itself.
+bool makesText(std::string_view statement, const SyntaxTree& tree, std::uint32_t node) {
+    const Node& n = tree.nodes[node];
+    switch (n.kind) {
+        case NodeKind::Literal: return tree.tokens[n.firstToken].kind == TokenKind::String;
+        case NodeKind::Paren: return n.firstChild != kNoNode && makesText(statement, tree, n.firstChild);
+        case NodeKind::Call: {
+            const std::string_view name = tree.tokens[n.firstToken].textIn(statement);
+            return std::ranges::any_of(kTextFunctions,
+                                       [&](std::string_view one) { return base::equalsIgnoringCase(one, name); });
+        }
+        case NodeKind::Binary:
+            for (std::uint32_t i = n.firstToken; i < n.endToken; ++i) {
+                if (tree.nodeAt(i) == node && tree.tokens[i].textIn(statement) == "||") return true;
+            }
+            return false;
+        default: return false;
+    }
+}
+
 bool isOnlyOneOfList(const SyntaxTree& tree, std::uint32_t node) {
     const std::uint32_t paren = tree.nodes[node].parent;
     if (paren == kNoNode || tree.nodes[paren].kind != NodeKind::Paren) return false;
@@ -98,13 +138,7 @@ bool isOpenParameter(const Token& token, std::string_view statement, StatementKi
 }
 
 std::uint32_t comparedColumn(const SyntaxTree& tree, std::uint32_t value) {
-    std::uint32_t within = value;
-    std::uint32_t node = tree.nodes[value].parent;
-    while (node != kNoNode && (tree.nodes[node].kind == NodeKind::Paren || tree.nodes[node].kind == NodeKind::Unary ||
-                               tree.nodes[node].kind == NodeKind::TypeCast)) {
-        within = node;
-        node = tree.nodes[node].parent;
-    }
+    const auto [node, within] = outOfBrackets(tree, value);
     if (node == kNoNode) return kNoNode;
     switch (tree.nodes[node].kind) {
         case NodeKind::Binary:
@@ -113,6 +147,23 @@ std::uint32_t comparedColumn(const SyntaxTree& tree, std::uint32_t value) {
         case NodeKind::Assignment: return namedBeside(tree, node, within);
         default: return kNoNode;
     }
+}
+
+std::set<std::string> comparedWithTexts(std::string_view statement, const SyntaxTree& tree) {
+    std::set<std::string> all;
+    ParameterKeys keys;
+    for (std::uint32_t i = 0; i < tree.tokens.size(); ++i) {
+        if (!isOpenParameter(tree.tokens[i], statement, tree.kind)) continue;
+        const std::string key = keys.next(tree.tokens[i].textIn(statement));
+        const auto [node, within] = outOfBrackets(tree, tree.nodeAt(i));
+        if (node == kNoNode) continue;
+        const NodeKind kind = tree.nodes[node].kind;
+        if (kind != NodeKind::Binary && kind != NodeKind::Between && kind != NodeKind::InList) continue;
+        for (const std::uint32_t child : tree.childrenOf(node)) {
+            if (child != within && makesText(statement, tree, child)) all.insert(key);
+        }
+    }
+    return all;
 }
 
 std::string valueOfLiteral(std::string_view literal) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -43,6 +44,10 @@ struct StatementParameter {
 
 /// The name that a value is compared with, or assigned to; Node::kNone when it is neither.
 [[nodiscard]] std::uint32_t comparedColumn(const SyntaxTree& tree, std::uint32_t value);
+
+/// Keys of the parameters that are compared with a text that is no column: a literal, or what a function or an operator
+/// makes a text of. A number in their place would be compared with it as one.
+[[nodiscard]] std::set<std::string> comparedWithTexts(std::string_view statement, const SyntaxTree& tree);
 
 /// A literal as somebody would type its value: quotes and doubled quotes taken off.
 [[nodiscard]] std::string valueOfLiteral(std::string_view literal);

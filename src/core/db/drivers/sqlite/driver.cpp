@@ -6,14 +6,18 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <charconv>
+#include <cstdint>
 #include <filesystem>
+#include <set>
 
 #include "core/base/text.h"
 #include "core/base/time.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/sqlite/catalog.h"
 #include "core/db/drivers/sqlite/handle.h"
+#include "core/sql/meaning/parameters.h"
 #include "core/sql/syntax/splitter.h"
 #include "core/sql/text/lexer.h"
 
@@ -51,6 +55,28 @@ int busyWaitOf(const ConnectionProfile& profile) {
     if (found == profile.options.end()) return wait;
     std::from_chars(found->second.data(), found->second.data() + found->second.size(), wait);
     return wait;
+}
+
+/// 20 or -3; nothing for what a number would not be written as again.
+std::optional<std::int64_t> wholeNumber(std::string_view text) {
+    std::int64_t number = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+    const bool isAll = error == std::errc() && end == text.data() + text.size();
+    return isAll && std::to_string(number) == text ? std::optional(number) : std::nullopt;
+}
+
+/// 2.5; not 2.50, .5 or 1e3, nor more digits than a double surely keeps.
+std::optional<double> plainDecimal(std::string_view text) {
+    constexpr std::size_t kSureDigits = 15;
+    const std::size_t dot = text.find('.');
+    if (dot == std::string_view::npos || text.size() > kSureDigits || text.ends_with('0')) return std::nullopt;
+    const bool isZero = text.substr(0, dot) == "0" || text.substr(0, dot) == "-0";
+    const bool isPlain = (isZero || wholeNumber(text.substr(0, dot))) && dot + 1 < text.size() &&
+                         std::ranges::all_of(text.substr(dot + 1), base::isAsciiDigit);
+    if (!isPlain) return std::nullopt;
+    double number = 0;
+    std::from_chars(text.data(), text.data() + text.size(), number);
+    return number;
 }
 
 class SqliteLink final : public EngineConnection {
@@ -149,10 +175,12 @@ private:
                          .byteOffset = zero};
         }
         // Every parameter must have a value: the engine would take a missing one for NULL and say nothing.
-        std::vector<std::optional<std::string>> values;
+        const std::set<std::string> besideTexts =
+            asked.parameters().empty() ? std::set<std::string>() : sql::comparedWithTexts(text, asked.tree());
+        std::vector<Value> values;
         auto bound = BoundStatement::make(text, sql::Dialect::Sqlite, asked.parameters(),
-                                          [&](const std::string&, const std::optional<std::string>& value) {
-                                              values.push_back(value);
+                                          [&](const std::string& name, const std::optional<std::string>& value) {
+                                              values.push_back({value, besideTexts.contains(name)});
                                               return fmt::format("?{}", values.size());
                                           });
         if (!bound) return bound.error();
@@ -210,14 +238,28 @@ private:
         isQueryOnly_ = wantsReading_ = sqlite3_column_int(statement->get(), 0) != 0;
     }
 
-    static void bind(sqlite3_stmt* statement, const std::vector<std::optional<std::string>>& values) {
+    struct Value {
+        std::optional<std::string> text;
+        bool isBesideText = false;
+    };
+    /// Values come as texts. What reads as a number is bound as one, since beside an expression, which has no affinity,
+    /// '20' would be more than every number; beside a column of texts SQLite makes the same text of it again. Only what
+    /// is written as SQLite itself would write it, so that 007 and 2.50 stay what they are, and not what is compared
+    /// with an expression that makes a text. (Datatypes In SQLite, 3.2 and 4.2.)
+    static void bind(sqlite3_stmt* statement, const std::vector<Value>& values) {
         int place = 0;
-        for (const std::optional<std::string>& value : values) {
+        for (const auto& [text, isBesideText] : values) {
             ++place;
-            if (!value) {
+            const auto whole = text && !isBesideText ? wholeNumber(*text) : std::nullopt;
+            const auto decimal = text && !isBesideText ? plainDecimal(*text) : std::nullopt;
+            if (!text) {
                 sqlite3_bind_null(statement, place);
+            } else if (whole) {
+                sqlite3_bind_int64(statement, place, *whole);
+            } else if (decimal) {
+                sqlite3_bind_double(statement, place, *decimal);
             } else {
-                sqlite3_bind_text64(statement, place, value->data(), value->size(), SQLITE_TRANSIENT, SQLITE_UTF8);
+                sqlite3_bind_text64(statement, place, text->data(), text->size(), SQLITE_TRANSIENT, SQLITE_UTF8);
             }
         }
     }

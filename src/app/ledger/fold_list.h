@@ -26,7 +26,8 @@ public:
         StatusRole,  ///< a colour of the theme
         SlownessRole,
         ColourRole,
-        RunsRole
+        RunsRole,
+        ConnectionRole
     };
     FoldModel(Desk& desk, QObject* parent);
 
@@ -64,6 +65,14 @@ private:
 
 /// Two lines a fold: when, and what; then what became of it, the line of its durations, and how often it ran.
 class FoldDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+};
+
+/// The same where there is little room: what ran, and below it when, what became of it, where, and how often.
+class NarrowFoldDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
     [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;

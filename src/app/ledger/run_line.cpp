@@ -1,4 +1,4 @@
-#include "app/pages/ledger/run_line.h"
+#include "app/ledger/run_line.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>

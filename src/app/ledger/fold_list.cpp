@@ -1,13 +1,13 @@
-#include "app/pages/ledger/fold_list.h"
+#include "app/ledger/fold_list.h"
 
 #include <QPainter>
 #include <algorithm>
 
 #include "app/base/text.h"
+#include "app/ledger/run_line.h"
 #include "app/ledger/run_words.h"
 #include "app/look/connection_colours.h"
 #include "app/look/theme.h"
-#include "app/pages/ledger/run_line.h"
 #include "core/base/text.h"
 #include "core/work/run_difference.h"
 
@@ -16,6 +16,8 @@ namespace {
 
 constexpr int kDayHeight = 32;
 constexpr int kFoldHeight = 48;
+constexpr int kNarrowDayHeight = 26;
+constexpr int kNarrowHeight = 44;
 constexpr int kTimeWidth = 50;
 constexpr int kLineWidth = 100;
 constexpr int kCountWidth = 44;
@@ -91,7 +93,11 @@ QVariant FoldModel::data(const QModelIndex& index, int role) const {
     const store::LedgerEntry& last = fold->last;
     switch (role) {
         case Qt::DisplayRole: return toQt(base::oneLine(last.start.statement, kLongestText));
-        case Qt::ToolTipRole: return toQt(std::string_view(last.start.statement).substr(0, 1500));
+        case Qt::ToolTipRole: {
+            const QString with =
+                last.start.parameters.empty() ? QString() : tr("\n\nwith %1").arg(toQt(last.start.parameters));
+            return toQt(std::string_view(last.start.statement).substr(0, 1500)) + with;
+        }
         case Qt::AccessibleTextRole:
             return QStringLiteral("%1, %2").arg(data(index, Qt::DisplayRole).toString(), outcomeOf(last));
         case TimeRole: return toQt(base::localTime(last.startedAt).substr(0, 5));
@@ -99,6 +105,7 @@ QVariant FoldModel::data(const QModelIndex& index, int role) const {
         case StatusRole: return QLatin1String(statusColour(last.end.status));
         case SlownessRole: return toQt(work::slownessOf(fold->points));
         case RunsRole: return static_cast<qlonglong>(fold->runs);
+        case ConnectionRole: return toQt(last.start.connectionName);
         case ColourRole: {
             const auto* p = desk_.connections().profile(last.start.connectionId);
             return p != nullptr ? Theme::current().connectionColour(signalColour(*p)) : Theme::current().colour("line");
@@ -190,6 +197,55 @@ void FoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, 
         painter->drawText(QRect(area.right() - count, second.top(), count, second.height()),
                           Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("×") + toQt(base::grouped(runs)));
     }
+    painter->restore();
+}
+
+QSize NarrowFoldDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
+    return {80, Theme::px(index.data(FoldModel::IsDayRole).toBool() ? kNarrowDayHeight : kNarrowHeight)};
+}
+
+void NarrowFoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+    const Theme& theme = Theme::current();
+    painter->save();
+    painter->setRenderHint(QPainter::Antialiasing);
+    QFont words = option.font;
+    words.setPixelSize(Theme::px(12));
+    painter->setFont(words);
+    if (index.data(FoldModel::IsDayRole).toBool()) {
+        painter->setPen(theme.colour("quiet"));
+        painter->drawText(option.rect.adjusted(14, 4, -10, 0), Qt::AlignVCenter, index.data().toString());
+        return painter->restore();
+    }
+    const QRect box = option.rect.adjusted(8, 1, -8, -1);
+    if (option.state.testFlag(QStyle::State_Selected)) {
+        painter->setPen(option.state.testFlag(QStyle::State_HasFocus) ? QPen(theme.colour("juniper")) : Qt::NoPen);
+        painter->setBrush(theme.colour("selection"));
+        painter->drawRoundedRect(box, 4, 4);
+    }
+    painter->fillRect(QRect(box.left() + 5, box.top() + 6, 3, box.height() - 12),
+                      index.data(FoldModel::ColourRole).value<QColor>());
+    const QRect area = box.adjusted(15, 3, -6, -3);
+    const QRect first(area.left(), area.top(), area.width(), area.height() / 2);
+    QRect second(area.left(), first.bottom() + 1, area.width(), area.height() - first.height());
+    QFont code(QStringLiteral("Hack"));
+    code.setPixelSize(Theme::px(12));
+    painter->setFont(code);
+    painter->setPen(theme.colour("ink"));
+    painter->drawText(first, Qt::AlignVCenter,
+                      QFontMetrics(code).elidedText(index.data().toString(), Qt::ElideRight, first.width()));
+    painter->setFont(words);
+    const auto runs = index.data(FoldModel::RunsRole).toLongLong();
+    if (runs > 1) {
+        const QString count = QStringLiteral("×") + toQt(base::grouped(runs));
+        painter->drawText(second, Qt::AlignVCenter | Qt::AlignRight, count);
+        second.setRight(second.right() - QFontMetrics(words).horizontalAdvance(count) - 6);
+    }
+    const QString facts = index.data(FoldModel::TimeRole).toString() + QStringLiteral(" · ") +
+                          index.data(FoldModel::OutcomeRole).toString() + QStringLiteral(" · ") +
+                          index.data(FoldModel::ConnectionRole).toString();
+    const QString role = index.data(FoldModel::StatusRole).toString();
+    painter->setPen(theme.colour(role == QLatin1String("sage") ? "quiet" : role.toLatin1().constData()));
+    painter->drawText(second, Qt::AlignVCenter, QFontMetrics(words).elidedText(facts, Qt::ElideRight, second.width()));
     painter->restore();
 }
 
