@@ -95,7 +95,8 @@ TEST_F(DemoTest, TheShelfHasVersionsAndStaysAsSomebodyLeftIt) {
     EXPECT_EQ(versions->back().message, "First version");
     EXPECT_EQ(versions->at(1).author, "Maud Okafor");
     EXPECT_EQ(versions->at(1).message, "lead_warden added; Condition on warden_id added; Reads warden; and more");
-    for (const shelf::ShelfItem& one : *shelf->list()) {
+    const auto items = shelf->list();
+    for (const shelf::ShelfItem& one : *items) {
         EXPECT_EQ(one.versioning, shelf::Versioning::Kept) << one.path;
         EXPECT_NE(one.head.connection, "") << one.path;
     }

@@ -122,6 +122,26 @@ Status Repository::Impl::isReady() const {
     return {};
 }
 
+/// A program that was killed leaves the locks behind that it had for some milliseconds. Old ones are nobody's.
+bool Repository::Impl::clearOldLocks() const {
+    constexpr auto kOld = std::chrono::seconds(30);
+    const fs::path own = git_repository_path(repository.get());
+    bool isCleared = false;
+    std::vector<fs::path> locks{own / "index.lock", own / "HEAD.lock"};
+    std::error_code code;
+    for (fs::recursive_directory_iterator each(own / "refs", code); !code && each != fs::recursive_directory_iterator();
+         each.increment(code)) {
+        if (each->path().extension() == ".lock") locks.push_back(each->path());
+    }
+    for (const fs::path& lock : locks) {
+        std::error_code ignored;
+        const auto written = fs::last_write_time(lock, ignored);
+        if (ignored || fs::file_time_type::clock::now() - written < kOld) continue;
+        isCleared = fs::remove(lock, ignored) || isCleared;
+    }
+    return isCleared;
+}
+
 Result<std::string> Repository::Impl::commit(const git_oid& tree, const git_commit* parent, const git_commit* other,
                                              const std::string& message, const std::optional<Author>& by) const {
     auto author = signature(by);
@@ -133,8 +153,12 @@ Result<std::string> Repository::Impl::commit(const git_oid& tree, const git_comm
     const git_commit* parents[] = {parent, other};
     const std::size_t count = parent == nullptr ? 0 : other == nullptr ? 1 : 2;
     git_oid id;
-    const int code = git_commit_create(&id, repository.get(), "HEAD", author->get(), author->get(), nullptr,
-                                       message.c_str(), handle.get(), count, parents);
+    const auto create = [&] {
+        return git_commit_create(&id, repository.get(), "HEAD", author->get(), author->get(), nullptr, message.c_str(),
+                                 handle.get(), count, parents);
+    };
+    int code = create();
+    if (code == GIT_ELOCKED && clearOldLocks()) code = create();
     if (code == GIT_EMODIFIED) {
         return Error{.kind = ErrorKind::Busy,
                      .message = "Another program made a version at the same moment.",
@@ -237,6 +261,7 @@ Result<std::string> Repository::keep(const std::vector<FileChange>& changes, con
     auto id = impl_->commit(fresh, head->get(), nullptr, message, author);
     if (!id) return id;
     // The repository's own index knows them too then; that it is locked is no harm: git finds out by itself.
+    impl_->clearOldLocks();
     IndexHandle own;
     if (made(own, [&](auto** out) { return git_repository_index(out, impl_->repository.get()); }) != 0) return id;
     for (const FileChange& change : changes) {

@@ -31,6 +31,8 @@ struct Repository::Impl {
     Result<git_oid> blobOf(const std::string& text) const;
     /// Whether a version can be made now: on a branch, and not in the middle of something.
     Status isReady() const;
+    /// Whether there were locks that nobody can have any more.
+    bool clearOldLocks() const;
     /// Makes a commit of the branch. The second parent may be null.
     Result<std::string> commit(const git_oid& tree, const git_commit* parent, const git_commit* other,
                                const std::string& message, const std::optional<Author>& by = {}) const;

@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <chrono>
 #include <cstdlib>
 
 #include "core/shelf/git_program.h"
@@ -213,6 +214,10 @@ TEST_F(ShelfTest, ARepositoryInTheMiddleOfSomethingKeepsTheFileAndSaysSo) {
     ASSERT_TRUE(locked->unversioned);
     EXPECT_EQ(locked->unversioned->kind, ErrorKind::Busy) << locked->unversioned->text();
     EXPECT_EQ(*shelf.read("a.sql"), "SELECT 4;\n") << "the text is never lost";
+    fs::last_write_time(folder_ / "shelf/.git/refs/heads/main.lock",
+                        fs::file_time_type::clock::now() - std::chrono::minutes(5));
+    const auto after = shelf.save("a.sql", "SELECT 5;\n");
+    EXPECT_FALSE(after->unversioned) << "who had the lock was killed long ago";
 }
 
 TEST_F(ShelfTest, ADamagedRepositoryIsAShelfWithoutVersions) {

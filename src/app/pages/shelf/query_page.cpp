@@ -173,7 +173,9 @@ QWidget* QueryPage::makeVersions() {
     return side;
 }
 
-QString QueryPage::title() const { return details_ ? toQt(details_->query.item.head.title) : toQt(query_.path); }
+QString QueryPage::title() const {
+    return tr("%1: versions").arg(details_ ? toQt(details_->query.item.head.title) : toQt(query_.path));
+}
 
 QIcon QueryPage::icon() const {
     const db::ConnectionProfile* p = connection();
