@@ -46,6 +46,8 @@ public:
     /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
     void showConnections();
+    /// Everything about a saved query.
+    void showQuery(const store::QueryPlace& place);
     void closeCurrentPage();
     void chooseTheme(const QString& name);
     /// Puts everything that was typed on disk now, and asks nothing: the program is about to be ended.
@@ -72,7 +74,6 @@ private:
     [[nodiscard]] std::optional<store::QueryPlace> savedPlace(const SheetPage* page) const;
     void openSaved(const store::QueryPlace& place, bool toRun);
     SheetPage* openSheetFor(const std::string& connectionName, const std::string& text);
-    void showQuery(const store::QueryPlace& place);
     void showConflicts(const QString& shelf, const std::vector<shelf::Conflict>& conflicts);
     void followMoved(const store::QueryPlace& from, const store::QueryPlace& to);
     void offerShelf(SheetPage* page);

@@ -10,6 +10,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/theme.h"
+#include "app/pages/shelf/difference_view.h"
 #include "app/result/result_names.h"
 #include "demo/demo_data.h"
 
@@ -299,16 +300,15 @@ void Tour::resultSteps() {
             return !pane->model()->index(1, warden).data(GridModel::LabelRole).toString().isEmpty();
         },
         QStringLiteral("rows"));
-    step(
-        tr("Three of them side by side"),
-        [this] {
-            ResultPane* pane = window_.currentSheet()->result();
-            for (const int row : {1, 2, 4}) {
-                pane->grid()->selectionModel()->select(pane->model()->index(row, 1), QItemSelectionModel::Select);
-            }
-            pane->showView(ResultPane::View::Record);
-        },
-        {}, QStringLiteral("record"));
+    step(tr("Three of them side by side"),
+         [this] {
+             ResultPane* pane = window_.currentSheet()->result();
+             for (const int row : {1, 2, 4}) {
+                 pane->grid()->selectionModel()->select(pane->model()->index(row, 1), QItemSelectionModel::Select);
+             }
+             pane->showView(ResultPane::View::Record);
+         },
+         {}, {});
     step(
         tr("What the columns are like"),
         [this] { window_.currentSheet()->result()->showView(ResultPane::View::Profile); },
@@ -344,6 +344,17 @@ void Tour::findingSteps() {
             return line != nullptr && line->isVisible();
         },
         QStringLiteral("ledger"));
+    step(
+        tr("See what became of a saved query"),
+        [this] {
+            find<QPushButton>(objectName::kShelfTab)->click();
+            window_.showQuery({{}, "plot-health/scab-by-plot.sql"});
+        },
+        [this] {
+            const auto* view = window_.findChild<DifferenceView*>();
+            return view != nullptr && view->isVisible() && !view->lines().empty();
+        },
+        QStringLiteral("shelf"));
     step(
         tr("Read the details of a table"),
         [this] {
