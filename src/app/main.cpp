@@ -86,7 +86,9 @@ std::optional<int> readOptions(Options& options, int argc, char** argv, bool all
     parser.set_version_flag("--version", "Agile Pantry " PANTRY_VERSION);
     parser.add_option("--home", options.home, "Folder with connections, history and settings")->type_name("DIR");
     parser.add_flag("--demo", options.isDemo, "Work on the demo data of Larkspur Vale, in a home folder of its own");
-    parser.add_option("--open,files", options.files, "Open SQL in a sheet, a database file as a new connection")
+    parser
+        .add_option("--open,files", options.files,
+                    "Open SQL in a sheet, a database file as a new connection, or a link to a saved query")
         ->type_name("FILE");
     parser.add_option("--tour", options.tourFolder, "Drive the window through the main work and write pictures to DIR")
         ->type_name("DIR");

@@ -280,6 +280,17 @@ TEST_F(ShelfWindowTest, TheReachFindsRunsAndPutsBesideByKinds) {
     EVENTUALLY(find("besideBox") != nullptr) << "what is opened stands beside";
 }
 
+TEST_F(ShelfWindowTest, ALinkOpensItsQueryOrSaysWhatIsMissing) {
+    putThere("plots/few.sql", "-- title: Few plots\n\nSELECT 1 AS few;\n");
+    window_->openFile(QStringLiteral("agile-pantry:query/plots/few.sql"));
+    EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->title() == QStringLiteral("Few plots"));
+    window_->openFile(QStringLiteral("agile-pantry:query/plots/none.sql"));
+    EVENTUALLY(find(objectName::kNotice) != nullptr);
+    std::string all;
+    for (const QLabel* one : find(objectName::kNotice)->findChildren<QLabel*>()) all += fromQt(one->text());
+    EXPECT_THAT(all, HasSubstr("“plots/none.sql” is not on your shelf"));
+}
+
 /// Somebody else, with a clone of the same repository.
 class SharedWindowTest : public ShelfWindowTest {
 protected:

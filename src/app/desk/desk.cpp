@@ -73,6 +73,15 @@ void Desk::open() {
     watchFiles();
     ledger_.open();
     shelf_.refresh();
+    // Not while somebody waits for the first picture; then now and then.
+    constexpr auto kFirst = std::chrono::minutes(1);
+    constexpr auto kEach = std::chrono::hours(6);
+    thinTimer_.setInterval(kFirst);
+    connect(&thinTimer_, &QTimer::timeout, this, [this, kEach] {
+        ledger_.thin(settings().ledgerDays, settings().ledgerRuns);
+        thinTimer_.setInterval(kEach);
+    });
+    thinTimer_.start();
 }
 
 /// What other windows and programs write: files are replaced rather than changed, so the folder is what is watched.

@@ -88,6 +88,7 @@ private:
     QTimer reloadTimer_;
     QFileSystemWatcher shelfWatcher_;
     QTimer shelfTimer_;
+    QTimer thinTimer_;  // of the ledger
 };
 
 }  // namespace pantry::app

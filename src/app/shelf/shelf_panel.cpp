@@ -14,6 +14,7 @@
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
+#include "core/work/query_link.h"
 
 namespace pantry::app {
 namespace {
@@ -33,6 +34,8 @@ ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
       model_(new ShelfModel(desk, this)),
       empty_(makeLabel({}, "quiet", this)),
       undo_(makeButton(tr("Undo the removal"), "", objectName::kShelfUndo, tr("Put back what was removed last"), this)),
+      stop_(makeButton(tr("Stop"), "", "shelfStop", tr("Give up what goes on with the remote"), this)),
+      snippets_(makeButton(tr("Snippets"), "link", "shelfSnippets", tr("Templates to fill in"), this)),
       shared_(new QVBoxLayout) {
     name(find_, objectName::kShelfFind, tr("Find on the shelf"));
     name(list_, objectName::kShelfList, tr("Saved queries by folder"));
@@ -53,6 +56,7 @@ ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
     list_->setDefaultDropAction(Qt::MoveAction);
     list_->installEventFilter(this);
     undo_->hide();
+    stop_->hide();
     auto* top = new QHBoxLayout;
     top->setContentsMargins(12, 10, 8, 4);
     top->setSpacing(4);
@@ -64,7 +68,13 @@ ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
     layout->addLayout(top);
     layout->addWidget(empty_);
     layout->addWidget(list_, 1);
-    layout->addWidget(undo_, 0, Qt::AlignHCenter);
+    auto* foot = new QHBoxLayout;
+    foot->setContentsMargins(12, 2, 12, 6);
+    foot->addWidget(snippets_);
+    foot->addStretch();
+    foot->addWidget(undo_);
+    foot->addWidget(stop_);
+    layout->addLayout(foot);
     layout->addLayout(shared_);
     debounce_.setSingleShot(true);
     debounce_.setInterval(kDebounceMs);
@@ -87,6 +97,9 @@ ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
     });
     connect(model_, &ShelfModel::moveRequested, this,
             [this](const store::QueryPlace& query, const QString& folder) { verbs_.moveTo(query, fromQt(folder)); });
+    connect(stop_, &QPushButton::clicked, &verbs_, &ShelfVerbs::stopTalking);
+    connect(&verbs_, &ShelfVerbs::talkingChanged, stop_, &QWidget::setVisible);
+    connect(snippets_, &QPushButton::clicked, this, &ShelfPanel::snippetsRequested);
     connect(undo_, &QPushButton::clicked, &verbs_, &ShelfVerbs::undoRemove);
     connect(&verbs_, &ShelfVerbs::moved, this, [this](const store::QueryPlace& from, const store::QueryPlace& to) {
         const work::ShelvedQuery* one = chosen();

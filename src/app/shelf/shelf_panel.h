@@ -31,6 +31,7 @@ Q_SIGNALS:
     void openRequested(const pantry::store::QueryPlace& place, bool toRun);
     /// Everything about it.
     void pageRequested(const pantry::store::QueryPlace& place);
+    void snippetsRequested();
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -52,6 +53,8 @@ private:
     ShelfModel* model_;
     QLabel* empty_;
     QPushButton* undo_;
+    QPushButton* stop_;
+    QPushButton* snippets_;
     QVBoxLayout* shared_;
     QTimer debounce_;
     std::uint64_t asked_ = 0;

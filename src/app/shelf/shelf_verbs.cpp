@@ -2,7 +2,7 @@
 
 #include <QFileDialog>
 #include <QInputDialog>
-#include <QMessageBox>
+#include <QPointer>
 #include <set>
 
 #include "app/base/background.h"
@@ -160,11 +160,22 @@ void ShelfVerbs::restore(const store::QueryPlace& place, const std::string& vers
         }));
 }
 
+/// What git says is shown as it comes, now and then.
+work::RemoteTalk ShelfVerbs::talk() {
+    talk_ = base::Cancellation();
+    Q_EMIT talkingChanged(true);
+    const auto tellLine = [this, there = QPointer<QObject>(this)](const std::string& line) {
+        onWindowThread(there, [this, text = toQt(line)] { Q_EMIT remarked(text); });
+    };
+    return {.cancellation = talk_, .progress = tellLine};
+}
+
 void ShelfVerbs::pull(const std::string& shelf, const shelf::Resolutions& resolutions) {
     Q_EMIT remarked(tr("Asking the remote of %1…").arg(shelfName(shelf)));
     desk_.shelf().talk<shelf::Merge>(
-        [shelf, resolutions](work::Shelves& shelves) { return shelves.pull(shelf, resolutions, {}); },
+        [shelf, resolutions, talk = talk()](work::Shelves& shelves) { return shelves.pull(shelf, resolutions, talk); },
         whileThere(this, [this, shelf](const Result<shelf::Merge>& merge) {
+            Q_EMIT talkingChanged(false);
             if (!merge) return tell(merge.error());
             if (merge->kind == shelf::Merge::Kind::Conflicts) {
                 Q_EMIT remarked(tr("Both changed the same: choose for each."));
@@ -179,8 +190,9 @@ void ShelfVerbs::pull(const std::string& shelf, const shelf::Resolutions& resolu
 void ShelfVerbs::push(const std::string& shelf) {
     Q_EMIT remarked(tr("Handing on %1…").arg(shelfName(shelf)));
     desk_.shelf().talk<std::size_t>(
-        [shelf](work::Shelves& shelves) { return shelves.push(shelf, {}); },
+        [shelf, talk = talk()](work::Shelves& shelves) { return shelves.push(shelf, talk); },
         whileThere(this, [this](const Result<std::size_t>& count) {
+            Q_EMIT talkingChanged(false);
             if (!count) return tell(count.error());
             const auto words = toQt(base::counted(static_cast<std::int64_t>(*count), "version", "versions"));
             Q_EMIT remarked(*count == 0 ? tr("Nothing to push.") : tr("Pushed %1.").arg(words));
@@ -231,10 +243,11 @@ void ShelfVerbs::copyShared() {
     if (!name) return;
     Q_EMIT remarked(tr("Copying %1…").arg(*name));
     desk_.shelf().talk<std::filesystem::path>(
-        [address = fromQt(*address), name = fromQt(*name)](work::Shelves& shelves) {
-            return shelves.clone(address, name, {});
+        [address = fromQt(*address), name = fromQt(*name), talk = talk()](work::Shelves& shelves) {
+            return shelves.clone(address, name, talk);
         },
         whileThere(this, [this, name = *name](const Result<std::filesystem::path>& folder) {
+            Q_EMIT talkingChanged(false);
             if (!folder) return tell(folder.error());
             Q_EMIT remarked(tr("%1 stands among the shelves.").arg(name));
         }));

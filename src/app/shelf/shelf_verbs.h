@@ -32,6 +32,8 @@ public:
     void restore(const store::QueryPlace& place, const std::string& version);
     void pull(const std::string& shelf, const shelf::Resolutions& resolutions = {});
     void push(const std::string& shelf);
+    /// Gives up what goes on over the network.
+    void stopTalking() { talk_.request(); }
     void addRemote(const std::string& shelf);
     void addFolder();
     void copyShared();
@@ -44,6 +46,8 @@ Q_SIGNALS:
     void remarked(const QString& words);
     /// Something was removed and can come back, or is back.
     void undoChanged();
+    /// Something goes on over the network, or does not any more.
+    void talkingChanged(bool isTalking);
     /// A query stands elsewhere now.
     void moved(const pantry::store::QueryPlace& from, const pantry::store::QueryPlace& to);
     /// Somebody must choose between what is here and what came.
@@ -56,12 +60,14 @@ private:
     };
     [[nodiscard]] std::optional<QString> askText(const QString& title, const QString& label, const QString& start);
     void moveNow(const store::QueryPlace& from, const std::string& to);
+    [[nodiscard]] work::RemoteTalk talk();
     void tell(const Error& error);
     void tellSaved(const shelf::Saved& saved, const QString& done);
 
     Desk& desk_;
     QWidget* parent_;
     std::optional<Removed> removed_;
+    base::Cancellation talk_;
 };
 
 }  // namespace pantry::app

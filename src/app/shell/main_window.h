@@ -45,6 +45,8 @@ public:
     void openObject(const ObjectPlace& place);
     /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
+    /// A link to a saved query; what cannot be found is told.
+    void openLink(const QString& link);
     void showConnections();
     /// Everything about a saved query.
     void showQuery(const store::QueryPlace& place);
@@ -133,6 +135,7 @@ private:
     void addPagesTo(Reach::Scope& scope);
     void addPlacesTo(Reach::Scope& scope);
     void addCommandsTo(Reach::Scope& scope);
+    void addLedgerAgesTo(Reach::Scope& scope);
     void noteReached(const QString& title);
     [[nodiscard]] Reachable reachableOf(const store::LedgerEntry& entry);
     void runFromLedger(const QString& connectionId, const std::string& statement);

@@ -4,6 +4,7 @@
 #include <QFileInfo>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QUrl>
 #include <algorithm>
 #include <array>
 #include <fstream>
@@ -14,6 +15,7 @@
 #include "app/shell/main_window.h"
 #include "core/db/engine_traits.h"
 #include "core/store/connection_transfer.h"
+#include "core/work/query_link.h"
 
 namespace pantry::app {
 namespace {
@@ -29,7 +31,9 @@ bool isDatabaseFile(const std::string& path) {
 }  // namespace
 
 void MainWindow::openFile(const QString& path) {
-    const QString file = QFileInfo(path).absoluteFilePath();
+    if (work::isQueryLink(fromQt(path))) return openLink(path);
+    const bool isUrl = path.startsWith(QLatin1String("file://"));  // as file managers hand it over
+    const QString file = QFileInfo(isUrl ? QUrl(path).toLocalFile() : path).absoluteFilePath();
     if (SheetPage* open = sheetOfFile(file)) return host_->bringToFront(open);
     inBackground(
         base::Work::Long, this,

@@ -3,7 +3,9 @@
 #include <QLineEdit>
 #include <QPointer>
 #include <algorithm>
+#include <array>
 #include <limits>
+#include <utility>
 
 #include "app/base/background.h"
 #include "app/base/text.h"
@@ -50,6 +52,7 @@ Reach::Scope MainWindow::everything() {
     addPagesTo(scope);
     addPlacesTo(scope);
     addCommandsTo(scope);
+    addLedgerAgesTo(scope);
     return scope;
 }
 
@@ -157,6 +160,24 @@ void MainWindow::addCommandsTo(Reach::Scope& scope) {
                                             [rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
                                     },
                                 .also = tr("limit rows fetch size settings preferences"),
+                                .of = work::ReachKind::Setting});
+    }
+}
+
+/// How long the ledger keeps runs.
+void MainWindow::addLedgerAgesTo(Reach::Scope& scope) {
+    const std::array ages{std::pair(0, tr("for good")), std::pair(90, tr("for 90 days")),
+                          std::pair(365, tr("for a year")), std::pair(1095, tr("for three years"))};
+    for (const auto& [days, words] : ages) {
+        scope.behind.push_back({.title = tr("Keep runs in the ledger %1").arg(words),
+                                .kind = tr("setting"),
+                                .detail = desk_.settings().ledgerDays == days ? tr("as it is") : QString(),
+                                .act =
+                                    [this, days = days] {
+                                        desk_.preferences().changeSettings([days](auto& s) { s.ledgerDays = days; });
+                                        desk_.ledger().thin(days, desk_.settings().ledgerRuns);
+                                    },
+                                .also = tr("history age limit thin remove old settings preferences"),
                                 .of = work::ReachKind::Setting});
     }
 }

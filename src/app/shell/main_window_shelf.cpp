@@ -11,6 +11,7 @@
 #include "core/shelf/saved_query.h"
 #include "core/shelf/secret_check.h"
 #include "core/shelf/shelf_names.h"
+#include "core/work/query_link.h"
 #include "core/work/query_proposal.h"
 
 namespace pantry::app {
@@ -92,6 +93,7 @@ void MainWindow::makeShelf() {
     name(shelf_, objectName::kShelfPage, tr("Shelf"));
     connect(shelf_, &ShelfPanel::openRequested, this, &MainWindow::openSaved);
     connect(shelf_, &ShelfPanel::pageRequested, this, &MainWindow::showQuery);
+    connect(shelf_, &ShelfPanel::snippetsRequested, this, [this] { showSnippets(); });
     connect(verbs_, &ShelfVerbs::remarked, this, &MainWindow::say);
     connect(verbs_, &ShelfVerbs::conflictsMet, this, &MainWindow::showConflicts);
     connect(verbs_, &ShelfVerbs::moved, this, &MainWindow::followMoved);
@@ -127,6 +129,17 @@ void MainWindow::openSaved(const store::QueryPlace& place, bool toRun) {
             page->editor()->setCaret(shelf::headLength(read->text));
             if (toRun) page->runAll();
         });
+}
+
+void MainWindow::openLink(const QString& link) {
+    if (!desk_.shelf().isRead()) {  // at the start of the program
+        connect(
+            &desk_, &Desk::shelfChanged, this, [this, link] { openLink(link); }, Qt::SingleShotConnection);
+        return;
+    }
+    const auto place = work::placeOfLink(fromQt(link), desk_.shelf().shelves(), desk_.shelf().queries());
+    if (!place) return raiseNotice(toQt(place.error()));
+    openSaved(*place, false);
 }
 
 /// A new sheet on the connection of that name, else where the one in front is.

@@ -107,6 +107,12 @@ std::vector<SettingDescriptor> makeTable() {
                              "A table with more is not read whole without a finding", "rows", 0, kMaxRows),
         setting<&S::offersLiveValues>("completionLiveValues", "Completion", "Values on live connections",
                                       "Completion may read the values of a column from a live database"),
+        number<&S::ledgerDays>("ledgerDays", "Ledger", "Keep runs for",
+                               "Older ones go, but for starred ones and those with a note; 0 keeps them for good",
+                               "days", 0, 100'000),
+        number<&S::ledgerRuns>("ledgerRuns", "Ledger", "Keep at most",
+                               "The oldest beyond go, but for starred ones and those with a note; 0 keeps all", "runs",
+                               0, kMaxRows),
         formatNumber<&sql::FormatOptions::width>("formatWidth", "Width", "Lines are broken to fit into it", 40, 400),
         formatNumber<&sql::FormatOptions::indentWidth>("formatIndent", "Indent", "Of what stands inside something", 1,
                                                        16)};

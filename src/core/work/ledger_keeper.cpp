@@ -76,6 +76,17 @@ void LedgerKeeper::restore(std::vector<store::LedgerEntry> entries) {
     change([entries = std::move(entries)](store::Ledger& ledger) { return ledger.restore(entries); });
 }
 
+void LedgerKeeper::thin(int days, std::int64_t runs) {
+    if (days == 0 && runs == 0) return;
+    worker_->post([this, days, runs] {
+        if (!ledger_) return;
+        const auto oldest = days == 0 ? std::nullopt : std::optional(base::now() - std::chrono::days(days));
+        const auto gone = ledger_->thin(oldest, runs == 0 ? std::nullopt : std::optional(runs));
+        if (!gone) return around_.raise(gone.error());
+        if (*gone > 0) tellChange();
+    });
+}
+
 void LedgerKeeper::setStarred(std::int64_t id, bool isStarred) {
     change([id, isStarred](store::Ledger& ledger) { return ledger.setStarred(id, isStarred); });
 }

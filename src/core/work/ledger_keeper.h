@@ -34,6 +34,9 @@ public:
     /// Takes entries away; `done` hears what they were, so that restore() can put them back.
     void remove(std::vector<std::int64_t> ids, std::function<void(std::vector<store::LedgerEntry>)> done);
     void restore(std::vector<store::LedgerEntry> entries);
+    /// Takes away what is older than so many days, and the oldest beyond so many runs; 0 takes nothing. Starred ones
+    /// and those with a note stay.
+    void thin(int days, std::int64_t runs);
     void setStarred(std::int64_t id, bool isStarred);
     void setNote(std::int64_t id, std::string note);
     void findFolded(const store::LedgerQuery& query, std::function<void(Result<store::LedgerPage>)> done);

@@ -56,7 +56,13 @@ Result<std::vector<ShelfInfo>> Shelves::infos() {
         }
         info.hasVersions = (*one)->hasVersions();
         info.problem = (*one)->problem();
-        if (const auto state = remoteOf(info.name)) info.remote = *state;
+        const auto state = remoteOf(info.name);
+        if (!state) continue;
+        info.remote = *state;
+        const auto remotes = (*(*one)->repository())->remotes();
+        for (const shelf::Remote& remote : remotes.value_or(std::vector<shelf::Remote>{})) {
+            if (remote.name == state->remote) info.address = remote.address;
+        }
     }
     return all;
 }

@@ -21,6 +21,7 @@ struct ShelfInfo {
     bool hasVersions = false;
     std::optional<Error> problem = {};  ///< why it cannot be read, or has no versions
     shelf::RemoteState remote = {};
+    std::string address = {};  ///< of that remote
 };
 
 /// A query on one of the shelves.
