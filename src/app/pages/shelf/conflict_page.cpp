@@ -53,7 +53,7 @@ ConflictPage::ConflictPage(ShelfVerbs& verbs, std::string shelf, std::vector<she
     right->addWidget(text_);
     auto* left = new QVBoxLayout;
     left->setContentsMargins(12, 12, 12, 12);
-    left->addWidget(makeLabel(tr("Changed here and there"), "heading"));
+    left->addWidget(makeLabel(tr("Both changed"), "heading"));
     left->addWidget(files_, 1);
     left->addWidget(finish_);
     auto* layout = new QHBoxLayout(this);

@@ -23,7 +23,7 @@ public:
     ConflictPage(ShelfVerbs& verbs, std::string shelf, std::vector<shelf::Conflict> conflicts,
                  QWidget* parent = nullptr);
 
-    [[nodiscard]] QString title() const override { return tr("Choose"); }
+    [[nodiscard]] QString title() const override { return tr("Bring together"); }
     [[nodiscard]] QIcon icon() const override;
     void enter() override;
 

@@ -4,6 +4,7 @@
 #include <QPainter>
 #include <QScrollBar>
 #include <algorithm>
+#include <limits>
 
 #include "app/base/text.h"
 #include "app/editor/text_styles.h"
@@ -54,7 +55,28 @@ void DifferenceView::show(std::vector<shelf::DifferenceLine> lines, const sql::L
     verticalScrollBar()->setValue(0);
     horizontalScrollBar()->setValue(0);
     layOut();
+    goToFirstChange();
     viewport()->update();
+}
+
+/// So far that what changed first is in sight, and no further than needed.
+void DifferenceView::goToFirstChange() {
+    const auto first = std::ranges::find_if(lines_, [](const auto& line) { return !line.isSame; });
+    if (first == lines_.end()) return;
+    constexpr int kLinesAbove = 3;
+    const int row = static_cast<int>(first - lines_.begin());
+    const int height = lineHeight();
+    if ((row + kLinesAbove) * height > viewport()->height())
+        verticalScrollBar()->setValue((row - kLinesAbove) * height);
+    int from = std::numeric_limits<int>::max();
+    for (const auto* side : {&first->before, &first->now}) {
+        if (*side) from = std::min(from, static_cast<int>((*side)->changed.first));
+    }
+    const int letter = QFontMetrics(codeFont()).horizontalAdvance(QLatin1Char('n'));
+    constexpr int kLettersBefore = 20;
+    const int room = viewport()->width() / 2 - kNumbers - kSigns - 8;
+    if ((from + kLettersBefore) * letter > room)
+        horizontalScrollBar()->setValue(std::max(0, from - kLettersBefore) * letter);
 }
 
 /// Each text is lexed as a whole, since strings and comments may go over several lines.

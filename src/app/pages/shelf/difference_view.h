@@ -39,6 +39,7 @@ private:
     using Pieces = std::vector<Piece>;
     void colour(const sql::Language& language);
     void layOut();
+    void goToFirstChange();
     void paintSide(QPainter& painter, const QRect& area, const shelf::DifferenceLine::Side* side, const Pieces& pieces,
                    bool isSame, bool isNow);
     [[nodiscard]] int lineHeight() const;

@@ -14,9 +14,10 @@
 namespace pantry::app {
 namespace {
 
-enum Role { WhenRole = Qt::UserRole, AuthorRole, ChosenRole };
-constexpr int kLeft = 20;  // pixels to the middle of the line
-constexpr int kText = 38;  // and to the words
+enum Role { WhenRole = Qt::UserRole, AuthorRole, ChosenRole, LinesRole };
+constexpr int kMostLines = 3;  // of a message
+constexpr int kLeft = 20;      // pixels to the middle of the line
+constexpr int kText = 38;      // and to the words
 constexpr int kLineHeight = 18;
 constexpr int kTop = 6;
 
@@ -49,7 +50,10 @@ public:
         put(index.data(WhenRole).toString(), "ink");
         words.setWeight(QFont::Normal);
         painter->setFont(words);
-        put(index.data().toString(), "ink");
+        line.setHeight(height * index.data(LinesRole).toInt());
+        painter->setPen(theme.colour("ink"));
+        painter->drawText(line, Qt::AlignTop | Qt::TextWordWrap, index.data().toString());
+        line = QRect(line.left(), line.bottom() + 1, line.width(), height);
         if (const QString author = index.data(AuthorRole).toString(); !author.isEmpty())
             put(tr("by %1").arg(author), "quiet");
         if (option.state.testFlag(QStyle::State_HasFocus)) {
@@ -86,7 +90,9 @@ void VersionLine::show(std::vector<shelf::Version> versions) {
         if (one.author != self) item->setData(AuthorRole, toQt(one.author));
         item->setToolTip(
             QStringLiteral("%1\n%2\n%3").arg(toQt(one.message), toQt(one.author), toQt(one.id.substr(0, 7))));
-        const int lines = one.author != self ? 3 : 2;
+        const int messageLines = linesOf(item->text());
+        item->setData(LinesRole, messageLines);
+        const int lines = messageLines + (one.author != self ? 2 : 1);
         const int gap = i + 1 < versions_.size() ? gapFor(one.when, versions_[i + 1].when) : 0;
         item->setSizeHint({80, kTop * 2 + Theme::px(kLineHeight) * lines + gap});
     }
@@ -94,6 +100,16 @@ void VersionLine::show(std::vector<shelf::Version> versions) {
     older_ = versions_.size() > 1 ? 1 : newer_;
     setCurrentRow(older_);
     for (int row = 0; row < count(); ++row) item(row)->setData(ChosenRole, row == newer_ || row == older_);
+}
+
+/// How many lines a message takes at the width of now.
+int VersionLine::linesOf(const QString& message) const {
+    QFont words = font();
+    words.setPixelSize(Theme::px(12));
+    const int width = std::max(80, viewport()->width() - kText - 8);
+    const QFontMetrics metrics(words);
+    const int height = metrics.boundingRect(QRect(0, 0, width, 1000), Qt::TextWordWrap, message).height();
+    return std::clamp((height + metrics.lineSpacing() - 1) / metrics.lineSpacing(), 1, kMostLines);
 }
 
 /// A row is compared with the newest; with Ctrl it takes the place of the newer one.

@@ -32,6 +32,7 @@ protected:
 
 private:
     void choose(int row);
+    [[nodiscard]] int linesOf(const QString& message) const;
 
     std::vector<shelf::Version> versions_;
     int newer_ = -1;
