@@ -1,11 +1,13 @@
 #include <fmt/format.h>
 
+#include <functional>
 #include <memory>
 #include <string>
 #include <vector>
 
 #include "cli/command.h"
 #include "core/base/text.h"
+#include "core/store/ledger_statistics.h"
 #include "core/store/ledger_transfer.h"
 
 namespace pantry::cli {
@@ -100,6 +102,38 @@ void importRuns(const HistoryOptions& o, Context& context) {
     tell(fmt::format("Added {}.{}\n", base::counted(static_cast<std::int64_t>(*added), "run", "runs"), known));
 }
 
+void printCounts(std::string_view heading, const std::vector<store::RunCount>& counts,
+                 const std::function<std::string(const store::RunCount&)>& tell) {
+    if (counts.empty()) return;
+    fmt::print("{}\n", heading);
+    for (const store::RunCount& one : counts)
+        fmt::print("  {:>24}  {:<22} {}\n", tell(one), one.last.start.connectionName,
+                   base::oneLine(one.last.start.statement, 90));
+}
+
+void printStatistics(const HistoryOptions& o, Context& context) {
+    auto ledger = openLedger(context);
+    if (!ledger) return fail(context, ledger.error());
+    const auto query = queryOf(o, context);
+    if (!query) return fail(context, query.error());
+    base::Moment since{};
+    for (const store::LedgerTerm& term : query->search.terms) {
+        if (term.kind == store::LedgerTerm::Kind::Since) since = term.moment;
+    }
+    const auto counted = (*ledger)->statistics(query->connections, since);
+    if (!counted) return fail(context, counted.error());
+    fmt::print("{}, {} failed\n", base::counted(counted->runs, "run", "runs"), base::grouped(counted->failed));
+    printCounts("Run most often", counted->most,
+                [](const auto& one) { return base::counted(one.runs, "run", "runs"); });
+    printCounts("Took longest in all", counted->longest, [](const auto& one) { return base::readable(one.total); });
+    printCounts("Failed most often", counted->failing, [](const auto& one) {
+        return fmt::format("{} of {}", base::grouped(one.failed), base::counted(one.runs, "run", "runs"));
+    });
+    printCounts("Got slower", counted->slower, [](const auto& one) {
+        return fmt::format("{:.1f} times since {}", one.times, base::localDate(one.since));
+    });
+}
+
 std::string helpOfSearch() {
     std::string help = "--find takes words, all of which must occur in statement, error or note, and conditions:\n";
     for (const store::LedgerSearchWord& one : store::ledgerSearchWords())
@@ -128,6 +162,12 @@ void addHistory(CLI::App& app, Context& context) {
     command->add_option("--limit", o->limit, "At most this many (100)")->check(CLI::PositiveNumber);
     command->add_flag("--json", o->asJson, "Write JSON");
     command->require_subcommand(0, 1);
+
+    CLI::App* counted = command->add_subcommand("statistics", "What ran most, took longest, failed most, got slower");
+    auto* of = counted->add_option("-c,--connection", o->connection, "Only runs of this connection");
+    counted->add_flag("--all", o->isOfAll, "Runs of all connections (that is so without --connection)")->excludes(of);
+    counted->add_option("--since", o->since, "Only runs of that day and later")->type_name("DAY");
+    counted->callback([o, &context] { printStatistics(*o, context); });
 
     CLI::App* out = command->add_subcommand("export", "Write runs to a file: JSON Lines, or CSV by its name");
     addSearch(*out, *o);

@@ -129,6 +129,22 @@ TEST_F(LedgerWindowTest, AStatementRunsAgainOrGoesIntoASheet) {
     EVENTUALLY(window_->currentSheet() != nullptr && window_->currentSheet()->sheet().cards().size() == 2);
 }
 
+TEST_F(LedgerWindowTest, StatisticsTellWhatRanMostAndLeadToItsRuns) {
+    openSheet({});
+    for (int i = 0; i < 4; ++i)
+        ran("SELECT * FROM plot WHERE plot_id = " + std::to_string(i), {.duration = 5ms}, 60min);
+    ran("DELETE FROM tree", {.status = store::RunStatus::Failed, .error = "locked"}, 20min);
+    open();
+    click("ledgerStatisticsTab");
+    EVENTUALLY(find("ledgerStatistics") != nullptr);
+    EVENTUALLY(words("statisticsState") == "5 runs, 1 failed");
+    EVENTUALLY(find<QPushButton>("statisticsRun") != nullptr);
+    auto* first = find<QPushButton>("statisticsRun");
+    EXPECT_THAT(fromQt(first->text()), HasSubstr("SELECT * FROM plot"));
+    QTest::mouseClick(first, Qt::LeftButton);
+    EVENTUALLY(page_->details().isVisible() && page_->details().runs().size() == 4);
+}
+
 TEST_F(LedgerWindowTest, WhatIsRemovedComesBack) {
     openSheet({});
     ran("SELECT * FROM plot WHERE plot_id = 1", {}, 60min);

@@ -323,6 +323,17 @@ TEST_F(CliTest, TheHistoryIsSearchedExportedAndImportedOnce) {
     EXPECT_THAT(pantry("history --help").output, testing::HasSubstr("since:2026-11-01"));
 }
 
+TEST_F(CliTest, StatisticsOfTheHistory) {
+    for (const char* statement : {"SELECT 1", "SELECT 2", "SELECT nme FROM batch"})
+        pantry("run -c Kitchen -e '" + std::string(statement) + "'");
+    const auto r = pantry("history statistics -c Kitchen --since today");
+    EXPECT_EQ(r.exitCode, 0);
+    EXPECT_THAT(r.output, testing::HasSubstr("Run most often"));
+    EXPECT_THAT(r.output, testing::HasSubstr("Failed most often"));
+    EXPECT_THAT(r.output, testing::HasSubstr("SELECT nme FROM batch"));
+    EXPECT_EQ(pantry("history statistics --since nonsense").exitCode, 1);
+}
+
 TEST_F(CliTest, EveryQueryOnTheShelfOfTheDemoRuns) {
     std::size_t count = 0;
     const std::filesystem::path shelf = path("home/shelf");

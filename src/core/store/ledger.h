@@ -92,6 +92,8 @@ struct LedgerPage {
     std::optional<LedgerPlace> next = {};  ///< where it goes on; nothing at the end
 };
 
+struct LedgerStatistics;  // core/store/ledger_statistics.h
+
 /// The history of everything that ran, on disk. A run is written when it starts, so that a crash leaves it there; an
 /// entry whose process is gone counts as interrupted.
 ///
@@ -139,6 +141,10 @@ public:
 
     /// The last run of a saved query, by its place on the shelf; nothing when there is none.
     Result<std::optional<LedgerEntry>> lastOfSaved(const std::string& saved) const;
+
+    /// Counts the runs since a moment, of some connections, or of all.
+    /// Cost: looks at every one, some seconds for a million: a ledger opened for it alone keeps others from waiting.
+    Result<LedgerStatistics> statistics(const std::vector<std::string>& connections, base::Moment since) const;
 
     /// How often each connection ran something, and when last.
     struct Usage {

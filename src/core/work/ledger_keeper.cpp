@@ -2,6 +2,8 @@
 
 #include <utility>
 
+#include "core/work/background.h"
+
 namespace pantry::work {
 
 void LedgerKeeper::open() {
@@ -143,6 +145,19 @@ void LedgerKeeper::findLastOfSaved(std::string saved, std::function<void(std::op
     using Found = std::optional<store::LedgerEntry>;
     ask<Found>([saved = std::move(saved)](const store::Ledger& ledger) { return ledger.lastOfSaved(saved); },
                [done = std::move(done)](const Result<Found>& found) { done(found.value_or(std::nullopt)); });
+}
+
+void LedgerKeeper::readStatistics(std::vector<std::string> connections, base::Moment since,
+                                  std::function<void(Result<store::LedgerStatistics>)> done) {
+    inBackground(
+        base::Work::Long, around_.owner(),
+        [file = around_.home().ledgerFile(), connections = std::move(connections),
+         since]() -> Result<store::LedgerStatistics> {
+            const auto ledger = store::Ledger::open(file);
+            if (!ledger) return ledger.error();
+            return (*ledger)->statistics(connections, since);
+        },
+        whileThere_(std::move(done)));
 }
 
 void LedgerKeeper::readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done) {

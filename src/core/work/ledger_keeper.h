@@ -9,6 +9,7 @@
 
 #include "core/base/serial_worker.h"
 #include "core/store/ledger.h"
+#include "core/store/ledger_statistics.h"
 #include "core/work/owner_thread.h"
 #include "core/work/surroundings.h"
 
@@ -49,6 +50,9 @@ public:
     /// The last run of a saved query, if there is one.
     void findLastOfSaved(std::string saved, std::function<void(std::optional<store::LedgerEntry>)> done);
     void find(const store::LedgerQuery& query, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
+    /// Counts all runs since a moment, of some connections or of all; beside everything else that is asked.
+    void readStatistics(std::vector<std::string> connections, base::Moment since,
+                        std::function<void(Result<store::LedgerStatistics>)> done);
     void readUsage(std::function<void(std::vector<store::Ledger::Usage>)> done);
 
     /// Waits until everything is written.

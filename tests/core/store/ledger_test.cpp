@@ -1,4 +1,5 @@
 #include "core/store/ledger.h"
+#include "core/store/ledger_statistics.h"
 
 #include <fmt/format.h>
 #include <gmock/gmock.h>
@@ -6,6 +7,7 @@
 #include <unistd.h>
 
 #include <atomic>
+#include <numeric>
 #include <set>
 #include <thread>
 
@@ -307,6 +309,57 @@ TEST_F(LedgerTest, AllThatIsKnownOfARunComesBack) {
     EXPECT_EQ(e.end.fetching, 1ms);
     EXPECT_EQ(e.end.errorCode, "42703");
     EXPECT_EQ(e.end.errorPlace, 7);
+}
+
+TEST_F(LedgerTest, StatisticsCountWhatRanFailedAndGotSlower) {
+    const base::Moment noon = base::now() - std::chrono::hours(48);
+    std::vector<LedgerEntry> entries;
+    const auto add = [&](const std::string& statement, int minute, RunEnd end, const std::string& connection = "c1") {
+        entries.push_back({.startedAt = noon + std::chrono::minutes(minute),
+                           .start = {.connectionId = connection, .connectionName = connection, .statement = statement},
+                           .end = std::move(end)});
+    };
+    for (int i = 0; i < 12; ++i)
+        add("SELECT * FROM plot WHERE plot_id = " + std::to_string(i), i,
+            {.duration = i < 7 ? 10ms : 400ms, .rows = 1});
+    for (int i = 0; i < 3; ++i) add("SELECT nme FROM tree", 20 + i, {.status = RunStatus::Failed, .error = "no nme"});
+    add("SELECT count(*) FROM inspection", 40, {.duration = 9s, .rows = 1}, "c2");
+    ASSERT_TRUE(ledger_->import(entries));
+    const auto all = ledger_->statistics({}, {});
+    ASSERT_TRUE(all) << all.error().text();
+    EXPECT_EQ(all->runs, 16);
+    EXPECT_EQ(all->failed, 3);
+    EXPECT_EQ(all->most.front().runs, 12);
+    EXPECT_EQ(all->most.front().last.start.statement, "SELECT * FROM plot WHERE plot_id = 11");
+    EXPECT_EQ(all->longest.front().total, 9s);
+    ASSERT_EQ(all->failing.size(), 1U);
+    EXPECT_EQ(all->failing.front().failed, 3);
+    ASSERT_EQ(all->slower.size(), 1U);
+    EXPECT_DOUBLE_EQ(all->slower.front().times, 40.0);
+    EXPECT_EQ(all->slower.front().since, noon + std::chrono::minutes(7)) << "the first of the last five";
+    std::int64_t byDay = 0;
+    for (const auto& day : all->days) byDay += day.runs;
+    EXPECT_EQ(byDay, 16);
+    EXPECT_EQ(std::accumulate(all->byHour.begin(), all->byHour.end(), std::int64_t{0}), 16);
+    EXPECT_EQ(ledger_->statistics({"c2"}, {})->runs, 1);
+    EXPECT_EQ(ledger_->statistics({"c1", "c2"}, noon + std::chrono::minutes(30))->runs, 1);
+    EXPECT_TRUE(ledger_->statistics({"none"}, {})->most.empty());
+}
+
+TEST_F(LedgerTest, TheLastRunOfASavedQueryIsFound) {
+    EXPECT_FALSE(ledger_->lastOfSaved("a.sql")->has_value());
+    const auto run = [&](const std::string& saved, const std::string& statement) {
+        const auto id = ledger_->start({.connectionId = "c", .statement = statement, .saved = saved}, base::now());
+        ASSERT_TRUE(ledger_->end(*id, {.rows = 1}));
+    };
+    run("a.sql", "SELECT 1");
+    run("a.sql", "SELECT 2");
+    run("b.sql", "SELECT 3");
+    run("", "SELECT 4");
+    EXPECT_EQ((*ledger_->lastOfSaved("a.sql"))->start.statement, "SELECT 2");
+    EXPECT_FALSE(ledger_->lastOfSaved("")->has_value());
+    EXPECT_EQ(ledger_->find({.search = parseLedgerSearch("saved:a", base::now())})->size(), 2U);
+    EXPECT_EQ(ledger_->find({.search = parseLedgerSearch("-saved:a", base::now())})->size(), 2U);
 }
 
 TEST_F(LedgerTest, AFileThatIsNoLedgerIsNotTouched) {

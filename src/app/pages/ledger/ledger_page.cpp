@@ -35,10 +35,16 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
       state_(makeLabel({}, "small")),
       undoStrip_(new QWidget),
       undoText_(makeLabel({}, "")),
-      details_(new RunDetails(desk)) {
+      statisticsTab_(makeButton(tr("Statistics"), "toggle", "ledgerStatisticsTab", tr("What all runs say together"))),
+      right_(new QStackedWidget),
+      details_(new RunDetails(desk)),
+      statistics_(new StatisticsView(desk)) {
     name(this, "ledgerWholePage", tr("Ledger"));
+    right_->addWidget(details_);
+    right_->addWidget(statistics_);
+    statisticsTab_->setCheckable(true);
     auto* scroll = new QScrollArea;
-    scroll->setWidget(details_);
+    scroll->setWidget(right_);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* splitter = new QSplitter;
@@ -67,6 +73,11 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
         if (const store::LedgerEntry* one = details_->entry())
             Q_EMIT sheetRequested(toQt(one->start.connectionId), toQt(one->start.statement));
     });
+    connect(statisticsTab_, &QPushButton::clicked, this, &LedgerPage::showStatistics);
+    connect(statistics_, &StatisticsView::runChosen, this, [this](const store::LedgerEntry& entry) {
+        showStatistics(false);
+        details_->show(entry);
+    });
     connect(details_, &RunDetails::runRequested, this, &LedgerPage::runRequested);
     connect(details_, &RunDetails::sheetRequested, this, &LedgerPage::sheetRequested);
     connect(details_, &RunDetails::remarked, this, &LedgerPage::remarked);
@@ -88,6 +99,7 @@ QWidget* LedgerPage::makeLeft() {
     top->setContentsMargins(14, 12, 14, 0);
     top->addWidget(find_, 1);
     top->addWidget(words);
+    top->addWidget(statisticsTab_);
     top->addSpacing(6);
     top->addLayout(makeScopes());
     terms_->setObjectName(QStringLiteral("ledgerTerms"));
@@ -169,7 +181,15 @@ std::vector<std::string> LedgerPage::connectionsMeant() const {
     return ids.empty() ? std::vector<std::string>{fromQt(connectionId_)} : ids;
 }
 
+/// In place of the chosen run; that comes back with a click on one.
+void LedgerPage::showStatistics(bool isShown) {
+    statisticsTab_->setChecked(isShown);
+    right_->setCurrentWidget(isShown ? static_cast<QWidget*>(statistics_) : details_);
+    if (isShown) statistics_->show(connectionsMeant());
+}
+
 void LedgerPage::search() {
+    if (statisticsTab_->isChecked()) statistics_->show(connectionsMeant());
     model_->list().search(connectionsMeant(), store::parseLedgerSearch(fromQt(find_->text()), base::now()));
     showTerms();
     noteRested();
@@ -237,6 +257,7 @@ void LedgerPage::chooseRow(const QModelIndex& index) {
     const store::LedgerEntry* shown = details_->entry();
     const bool isShown = shown != nullptr && shown->form == fold->last.form && shown->id != fold->last.id &&
                          shown->start.connectionId == fold->last.start.connectionId;
+    if (list_->hasFocus()) showStatistics(false);
     details_->show(isShown && list_->hasFocus() == false ? *shown : fold->last);
 }
 

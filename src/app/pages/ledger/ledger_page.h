@@ -5,11 +5,13 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QTimer>
 
 #include "app/ledger/fold_list.h"
 #include "app/page/page.h"
 #include "app/pages/ledger/run_details.h"
+#include "app/pages/ledger/statistics_view.h"
 
 namespace pantry::app {
 
@@ -52,6 +54,7 @@ private:
     void noteRested();
     void chooseRow(const QModelIndex& index);
     void openWords();
+    void showStatistics(bool isShown);
     void remove(const std::vector<std::int64_t>& ids);
     void removeChosen();
 
@@ -65,7 +68,10 @@ private:
     QLabel* state_;
     QWidget* undoStrip_;
     QLabel* undoText_;
+    QPushButton* statisticsTab_;
+    QStackedWidget* right_;
     RunDetails* details_;
+    StatisticsView* statistics_;
     QTimer debounce_;
     std::vector<store::LedgerEntry> removed_;  // the last ones, to be put back
 };
