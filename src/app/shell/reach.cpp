@@ -98,13 +98,15 @@ Reach::Reach(QWidget* parent)
     layout->addWidget(input_);
     layout->addWidget(makeFrame("rule"));
     layout->addWidget(list_);
-    layout->addWidget(whole_);
-    layout->addWidget(hint_);
+    auto* foot = new QVBoxLayout;  // in line with the rows
+    foot->setContentsMargins(16, 4, 16, 2);
+    foot->setSpacing(4);
+    foot->addWidget(whole_);
+    foot->addWidget(hint_);
+    layout->addLayout(foot);
     whole_->setObjectName(QStringLiteral("reachWhole"));
-    whole_->setContentsMargins(16, 4, 16, 2);
     whole_->setTextFormat(Qt::PlainText);
     hint_->setObjectName(QStringLiteral("reachHint"));
-    hint_->setContentsMargins(16, 2, 16, 2);
     connect(input_, &QLineEdit::textChanged, this, [this](const QString& text) {
         late_.clear();
         search();
@@ -217,6 +219,7 @@ void Reach::fill() {
         height += Theme::px(list_->item(row)->data(HeadingRole).toBool() ? kHeadingHeight : kRowHeight);
     list_->setFixedHeight(std::clamp(height, Theme::px(kRowHeight), Theme::px(kMaxHeight)) + 4);
     showChosen();
+    list_->scrollToTop();  // with the heading of the first
 }
 
 const Reachable* Reach::chosen() const {
