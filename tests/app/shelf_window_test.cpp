@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
+#include <QMimeData>
 #include <QPlainTextEdit>
 #include <QTimer>
 #include <cstdlib>
@@ -187,6 +188,56 @@ TEST_F(ShelfWindowTest, FindsStarsRenamesRemovesAndBringsBack) {
     type(QStringLiteral("no such words"));
     EVENTUALLY(shown().empty());
     EXPECT_THAT(label("shelfEmpty"), HasSubstr("Nothing on the shelf has all of these words"));
+}
+
+TEST_F(ShelfWindowTest, DraggingMovesAndAStarPutsFirst) {
+    putThere("kitchen/jars.sql", "-- title: Jars left\n\nSELECT 1;\n");
+    putThere("plots/scab.sql", "-- title: Scab\n\nSELECT 2;\n");
+    openShelf();
+    EVENTUALLY(shown().size() == 4);
+    QAbstractItemModel* model = list()->model();
+    const std::unique_ptr<QMimeData> dragged(model->mimeData({model->index(1, 0)}));
+    ASSERT_NE(dragged, nullptr);
+    EXPECT_FALSE(model->dropMimeData(dragged.get(), Qt::MoveAction, -1, 0, model->index(0, 0)))
+        << "it is there already";
+    EXPECT_TRUE(model->dropMimeData(dragged.get(), Qt::MoveAction, -1, 0, model->index(3, 0)));
+    EVENTUALLY((shown() == std::vector<std::string>{"Plots · 2", "Jars left", "Scab"}));
+    EVENTUALLY(status() == "Moved to Plots.");
+    EXPECT_TRUE(std::filesystem::exists(shelfFile("plots/jars.sql")));
+    EXPECT_FALSE(std::filesystem::exists(shelfFile("kitchen"))) << "an empty folder goes";
+    auto* verbs = window_->findChild<ShelfVerbs*>();
+    const auto query = [&](const std::string& path) {
+        return *std::ranges::find_if(desk_->shelf().queries(), [&](const auto& one) { return one.place.path == path; });
+    };
+    verbs->toggleStar(query("plots/scab.sql"));
+    EVENTUALLY((shown() == std::vector<std::string>{"Starred · 1", "Scab", "Plots · 2", "Jars left", "Scab"}));
+    verbs->duplicate(query("plots/jars.sql"));
+    EVENTUALLY(std::filesystem::exists(shelfFile("plots/jars-2.sql")));
+    EVENTUALLY(shown().size() == 6);
+    verbs->moveTo({"", "plots/scab.sql"}, "old/trees");
+    EVENTUALLY(std::filesystem::exists(shelfFile("old/trees/scab.sql")));
+    EVENTUALLY(shown().front() == "Starred · 1");
+    EXPECT_EQ(shown()[1], "Scab") << "the star went along";
+}
+
+TEST_F(ShelfWindowTest, ATakenNameBecomesANewVersionAndEscSavesNothing) {
+    putThere("orchard-records/one.sql", "-- title: One\n-- note: kept\n\nSELECT 1;\n");
+    openSheet(QStringLiteral("SELECT 1, 2"));
+    key(Qt::Key_S, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kSavePanel) != nullptr);
+    key(Qt::Key_Escape);
+    EXPECT_EQ(find(objectName::kSavePanel), nullptr);
+    EXPECT_FALSE(window_->currentSheet()->sheet().file().state().has_value());
+    EXPECT_TRUE(window_->currentSheet()->editor()->isAncestorOf(QApplication::focusWidget()));
+    key(Qt::Key_S, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kSavePanel) != nullptr);
+    find<QLineEdit>(objectName::kSaveTitle)->selectAll();
+    type(QStringLiteral("One"));
+    EXPECT_THAT(label("savePlace"), HasSubstr("is there already: saving makes a new version"));
+    key(Qt::Key_Return);
+    EVENTUALLY(test::contentOf(shelfFile("orchard-records/one.sql")).find("SELECT 1, 2") != std::string::npos);
+    EXPECT_THAT(test::contentOf(shelfFile("orchard-records/one.sql")), HasSubstr("-- note: kept"));
+    EVENTUALLY(status().find("Saved as orchard-records/one.sql") != std::string::npos);
 }
 
 TEST_F(ShelfWindowTest, WhatOtherProgramsDoIsNoticed) {

@@ -133,5 +133,31 @@ TEST_F(LedgerListTest, AStatementSaysHowItWentTheLastTime) {
     EXPECT_EQ(last.textOf(1, "select name from plot"), "") << "it never ran there";
 }
 
+TEST_F(LedgerListTest, WhatIsOldGoesButNotWhatIsStarred) {
+    store::LedgerEntry kept = ran("SELECT kept FROM plot", std::chrono::hours(24 * 400));
+    kept.isStarred = true;
+    import({ran("SELECT old FROM plot", std::chrono::hours(24 * 400)), kept, ran("SELECT new FROM plot")});
+    ledger_.thin(0, 0);
+    ledger_.flush();
+    search("");
+    EXPECT_EQ(list_.folds().size(), 3U) << "0 keeps everything";
+    ledger_.thin(365, 0);
+    EVENTUALLY(changes_ > 0);
+    search("");
+    EXPECT_THAT(shown(), ElementsAre("SELECT new FROM plot", "SELECT kept FROM plot"));
+}
+
+TEST_F(LedgerListTest, StatisticsAreCountedBesideWhatElseIsAsked) {
+    import({ran("SELECT 1"), ran("SELECT 2"),
+            ran("SELECT nme", 0min, {.status = store::RunStatus::Failed, .error = "no"})});
+    std::optional<Result<store::LedgerStatistics>> counted;
+    ledger_.readStatistics({"c1"}, {}, [&](const Result<store::LedgerStatistics>& all) { counted = all; });
+    EVENTUALLY(counted.has_value());
+    ASSERT_TRUE(*counted);
+    EXPECT_EQ((*counted)->runs, 3);
+    EXPECT_EQ((*counted)->failed, 1);
+    EXPECT_EQ((*counted)->most.front().runs, 2);
+}
+
 }  // namespace
 }  // namespace pantry::work
