@@ -5,6 +5,7 @@
 
 #include <chrono>
 #include <cstdlib>
+#include <thread>
 
 #include "core/shelf/git_program.h"
 #include "support/temporary_folder.h"
@@ -371,6 +372,44 @@ TEST_F(SharedShelfTest, ARemoteWithAnotherHistoryIsToldAndLeftAlone) {
     ASSERT_FALSE(merge);
     EXPECT_THAT(merge.error().message, HasSubstr("nothing in common"));
     EXPECT_FALSE(mine_.read("z.sql"));
+}
+
+/// A way to other machines that says and does what a test wants.
+class FarShelfTest : public SharedShelfTest {
+protected:
+    void wayDoes(const std::string& script) {
+        const fs::path file = folder_ / "way.sh";
+        test::writeFile(file, "#!/bin/sh\n" + script + "\n");
+        fs::permissions(file, fs::perms::owner_all);
+        ::setenv("GIT_SSH_COMMAND", file.c_str(), 1);
+        auto* repository = *mine_.repository();
+        (void)repository->removeRemote("far");
+        ASSERT_TRUE(repository->addRemote("far", "ssh://git@example.invalid/queries.git"));
+    }
+    ~FarShelfTest() override { ::unsetenv("GIT_SSH_COMMAND"); }
+    [[nodiscard]] Error fetched() const { return GitProgram{.folder = mine_.folder()}.fetch("far").error(); }
+};
+
+TEST_F(FarShelfTest, WhatAnotherMachineRefusesIsTold) {
+    wayDoes("echo 'git@example.invalid: Permission denied (publickey).' >&2; exit 255");
+    EXPECT_EQ(fetched().kind, ErrorKind::Permission) << fetched().text();
+    EXPECT_THAT(fetched().hint, HasSubstr("ssh keys"));
+    wayDoes("echo 'ssh: Could not resolve hostname example.invalid: Name or service not known' >&2; exit 255");
+    EXPECT_EQ(fetched().kind, ErrorKind::Connection) << fetched().text();
+    EXPECT_THAT(fetched().hint, HasSubstr("Everything stays here"));
+    wayDoes("echo 'something odd with password=hunter2' >&2; exit 1");
+    EXPECT_THAT(fetched().text(), testing::Not(HasSubstr("hunter2")));
+}
+
+TEST_F(FarShelfTest, AWaitForAnotherMachineCanBeStopped) {
+    wayDoes("exec sleep 60");
+    GitProgram program{.folder = mine_.folder()};
+    std::thread impatient([cancellation = program.cancellation] {
+        std::this_thread::sleep_for(std::chrono::milliseconds(300));
+        cancellation.request();
+    });
+    EXPECT_EQ(program.fetch("far").error().kind, ErrorKind::Cancelled);
+    impatient.join();
 }
 
 TEST_F(SharedShelfTest, GoingToARemoteCanBeStopped) {
