@@ -171,8 +171,8 @@ QWidget* ShelfPanel::makeShared(const work::ShelfInfo& info) {
     verbs->setSpacing(10);
     verbs->addWidget(words, 1);
     if (!info.problem) {
-        auto* pull = makeButton(tr("Pull"), "link", "shelfPull", tr("Bring in what others did"), box);
-        auto* push = makeButton(tr("Push"), "link", "shelfPush", tr("Hand on what is new here"), box);
+        auto* pull = makeButton(tr("Pull"), "link", "shelfPull", tr("Fetch and merge the remote’s versions"), box);
+        auto* push = makeButton(tr("Push"), "link", "shelfPush", tr("Push the versions that the remote lacks"), box);
         connect(pull, &QPushButton::clicked, this, [this, name = info.name] { verbs_.pull(name); });
         connect(push, &QPushButton::clicked, this, [this, name = info.name] { verbs_.push(name); });
         verbs->addWidget(pull);
@@ -206,7 +206,7 @@ void ShelfPanel::openMenu(const QPoint& at) {
     if (!one.item.isNotebook) add(tr("Run\tCtrl+Return"), [this, one] { Q_EMIT openRequested(one.place, true); });
     add(tr("Versions\tShift+Return"), [this, one] { Q_EMIT pageRequested(one.place); });
     menu->addSeparator();
-    add(one.isStarred ? tr("Take the star away") : tr("Star"), [this, one] { verbs_.toggleStar(one); });
+    add(one.isStarred ? tr("Remove the star") : tr("Star"), [this, one] { verbs_.toggleStar(one); });
     add(tr("Rename…\tF2"), [this, one] { verbs_.rename(one); });
     add(tr("Move…"), [this, one] { verbs_.move(one); });
     add(tr("Duplicate"), [this, one] { verbs_.duplicate(one); });

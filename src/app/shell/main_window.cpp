@@ -395,6 +395,7 @@ void MainWindow::closePage(Page* page) {
     host_->remove(page);
     std::erase_if(sheetPages_, [page](const SheetPage* one) { return one == page; });
     std::erase_if(objectPages_, [page](const ObjectPage* one) { return one == page; });
+    std::erase_if(queryPages_, [page](const QueryPage* one) { return one == page; });
     const QString words = page->leave();
     if (page->isKept()) {
         page->setParent(this);

@@ -21,6 +21,7 @@
 #include "app/pages/ledger/ledger_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
+#include "app/pages/shelf/query_page.h"
 #include "app/pages/snippets/snippets_page.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/shell/keys_page.h"
@@ -158,6 +159,7 @@ private:
     PageHost* host_;
     std::vector<SheetPage*> sheetPages_;    // of the host
     std::vector<ObjectPage*> objectPages_;  // of the host
+    std::vector<QueryPage*> queryPages_;    // of the host
     QPointer<KeysPage> keys_;
     QPointer<LedgerPage> ledgerPage_;
     QPointer<SnippetsPage> snippets_;

@@ -5,7 +5,6 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/pages/shelf/conflict_page.h"
-#include "app/pages/shelf/query_page.h"
 #include "app/shelf/save_panel.h"
 #include "app/shell/main_window.h"
 #include "core/shelf/saved_query.h"
@@ -154,13 +153,12 @@ SheetPage* MainWindow::openSheetFor(const std::string& connectionName, const std
 }
 
 void MainWindow::showQuery(const store::QueryPlace& place) {
-    for (Page* page : host_->pages()) {
-        auto* open = qobject_cast<QueryPage*>(page);
-        if (open != nullptr && open->query() == place) return host_->bringToFront(open);
-    }
+    const auto open = std::ranges::find_if(queryPages_, [&](const QueryPage* page) { return page->query() == place; });
+    if (open != queryPages_.end()) return host_->bringToFront(*open);
     auto* page = new QueryPage(desk_, *verbs_, place);
     connect(page, &QueryPage::openRequested, this, &MainWindow::openSaved);
     connect(page, &QueryPage::remarked, this, &MainWindow::say);
+    queryPages_.push_back(page);
     host_->add(page, true);
     followPage();
     page->enter();

@@ -70,9 +70,9 @@ ConflictPage::ConflictPage(ShelfVerbs& verbs, std::string shelf, std::vector<she
 }
 
 QWidget* ConflictPage::makeVerbs() {
-    ours_ = makeButton(tr("Take what is here"), "segment", "conflictOurs", tr("Take the text that is here"));
-    theirs_ = makeButton(tr("Take what came"), "segment", "conflictTheirs", tr("Take the text of the others"));
-    both_ = makeButton(tr("Write one of both"), "segmentLast", "conflictBoth", tr("Write a text of both"));
+    ours_ = makeButton(tr("Use this one"), "segment", "conflictOurs", tr("Use the text of this shelf"));
+    theirs_ = makeButton(tr("Use the remote’s"), "segment", "conflictTheirs", tr("Use the text of the remote"));
+    both_ = makeButton(tr("Edit by hand"), "segmentLast", "conflictBoth", tr("Write the merged text by hand"));
     auto* box = new QWidget;
     auto* layout = new QHBoxLayout(box);
     layout->setContentsMargins(0, 0, 0, 0);

@@ -92,7 +92,7 @@ QLayout* QueryPage::makeBand() {
     auto* open = makeButton(tr("Open as a sheet"), "", "queryOpen", tr("Open the query in a sheet"));
     auto* renameIt = makeButton(tr("Rename…"), "plain", "queryRename", tr("Give it another title"));
     auto* moveIt = makeButton(tr("Move…"), "plain", "queryMove", tr("Put it into another folder"));
-    auto* remove = makeButton(tr("Remove"), "plain", "queryRemove", tr("Take the query off the shelf"));
+    auto* remove = makeButton(tr("Remove"), "plain", "queryRemove", tr("Remove the query from the shelf"));
     connect(run, &QPushButton::clicked, this, [this] { Q_EMIT openRequested(query_, true); });
     connect(open, &QPushButton::clicked, this, [this] { Q_EMIT openRequested(query_, false); });
     const auto verb = [this](void (ShelfVerbs::*act)(const work::ShelvedQuery&)) {
