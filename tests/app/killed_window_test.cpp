@@ -24,15 +24,24 @@ protected:
     }
     [[nodiscard]] std::string diary() const { return (folder_ / "diary.txt").string(); }
 
-    /// Lets the program work for a while, then kills it.
-    void workAndKill(int milliseconds) {
+    /// Lets the program work until it has noted so many lines more (0: however far it has come) and then as long as is
+    /// said, then kills it. A busy machine needs longer for the same, so that lines are counted and not only time.
+    void workAndKill(std::size_t lines, int milliseconds) {
+        const std::size_t before = diaryLines();
         QProcess child;
         child.start(QApplication::applicationFilePath(),
                     {QStringLiteral("--work"), toQt((folder_ / "home").string()), toQt(diary())});
         ASSERT_TRUE(child.waitForStarted());
+        EVENTUALLY(diaryLines() >= before + lines);
         QTest::qWait(milliseconds);
         ::kill(static_cast<pid_t>(child.processId()), SIGKILL);
         ASSERT_TRUE(child.waitForFinished());
+    }
+
+    [[nodiscard]] std::size_t diaryLines() const {
+        if (!std::filesystem::exists(diary())) return 0;
+        const std::string content = test::contentOf(diary());
+        return static_cast<std::size_t>(std::ranges::count(content, '\n'));
     }
 
     /// What the diary says was done: runs, and the last number of each saved query.
@@ -87,15 +96,20 @@ protected:
 
 TEST_F(KilledWindowTest, FiftyKillsLoseNothingThatWasDone) {
     std::mt19937 random(50);
-    std::uniform_int_distribution<int> wait(120, 700);
+    std::uniform_int_distribution<int> fromStart(0, 400);
+    std::uniform_int_distribution<int> afterLines(0, 40);
+    std::uniform_int_distribution<std::size_t> lines(1, 12);
     for (int i = 0; i < 50; ++i) {
-        workAndKill(wait(random));
+        if (i % 4 == 0)
+            workAndKill(0, fromStart(random));
+        else
+            workAndKill(lines(random), afterLines(random));
         readDiary();
         checkShelf();
         if (HasFatalFailure() || HasNonfatalFailure()) FAIL() << "after " << i + 1 << " kills";
     }
     checkLedger();
-    EXPECT_GT(ran_.size(), 20U) << "it did something at all";
+    EXPECT_GT(ran_.size(), 20U) << "it did something at all: more than two hundred lines were waited for";
     EXPECT_EQ(saved_.size(), 5U);
     openWindow();
     ASSERT_NE(window_->currentSheet(), nullptr);
