@@ -4,7 +4,9 @@
 #include <pwd.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <chrono>
+#include <thread>
 
 #include "core/base/file.h"
 #include "core/shelf/repository_impl.h"
@@ -122,24 +124,48 @@ Status Repository::Impl::isReady() const {
     return {};
 }
 
-/// A program that was killed leaves the locks behind that it had for some milliseconds. Old ones are nobody's.
-bool Repository::Impl::clearOldLocks() const {
-    constexpr auto kOld = std::chrono::seconds(30);
-    const fs::path own = git_repository_path(repository.get());
-    bool isCleared = false;
+namespace {
+
+/// The files with which git locks what it writes.
+std::vector<fs::path> lockFiles(const fs::path& own) {
     std::vector<fs::path> locks{own / "index.lock", own / "HEAD.lock"};
     std::error_code code;
     for (fs::recursive_directory_iterator each(own / "refs", code); !code && each != fs::recursive_directory_iterator();
          each.increment(code)) {
         if (each->path().extension() == ".lock") locks.push_back(each->path());
     }
-    for (const fs::path& lock : locks) {
+    return locks;
+}
+
+/// Removes the locks that have been there for so long.
+bool removeLocks(const fs::path& own, std::chrono::milliseconds old) {
+    bool isCleared = false;
+    for (const fs::path& lock : lockFiles(own)) {
         std::error_code ignored;
         const auto written = fs::last_write_time(lock, ignored);
-        if (ignored || fs::file_time_type::clock::now() - written < kOld) continue;
+        if (ignored || fs::file_time_type::clock::now() - written < old) continue;
         isCleared = fs::remove(lock, ignored) || isCleared;
     }
     return isCleared;
+}
+
+}  // namespace
+
+/// A program that was killed leaves the locks behind that it had for some milliseconds. Old ones are nobody's.
+bool Repository::Impl::clearOldLocks() const {
+    return removeLocks(git_repository_path(repository.get()), std::chrono::seconds(30));
+}
+
+WriteTurn Repository::Impl::turnToWrite() const { return WriteTurn(git_repository_path(repository.get())); }
+
+/// Another program's lock is there for less than a second; what is still there after it is that of the killed one.
+void Repository::Impl::clearLocksOfKilled(const WriteTurn& turn) const {
+    if (!turn.isAfterKill()) return;
+    constexpr auto kOld = std::chrono::seconds(1);
+    const fs::path own = git_repository_path(repository.get());
+    const auto isThere = [](const fs::path& lock) { return fs::exists(lock); };
+    if (std::ranges::any_of(lockFiles(own), isThere)) std::this_thread::sleep_for(kOld);
+    removeLocks(own, kOld);
 }
 
 Result<std::string> Repository::Impl::commit(const git_oid& tree, const git_commit* parent, const git_commit* other,
@@ -230,6 +256,8 @@ fs::path Repository::top() const { return git_repository_workdir(impl_->reposito
 
 Result<std::string> Repository::keep(const std::vector<FileChange>& changes, const std::string& message,
                                      const std::optional<Author>& author) {
+    const WriteTurn turn = impl_->turnToWrite();
+    impl_->clearLocksOfKilled(turn);
     if (Status ready = impl_->isReady(); !ready) return ready.error();
     auto head = impl_->head();
     if (!head) return head.error();

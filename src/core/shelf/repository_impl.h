@@ -7,6 +7,7 @@
 
 #include "core/shelf/git_handle.h"
 #include "core/shelf/repository.h"
+#include "core/shelf/write_turn.h"
 
 // Only for .cpp files of this folder: this header shows the git library.
 
@@ -33,6 +34,10 @@ struct Repository::Impl {
     Status isReady() const;
     /// Whether there were locks that nobody can have any more.
     bool clearOldLocks() const;
+    /// To be held while something is written.
+    [[nodiscard]] WriteTurn turnToWrite() const;
+    /// Removes what a killed program of ours left locked; waits a second for it, so that nobody else's is taken.
+    void clearLocksOfKilled(const WriteTurn& turn) const;
     /// Makes a commit of the branch. The second parent may be null.
     Result<std::string> commit(const git_oid& tree, const git_commit* parent, const git_commit* other,
                                const std::string& message, const std::optional<Author>& by = {}) const;

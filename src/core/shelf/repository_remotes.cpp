@@ -299,6 +299,8 @@ Status Repository::chooseBranch() {
 }
 
 Result<Merge> Repository::merge(const Resolutions& resolutions) {
+    const WriteTurn turn = impl_->turnToWrite();
+    impl_->clearLocksOfKilled(turn);
     if (Status ready = impl_->isReady(); !ready) return ready.error();
     std::string remote;
     auto theirs = impl_->upstream(remote);

@@ -221,6 +221,39 @@ TEST_F(ShelfTest, ARepositoryInTheMiddleOfSomethingKeepsTheFileAndSaysSo) {
     EXPECT_FALSE(after->unversioned) << "who had the lock was killed long ago";
 }
 
+TEST_F(ShelfTest, WhatAKilledProgramLeftLockedIsFreeForTheNextOne) {
+    Shelf shelf = own();
+    ASSERT_TRUE(shelf.save("a.sql", "SELECT 1;\n"));
+    EXPECT_TRUE(test::contentOf(folder_ / "shelf/.git/agile-pantry.writing").empty()) << "nobody is writing";
+    test::writeFile(folder_ / "shelf/.git/agile-pantry.writing", "writing\n");
+    test::writeFile(folder_ / "shelf/.git/refs/heads/main.lock", "");
+    test::writeFile(folder_ / "shelf/.git/index.lock", "");
+    const auto after = shelf.save("a.sql", "SELECT 2;\n");
+    ASSERT_TRUE(after);
+    EXPECT_FALSE(after->unversioned) << after->unversioned->text();
+    EXPECT_FALSE(fs::exists(folder_ / "shelf/.git/index.lock"));
+    test::writeFile(folder_ / "shelf/.git/refs/heads/main.lock", "");
+    EXPECT_TRUE(shelf.save("a.sql", "SELECT 3;\n")->unversioned) << "this one may be another program's";
+}
+
+TEST_F(ShelfTest, TwoProgramsOfOursTakeTurns) {
+    ASSERT_TRUE(own().save("a.sql", "SELECT 0;\n"));
+    const auto work = [&](const std::string& name) {
+        Shelf shelf = own();
+        for (int i = 0; i < 20; ++i) {
+            const auto saved = shelf.save(name, "SELECT " + std::to_string(i) + ";\n");
+            ASSERT_TRUE(saved);
+            EXPECT_FALSE(saved->unversioned) << saved->unversioned->text();
+        }
+    };
+    std::thread other([&] { work("b.sql"); });
+    work("c.sql");
+    other.join();
+    Shelf shelf = own();
+    EXPECT_EQ(*(*shelf.repository())->lastText("b.sql"), "SELECT 19;\n");
+    EXPECT_EQ(*(*shelf.repository())->lastText("c.sql"), "SELECT 19;\n");
+}
+
 TEST_F(ShelfTest, ADamagedRepositoryIsAShelfWithoutVersions) {
     { ASSERT_TRUE(own().save("a.sql", "SELECT 1;\n")); }
     test::writeFile(folder_ / "shelf/.git/HEAD", "nonsense");
