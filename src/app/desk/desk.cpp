@@ -36,6 +36,7 @@ Desk::Desk(store::Home home, QObject* parent)
                  .connected = [this](const std::string& id,
                                      const auto& catalog) { Q_EMIT connected(greeting(id, catalog)); }}),
       results_(around_),
+      keptRuns_(around_),
       ledger_(around_,
               [this] {
                   writtenBefore_.forget();
@@ -56,6 +57,7 @@ void Desk::flush() {
     shelf_.flush();
     around_.flush();
     documents_.flush();
+    keptRuns_.flush();
 }
 
 void Desk::raise(const Error& error) {
@@ -67,6 +69,8 @@ void Desk::open() {
     if (const Status status = home().prepare(); !status) raise(status.error());
     preferences_.open();
     results_.open(settings().resultMegabytes << 20);
+    keptRuns_.setKeepsRows(settings().keepsRows);
+    connect(this, &Desk::settingsChanged, this, [this] { keptRuns_.setKeepsRows(settings().keepsRows); });
     connections_.open();
     catalogs_.open();
     documents_.open();
@@ -79,6 +83,7 @@ void Desk::open() {
     thinTimer_.setInterval(kFirst);
     connect(&thinTimer_, &QTimer::timeout, this, [this, kEach] {
         ledger_.thin(settings().ledgerDays, settings().ledgerRuns);
+        keptRuns_.tidy();
         thinTimer_.setInterval(kEach);
     });
     thinTimer_.start();

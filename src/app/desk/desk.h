@@ -8,6 +8,7 @@
 #include "core/work/catalogs.h"
 #include "core/work/connections.h"
 #include "core/work/documents.h"
+#include "core/work/kept_runs.h"
 #include "core/work/ledger_keeper.h"
 #include "core/work/preferences.h"
 #include "core/work/result_memory.h"
@@ -42,6 +43,7 @@ public:
     [[nodiscard]] const work::Connections& connections() const { return connections_; }
     [[nodiscard]] work::Catalogs& catalogs() { return catalogs_; }
     [[nodiscard]] work::ResultMemory& results() { return results_; }
+    [[nodiscard]] work::KeptRuns& keptRuns() { return keptRuns_; }
     [[nodiscard]] work::LedgerKeeper& ledger() { return ledger_; }
     [[nodiscard]] work::ShelfKeeper& shelf() { return shelf_; }
     /// What was written on a connection before.
@@ -80,6 +82,7 @@ private:
     work::Connections connections_;
     work::Catalogs catalogs_;
     work::ResultMemory results_;
+    work::KeptRuns keptRuns_;
     work::LedgerKeeper ledger_;
     work::WrittenBefore writtenBefore_;
     work::Documents documents_;

@@ -8,6 +8,7 @@ inline constexpr const char* kViewRecord = "viewRecord";
 inline constexpr const char* kViewText = "viewText";
 inline constexpr const char* kViewJson = "viewJson";
 inline constexpr const char* kViewProfile = "viewProfile";
+inline constexpr const char* kResultText = "resultText";
 inline constexpr const char* kViewMessages = "viewMessages";
 inline constexpr const char* kColumnsButton = "columnsButton";
 inline constexpr const char* kColumnsPanel = "columnsPanel";

@@ -89,6 +89,7 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
            .settle = [this] { applyFilterText(); }},
           [this] { return comparable_ ? comparable_() : std::vector<ResultSource*>(); }, this)) {
     name(this, objectName::kResultPane, tr("Result"));
+    name(message_, resultName::kResultText, tr("What came of the statement"));
     message_->setAlignment(Qt::AlignCenter);
     message_->setWordWrap(true);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -466,6 +467,10 @@ QString ResultPane::emptyText() const {
                : c->viewRequest().filter.conditions.empty()
                    ? tr("None of the %1 holds “%2”.").arg(rows, text)
                    : tr("None of the %1 holds “%2” and fulfils the conditions.").arg(rows, text);
+    }
+    if (c->run().isWithoutRows()) {
+        return tr("It gave %1, too many to be kept here. %2 at the statement reads them again.")
+            .arg(c->outcomeText(), keyText("run.statement"));
     }
     QString words = c->outcomeText() + QStringLiteral(".");
     words[0] = words[0].toUpper();

@@ -77,6 +77,8 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
     });
     lookTimer_.start();
     connect(&desk_, &Desk::profilesChanged, this, [this] { session_.noteConnections(); });
+    desk_.keptRuns().load(state_.id, language_,
+                          whileThere(this, [this](const std::vector<work::RestoredRun>& runs) { restore(runs); }));
 }
 
 Sheet::~Sheet() = default;
@@ -232,6 +234,7 @@ void Sheet::setBeside(bool isBeside) {
 
 void Sheet::noteForKeeping() {
     keepTimer_.stop();
+    keepRuns();
     state_.parameters = parameters_.kept();
     state_.history = history_.newest(store::kMaxHistoryBytes, store::kMaxHistorySteps);
 }
@@ -393,8 +396,35 @@ std::string Sheet::savedQuery() const {
 
 void Sheet::noteAdded(const work::RunPtr& run) {
     cards_.push_back(new Card(run, *this));
-    cards_.back()->setWhole(whole_);
-    Q_EMIT cardAdded(cards_.back());
+    Card* card = cards_.back();
+    card->setWhole(whole_);
+    connect(card, &Card::changed, this, [this, card] { keepRunSoon(card); });
+    Q_EMIT cardAdded(card);
+}
+
+/// What ran before the last start is there again.
+void Sheet::restore(const std::vector<work::RestoredRun>& runs) {
+    for (const work::RestoredRun& one : runs) {
+        whole_ = one.whole;
+        runs_.restore(one.run);
+    }
+    whole_.clear();
+    if (!runs.empty()) Q_EMIT readingChanged();  // what stands behind the statements is drawn anew
+}
+
+/// What has ended, was pinned or named is kept until the next start; many at once, and each of them once.
+void Sheet::keepRunSoon(const Card* card) {
+    if (card->isGoingOn()) return;
+    unkept_.insert(card->number());
+    if (!keepTimer_.isActive()) keepTimer_.start();
+}
+
+void Sheet::keepRuns() {
+    for (const Card* card : cards_) {
+        if (!card->isGoingOn() && unkept_.erase(card->number()) > 0)
+            desk_.keptRuns().keep(state_.id, card->run(), card->whole());
+    }
+    unkept_.clear();
 }
 
 void Sheet::noteChanged(const work::RunPtr& run, work::RunChange change) {
@@ -403,6 +433,8 @@ void Sheet::noteChanged(const work::RunPtr& run, work::RunChange change) {
 
 void Sheet::noteRemoved(const work::RunPtr& run) {
     Card* card = cardOf(run);
+    unkept_.erase(run->number());
+    desk_.keptRuns().remove(state_.id, run->number());
     std::erase(cards_, card);
     Q_EMIT cardRemoved(card);
     card->deleteLater();

@@ -7,6 +7,7 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <set>
 #include <vector>
 
 #include "app/base/background.h"
@@ -174,6 +175,9 @@ private:
     void noteNowhere() override;
     void remark(const std::string& text) override;
 
+    void restore(const std::vector<work::RestoredRun>& runs);
+    void keepRunSoon(const Card* card);
+    void keepRuns();
     void noteReading(const work::TextReadingPtr& reading);
     /// Finds statements of the text elsewhere than on the window's thread, then does something with them here.
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
@@ -201,6 +205,7 @@ private:
     QTimer elapsedTimer_;  // while something runs
     QTimer keepTimer_;
     std::vector<Card*> cards_;  // of the runs, in their order
+    std::set<int> unkept_;      // numbers of those that are other than what is kept of them
     QTimer idleTimer_;
     QTimer lookTimer_;
     work::LanguageService service_;

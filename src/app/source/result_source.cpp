@@ -11,6 +11,9 @@ namespace pantry::app {
 
 ResultSource::ResultSource(work::RunPtr run, QObject* parent) : QObject(parent), run_(std::move(run)) {
     run_->setListener([this](work::RunChange change) { follow(change); });
+    if (!result()) return;
+    view_.emplace(result());  // it is back from an earlier start
+    workOutShapes();
 }
 
 ResultSource::~ResultSource() { run_->setListener(nullptr); }

@@ -10,7 +10,7 @@ namespace pantry::store {
 /// Where the program keeps a user's things.
 struct Home {
     std::filesystem::path config;  ///< connections.json, settings.json and what was chosen
-    std::filesystem::path data;    ///< ledger.db, sheets/, shelf/
+    std::filesystem::path data;    ///< ledger.db, sheets/, results/, shelf/
     std::filesystem::path state;   ///< logs
 
     [[nodiscard]] std::filesystem::path connectionsFile() const { return config / "connections.json"; }
@@ -23,6 +23,7 @@ struct Home {
     [[nodiscard]] std::filesystem::path settingsFile() const { return config / "settings.json"; }
     [[nodiscard]] std::filesystem::path ledgerFile() const { return data / "ledger.db"; }
     [[nodiscard]] std::filesystem::path sheetsFolder() const { return data / "sheets"; }
+    [[nodiscard]] std::filesystem::path resultsFolder() const { return data / "results"; }
     [[nodiscard]] std::filesystem::path shelfFolder() const { return data / "shelf"; }
     [[nodiscard]] std::filesystem::path logFile() const { return state / "agile-pantry.log"; }
 

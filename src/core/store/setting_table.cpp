@@ -102,6 +102,8 @@ std::vector<SettingDescriptor> makeTable() {
                              10, 1'000'000),
         number<&S::resultMegabytes>("resultMegabytes", "Results", "Memory for results",
                                     "For all results together; more goes to disk", "MB", 1, 1'000'000),
+        setting<&S::keepsRows>("keepsRows", "Results", "Rows between starts",
+                               "Small results are there again after the next start"),
         setting<&S::findingsOff>("findingsOff", "Findings", "Silent findings", "Names of findings that are not told"),
         number<&S::manyRows>("findingsManyRows", "Findings", "Large tables",
                              "A table with more is not read whole without a finding", "rows", 0, kMaxRows),

@@ -27,6 +27,7 @@ struct Settings {
     bool areBlanksShown = false;           ///< of a sheet, as dots
     bool areNumbersShown = true;           ///< of the lines of a sheet
     bool offersLiveValues = false;         ///< completion may read values of columns on live connections
+    bool keepsRows = true;                 ///< rows of small results stand in a file until the next start
     int ledgerDays = 0;                    ///< after which runs go from the ledger; 0: never
     std::int64_t ledgerRuns = 0;           ///< that stay in the ledger; 0: all
     friend bool operator==(const Settings&, const Settings&) = default;

@@ -281,6 +281,14 @@ void DocumentRuns::remove(const RunPtr& wanted) {
     if (std::erase(runs_, run) > 0) client_.noteRemoved(run);
 }
 
+void DocumentRuns::restore(const RunPtr& run) {
+    if (std::ranges::find(runs_, run->number(), &Run::number) != runs_.end()) return;
+    nextNumber_ = std::max(nextNumber_, run->number() + 1);
+    runs_.push_back(run);
+    if (run->result() && memory_ != nullptr) memory_->keep(run->result(), run->isPinned());
+    client_.noteAdded(run);
+}
+
 void DocumentRuns::move(const RunPtr& run, int by) {
     const auto found = std::ranges::find(runs_, run);
     if (found == runs_.end()) return;

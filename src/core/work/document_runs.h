@@ -68,6 +68,8 @@ public:
     // What is there
     [[nodiscard]] const std::vector<RunPtr>& runs() const { return runs_; }
     void remove(const RunPtr& run);
+    /// Runs of an earlier start come back, before those that are there; one whose number is taken stays away.
+    void restore(const RunPtr& run);
     /// Moves it among the others.
     void move(const RunPtr& run, int by);
     void setPinned(const RunPtr& run, bool isPinned);

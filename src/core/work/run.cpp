@@ -68,13 +68,16 @@ std::string Run::outcomeText() const {
             return (result_ ? rows + " so far" : "running") + (elapsed.empty() ? "" : " · " + elapsed);
         }
         case RunState::Paused:
-        case RunState::Partial: return "first " + rows;
+        case RunState::Partial:
+            if (isWithoutRows_) rows = base::counted(static_cast<std::int64_t>(rowsRead_), "row", "rows");
+            return "first " + rows;
         case RunState::Failed: return error_ ? error_->message : "failed";
         case RunState::Stopped:
             return result_ ? "stopped after " + rows : summary_.isBehindBroken ? "not run" : "stopped";
         case RunState::Done: break;
     }
     if (result_) return rows;
+    if (isWithoutRows_) return base::counted(static_cast<std::int64_t>(rowsRead_), "row", "rows");
     const db::StatementResult& told = summary_.result;
     if (!told.generatedKey.empty() && told.affectedRows == 1) return "1 row added, key " + told.generatedKey;
     if (told.affectedRows) return base::counted(*told.affectedRows, "row", "rows") + " changed";
@@ -97,7 +100,20 @@ store::RunEnd Run::record() const {
 
 // ---- What becomes of it ----
 
+void Run::restore(Kept kept) {
+    state_ = kept.state;
+    startedAt_ = kept.startedAt;
+    summary_ = std::move(kept.summary);
+    rowsRead_ = summary_.rowCount;
+    error_ = kept.error;
+    wholeError_ = std::move(kept.error);
+    result_ = std::move(kept.rows);
+    isWithoutRows_ = kept.hadResult && !result_;
+    isKept_ = true;
+}
+
 void Run::beginAnew() {
+    isWithoutRows_ = false;
     state_ = RunState::Waiting;
     result_.reset();
     rowsRead_ = 0;

@@ -69,6 +69,8 @@ public:
     /// Null as long as no columns are known, and for statements without rows.
     [[nodiscard]] const data::ResultSetPtr& result() const { return result_; }
     [[nodiscard]] std::size_t rowCount() const { return result_ ? result_->rowCount() : 0; }
+    /// It is back from an earlier start and had rows, which were too many to be kept.
+    [[nodiscard]] bool isWithoutRows() const { return isWithoutRows_; }
     /// Rows that came from the server, also those that went elsewhere than into a result.
     [[nodiscard]] std::size_t rowsRead() const { return std::max(rowsRead_, rowCount()); }
     [[nodiscard]] const db::RunSummary& summary() const { return summary_; }
@@ -105,6 +107,18 @@ public:
     [[nodiscard]] std::string elapsedText() const;
     /// How the ledger is to keep it. A paused run counts as well done so far, and is completed again when it goes on.
     [[nodiscard]] store::RunEnd record() const;
+
+    /// What is kept of a run between starts.
+    struct Kept {
+        RunState state = RunState::Done;
+        base::Moment startedAt{};
+        db::RunSummary summary = {};
+        std::optional<Error> error = {};
+        bool hadResult = false;
+        data::ResultSetPtr rows = {};  ///< null when they were too many
+    };
+    /// As it was; before anybody listens.
+    void restore(Kept kept);
 
     // What becomes of it; called by whoever runs it
     void beginAnew();
@@ -145,6 +159,7 @@ private:
     bool isPinned_ = false;
     bool isKept_ = false;
     bool isComparison_ = false;
+    bool isWithoutRows_ = false;
     std::string comparisonText_;
     std::function<void(RunChange)> listener_;
 };

@@ -10,7 +10,7 @@ namespace pantry::work {
 namespace {
 
 using std::chrono::milliseconds;
-constexpr milliseconds kAtOnce{0};
+constexpr milliseconds kWithoutDelay{0};
 constexpr milliseconds kFrame{16};
 constexpr milliseconds kMoreRows{100};
 
@@ -43,12 +43,12 @@ private:
     /// What is told at once takes along what still waits for its time; the later job then finds nothing, or what came
     /// after.
     void ring(milliseconds delay) REQUIRES(mutex_) {
-        const bool isWaitedFor = delay == kAtOnce ? isRungAtOnce_ : isRung_;
+        const bool isWaitedFor = delay == kWithoutDelay ? isRungAtOnce_ : isRung_;
         if (isWaitedFor) return;
         isRung_ = true;
-        isRungAtOnce_ = isRungAtOnce_ || delay == kAtOnce;
+        isRungAtOnce_ = isRungAtOnce_ || delay == kWithoutDelay;
         auto job = there_([box = shared_from_this()] { box->deliver(); });
-        if (delay == kAtOnce) return owner_.post(std::move(job));
+        if (delay == kWithoutDelay) return owner_.post(std::move(job));
         owner_.postAfter(delay, std::move(job));
     }
 
@@ -87,13 +87,13 @@ public:
     void started(base::Moment) override {
         box_->add([](Mail& mail, bool&) {
             mail.hasStarted = true;
-            return kAtOnce;
+            return kWithoutDelay;
         });
     }
     void columns(data::ResultSetPtr result) override {
         box_->add([&](Mail& mail, bool&) {
             mail.results.push_back(std::move(result));
-            return kAtOnce;
+            return kWithoutDelay;
         });
     }
     void notice(const db::Notice& notice) override {
@@ -112,20 +112,20 @@ public:
         box_->add([&](Mail& mail, bool&) {
             mail.rows = count;
             mail.isPaused = true;
-            return kAtOnce;
+            return kWithoutDelay;
         });
     }
     void finished(const db::RunSummary& summary) override {
         box_->add([&](Mail& mail, bool&) {
             mail.summary = summary;
-            return kAtOnce;
+            return kWithoutDelay;
         });
     }
     void failed(const Error& error, const db::RunSummary& summary) override {
         box_->add([&](Mail& mail, bool&) {
             mail.summary = summary;
             mail.error = error;
-            return kAtOnce;
+            return kWithoutDelay;
         });
     }
 
