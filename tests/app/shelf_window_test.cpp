@@ -8,11 +8,14 @@
 #include <QListView>
 #include <QMimeData>
 #include <QPlainTextEdit>
+#include <QSpinBox>
 #include <QTimer>
 #include <cstdlib>
 
 #include "app/pages/shelf/conflict_page.h"
 #include "app/pages/shelf/query_page.h"
+#include "app/result/grid_model.h"
+#include "app/result/result_names.h"
 #include "app/shelf/save_panel.h"
 #include "app/window_fixture.h"
 #include "core/shelf/git_program.h"
@@ -95,6 +98,95 @@ protected:
         EVENTUALLY(window_->currentSheet()->sheet().file().state().has_value());
     }
 };
+
+TEST_F(ShelfWindowTest, ASavedQueryTellsWhatIsOtherThanTheLastTime) {
+    openSheet(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));
+    save(QStringLiteral("Plots"));
+    window_->currentSheet()->runAtCaret();
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(find(resultName::kChangeStrip), nullptr) << "there was none before";
+    const auto rows = card(0)->rowCount();
+    window_->currentSheet()->sheet().runStatement("UPDATE plot SET name = 'Renamed' WHERE plot_id = 1");
+    EVENTUALLY(isOver(1));
+    window_->currentSheet()->runAtCaret();
+    EVENTUALLY(isOver(2));
+    EVENTUALLY(card(2)->change() != nullptr);
+    EVENTUALLY(find(resultName::kChangeStrip) != nullptr);
+    EXPECT_THAT(label(resultName::kChangeText), HasSubstr("1 changed (name 1)"));
+    auto* grid = window_->currentSheet()->result()->grid();
+    EVENTUALLY(static_cast<std::size_t>(grid->model()->rowCount()) == rows);
+    const auto ground = [&](int row, int column) {
+        return grid->model()->index(row, column).data(GridModel::CellBackgroundRole).value<QColor>();
+    };
+    EXPECT_TRUE(ground(0, 1).isValid()) << "the cell that changed";
+    EXPECT_FALSE(ground(0, 0).isValid());
+    EXPECT_FALSE(ground(1, 1).isValid());
+    click(resultName::kShowDifferences);
+    EVENTUALLY(card(3) != nullptr && card(3)->isComparison() && card(3)->rowCount() == 2U);
+    // It is known after the next start too.
+    closeWindow();
+    openWindow();
+    EVENTUALLY(window_->currentSheet() != nullptr && card(2) != nullptr && desk_->shelf().isRead());
+    const auto cards = window_->currentSheet()->sheet().cards().size();
+    window_->currentSheet()->runAtCaret();
+    EVENTUALLY(isOver(cards) && find(resultName::kChangeStrip) != nullptr);
+    EXPECT_THAT(label(resultName::kChangeText), HasSubstr("no difference"));
+    EXPECT_EQ(find(resultName::kShowDifferences), nullptr);
+}
+
+TEST_F(ShelfWindowTest, AResultRunsRegularlyAndTellsWhatChanged) {
+    openSheet(QStringLiteral("SELECT count(*) AS plots FROM plot"));
+    run("run.regularly");
+    EVENTUALLY(status().find("Run the statement first") != std::string::npos);
+    window_->currentSheet()->runAtCaret();
+    EVENTUALLY(isOver(0));
+    run("run.regularly");
+    EVENTUALLY(find(objectName::kRegularStrip) != nullptr);
+    RegularRunner& regular = window_->currentSheet()->sheet().regular();
+    ASSERT_TRUE(regular.isOn());
+    find<QSpinBox>(objectName::kRegularMinutes)->setValue(30);
+    EXPECT_EQ(regular.plan().minutes(), 30);
+    EXPECT_GT(*regular.plan().next(), base::now() + std::chrono::minutes(29));
+    click(objectName::kRegularNow);
+    EVENTUALLY(isOver(0) && card(0)->change() != nullptr);
+    EXPECT_TRUE(card(0)->change()->isNone());
+    window_->currentSheet()->sheet().runStatement("INSERT INTO plot (name, hectares) VALUES ('New one', 1)");
+    EVENTUALLY(isOver(1));
+    ASSERT_EQ(card(1)->state(), Card::State::Done) << card(1)->error()->text();
+    EVENTUALLY(find<QPushButton>(objectName::kRegularNow)->isEnabled());
+    click(objectName::kRegularNow);
+    EVENTUALLY(card(0)->change() != nullptr && !card(0)->change()->isNone());
+    EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 2U) << "its card is replaced, no other one comes";
+    EXPECT_THAT(status(), HasSubstr("1 added, 1 removed"));
+    // What may change something never runs by itself.
+    window_->currentSheet()->tray()->choose(card(1));
+    run("run.regularly");
+    EXPECT_FALSE(regular.isOn());
+    EXPECT_THAT(label(objectName::kRegularNext), HasSubstr("may change something"));
+    EXPECT_EQ(find(objectName::kRegularAllow), nullptr);
+    click(objectName::kRegularEnd);
+    EVENTUALLY(find(objectName::kRegularStrip) == nullptr);
+}
+
+TEST_F(ShelfWindowTest, NothingRunsByItselfOnLiveDataUntilItIsAllowed) {
+    db::ConnectionProfile live = *desk_->connections().profile("orchard");
+    live.environment = db::Environment::Live;
+    desk_->connections().put(live);
+    openSheet(QStringLiteral("SELECT count(*) AS plots FROM plot"));
+    window_->currentSheet()->runAtCaret();
+    EVENTUALLY(isOver(0));
+    run("run.regularly");
+    EVENTUALLY(find(objectName::kRegularAllow) != nullptr);
+    RegularRunner& regular = window_->currentSheet()->sheet().regular();
+    EXPECT_FALSE(regular.isOn());
+    EXPECT_THAT(label(objectName::kRegularNext), HasSubstr("is live"));
+    regular.runNow();
+    EXPECT_FALSE(card(0)->isGoingOn()) << "it did not run";
+    click(objectName::kRegularAllow);
+    EXPECT_TRUE(regular.isOn());
+    click(objectName::kRegularNow);
+    EVENTUALLY(card(0)->change() != nullptr);
+}
 
 TEST_F(ShelfWindowTest, CtrlSPutsASheetOnTheShelfAndEachSavingIsAVersion) {
     openSheet(QStringLiteral("SELECT plot_id, count(*) AS trees FROM tree WHERE planted_on > :since GROUP BY plot_id"));

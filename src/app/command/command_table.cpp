@@ -216,6 +216,8 @@ void addRun(std::vector<Command>& all) {
              "execute rest after");
     menu.add("run.again", "Run the same again", "Run once more what was run last, with the values that it had",
              {"Ctrl+Alt+R"}, Sheet, "repeat execute last");
+    menu.add("run.regularly", "Run regularly", "Run the statement of this result again every few minutes", {}, Sheet,
+             "repeat interval watch poll refresh schedule timer");
     menu.add("run.parameters", "Values of the parameters", "Go to the values of the statement's parameters",
              {"Ctrl+Alt+V"}, Sheet, "bind variable placeholder");
     menu.add("run.stop", "Stop", "Stop what runs", {"Ctrl+."}, Sheet, "cancel abort kill interrupt");

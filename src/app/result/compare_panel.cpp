@@ -10,6 +10,7 @@
 #include "app/look/widgets.h"
 #include "app/result/result_names.h"
 #include "core/base/text.h"
+#include "core/work/result_change.h"
 
 namespace pantry::app {
 namespace {
@@ -21,24 +22,6 @@ QString namesOf(const std::vector<std::size_t>& columns, const std::vector<data:
     QStringList names;
     for (const std::size_t column : columns) names += toQt(all[column].name);
     return names.join(QStringLiteral(", "));
-}
-
-/// What came of it: “3 added, 1 removed, 12 changed: jars 10, kettle 2; 400 the same”.
-QString outcomeOf(const data::Comparison& found, const std::vector<data::ColumnPair>& pairs,
-                  const std::vector<data::Column>& columns) {
-    QStringList parts;
-    if (found.added > 0) parts += ComparePanel::tr("%1 added").arg(grouped(found.added));
-    if (found.removed > 0) parts += ComparePanel::tr("%1 removed").arg(grouped(found.removed));
-    if (found.changed > 0) {
-        QStringList counts;
-        for (std::size_t i = 0; i < pairs.size(); ++i) {
-            if (found.changesByColumn[i] == 0) continue;
-            counts += toQt(columns[pairs[i].before].name) + QLatin1Char(' ') + grouped(found.changesByColumn[i]);
-        }
-        parts += ComparePanel::tr("%1 changed (%2)").arg(grouped(found.changed), counts.join(QStringLiteral(", ")));
-    }
-    if (parts.isEmpty()) return ComparePanel::tr("no difference in %1").arg(countedRows(found.same));
-    return parts.join(QStringLiteral(", ")) + ComparePanel::tr(", %1 the same").arg(grouped(found.same));
 }
 
 /// Two runs of one sheet are told apart by their numbers, others by where they ran.
@@ -324,7 +307,7 @@ void ComparePanel::finish(const std::optional<data::Comparison>& comparison, con
     } else if (before == nullptr || after == nullptr || !before->result()) {
         state_->setText(tr("A result is gone; choose another."));
     } else {
-        QString words = outcomeOf(*comparison, match_.pairs, before->result()->columns());
+        QString words = toQt(work::differenceText(*comparison, match_.pairs, before->result()->columns()));
         Q_EMIT compared(titleOf(*before, *after), rows, words);
         words[0] = words[0].toUpper();
         if (comparison->repeatedKeys > 0) {

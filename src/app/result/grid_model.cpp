@@ -12,6 +12,9 @@
 namespace pantry::app {
 namespace {
 
+constexpr float kRowShare = 0.16F;   // of a colour, behind a row that came or went
+constexpr float kCellShare = 0.28F;  // behind a cell that changed
+
 const char* colourRole(const data::Cell& cell, data::ColumnType type) {
     if (cell.isNull()) return "quiet";
     if (cell.kind == data::CellKind::Integer || cell.kind == data::CellKind::Real || data::isNumeric(type))
@@ -126,7 +129,19 @@ QColor GridModel::comparedBackground(const QModelIndex& index) const {
     QColor colour = Theme::current().connectionColour(change == data::kAddedWord     ? "sage"
                                                       : change == data::kRemovedWord ? "tomato"
                                                                                      : "marigold");
-    colour.setAlphaF(isOneSided ? 0.16F : 0.28F);
+    colour.setAlphaF(isOneSided ? kRowShare : kCellShare);
+    return colour;
+}
+
+/// The same colours for what is other than the last time.
+QColor GridModel::changedBackground(const QModelIndex& index) const {
+    if (!source_->change() || source_->change()->isNone()) return {};
+    const auto row = source_->view()->rowAt(static_cast<std::size_t>(index.row()));
+    const work::CellChange change = source_->change()->of(row, static_cast<std::size_t>(index.column()));
+    if (change == work::CellChange::None) return {};
+    const bool isAdded = change == work::CellChange::Added;
+    QColor colour = Theme::current().connectionColour(isAdded ? "sage" : "marigold");
+    colour.setAlphaF(isAdded ? kRowShare : kCellShare);
     return colour;
 }
 
@@ -137,7 +152,7 @@ QVariant GridModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole: return withMissingGlyphsNamed(look_->text(c, index.column()));
         case CellBackgroundRole: {
-            const QColor background = source_->isComparison() ? comparedBackground(index) : QColor();
+            const QColor background = source_->isComparison() ? comparedBackground(index) : changedBackground(index);
             return background.isValid() ? background : look_->background(c, index.column());
         }
         case LabelRole: return look_->label(c, index.column());

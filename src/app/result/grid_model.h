@@ -46,6 +46,7 @@ public:
 
 private:
     [[nodiscard]] QColor comparedBackground(const QModelIndex& index) const;
+    [[nodiscard]] QColor changedBackground(const QModelIndex& index) const;
     void reset();
     void noteRows();
     void grow();

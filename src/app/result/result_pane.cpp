@@ -73,6 +73,7 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
       compare_(makeButton(tr("Compare…"), "plain", resultName::kCompareButton, tr("Lay this result beside another one"),
                           this)),
       filterBar_(new FilterBar(this)),
+      change_(new ChangeStrip(this)),
       part_(new PartStrip(this)),
       pages_(new QStackedWidget(this)),
       grid_(new GridView(model_, look_, this)),
@@ -108,6 +109,7 @@ ResultPane::ResultPane(Desk& desk, QWidget* parent)
     layout->setSpacing(0);
     layout->addWidget(makeBar());
     layout->addWidget(filterBar_);
+    layout->addWidget(change_);
     layout->addWidget(part_);
     layout->addWidget(notices_);
     layout->addLayout(body, 1);
@@ -149,6 +151,7 @@ void ResultPane::connectGrid() {
 
 void ResultPane::connectParts() {
     connect(&filterTimer_, &QTimer::timeout, this, &ResultPane::applyFilterText);
+    connect(change_, &ChangeStrip::differencesWanted, this, &ResultPane::differencesWanted);
     connect(part_, &PartStrip::allRowsWanted, allRows_, &QPushButton::click);
     connect(part_, &PartStrip::statementWanted, this, &ResultPane::statementWanted);
     connect(&sumTimer_, &QTimer::timeout, this, &ResultPane::sumSelection);
@@ -353,8 +356,14 @@ void ResultPane::setSource(ResultSource* source) {
     filter_->setText(source != nullptr ? toQt(source->viewRequest().filterText) : QString());
     if (source != nullptr && source->result()) desk_.results().noteUse(source->result());
     look_->forget();
-    if (model_->source() != nullptr) disconnect(model_->source(), &ResultSource::progressed, this, nullptr);
-    if (source != nullptr) connect(source, &ResultSource::progressed, this, &ResultPane::noteProgress);
+    if (model_->source() != nullptr) disconnect(model_->source(), nullptr, this, nullptr);
+    if (source != nullptr) {
+        connect(source, &ResultSource::progressed, this, &ResultPane::noteProgress);
+        connect(source, &ResultSource::compared, this, [this] {
+            refresh();
+            grid_->viewport()->update();
+        });
+    }
     model_->setSource(source);
     side_->setSource(source);
     refresh();
@@ -545,6 +554,7 @@ void ResultPane::refresh() {
     message_->setText(emptyText());
     refreshNotices();
     refreshPage();
+    change_->show(source());
     part_->show(c);
     const bool isPartTold = !part_->isHidden();
     bar_->setWanted(allRows_, c != nullptr && c->hasMore() && !isPartTold);

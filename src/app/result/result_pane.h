@@ -10,6 +10,7 @@
 
 #include "app/desk/desk.h"
 #include "app/look/tool_row.h"
+#include "app/result/change_strip.h"
 #include "app/result/columns_panel.h"
 #include "app/result/filter_bar.h"
 #include "app/result/filter_panel.h"
@@ -73,6 +74,8 @@ public:
 Q_SIGNALS:
     /// A statement that is to be written into the sheet and run.
     void statementWanted(const QString& statement);
+    /// What is other than the last time, as a result of its own.
+    void differencesWanted(const QString& title, const pantry::data::ResultSetPtr& differences, const QString& words);
     /// The cell that has the focus; row and column -1 when there is none.
     void cellFocused(int row, int column);
     /// What the selected cells add up to.
@@ -150,6 +153,7 @@ private:
     QPushButton* export_;
     QPushButton* compare_;
     FilterBar* filterBar_;
+    ChangeStrip* change_;
     PartStrip* part_;
     FilterPanel* filterPanel_ = nullptr;    // made when it is wanted
     ColumnsPanel* columnsPanel_ = nullptr;  // likewise

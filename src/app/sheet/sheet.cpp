@@ -41,7 +41,8 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
                 .left = [this] { runs_.dismiss(); },
                 .remarked = [this](const std::string& text) { remark(text); }}),
       values_(desk.owner(), [this] { return session_.another(); }),
-      runs_({.owner = desk.owner(), .session = session_, .ledger = desk.ledger(), .memory = &desk.results()}, *this) {
+      runs_({.owner = desk.owner(), .session = session_, .ledger = desk.ledger(), .memory = &desk.results()}, *this),
+      regular_(new RegularRunner(*this)) {
     if (const db::ConnectionProfile* p = profile()) language_ = db::dialectOf(p->engine);
     service_.setLanguage(language_);
     noteKind();
@@ -419,6 +420,19 @@ void Sheet::keepRunSoon(const Card* card) {
     if (!keepTimer_.isActive()) keepTimer_.start();
 }
 
+/// Of a saved query, and of what runs regularly, somebody wants to see what is other.
+void Sheet::compareWithLast(const work::RunPtr& run) {
+    const bool isRegular = regular_->run() == run;
+    if (isRegular && run->state() == work::RunState::Paused) return runs_.fetchAll(run);  // only a whole one tells
+    const std::string saved = savedQuery();
+    if (saved.empty() && !isRegular) return;
+    desk_.keptRuns().compareWithLast(saved, *run, regular_->takeEarlier(run),
+                                     whileThere(this, [this, run](const work::ResultChangePtr& change) {
+                                         run->noteChange(change);
+                                         regular_->noteChange(run, *change);
+                                     }));
+}
+
 void Sheet::keepRuns() {
     for (const Card* card : cards_) {
         if (!card->isGoingOn() && unkept_.erase(card->number()) > 0)
@@ -428,6 +442,7 @@ void Sheet::keepRuns() {
 }
 
 void Sheet::noteChanged(const work::RunPtr& run, work::RunChange change) {
+    if (change == work::RunChange::Rested) compareWithLast(run);
     if (change != work::RunChange::Result) Q_EMIT cardChanged(cardOf(run));
 }
 

@@ -13,6 +13,7 @@
 #include "app/base/background.h"
 #include "app/desk/desk.h"
 #include "app/sheet/card.h"
+#include "app/sheet/regular_runner.h"
 #include "app/sheet/sheet_file.h"
 #include "core/work/column_values.h"
 #include "core/work/document_runs.h"
@@ -118,6 +119,8 @@ public:
     /// What runs here and has run, what is held back, and what becomes of it.
     [[nodiscard]] work::DocumentRuns& runs() { return runs_; }
     [[nodiscard]] const work::DocumentRuns& runs() const { return runs_; }
+    /// What runs again by itself.
+    [[nodiscard]] RegularRunner& regular() { return *regular_; }
     /// How many rows are read before a result pauses.
     [[nodiscard]] std::size_t pageRows() const { return desk_.settings().pageRows; }
     [[nodiscard]] const std::vector<Card*>& cards() const { return cards_; }
@@ -176,6 +179,7 @@ private:
     void remark(const std::string& text) override;
 
     void restore(const std::vector<work::RestoredRun>& runs);
+    void compareWithLast(const work::RunPtr& run);
     void keepRunSoon(const Card* card);
     void keepRuns();
     void noteReading(const work::TextReadingPtr& reading);
@@ -218,6 +222,7 @@ private:
     std::string whole_;  // of which what is being added is only a part
     work::ColumnValues values_;
     work::DocumentRuns runs_;
+    RegularRunner* regular_;
 };
 
 template <class Answer>

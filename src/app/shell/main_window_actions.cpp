@@ -100,6 +100,7 @@ void MainWindow::bindSheetCommands() {
     bind("run.all", onSheet(&SheetPage::runAll));
     bind("run.upTo", onSheet(&SheetPage::runUpTo));
     bind("run.from", onSheet(&SheetPage::runFrom));
+    bind("run.regularly", onSheet(&SheetPage::runRegularly));
     bind("run.again", [this] { currentSheet()->sheet().runAgain(); });
     bind("run.parameters", [this] { currentSheet()->parameters().enter(); });
     bind("run.stop", [this] { currentSheet()->sheet().stop(); });

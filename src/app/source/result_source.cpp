@@ -39,6 +39,7 @@ void ResultSource::follow(work::RunChange change) {
     using work::RunChange;
     if (change == RunChange::Begun) forgetRows();
     if (change == RunChange::Result) return takeResult();
+    if (change == RunChange::Compared) return Q_EMIT compared();
     const bool isStill = change == RunChange::Begun || change == RunChange::Resumed || change == RunChange::Looks;
     const bool hasRows = change == RunChange::Rows || change == RunChange::Rested || change == RunChange::Failed;
     if (hasRows) Q_EMIT rowsArrived();

@@ -55,6 +55,8 @@ public:
     [[nodiscard]] const std::optional<Error>& wholeError() const { return run_->wholeError(); }
     [[nodiscard]] const db::RunSummary& summary() const { return run_->summary(); }
     [[nodiscard]] base::Moment startedAt() const { return run_->startedAt(); }
+    /// What is other than in the result before of the same saved query; null while that is not known.
+    [[nodiscard]] const work::ResultChangePtr& change() const { return run_->change(); }
     [[nodiscard]] bool isComparison() const { return run_->isComparison(); }
     /// What the server said beside, in its order.
     [[nodiscard]] const std::vector<Message>& messages() const { return run_->messages(); }
@@ -108,6 +110,8 @@ Q_SIGNALS:
     void rowsArrived();
     void viewChanged();
     void shapesChanged();
+    /// What is other than in the result before is known.
+    void compared();
 
 private:
     void follow(work::RunChange change);

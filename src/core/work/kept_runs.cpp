@@ -1,9 +1,12 @@
 #include "core/work/kept_runs.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <utility>
 
 #include "core/base/secret_text.h"
+#include "core/base/stable_hash.h"
 #include "core/sql/meaning/secrets.h"
 
 namespace pantry::work {
@@ -26,6 +29,33 @@ RunState stateOf(store::KeptEnd end) {
         case store::KeptEnd::Done: break;
     }
     return RunState::Done;
+}
+
+/// Where the last result of a statement of a saved query stands.
+std::string lastOwner(const std::string& saved, const Run& run) {
+    base::StableHash hash;
+    const Origin& origin = run.origin();
+    for (const std::string* part :
+         {&saved, &origin.connectionId, &origin.database, &origin.schema, &run.statement().text()}) {
+        hash.add(*part);
+        hash.endPart();
+    }
+    for (const auto& [name, value] : run.statement().parameters()) {
+        hash.add(name);
+        for (const auto& item : value.items) {
+            hash.endPart();
+            hash.add(item ? "=" + *item : "");
+        }
+        hash.endPart();
+    }
+    return fmt::format("last-{:016x}", hash.value());
+}
+
+ResultChangePtr changeSince(const EarlierResult& earlier, const data::ResultSetPtr& now) {
+    auto change = changeBetween(earlier.rows, now, {});
+    if (!change) return nullptr;
+    change->since = earlier.when;
+    return std::make_shared<const ResultChange>(std::move(*change));
 }
 
 }  // namespace
@@ -110,6 +140,30 @@ void KeptRuns::load(const std::string& owner, const sql::Language& language,
         for (const store::KeptRun& kept : files->load(owner)) runs.push_back({restoredRun(kept, language), kept.whole});
         if (runs.empty()) return;
         around_.owner().post(there([told, runs = std::move(runs)] { told(runs); }));
+    });
+}
+
+void KeptRuns::compareWithLast(const std::string& saved, const Run& run, EarlierResult earlier,
+                               std::function<void(const ResultChangePtr&)> told) {
+    if (run.state() != RunState::Done || !run.result() || !run.statement().reading().isPlain()) return;
+    const bool isKept = keepsRows_ && !saved.empty() && mayBeKept(run);
+    store::KeptRun last = keptRun(run);
+    last.number = 1;
+    worker_->post([this, files = files_, owner = lastOwner(saved, run), isKept, earlier = std::move(earlier),
+                   last = std::move(last), told = std::move(told), there = whileThere_.there()]() mutable {
+        if (isKept && !earlier.rows) {
+            const auto kept = files->load(owner);
+            if (!kept.empty()) earlier = {kept.front().rows, kept.front().startedAt};
+        }
+        if (isKept && store::isSmallEnough(*last.rows)) {
+            if (const Status done = files->save(owner, last); !done) around_.raise(done.error());
+        } else if (isKept) {
+            files->remove(owner, last.number);
+        }
+        if (!earlier.rows) return;
+        around_.owner().post(there([told, change = changeSince(earlier, last.rows)] {
+            if (change) told(change);
+        }));
     });
 }
 

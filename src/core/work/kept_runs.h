@@ -19,6 +19,12 @@ struct RestoredRun {
     std::string whole;  ///< the statement that it is only a part of; empty when it is a whole one
 };
 
+/// A result before, to compare with.
+struct EarlierResult {
+    data::ResultSetPtr rows = {};  ///< null when it is not here
+    base::Moment when{};
+};
+
 /// Runs as they outlive the program: how they ended, and their rows if they are few. A statement that holds a secret,
 /// or was given one, is not kept; neither is a comparison.
 ///
@@ -36,6 +42,12 @@ public:
     /// `language`: that its statements are read in.
     void load(const std::string& owner, const sql::Language& language,
               std::function<void(const std::vector<RestoredRun>&)> told);
+    /// Tells what is other in a whole result than in the one before: in `earlier`, or in the last one that is kept of
+    /// the same statement of a saved query with the same values on the same connection. It is kept as the last one
+    /// then, if it is small enough. `saved`: how the ledger names that query; empty for none. Nothing is told where
+    /// there is no earlier one.
+    void compareWithLast(const std::string& saved, const Run& run, EarlierResult earlier,
+                         std::function<void(const ResultChangePtr&)> told);
     /// Removes the oldest beyond what may be kept.
     void tidy();
     /// Waits until everything is written.

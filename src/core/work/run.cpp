@@ -40,6 +40,11 @@ void Run::noteKept() {
     tell(RunChange::Looks);
 }
 
+void Run::noteChange(ResultChangePtr change) {
+    change_ = std::move(change);
+    tell(RunChange::Compared);
+}
+
 void Run::becomeComparison(const data::ResultSetPtr& differences, const std::string& words) {
     isComparison_ = true;
     comparisonText_ = words;
@@ -114,6 +119,7 @@ void Run::restore(Kept kept) {
 
 void Run::beginAnew() {
     isWithoutRows_ = false;
+    change_.reset();
     state_ = RunState::Waiting;
     result_.reset();
     rowsRead_ = 0;

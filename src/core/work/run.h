@@ -13,6 +13,7 @@
 #include "core/db/session.h"
 #include "core/sql/meaning/statement.h"
 #include "core/work/origin.h"
+#include "core/work/result_change.h"
 #include "core/work/run_record.h"
 
 namespace pantry::work {
@@ -34,11 +35,12 @@ enum class RunChange {
     Started,  ///< its turn has come
     Result,   ///< its columns are known
     Notices,
-    Rows,     ///< some more
-    Rested,   ///< a page of its rows or all of them are here
-    Resumed,  ///< reads on
-    Failed,   ///< or was stopped
-    Looks,    ///< its title, its pin, whether the ledger has it, the time that it takes
+    Rows,      ///< some more
+    Rested,    ///< a page of its rows or all of them are here
+    Resumed,   ///< reads on
+    Failed,    ///< or was stopped
+    Compared,  ///< what is other than in the result before is known
+    Looks,     ///< its title, its pin, whether the ledger has it, the time that it takes
 };
 
 /// One run of a statement as it stands: where it ran, what has become of it, its rows so far. Each result of a
@@ -96,6 +98,9 @@ public:
     void noteKept();
     /// Whether it holds the differences of two results instead of what a statement returned.
     [[nodiscard]] bool isComparison() const { return isComparison_; }
+    /// What is other than in the result before of the same saved query; null while that is not known.
+    [[nodiscard]] const ResultChangePtr& change() const { return change_; }
+    void noteChange(ResultChangePtr change);
     void becomeComparison(const data::ResultSetPtr& differences, const std::string& words);
 
     /// “24 rows · 18 ms”, “first 1 000 rows · 31 ms”, “stopped”.
@@ -160,6 +165,7 @@ private:
     bool isKept_ = false;
     bool isComparison_ = false;
     bool isWithoutRows_ = false;
+    ResultChangePtr change_;
     std::string comparisonText_;
     std::function<void(RunChange)> listener_;
 };

@@ -101,6 +101,35 @@ TEST_F(KeptRunsTest, RowsStayAwayFromDiskWhenSomebodyWantsThat) {
     EXPECT_EQ(restored[0].run->outcomeText(), "1 row");
 }
 
+TEST_F(KeptRunsTest, AResultOfASavedQueryIsComparedWithTheOneBefore) {
+    const auto change = [&](const work::Run& run, const std::string& saved, EarlierResult earlier = {}) {
+        ResultChangePtr found;
+        kept_.compareWithLast(saved, run, std::move(earlier), [&](const ResultChangePtr& told) { found = told; });
+        kept_.flush();
+        bool isBehind = false;  // what was told before this is told by then
+        around_.owner().post([&] { isBehind = true; });
+        EXPECT_TRUE(thread_.until([&] { return isBehind; }));
+        return found;
+    };
+    runAll({"CREATE TEMP TABLE jar (id INTEGER PRIMARY KEY, state TEXT)", "INSERT INTO jar VALUES (1, 'full')",
+            "SELECT * FROM jar"});
+    EXPECT_FALSE(change(run(2), "jars.sql")) << "there was none before";
+    runAll({"UPDATE jar SET state = 'empty' WHERE id = 1", "SELECT * FROM jar"});
+    const ResultChangePtr second = change(run(4), "jars.sql");
+    ASSERT_TRUE(second);
+    EXPECT_EQ(second->text, "1 changed (state 1), 0 the same");
+    EXPECT_EQ(second->since, run(2).startedAt());
+    EXPECT_FALSE(change(run(4), "other.sql")) << "another query";
+    EXPECT_FALSE(change(run(4), "")) << "of no saved query";
+    const ResultChangePtr same = change(run(4), "jars.sql");
+    ASSERT_TRUE(same);
+    EXPECT_TRUE(same->isNone());
+    // What somebody has at hand goes before what stands on disk.
+    const ResultChangePtr given = change(run(4), "", {run(2).result(), run(2).startedAt()});
+    ASSERT_TRUE(given);
+    EXPECT_EQ(given->counts.changed, 1U);
+}
+
 TEST_F(KeptRunsTest, ValuesOfParametersComeBack) {
     const sql::Statement given("SELECT :least, :names", sql::Dialect::Sqlite);
     const sql::ParameterValues values{{"least", "3"}, {"names", sql::ParameterValue({"a", std::nullopt})}};

@@ -8,11 +8,13 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
+#include "app/look/desktop_notice.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/sheet/file_strip.h"
 #include "app/pages/sheet/large_text_strip.h"
 #include "app/pages/sheet/password_panel.h"
+#include "app/pages/sheet/regular_strip.h"
 #include "app/result/result_window.h"
 #include "core/base/text.h"
 #include "core/work/run_difference.h"
@@ -82,6 +84,7 @@ void SheetPage::makeLayout() {
     layout->addWidget(password);
     connect(password, &PasswordPanel::taken, this, [this] { editor_->setFocus(); });
     layout->addWidget(strip_);
+    layout->addWidget(new RegularStrip(*sheet_, this));
     layout->addWidget(parameters_);
     layout->addWidget(held_);
     layout->addWidget(new FileStrip(*sheet_, this));
@@ -199,6 +202,11 @@ void SheetPage::followSheet() {
 
 void SheetPage::followResults() {
     connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
+    connect(result_, &ResultPane::differencesWanted, sheet_, &Sheet::addComparison);
+    connect(&sheet_->regular(), &RegularRunner::found, this, [this](const QString& title, const QString& text) {
+        Q_EMIT remarked(tr("%1: %2").arg(title, text));
+        if (!isActiveWindow()) tellDesktop(title, text);
+    });
     connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
         appendStatement(fromQt(statement));
         sheet_->whenRead([this] { runAtCaret(); });
@@ -220,6 +228,14 @@ void SheetPage::followResults() {
     };
     connect(sheet_, &Sheet::cardChanged, this, refreshSoon);
     connect(sheet_, &Sheet::cardRemoved, this, refreshSoon);
+}
+
+/// The result in front from now on runs again by itself.
+void SheetPage::runRegularly() {
+    const Card* card = tray_->current();
+    if (card == nullptr || card->isComparison() || !sheet_->isFromHere(card))
+        return Q_EMIT remarked(tr("Run the statement first; its result can run again by itself then."));
+    sheet_->regular().begin(card->runPtr());
 }
 
 // ---- As a page ----

@@ -64,6 +64,7 @@ public:
     void runAtCaret();
     void runAll();
     void runUpTo();
+    void runRegularly();
     void runFrom();
     void format();
     /// Carries out the mend that is marked at the caret.

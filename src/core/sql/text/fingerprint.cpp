@@ -1,27 +1,27 @@
 #include "core/sql/text/fingerprint.h"
 
+#include "core/base/stable_hash.h"
 #include "core/base/text.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::sql {
 namespace {
 
-/// FNV-1a (Fowler, Noll, Vo), 64 bits: good enough to tell statements apart, and the same everywhere.
+/// Of tokens one after another.
 class Hash {
 public:
-    void add(char c) { value_ = (value_ ^ static_cast<unsigned char>(c)) * 1099511628211ULL; }
     void add(std::string_view text) {
-        for (const char c : text) add(c);
-        add('\0');  // where one token ends
+        hash_.add(text);
+        hash_.endPart();
     }
     void addSmall(std::string_view text) {
-        for (const char c : text) add(base::asciiLower(c));
-        add('\0');
+        for (const char c : text) hash_.add(base::asciiLower(c));
+        hash_.endPart();
     }
-    [[nodiscard]] std::int64_t value() const { return static_cast<std::int64_t>(value_); }
+    [[nodiscard]] std::int64_t value() const { return static_cast<std::int64_t>(hash_.value()); }
 
 private:
-    std::uint64_t value_ = 14695981039346656037ULL;
+    base::StableHash hash_;
 };
 
 bool isValue(TokenKind kind) {
