@@ -17,7 +17,6 @@ ChangeStrip::ChangeStrip(QWidget* parent)
     name(this, resultName::kChangeStrip, tr("Changes since the last time"));
     name(label_, resultName::kChangeText, tr("Changes since the last time"));
     label_->setTextFormat(Qt::PlainText);
-    setProperty("look", "notice");
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 2, 10, 2);
     layout->setSpacing(8);
@@ -41,6 +40,8 @@ void ChangeStrip::show(ResultSource* source) {
     const QString since = toQt(base::spoken(change->since, base::now()));
     label_->setText(tr("Since %1: %2.").arg(since, toQt(change->text)));
     differences_->setVisible(!change->isNone());
+    setLook(this, change->isNone() ? "plain" : "notice");
+    setLook(label_, change->isNone() ? "small" : "");
 }
 
 }  // namespace pantry::app

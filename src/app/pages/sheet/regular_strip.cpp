@@ -23,12 +23,13 @@ RegularStrip::RegularStrip(Sheet& sheet, QWidget* parent)
     name(title_, objectName::kRegularTitle, tr("What runs regularly"));
     name(minutes_, objectName::kRegularMinutes, tr("Minutes between runs"));
     name(next_, objectName::kRegularNext, tr("When it runs next"));
-    setProperty("look", "strip");
+    setProperty("look", "panel");  // nothing to be careful about
     title_->setTextFormat(Qt::PlainText);
     next_->setTextFormat(Qt::PlainText);
     minutes_->setRange(work::RegularRun::kFewestMinutes, work::RegularRun::kMostMinutes);
     minutes_->setPrefix(tr("every "));
     minutes_->setSuffix(tr(" min"));
+    minutes_->setButtonSymbols(QAbstractSpinBox::NoButtons);
     minutes_->setKeyboardTracking(false);  // while digits are typed nothing begins anew
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 3, 10, 3);
