@@ -2,6 +2,7 @@
 #include <gmock/gmock.h>
 
 #include <QAbstractItemModelTester>
+#include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
@@ -143,6 +144,49 @@ TEST_F(LedgerWindowTest, StatisticsTellWhatRanMostAndLeadToItsRuns) {
     EXPECT_THAT(fromQt(first->text()), HasSubstr("SELECT * FROM plot"));
     QTest::mouseClick(first, Qt::LeftButton);
     EVENTUALLY(page_->details().isVisible() && page_->details().runs().size() == 4);
+}
+
+TEST_F(LedgerWindowTest, ALinkLeadsToItsRun) {
+    openSheet({});
+    ran("SELECT 1", {}, 20min);
+    ran("SELECT name FROM plot", {}, 10min);
+    open();
+    EVENTUALLY(found().size() == 2);
+    find<QListView>("ledgerFolds")->setCurrentIndex(page_->model().index(2));
+    EVENTUALLY(page_->details().entry() != nullptr && page_->details().entry()->start.statement == "SELECT 1");
+    click("ledgerCopyLink");
+    const QString link = QApplication::clipboard()->text();
+    EXPECT_TRUE(link.startsWith(QStringLiteral("agile-pantry:run/"))) << fromQt(link);
+    find<QListView>("ledgerFolds")->setCurrentIndex(page_->model().index(1));
+    EVENTUALLY(page_->details().entry()->start.statement == "SELECT name FROM plot");
+    window_->openFile(link);
+    EVENTUALLY(page_->details().entry()->start.statement == "SELECT 1");
+    // A run that is elsewhere is told.
+    window_->openFile(QStringLiteral("agile-pantry:run/1764446260123456-9ae16a3b2f90404f"));
+    EVENTUALLY(find(objectName::kNotice) != nullptr);
+}
+
+TEST_F(LedgerWindowTest, ValuesStandApartAndAllRunsOfAnEntryGo) {
+    openSheet({});
+    for (int i = 0; i < 70; ++i) ran("SELECT * FROM plot WHERE plot_id = 1", {}, std::chrono::minutes(200 - i));
+    ran("SELECT * FROM plot WHERE plot_id = 2", {}, 1min);
+    open();
+    EVENTUALLY(found().size() == 1);
+    look(QStringLiteral("apart"));
+    EVENTUALLY(found().size() == 2);
+    EXPECT_EQ(page_->model().foldAt(page_->model().firstFold())->runs, 1);
+    look(QStringLiteral("apart \"= 1\""));
+    EVENTUALLY(found().size() == 1);
+    EVENTUALLY(page_->model().foldAt(page_->model().firstFold())->runs == 70);
+    EVENTUALLY(page_->details().entry() != nullptr);
+    EVENTUALLY(page_->details().runs().size() == 60U);
+    auto* list = find<QListView>("ledgerFolds");
+    list->setFocus();
+    list->setCurrentIndex(page_->model().firstFold());
+    key(Qt::Key_Delete);
+    EVENTUALLY(words("ledgerRemoved") == "70 runs removed from the ledger.");
+    look(QStringLiteral(" "));
+    EVENTUALLY((found() == std::vector<std::string>{"SELECT * FROM plot WHERE plot_id = 2"}));
 }
 
 TEST_F(LedgerWindowTest, WhatIsRemovedComesBack) {

@@ -2,10 +2,12 @@
 #include <gmock/gmock.h>
 
 #include <QAbstractItemModelTester>
+#include <QClipboard>
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
+#include <QMenu>
 #include <QMimeData>
 #include <QPlainTextEdit>
 #include <QSpinBox>
@@ -17,6 +19,7 @@
 #include "app/result/grid_model.h"
 #include "app/result/result_names.h"
 #include "app/shelf/save_panel.h"
+#include "app/shelf/shelf_list.h"
 #include "app/window_fixture.h"
 #include "core/shelf/git_program.h"
 #include "core/shelf/shelf.h"
@@ -98,6 +101,47 @@ protected:
         EVENTUALLY(window_->currentSheet()->sheet().file().state().has_value());
     }
 };
+
+TEST_F(ShelfWindowTest, SnippetsStandOnTheShelfAndAreFilledIn) {
+    putThere("plots/small.sql", "-- title: Small plots\n\nSELECT 1;\n");
+    openShelf();
+    EXPECT_TRUE(std::ranges::none_of(shown(), [](const std::string& row) { return row.starts_with("Snippets"); }))
+        << "they go with a sheet's dialect";
+    openSheet({});
+    EVENTUALLY(std::ranges::any_of(shown(), [](const std::string& row) { return row.starts_with("Snippets · "); }));
+    const auto* model = dynamic_cast<ShelfModel*>(list()->model());
+    ASSERT_NE(model, nullptr);
+    const QAbstractItemModelTester tester(list()->model(), QAbstractItemModelTester::FailureReportingMode::Fatal);
+    find<QLineEdit>(objectName::kShelfFind)->setFocus();
+    type(QStringLiteral("duplicates"));
+    EVENTUALLY(model->count() == 0 && list()->model()->rowCount() == 2);
+    const QModelIndex row = list()->model()->index(1, 0);
+    ASSERT_NE(model->snippetAt(row), nullptr);
+    EXPECT_EQ(model->queryAt(row), nullptr);
+    list()->setCurrentIndex(row);
+    list()->setFocus();
+    key(Qt::Key_Delete);  // does nothing to one
+    key(Qt::Key_Return);
+    EVENTUALLY(editorText().find("HAVING count(*) > 1") != std::string::npos);
+    EXPECT_TRUE(window_->currentSheet()->editor()->hasFocus()) << "its places are filled in there";
+}
+
+TEST_F(ShelfWindowTest, ALinkIsCopiedFromTheMenu) {
+    putThere("plots/small.sql", "-- title: Small plots\n\nSELECT 1;\n");
+    openShelf();
+    choose(QStringLiteral("Small plots"));
+    Q_EMIT list()->customContextMenuRequested(list()->visualRect(list()->currentIndex()).center());
+    QMenu* menu = nullptr;
+    EVENTUALLY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) != nullptr);
+    const auto actions = menu->actions();
+    const auto found = std::ranges::find(actions, QStringLiteral("Copy link"), &QAction::text);
+    ASSERT_NE(found, actions.end());
+    (*found)->trigger();
+    menu->close();
+    EXPECT_EQ(fromQt(QApplication::clipboard()->text()), "agile-pantry:query/plots/small.sql");
+    window_->openFile(QApplication::clipboard()->text());
+    EVENTUALLY(window_->currentSheet() != nullptr && editorText().find("Small plots") != std::string::npos);
+}
 
 TEST_F(ShelfWindowTest, ASavedQueryTellsWhatIsOtherThanTheLastTime) {
     openSheet(QStringLiteral("SELECT plot_id, name FROM plot ORDER BY plot_id"));

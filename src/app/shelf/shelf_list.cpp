@@ -41,9 +41,10 @@ void ShelfModel::addHeading(const QString& name, std::size_t count, const store:
 }
 
 /// The queries come by shelf and folder.
-void ShelfModel::show(std::vector<work::ShelvedQuery> queries) {
+void ShelfModel::show(std::vector<work::ShelvedQuery> queries, std::vector<snippet::Snippet> snippets) {
     beginResetModel();
     queries_ = std::move(queries);
+    snippets_ = std::move(snippets);
     rows_.clear();
     const auto isStarred = [](const work::ShelvedQuery& one) { return one.isStarred; };
     const auto starred = static_cast<std::size_t>(std::ranges::count_if(queries_, isStarred));
@@ -59,6 +60,10 @@ void ShelfModel::show(std::vector<work::ShelvedQuery> queries) {
         for (std::size_t i = first; i < end; ++i) rows_.push_back({i, {}, folder, false});
         first = end;
     }
+    // They stand in no folder: nothing can be dropped among them.
+    if (!snippets_.empty()) addHeading(tr("Snippets"), snippets_.size(), {}, true);
+    for (std::size_t i = 0; i < snippets_.size(); ++i)
+        rows_.push_back({.query = {}, .heading = {}, .folder = {}, .isOfStarred = true, .snippet = i});
     endResetModel();
 }
 
@@ -66,6 +71,12 @@ const work::ShelvedQuery* ShelfModel::queryAt(const QModelIndex& index) const {
     if (!index.isValid() || index.row() >= static_cast<int>(rows_.size())) return nullptr;
     const auto& query = rows_[static_cast<std::size_t>(index.row())].query;
     return query ? &queries_[*query] : nullptr;
+}
+
+const snippet::Snippet* ShelfModel::snippetAt(const QModelIndex& index) const {
+    if (!index.isValid() || index.row() >= static_cast<int>(rows_.size())) return nullptr;
+    const auto& snippet = rows_[static_cast<std::size_t>(index.row())].snippet;
+    return snippet ? &snippets_[*snippet] : nullptr;
 }
 
 QModelIndex ShelfModel::indexOf(const store::QueryPlace& place) const {
@@ -99,6 +110,12 @@ QColor ShelfModel::colourOf(const work::ShelvedQuery& one) const {
 
 QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid()) return {};
+    if (const snippet::Snippet* snippet = snippetAt(index)) {
+        if (role == Qt::DisplayRole) return toQt(snippet->title);
+        if (role == Qt::ToolTipRole) return toQt(snippet->text);
+        if (role == MarkRole) return toQt(snippet->trigger);
+        return role == ColourRole ? QVariant(QColor(Qt::transparent)) : QVariant();
+    }
     const work::ShelvedQuery* one = queryAt(index);
     if (one == nullptr) {
         if (role == Qt::DisplayRole) return rows_[static_cast<std::size_t>(index.row())].heading;
@@ -122,6 +139,7 @@ QVariant ShelfModel::data(const QModelIndex& index, int role) const {
 }
 
 Qt::ItemFlags ShelfModel::flags(const QModelIndex& index) const {
+    if (snippetAt(index) != nullptr) return Qt::ItemIsEnabled | Qt::ItemIsSelectable;
     if (queryAt(index) == nullptr) return Qt::ItemIsDropEnabled;
     return Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsDragEnabled | Qt::ItemIsDropEnabled;
 }

@@ -6,10 +6,11 @@
 #include <vector>
 
 #include "app/desk/desk.h"
+#include "core/snippet/snippets.h"
 
 namespace pantry::app {
 
-/// Saved queries under the names of their folders, those with a star first.
+/// Saved queries under the names of their folders, those with a star first; then the snippets.
 ///
 /// Threads: the window's thread.
 class ShelfModel : public QAbstractListModel {
@@ -19,8 +20,10 @@ public:
     enum Role { IsHeadingRole = Qt::UserRole, ColourRole, MarkRole, IsStarredRole, IsNotebookRole };
     ShelfModel(Desk& desk, QObject* parent);
 
-    void show(std::vector<work::ShelvedQuery> queries);
-    /// nullptr for a heading.
+    void show(std::vector<work::ShelvedQuery> queries, std::vector<snippet::Snippet> snippets = {});
+    /// nullptr for a row that is none.
+    [[nodiscard]] const snippet::Snippet* snippetAt(const QModelIndex& index) const;
+    /// nullptr for a heading or a snippet.
     [[nodiscard]] const work::ShelvedQuery* queryAt(const QModelIndex& index) const;
     [[nodiscard]] QModelIndex indexOf(const store::QueryPlace& place) const;
     [[nodiscard]] QModelIndex firstQuery() const;
@@ -43,10 +46,11 @@ Q_SIGNALS:
 
 private:
     struct Row {
-        std::optional<std::size_t> query;  ///< none for a heading
+        std::optional<std::size_t> query;  ///< none for a heading or a snippet
         QString heading;
         store::QueryPlace folder;  ///< its path is the folder's
         bool isOfStarred = false;
+        std::optional<std::size_t> snippet = {};
     };
     void addHeading(const QString& name, std::size_t count, const store::QueryPlace& folder, bool isOfStarred);
     [[nodiscard]] QString headingOf(const store::QueryPlace& folder) const;
@@ -54,6 +58,7 @@ private:
 
     Desk& desk_;
     std::vector<work::ShelvedQuery> queries_;
+    std::vector<snippet::Snippet> snippets_;
     std::vector<Row> rows_;
 };
 

@@ -84,6 +84,7 @@ ShelfPanel::ShelfPanel(Desk& desk, ShelfVerbs& verbs, QWidget* parent)
         search();
         showShared();
     });
+    connect(&desk_, &Desk::settingsChanged, this, &ShelfPanel::search);  // snippets of one's own
     connect(&desk_, &Desk::profilesChanged, list_->viewport(), qOverload<>(&QWidget::update));
     connect(&Theme::current(), &Theme::changed, list_->viewport(), qOverload<>(&QWidget::update));
     connect(list_, &QListView::doubleClicked, this, [this] { carryOut(Qt::Key_Return, Qt::NoModifier); });
@@ -129,7 +130,7 @@ void ShelfPanel::show(std::vector<work::ShelvedQuery> queries) {
     const work::ShelvedQuery* before = chosen();
     auto keep = before != nullptr ? std::optional(before->place) : std::nullopt;
     const int scrolled = list_->verticalScrollBar()->value();
-    model_->show(std::move(queries));
+    model_->show(std::move(queries), snippetsFound());
     if (next_ && model_->indexOf(*next_).isValid()) keep = std::exchange(next_, std::nullopt);
     if (keep) list_->setCurrentIndex(model_->indexOf(*keep));
     list_->verticalScrollBar()->setValue(scrolled);
@@ -138,6 +139,24 @@ void ShelfPanel::show(std::vector<work::ShelvedQuery> queries) {
     empty_->setText(isSearch ? tr("Nothing on the shelf has all of these words.")
                              : tr("Nothing is saved yet. Ctrl+S puts the sheet in front on the shelf."));
     empty_->setVisible(isEmpty && desk_.shelf().isRead());
+}
+
+void ShelfPanel::setDialect(std::optional<sql::Dialect> dialect) {
+    if (std::exchange(dialect_, dialect) != dialect) search();
+}
+
+/// Those with all the words that are looked for.
+std::vector<snippet::Snippet> ShelfPanel::snippetsFound() const {
+    if (!dialect_) return {};
+    std::vector<snippet::Snippet> found = snippet::offeredIn(*dialect_, desk_.preferences().snippets());
+    const std::string wanted = fromQt(find_->text());
+    for (const std::string_view word : base::splitAt(wanted, ' ')) {
+        std::erase_if(found, [word](const snippet::Snippet& one) {
+            const std::string all = one.title + '\n' + one.trigger + '\n' + one.text;
+            return base::findIgnoringCase(all, word) == std::string_view::npos;
+        });
+    }
+    return found;
 }
 
 /// The shelves that are shared, or cannot be read.
@@ -194,6 +213,7 @@ QWidget* ShelfPanel::makeShared(const work::ShelfInfo& info) {
 const work::ShelvedQuery* ShelfPanel::chosen() const { return model_->queryAt(list_->currentIndex()); }
 
 void ShelfPanel::openMenu(const QPoint& at) {
+    if (const snippet::Snippet* snippet = model_->snippetAt(list_->indexAt(at))) return openSnippetMenu(*snippet, at);
     const work::ShelvedQuery* found = model_->queryAt(list_->indexAt(at));
     if (found == nullptr) return;
     const work::ShelvedQuery one = *found;
@@ -210,6 +230,10 @@ void ShelfPanel::openMenu(const QPoint& at) {
     add(tr("Rename…\tF2"), [this, one] { verbs_.rename(one); });
     add(tr("Move…"), [this, one] { verbs_.move(one); });
     add(tr("Duplicate"), [this, one] { verbs_.duplicate(one); });
+    add(tr("Copy link"), [this, one] {
+        QApplication::clipboard()->setText(toQt(work::queryLink(one.place, desk_.shelf().shelves())));
+        Q_EMIT verbs_.remarked(tr("The link is copied."));
+    });
     add(tr("Copy its path"),
         [this, one] { QApplication::clipboard()->setText(toQt(desk_.shelf().fileOf(one.place).string())); });
     menu->addSeparator();
@@ -217,8 +241,22 @@ void ShelfPanel::openMenu(const QPoint& at) {
     menu->popup(list_->viewport()->mapToGlobal(at));
 }
 
-/// What a key does with the chosen query; false for a key that does nothing.
+void ShelfPanel::openSnippetMenu(const snippet::Snippet& one, const QPoint& at) {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    connect(menu->addAction(tr("Fill in at the caret\tReturn")), &QAction::triggered, this,
+            [this, one] { Q_EMIT snippetRequested(one); });
+    connect(menu->addAction(tr("All snippets")), &QAction::triggered, this, &ShelfPanel::snippetsRequested);
+    menu->popup(list_->viewport()->mapToGlobal(at));
+}
+
+/// What a key does with the chosen query or snippet; false for a key that does nothing.
 bool ShelfPanel::carryOut(int key, Qt::KeyboardModifiers modifiers) {
+    const bool isReturn = key == Qt::Key_Return || key == Qt::Key_Enter;
+    if (const snippet::Snippet* snippet = model_->snippetAt(list_->currentIndex())) {
+        if (isReturn) Q_EMIT snippetRequested(snippet::Snippet(*snippet));
+        return isReturn;
+    }
     const work::ShelvedQuery* found = chosen();
     if (found == nullptr) return false;
     const work::ShelvedQuery one = *found;

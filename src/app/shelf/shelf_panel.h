@@ -26,7 +26,12 @@ public:
 
     void focusFind();
 
+    /// Whose snippets are listed: those of the sheet in front; none without one.
+    void setDialect(std::optional<sql::Dialect> dialect);
+
 Q_SIGNALS:
+    /// To be filled in at the caret.
+    void snippetRequested(const pantry::snippet::Snippet& snippet);
     /// A query is wanted in a sheet, and perhaps to be run at once.
     void openRequested(const pantry::store::QueryPlace& place, bool toRun);
     /// Everything about it.
@@ -39,6 +44,8 @@ protected:
 private:
     void search();
     void show(std::vector<work::ShelvedQuery> queries);
+    [[nodiscard]] std::vector<snippet::Snippet> snippetsFound() const;
+    void openSnippetMenu(const snippet::Snippet& one, const QPoint& at);
     void showShared();
     [[nodiscard]] QWidget* makeShared(const work::ShelfInfo& info);
     [[nodiscard]] const work::ShelvedQuery* chosen() const;
@@ -56,6 +63,7 @@ private:
     QPushButton* stop_;
     QPushButton* snippets_;
     QVBoxLayout* shared_;
+    std::optional<sql::Dialect> dialect_;  // of the snippets
     QTimer debounce_;
     std::uint64_t asked_ = 0;
     std::optional<store::QueryPlace> next_;  // to be chosen as soon as it is there

@@ -246,6 +246,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     host_->add(page, false);
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
         if (page != currentSheet()) return;
+        shelf_->setDialect(page->sheet().dialect());
         catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
         catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
         refreshStatus();  // the close-up tells who and where
@@ -369,6 +370,8 @@ void MainWindow::followPage() {
     if (page == nullptr) return;
     closeUp_->setVisible(page->hasCloseUp() && desk_.windowState().isCloseUpShown);
     leftColumn_->setVisible(page->hasLeftColumn() && desk_.windowState().isLeftColumnShown);
+    const SheetPage* inFront = currentSheet();
+    shelf_->setDialect(inFront != nullptr ? std::optional(inFront->sheet().dialect()) : std::nullopt);
     if (SheetPage* sheet = currentSheet()) {
         catalog_->choosePlace(sheet->sheet().connectionId(), sheet->sheet().database());
         catalog_->noteSheet(sheet->sheet().connectionId(), sheet->sheet().database());

@@ -76,6 +76,7 @@ private:
     void bindShelfCommands();
     [[nodiscard]] std::optional<store::QueryPlace> savedPlace(const SheetPage* page) const;
     void openSaved(const store::QueryPlace& place, bool toRun);
+    void openRunLink(const QString& link);
     SheetPage* openSheetFor(const std::string& connectionName, const std::string& text);
     void showConflicts(const QString& shelf, const std::vector<shelf::Conflict>& conflicts);
     void followMoved(const store::QueryPlace& from, const store::QueryPlace& to);

@@ -31,7 +31,7 @@ bool isDatabaseFile(const std::string& path) {
 }  // namespace
 
 void MainWindow::openFile(const QString& path) {
-    if (work::isQueryLink(fromQt(path))) return openLink(path);
+    if (work::isLink(fromQt(path))) return openLink(path);
     const bool isUrl = path.startsWith(QLatin1String("file://"));  // as file managers hand it over
     const QString file = QFileInfo(isUrl ? QUrl(path).toLocalFile() : path).absoluteFilePath();
     if (SheetPage* open = sheetOfFile(file)) return host_->bringToFront(open);

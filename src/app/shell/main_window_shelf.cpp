@@ -93,6 +93,12 @@ void MainWindow::makeShelf() {
     connect(shelf_, &ShelfPanel::openRequested, this, &MainWindow::openSaved);
     connect(shelf_, &ShelfPanel::pageRequested, this, &MainWindow::showQuery);
     connect(shelf_, &ShelfPanel::snippetsRequested, this, [this] { showSnippets(); });
+    connect(shelf_, &ShelfPanel::snippetRequested, this, [this](const snippet::Snippet& one) {
+        SheetPage* page = currentSheet();
+        if (page == nullptr) return say(tr("Open a sheet first; the snippet is filled in there."));
+        page->editor()->setFocus();
+        page->snippets().putAtCaret(one);
+    });
     connect(verbs_, &ShelfVerbs::remarked, this, &MainWindow::say);
     connect(verbs_, &ShelfVerbs::conflictsMet, this, &MainWindow::showConflicts);
     connect(verbs_, &ShelfVerbs::moved, this, &MainWindow::followMoved);
@@ -136,9 +142,34 @@ void MainWindow::openLink(const QString& link) {
             &desk_, &Desk::shelfChanged, this, [this, link] { openLink(link); }, Qt::SingleShotConnection);
         return;
     }
+    if (work::isRunLink(fromQt(link))) return openRunLink(link);
     const auto place = work::placeOfLink(fromQt(link), desk_.shelf().shelves(), desk_.shelf().queries());
     if (!place) return raiseNotice(toQt(place.error()));
     openSaved(*place, false);
+}
+
+void MainWindow::openRunLink(const QString& link) {
+    const auto wanted = work::readRunLink(fromQt(link));
+    if (!wanted) return raiseNotice(toQt(wanted.error()));
+    desk_.ledger().findAt(
+        wanted->startedAt,
+        whileThere(this, [this, wanted = *wanted](const Result<std::vector<store::LedgerEntry>>& runs) {
+            if (!runs) return raiseNotice(toQt(runs.error()));
+            const auto isIt = [&](const store::LedgerEntry& one) { return work::isRunOf(one, wanted); };
+            const auto found = std::ranges::find_if(*runs, isIt);
+            if (found != runs->end()) {
+                showLedger();
+                return ledgerPage_->showRun(*found);
+            }
+            const QString when = toQt(base::spoken(wanted.startedAt, base::now()));
+            if (wanted.query.empty()) {
+                return raiseNotice(tr("The run of %1 is not in the ledger here. Ask whoever has it to export it, and "
+                                      "import that.")
+                                       .arg(when));
+            }
+            say(tr("The run of %1 is not in the ledger here; this is the query that it came from.").arg(when));
+            openLink(toQt(wanted.query));
+        }));
 }
 
 /// A new sheet on the connection of that name, else where the one in front is.

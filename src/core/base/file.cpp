@@ -118,6 +118,22 @@ Status writeFileAtomically(const fs::path& path, std::string_view content) {
     return {};
 }
 
+bool isWithoutLocks(int errorNumber) {
+    return errorNumber == ENOLCK || errorNumber == EOPNOTSUPP || errorNumber == ENOSYS;
+}
+
+Status checkLocks(const fs::path& folder) {
+    std::string temporary = (folder / "locks.XXXXXX").string();
+    const Descriptor descriptor(::mkostemp(temporary.data(), O_CLOEXEC));
+    if (!descriptor.isOpen()) return fileError(errno, "write into", folder);
+    ::unlink(temporary.c_str());
+    struct flock wanted {};
+    wanted.l_type = F_WRLCK;
+    if (::fcntl(descriptor.number(), F_SETLK, &wanted) == 0 || !isWithoutLocks(errno)) return {};
+    return Error{.kind = ErrorKind::Io,
+                 .message = fmt::format("Files in {} cannot be locked, as in some network folders.", folder.string())};
+}
+
 Status makeFolder(const fs::path& path) {
     std::error_code code;
     if (fs::is_directory(path, code)) return {};

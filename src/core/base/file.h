@@ -22,6 +22,13 @@ Status makeFolder(const std::filesystem::path& path);
 int writeAll(int descriptor, std::string_view bytes);
 
 /// The Error for errno after a failed call on `path`; `doing` completes “could not …”.
+/// Whether programs can keep each other from writing into files of a folder. Network folders may have no locks.
+/// Errors: Io when there are none; those of making a file there, which goes again.
+Status checkLocks(const std::filesystem::path& folder);
+
+/// Whether a lock was refused because the folder has none, and not because somebody else has it.
+[[nodiscard]] bool isWithoutLocks(int errorNumber);
+
 Error fileError(int errorNumber, std::string_view doing, const std::filesystem::path& path);
 
 /// Whole content of standard input.

@@ -5,8 +5,11 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <cerrno>
 #include <chrono>
 #include <thread>
+
+#include "core/base/file.h"
 
 namespace pantry::shelf {
 
@@ -15,7 +18,7 @@ namespace {
 bool lockWithin(int descriptor, std::chrono::milliseconds most) {
     const auto end = std::chrono::steady_clock::now() + most;
     while (::flock(descriptor, LOCK_EX | LOCK_NB) != 0) {
-        if (std::chrono::steady_clock::now() >= end) return false;
+        if (base::isWithoutLocks(errno) || std::chrono::steady_clock::now() >= end) return false;
         std::this_thread::sleep_for(std::chrono::milliseconds(5));
     }
     return true;

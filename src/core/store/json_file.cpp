@@ -153,6 +153,7 @@ FileLock::FileLock(const fs::path& path)
     }
     const auto deadline = std::chrono::steady_clock::now() + kLockTimeout;
     while (::flock(descriptor_, LOCK_EX | LOCK_NB) != 0) {
+        if (base::isWithoutLocks(errno)) return;  // better written without a lock than not at all
         if (errno != EWOULDBLOCK && errno != EINTR) {
             status_ = base::fileError(errno, "lock", path);
             return;

@@ -8,6 +8,7 @@
 #include <set>
 #include <thread>
 
+#include "core/base/file.h"
 #include "core/db/profile.h"
 #include "core/sql/meaning/secrets.h"
 #include "core/store/ledger_impl.h"
@@ -132,6 +133,13 @@ Result<std::unique_ptr<Ledger>> Ledger::openOnce(const std::filesystem::path& pa
         return Error{.kind = ErrorKind::Damaged,
                      .message = fmt::format("{} is no file that runs can be kept in.", path.string()),
                      .hint = "Move it away; runs are not kept until then."};
+    }
+    // A database would wait for ever for a lock that nobody can have.
+    if (Status locks = base::checkLocks(path.parent_path()); !locks && locks.error().kind == ErrorKind::Io) {
+        Error error = locks.error();
+        error.message += " The ledger needs that: runs are not kept.";
+        error.hint = "Choose a home folder on this machine, with --home or AGILE_PANTRY_HOME.";
+        return error;
     }
     const mode_t mask = ::umask(0077);  // the history is its owner's alone
     const int code = sqlite3_open_v2(path.c_str(), &file.db,

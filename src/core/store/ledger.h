@@ -58,6 +58,12 @@ struct LedgerEntry {
     std::int64_t statementId = 0;  ///< the same for the same text
 };
 
+/// Whether two runs are one entry of a list.
+[[nodiscard]] inline bool areAlike(const LedgerEntry& a, const LedgerEntry& b, LedgerAlike alike) {
+    if (a.start.connectionId != b.start.connectionId) return false;
+    return alike == LedgerAlike::Text ? a.statementId == b.statementId : a.form == b.form;
+}
+
 /// Where a list of entries goes on: behind this one.
 struct LedgerPlace {
     base::Moment startedAt{};
@@ -131,8 +137,11 @@ public:
     /// The same with equal runs as one. A page may have fewer than asked for and still go on, where many runs had to be
     /// looked at; and what was on a page before may come again, for another run of it.
     Result<LedgerPage> findFolded(const LedgerQuery& query) const;
-    /// Runs of one connection that are the same but for values, the newest first.
-    Result<std::vector<LedgerEntry>> runsLike(const LedgerEntry& entry, std::size_t limit) const;
+    /// Runs of one connection that are alike, the newest first.
+    Result<std::vector<LedgerEntry>> runsLike(const LedgerEntry& entry, std::size_t limit,
+                                              LedgerAlike alike = LedgerAlike::Form) const;
+    /// The runs that began at a moment.
+    Result<std::vector<LedgerEntry>> runsAt(base::Moment moment) const;
 
     /// The last run on a connection that went well, of a statement that is the same but for its layout; nothing when
     /// there is none.

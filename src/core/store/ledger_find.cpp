@@ -269,7 +269,8 @@ private:
         };
         switch (term.kind) {
             case Kind::Word:
-            case Kind::Table: return;
+            case Kind::Table:
+            case Kind::Apart: return;
             case Kind::Failed: return also("run.status IN ('failed', 'interrupted')");
             case Kind::Stopped: return also("run.status = 'stopped'");
             case Kind::HeldBack: return also("run.status = 'held'");
@@ -357,9 +358,9 @@ void beginsFunction(sqlite3_context* context, int /*count*/, sqlite3_value** val
 }
 
 /// The last runs of a fold, the oldest first.
-Status readPoints(const LedgerStatement& s, LedgerFold& fold) {
+Status readPoints(const LedgerStatement& s, std::int64_t key, LedgerFold& fold) {
     sqlite3_reset(s.get());
-    sqlite3_bind_int64(s.get(), 1, fold.last.form);
+    sqlite3_bind_int64(s.get(), 1, key);
     bindText(s, 2, fold.last.start.connectionId);
     while (sqlite3_step(s.get()) == SQLITE_ROW) {
         fold.points.push_back({.id = sqlite3_column_int64(s.get(), 0),
@@ -372,20 +373,35 @@ Status readPoints(const LedgerStatement& s, LedgerFold& fold) {
     return {};
 }
 
-Status addCounts(const LedgerDatabase& file, LedgerPage& page) {
-    auto runs = file.prepare("SELECT runs FROM fold WHERE connection_id = ? AND form = ?");
+/// What runs are alike by: a column of theirs, with the index that leads to it.
+struct Likeness {
+    std::string_view column;
+    std::string_view index;
+    std::int64_t LedgerEntry::*key;
+};
+constexpr Likeness kByForm{"form", "run_by_form", &LedgerEntry::form};
+constexpr Likeness kByText{"statement_id", "run_by_statement", &LedgerEntry::statementId};
+
+const Likeness& likenessOf(LedgerAlike alike) { return alike == LedgerAlike::Text ? kByText : kByForm; }
+
+Status addCounts(const LedgerDatabase& file, const Likeness& like, LedgerPage& page) {
+    // By form they are counted already.
+    auto runs = file.prepare(like.key == kByForm.key
+                                 ? "SELECT runs FROM fold WHERE connection_id = ? AND form = ?"
+                                 : "SELECT count(*) FROM run INDEXED BY run_by_statement WHERE connection_id = ? AND "
+                                   "statement_id = ?");
     if (!runs) return runs.error();
-    auto points = file.prepare(fmt::format(
-        "SELECT run_id, started_at, status, duration, row_count FROM run INDEXED BY run_by_form WHERE form = "
-        "? AND connection_id = ? ORDER BY started_at DESC LIMIT {}",
-        LedgerFold::kMostPoints));
+    auto points = file.prepare(
+        fmt::format("SELECT run_id, started_at, status, duration, row_count FROM run INDEXED BY {} WHERE {} = "
+                    "? AND connection_id = ? ORDER BY started_at DESC LIMIT {}",
+                    like.index, like.column, LedgerFold::kMostPoints));
     if (!points) return points.error();
     for (LedgerFold& fold : page.folds) {
         sqlite3_reset(runs->get());
         bindText(*runs, 1, fold.last.start.connectionId);
-        sqlite3_bind_int64(runs->get(), 2, fold.last.form);
+        sqlite3_bind_int64(runs->get(), 2, fold.last.*like.key);
         if (sqlite3_step(runs->get()) == SQLITE_ROW) fold.runs = sqlite3_column_int64(runs->get(), 0);
-        if (Status status = readPoints(*points, fold); !status) return status;
+        if (Status status = readPoints(*points, fold.last.*like.key, fold); !status) return status;
     }
     return {};
 }
@@ -411,7 +427,7 @@ Result<LedgerPage> readFolds(const LedgerDatabase& file, const LedgerQuery& quer
         page.folds.push_back({.last = entryFrom(*s), .points = {}});
     if (code != SQLITE_DONE) return file.error(code);
     if (page.folds.size() == query.limit) page.next = placeOf(page.folds.back().last);
-    if (Status status = addCounts(file, page); !status) return status.error();
+    if (Status status = addCounts(file, kByForm, page); !status) return status.error();
     return page;
 }
 
@@ -478,9 +494,10 @@ Result<LedgerPage> Ledger::findFolded(const LedgerQuery& query) const {
     LedgerReading reading(impl_->file, query);
     if (reading.isPlain()) return readFolds(impl_->file, query, reading);
     LedgerPage page;
+    const LedgerAlike alike = query.search.alike();
     std::set<std::pair<std::int64_t, std::string>> seen;
     const auto end = readWindows(reading, query.behind, 1, [&](const Candidate& one) -> Result<bool> {
-        const std::pair key(one.form, one.connectionId);
+        const std::pair key(alike == LedgerAlike::Text ? one.statementId : one.form, one.connectionId);
         if (seen.contains(key)) return true;
         const auto isIt = reading.fits(one);
         if (!isIt) return isIt.error();
@@ -493,7 +510,7 @@ Result<LedgerPage> Ledger::findFolded(const LedgerQuery& query) const {
     });
     if (!end) return end.error();
     page.next = *end;
-    if (Status status = addCounts(impl_->file, page); !status) return status.error();
+    if (Status status = addCounts(impl_->file, likenessOf(alike), page); !status) return status.error();
     return page;
 }
 
@@ -528,14 +545,29 @@ Result<std::optional<LedgerEntry>> Ledger::lastOfSaved(const std::string& saved)
     return std::optional(entryFrom(*s));
 }
 
-Result<std::vector<LedgerEntry>> Ledger::runsLike(const LedgerEntry& entry, std::size_t limit) const {
-    auto s = impl_->file.prepare(fmt::format(
-        "SELECT {} FROM run INDEXED BY run_by_form CROSS JOIN statement USING (statement_id) WHERE run.form = "
-        "? AND run.connection_id = ? ORDER BY run.started_at DESC LIMIT {}",
-        kRunColumns, limit));
+Result<std::vector<LedgerEntry>> Ledger::runsLike(const LedgerEntry& entry, std::size_t limit,
+                                                  LedgerAlike alike) const {
+    const Likeness& like = likenessOf(alike);
+    auto s = impl_->file.prepare(
+        fmt::format("SELECT {} FROM run INDEXED BY {} CROSS JOIN statement USING (statement_id) WHERE run.{} = "
+                    "? AND run.connection_id = ? ORDER BY run.started_at DESC LIMIT {}",
+                    kRunColumns, like.index, like.column, limit));
     if (!s) return s.error();
-    sqlite3_bind_int64(s->get(), 1, entry.form);
+    sqlite3_bind_int64(s->get(), 1, entry.*like.key);
     bindText(*s, 2, entry.start.connectionId);
+    std::vector<LedgerEntry> entries;
+    int code = sqlite3_step(s->get());
+    for (; code == SQLITE_ROW; code = sqlite3_step(s->get())) entries.push_back(entryFrom(*s));
+    if (code != SQLITE_DONE) return impl_->file.error(code);
+    return entries;
+}
+
+Result<std::vector<LedgerEntry>> Ledger::runsAt(base::Moment moment) const {
+    auto s = impl_->file.prepare(fmt::format(
+        "SELECT {} FROM run INDEXED BY run_by_time CROSS JOIN statement USING (statement_id) WHERE run.started_at = ?",
+        kRunColumns));
+    if (!s) return s.error();
+    sqlite3_bind_int64(s->get(), 1, base::toMicroseconds(moment));
     std::vector<LedgerEntry> entries;
     int code = sqlite3_step(s->get());
     for (; code == SQLITE_ROW; code = sqlite3_step(s->get())) entries.push_back(entryFrom(*s));

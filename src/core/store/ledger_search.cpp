@@ -29,6 +29,7 @@ constexpr std::array kPlain{
     PlainWord{"slow", Kind::Slow, "took a second or more", "took less than a second"},
     PlainWord{"starred", Kind::Starred, "is starred", "is not starred"},
     PlainWord{"noted", Kind::Noted, "has a note", "has no note"},
+    PlainWord{"apart", Kind::Apart, "values apart", "equal but for values together"},
     PlainWord{"changes", Kind::Changes, "changes something", "changes nothing"},
 };
 
@@ -42,7 +43,7 @@ constexpr std::array kNamed{NamedWord{"table", Kind::Table, "names the table {}"
                             NamedWord{"sheet", Kind::Sheet, "from the sheet {}"},
                             NamedWord{"saved", Kind::Saved, "of the saved query {}"}};
 
-constexpr std::array<LedgerSearchWord, 20> kWords{{{"failed", "runs that failed or were interrupted"},
+constexpr std::array<LedgerSearchWord, 21> kWords{{{"failed", "runs that failed or were interrupted"},
                                                    {"stopped", "runs that somebody stopped"},
                                                    {"held", "runs that were held back"},
                                                    {"running", "runs that are not over"},
@@ -50,6 +51,7 @@ constexpr std::array<LedgerSearchWord, 20> kWords{{{"failed", "runs that failed 
                                                    {"starred", "runs with a star"},
                                                    {"noted", "runs with a note"},
                                                    {"changes", "statements that change rows or definitions"},
+                                                   {"apart", "each value an entry of its own"},
                                                    {"today", "since midnight"},
                                                    {"yesterday", "the day before"},
                                                    {"since:2026-11-01", "on that day or later"},
@@ -263,6 +265,11 @@ std::string momentInWords(base::Moment moment) {
 
 bool LedgerSearch::has(LedgerTerm::Kind kind) const {
     return std::ranges::any_of(terms, [kind](const LedgerTerm& one) { return one.kind == kind; });
+}
+
+LedgerAlike LedgerSearch::alike() const {
+    const auto isApart = [](const LedgerTerm& one) { return one.kind == Kind::Apart && !one.isNegated; };
+    return std::ranges::any_of(terms, isApart) ? LedgerAlike::Text : LedgerAlike::Form;
 }
 
 LedgerSearch parseLedgerSearch(std::string_view text, base::Moment now) { return SearchReader(text, now).run(); }

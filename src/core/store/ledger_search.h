@@ -23,6 +23,7 @@ struct LedgerTerm {
         Slow,  ///< a second or more
         Starred,
         Noted,
+        Apart,    ///< no condition: runs are one entry only when their values are the same too
         Changes,  ///< rows or definitions, as far as the statement tells
         Since,    ///< `moment` or later
         Before,   ///< earlier than `moment`
@@ -52,9 +53,17 @@ struct LedgerSearchProblem {
     std::string message;  ///< what is wrong, and what can be written
 };
 
+/// When runs of one connection are one entry of a list.
+enum class LedgerAlike {
+    Form,  ///< the same but for values and layout
+    Text   ///< the same text
+};
+
 struct LedgerSearch {
     std::vector<LedgerTerm> terms;
     std::vector<LedgerSearchProblem> problems;
+    /// By the word “apart”.
+    [[nodiscard]] LedgerAlike alike() const;
     [[nodiscard]] bool has(LedgerTerm::Kind kind) const;
 };
 

@@ -117,10 +117,16 @@ void LedgerKeeper::findFolded(const store::LedgerQuery& query, std::function<voi
     ask<store::LedgerPage>([query](const store::Ledger& ledger) { return ledger.findFolded(query); }, std::move(done));
 }
 
-void LedgerKeeper::findLike(const store::LedgerEntry& entry, std::size_t limit,
+void LedgerKeeper::findLike(const store::LedgerEntry& entry, std::size_t limit, store::LedgerAlike alike,
                             std::function<void(Result<std::vector<store::LedgerEntry>>)> done) {
     ask<std::vector<store::LedgerEntry>>(
-        [entry, limit](const store::Ledger& ledger) { return ledger.runsLike(entry, limit); }, std::move(done));
+        [entry, limit, alike](const store::Ledger& ledger) { return ledger.runsLike(entry, limit, alike); },
+        std::move(done));
+}
+
+void LedgerKeeper::findAt(base::Moment moment, std::function<void(Result<std::vector<store::LedgerEntry>>)> done) {
+    ask<std::vector<store::LedgerEntry>>([moment](const store::Ledger& ledger) { return ledger.runsAt(moment); },
+                                         std::move(done));
 }
 
 void LedgerKeeper::findLast(std::string connectionId, std::vector<std::string> statements,

@@ -42,8 +42,10 @@ public:
     void setNote(std::int64_t id, std::string note);
     void findFolded(const store::LedgerQuery& query, std::function<void(Result<store::LedgerPage>)> done);
     /// The runs of the same connection that are the same but for values, the newest first.
-    void findLike(const store::LedgerEntry& entry, std::size_t limit,
+    void findLike(const store::LedgerEntry& entry, std::size_t limit, store::LedgerAlike alike,
                   std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
+    /// The runs that began at a moment.
+    void findAt(base::Moment moment, std::function<void(Result<std::vector<store::LedgerEntry>>)> done);
     /// For each statement its last run on a connection that went well, if there is one.
     void findLast(std::string connectionId, std::vector<std::string> statements, const sql::Language& language,
                   std::function<void(std::vector<std::optional<store::LedgerEntry>>)> done);

@@ -44,7 +44,9 @@ void LedgerList::take(const Result<store::LedgerPage>& page, bool isFirst) {
     problem_ = page ? std::nullopt : std::optional(page.error());
     query_.behind = page ? page->next : std::nullopt;
     for (const store::LedgerFold& one : page ? page->folds : std::vector<store::LedgerFold>()) {
-        if (there_.emplace(one.last.form, one.last.start.connectionId).second) folds_.push_back(one);
+        const bool isApart = query_.search.alike() == store::LedgerAlike::Text;
+        if (there_.emplace(isApart ? one.last.statementId : one.last.form, one.last.start.connectionId).second)
+            folds_.push_back(one);
     }
     if (isFirst || folds_.size() > first) told_.added(isFirst ? 0 : first);
     if (folds_.size() < wanted_ && hasMore()) return read(false);

@@ -3,9 +3,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <optional>
 
 #include "core/base/secret_text.h"
+#include "core/base/stable_hash.h"
 #include "core/base/text.h"
 #include "core/shelf/shelf_names.h"
 
@@ -14,6 +16,8 @@ namespace {
 
 constexpr std::string_view kBegin = "agile-pantry:query/";
 constexpr std::string_view kShelf = "?shelf=";
+constexpr std::string_view kRunBegin = "agile-pantry:run/";
+constexpr std::string_view kQuery = "?query=";
 
 /// As RFC 3986 has it; slashes stay in paths.
 std::string encoded(std::string_view text, bool isPath) {
@@ -51,6 +55,30 @@ std::optional<std::string> decoded(std::string_view text) {
     return out;
 }
 
+std::uint64_t hashOf(const store::LedgerEntry& entry) {
+    base::StableHash hash;
+    hash.add(entry.start.statement);
+    return hash.value();
+}
+
+template <class Number>
+bool numberFrom(std::string_view text, int base, Number& into) {
+    const char* end = text.data() + text.size();
+    const auto read = std::from_chars(text.data(), end, into, base);
+    return !text.empty() && read.ec == std::errc() && read.ptr == end;
+}
+
+/// The other way round than savedName().
+std::optional<store::QueryPlace> placeOfSavedName(const std::string& saved, const std::vector<ShelfInfo>& shelves) {
+    if (saved.empty()) return std::nullopt;
+    for (const ShelfInfo& info : shelves) {
+        const std::string before = savedName({info.name, ""});
+        if (!info.name.empty() && saved.starts_with(before))
+            return store::QueryPlace{info.name, saved.substr(before.size())};
+    }
+    return store::QueryPlace{"", saved};
+}
+
 /// An address as it is compared: .git and a slash at its end do not matter.
 std::string_view bare(std::string_view address) {
     if (address.ends_with('/')) address.remove_suffix(1);
@@ -69,7 +97,41 @@ std::string queryLink(const store::QueryPlace& place, const std::vector<ShelfInf
     return link;
 }
 
-bool isQueryLink(std::string_view text) { return text.starts_with("agile-pantry:"); }
+bool isLink(std::string_view text) { return text.starts_with("agile-pantry:"); }
+bool isRunLink(std::string_view text) { return base::trimmed(text).starts_with(kRunBegin); }
+
+std::string runLink(const store::LedgerEntry& entry, const std::vector<ShelfInfo>& shelves) {
+    std::string link = fmt::format("{}{}-{:016x}", kRunBegin, base::toMicroseconds(entry.startedAt), hashOf(entry));
+    const auto place = placeOfSavedName(entry.start.saved, shelves);
+    if (place) link += std::string(kQuery) + encoded(queryLink(*place, shelves), false);
+    return link;
+}
+
+Result<RunLink> readRunLink(std::string_view link) {
+    const Error none{.kind = ErrorKind::InvalidInput,
+                     .message = fmt::format("“{}” is no link to a run.", base::oneLine(link, 120)),
+                     .hint = "Copy it once more, whole."};
+    link = base::trimmed(link);
+    if (!link.starts_with(kRunBegin)) return none;
+    link.remove_prefix(kRunBegin.size());
+    const std::size_t question = std::min(link.find('?'), link.size());
+    const std::string_view run = link.substr(0, question);
+    const std::string_view behind = link.substr(question);
+    const std::size_t dash = std::min(run.find('-'), run.size() - (run.empty() ? 0 : 1));
+    RunLink read;
+    std::int64_t moment = 0;
+    const bool isWhole = numberFrom(run.substr(0, dash), 10, moment) &&
+                         numberFrom(run.empty() ? run : run.substr(dash + 1), 16, read.statement);
+    const auto query = behind.starts_with(kQuery) ? decoded(behind.substr(kQuery.size())) : std::string();
+    if (!isWhole || !query || (!behind.empty() && !behind.starts_with(kQuery))) return none;
+    read.startedAt = base::fromMicroseconds(moment);
+    read.query = *query;
+    return read;
+}
+
+bool isRunOf(const store::LedgerEntry& entry, const RunLink& link) {
+    return entry.startedAt == link.startedAt && hashOf(entry) == link.statement;
+}
 
 Result<store::QueryPlace> placeOfLink(std::string_view link, const std::vector<ShelfInfo>& shelves,
                                       const std::vector<ShelvedQuery>& queries) {

@@ -194,6 +194,34 @@ TEST_F(LedgerTest, EqualRunsAreOneEntryWithTheirCountAndTheirDurations) {
     EXPECT_EQ(ledger_->runsLike(page.folds[1].last, 100)->size(), 21U);
 }
 
+TEST_F(LedgerTest, ValuesStandApartWhenThatIsAskedFor) {
+    for (int i = 0; i < 6; ++i) run(fmt::format("SELECT * FROM plot WHERE plot_id = {}", i % 2));
+    run("SELECT * FROM plot WHERE plot_id = 0", {}, "c2");
+    EXPECT_EQ(ledger_->findFolded({})->folds.size(), 2U);
+    const auto apart = ledger_->findFolded({.search = parseLedgerSearch("apart", base::now())}).value();
+    ASSERT_EQ(apart.folds.size(), 3U);
+    EXPECT_EQ(apart.folds[1].last.start.statement, "SELECT * FROM plot WHERE plot_id = 1");
+    EXPECT_EQ(apart.folds[1].runs, 3);
+    EXPECT_EQ(apart.folds[1].points.size(), 3U);
+    EXPECT_EQ(apart.folds[2].runs, 3) << "not that of the other connection";
+    EXPECT_EQ(ledger_->runsLike(apart.folds[1].last, 100, LedgerAlike::Text)->size(), 3U);
+    EXPECT_EQ(ledger_->runsLike(apart.folds[1].last, 100)->size(), 6U);
+    const auto narrowed = ledger_->findFolded({.search = parseLedgerSearch("apart \"= 1\"", base::now())}).value();
+    EXPECT_EQ(narrowed.folds.size(), 1U);
+    EXPECT_EQ(ledger_->findFolded({.search = parseLedgerSearch("-apart", base::now())})->folds.size(), 2U);
+}
+
+TEST_F(LedgerTest, RunsAreFoundByTheirMoment) {
+    run("SELECT 1");
+    run("SELECT 2");
+    const auto all = ledger_->find({}).value();
+    ASSERT_EQ(all.size(), 2U);
+    const auto at = ledger_->runsAt(all[1].startedAt).value();
+    ASSERT_FALSE(at.empty());
+    EXPECT_TRUE(std::ranges::any_of(at, [&](const LedgerEntry& one) { return one.id == all[1].id; }));
+    EXPECT_TRUE(ledger_->runsAt(all[1].startedAt - 1h)->empty());
+}
+
 TEST_F(LedgerTest, TheLastGoodRunOfAStatementIsKnown) {
     run("SELECT name FROM plot", {.duration = 5ms, .rows = 24});
     run("select  name from plot;", {.duration = 8ms, .rows = 25});

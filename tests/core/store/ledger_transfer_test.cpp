@@ -66,7 +66,7 @@ TEST_F(LedgerTransferTest, WhatIsExportedComesBackTheSameAndOnce) {
 TEST_F(LedgerTransferTest, ASearchIsExportedAndManyPagesAreOne) {
     std::vector<LedgerEntry> many;
     for (int i = 0; i < 5000; ++i)
-        many.push_back({.startedAt = base::fromMicroseconds(1'000'000 * (i + 1)),
+        many.push_back({.startedAt = base::fromMicroseconds(std::int64_t{1'000'000} * (i + 1)),
                         .start = {.statement = "SELECT " + std::to_string(i)}});
     ASSERT_EQ(ledger_->import(many).value(), 5000U);
     EXPECT_EQ(writeLedgerFile(*ledger_, {}, folder_ / "all.jsonl").value(), 5000U);

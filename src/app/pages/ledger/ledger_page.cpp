@@ -255,10 +255,10 @@ void LedgerPage::chooseRow(const QModelIndex& index) {
     const store::LedgerFold* fold = model_->foldAt(index);
     if (fold == nullptr) return;
     const store::LedgerEntry* shown = details_->entry();
-    const bool isShown = shown != nullptr && shown->form == fold->last.form && shown->id != fold->last.id &&
-                         shown->start.connectionId == fold->last.start.connectionId;
+    const store::LedgerAlike alike = model_->list().asked().alike();
+    const bool isShown = shown != nullptr && shown->id != fold->last.id && store::areAlike(*shown, fold->last, alike);
     if (list_->hasFocus()) showStatistics(false);
-    details_->show(isShown && list_->hasFocus() == false ? *shown : fold->last);
+    details_->show(isShown && list_->hasFocus() == false ? *shown : fold->last, alike);
 }
 
 /// The words that mean more than themselves; a click writes one.
@@ -292,11 +292,10 @@ void LedgerPage::remove(const std::vector<std::int64_t>& ids) {
         }));
 }
 
-/// All runs of the chosen entry.
-void LedgerPage::removeChosen() {
-    std::vector<std::int64_t> ids;
-    for (const store::LedgerEntry& one : details_->runs()) ids.push_back(one.id);
-    remove(ids);
+void LedgerPage::showRun(const store::LedgerEntry& entry) {
+    showStatistics(false);
+    list_->setCurrentIndex({});
+    details_->show(entry);
 }
 
 bool LedgerPage::eventFilter(QObject* watched, QEvent* event) {
@@ -322,7 +321,7 @@ bool LedgerPage::eventFilter(QObject* watched, QEvent* event) {
         return true;
     }
     if (key->key() == Qt::Key_Delete) {
-        removeChosen();
+        details_->removeAll();
         return true;
     }
     if (key->key() == Qt::Key_Left || key->key() == Qt::Key_Right) {

@@ -31,6 +31,8 @@ public:
 
     /// Whose runs “Connection” and “Group” mean.
     void setConnection(const QString& id);
+    /// One run, whatever is in the list.
+    void showRun(const store::LedgerEntry& entry);
     [[nodiscard]] RunDetails& details() { return *details_; }
     [[nodiscard]] FoldModel& model() { return *model_; }
 
@@ -56,7 +58,6 @@ private:
     void openWords();
     void showStatistics(bool isShown);
     void remove(const std::vector<std::int64_t>& ids);
-    void removeChosen();
 
     Desk& desk_;
     QString connectionId_;

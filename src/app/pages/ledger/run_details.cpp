@@ -15,6 +15,7 @@
 #include "app/look/widgets.h"
 #include "core/base/text.h"
 #include "core/db/profile.h"
+#include "core/work/query_link.h"
 #include "core/work/run_difference.h"
 #include "core/work/text_reading.h"
 
@@ -85,6 +86,7 @@ QLayout* RunDetails::makeVerbs() {
     auto* copy = makeButton(tr("Copy"), "", "ledgerCopy", tr("Copy the statement"));
     star_ = makeButton(tr("Star"), "plain", "ledgerStar", tr("Mark the run with a star"));
     auto* note = makeButton(tr("Note…"), "plain", "ledgerNote", tr("Write a note about the run"));
+    auto* link = makeButton(tr("Copy link"), "plain", "ledgerCopyLink", tr("Copy an address that leads to this run"));
     auto* remove = makeButton(tr("Remove"), "plain", "ledgerRemove", tr("Remove the run from the ledger"));
     connect(again_, &QPushButton::clicked, this, [this] {
         if (shown_) Q_EMIT runRequested(toQt(shown_->start.connectionId), toQt(shown_->start.statement));
@@ -94,6 +96,7 @@ QLayout* RunDetails::makeVerbs() {
         if (shown_) Q_EMIT sheetRequested(toQt(shown_->start.connectionId), toQt(shown_->start.statement));
     });
     connect(copy, &QPushButton::clicked, this, &RunDetails::copy);
+    connect(link, &QPushButton::clicked, this, &RunDetails::copyLink);
     connect(star_, &QPushButton::clicked, this, &RunDetails::toggleStar);
     connect(note, &QPushButton::clicked, this, &RunDetails::editNote);
     connect(remove, &QPushButton::clicked, this, [this] {
@@ -105,7 +108,7 @@ QLayout* RunDetails::makeVerbs() {
     first->addStretch();
     auto* second = new QHBoxLayout;
     second->setSpacing(6);
-    for (QPushButton* one : {star_, note}) second->addWidget(one);
+    for (QPushButton* one : {star_, note, link}) second->addWidget(one);
     second->addStretch();
     second->addWidget(remove);
     auto* layout = new QVBoxLayout;
@@ -122,16 +125,16 @@ void RunDetails::clear() {
     empty_->show();
 }
 
-void RunDetails::show(const store::LedgerEntry& entry) {
-    const bool isSameFold =
-        shown_ && shown_->form == entry.form && shown_->start.connectionId == entry.start.connectionId;
+void RunDetails::show(const store::LedgerEntry& entry, store::LedgerAlike alike) {
+    const bool isSameFold = shown_ && alike == alike_ && store::areAlike(*shown_, entry, alike);
+    alike_ = alike;
     if (!isSameFold) runs_ = {entry};
     shown_ = entry;
     content_->show();
     empty_->hide();
     refresh();
     desk_.ledger().findLike(
-        entry, kRunsShown,
+        entry, kRunsShown, alike,
         whileThere(this, [this, asked = ++asked_](const Result<std::vector<store::LedgerEntry>>& runs) {
             if (asked != asked_ || !runs || runs->empty()) return;
             runs_ = *runs;
@@ -244,6 +247,24 @@ void RunDetails::copy() {
     if (!shown_) return;
     QApplication::clipboard()->setText(toQt(shown_->start.statement));
     Q_EMIT remarked(tr("The statement is copied."));
+}
+
+void RunDetails::copyLink() {
+    if (!shown_) return;
+    QApplication::clipboard()->setText(toQt(work::runLink(*shown_, desk_.shelf().shelves())));
+    Q_EMIT remarked(tr("The link is copied."));
+}
+
+void RunDetails::removeAll() {
+    if (!shown_) return;
+    constexpr std::size_t kAll = 10'000'000;
+    desk_.ledger().findLike(*shown_, kAll, alike_,
+                            whileThere(this, [this](const Result<std::vector<store::LedgerEntry>>& runs) {
+                                if (!runs) return Q_EMIT remarked(toQt(runs.error()));
+                                std::vector<std::int64_t> ids;
+                                for (const store::LedgerEntry& one : *runs) ids.push_back(one.id);
+                                Q_EMIT removeRequested(ids);
+                            }));
 }
 
 void RunDetails::toggleStar() {

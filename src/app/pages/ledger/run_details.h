@@ -24,13 +24,16 @@ public:
     explicit RunDetails(Desk& desk, QWidget* parent = nullptr);
 
     /// Shows the last run of a fold; the others of it are read meanwhile.
-    void show(const store::LedgerEntry& entry);
+    void show(const store::LedgerEntry& entry, store::LedgerAlike alike = store::LedgerAlike::Form);
     void clear();
     /// nullptr while nothing is shown.
     [[nodiscard]] const store::LedgerEntry* entry() const { return shown_ ? &*shown_ : nullptr; }
     [[nodiscard]] const std::vector<store::LedgerEntry>& runs() const { return runs_; }
 
+    /// All runs of the entry that is shown, also those that are not.
+    void removeAll();
     void copy();
+    void copyLink();
     void toggleStar();
     void editNote();
 
@@ -64,6 +67,7 @@ private:
     QWidget* content_;
     QLabel* empty_;
     std::optional<store::LedgerEntry> shown_;
+    store::LedgerAlike alike_ = store::LedgerAlike::Form;
     std::vector<store::LedgerEntry> runs_;  // of the same statement, the newest first
     std::uint64_t asked_ = 0;
 };
