@@ -360,6 +360,39 @@ TEST_F(WindowTest, ReachFindsTablesActionsAndSettings) {
     Theme::current().choose(QStringLiteral("daylight"));
 }
 
+TEST_F(WindowTest, ReachSetsNumbersSwitchesAndChoices) {
+    openSheet();
+    key(Qt::Key_J, Qt::ControlModifier);
+    type(QStringLiteral("first page 750"));
+    auto* list = find<QListWidget>(objectName::kReachList);
+    ASSERT_NE(list, nullptr);
+    const auto shows = [&](const QString& title) { return !list->findItems(title, Qt::MatchExactly).isEmpty(); };
+    EVENTUALLY(shows(QStringLiteral("First page: 750 rows")));
+    list->setCurrentItem(list->findItems(QStringLiteral("First page: 750 rows"), Qt::MatchExactly).front());
+    key(Qt::Key_Return);
+    EVENTUALLY(desk_->settings().pageRows == 750U);
+    key(Qt::Key_J, Qt::ControlModifier);
+    type(QStringLiteral("rows between"));
+    EVENTUALLY(shows(QStringLiteral("Rows between starts: off")));
+    list->setCurrentItem(list->findItems(QStringLiteral("Rows between starts: off"), Qt::MatchExactly).front());
+    key(Qt::Key_Return);
+    EVENTUALLY(!desk_->settings().keepsRows);
+    // A number that is chosen as it is leads to where another one is typed.
+    key(Qt::Key_J, Qt::ControlModifier);
+    type(QStringLiteral("idle time"));
+    EVENTUALLY(shows(QStringLiteral("Idle time: 15 minutes")) || list->count() > 0);
+    const auto idle = list->findItems(QStringLiteral("Idle time:"), Qt::MatchStartsWith);
+    ASSERT_FALSE(idle.isEmpty());
+    list->setCurrentItem(idle.front());
+    key(Qt::Key_Return);
+    EVENTUALLY(list->isVisible());
+    type(QStringLiteral("33"));
+    EVENTUALLY(shows(QStringLiteral("Idle time: 33 minutes")));
+    list->setCurrentItem(list->findItems(QStringLiteral("Idle time: 33 minutes"), Qt::MatchExactly).front());
+    key(Qt::Key_Return);
+    EVENTUALLY(desk_->settings().idleMinutes == 33);
+}
+
 TEST_F(WindowTest, WhatAnotherWindowChoseIsTaken) {
     store::Settings elsewhere = desk_->settings();
     elsewhere.theme = "lamplight";

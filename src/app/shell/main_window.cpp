@@ -76,7 +76,7 @@ MainWindow::MainWindow(Desk& desk)
     reach_ = new Reach(this);
     makeStatusLine();
     makeMenus();
-    connect(reach_, &Reach::textChanged, this, &MainWindow::reachIntoLedger);
+    connect(reach_, &Reach::textChanged, this, &MainWindow::reachFurther);
     connect(reach_, &Reach::reached, this, &MainWindow::noteReached);
     connect(reach_, &Reach::besideRequested, this, [this] { runCommand("page.beside"); });
     connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);

@@ -29,6 +29,7 @@
 #include "app/shell/page_host.h"
 #include "app/shell/reach.h"
 #include "app/shell/status_text.h"
+#include "core/work/setting_wish.h"
 
 namespace pantry::app {
 
@@ -138,10 +139,12 @@ private:
     void addPlacesTo(Reach::Scope& scope);
     void addCommandsTo(Reach::Scope& scope);
     void addLedgerAgesTo(Reach::Scope& scope);
+    void addSettingsTo(Reach::Scope& scope);
+    [[nodiscard]] Reachable reachableOf(const work::SettingWish& wish);
     void noteReached(const QString& title);
     [[nodiscard]] Reachable reachableOf(const store::LedgerEntry& entry);
     void runFromLedger(const QString& connectionId, const std::string& statement);
-    void reachIntoLedger(const QString& text);
+    void reachFurther(const QString& text);
     [[nodiscard]] QString connectionInFront() const;
 
     Desk& desk_;

@@ -1,7 +1,9 @@
 // What Reach finds: MainWindow's third file, by theme.
+#include <fmt/format.h>
 #include <QIntValidator>
 #include <QLineEdit>
 #include <QPointer>
+
 #include <algorithm>
 #include <array>
 #include <limits>
@@ -53,6 +55,7 @@ Reach::Scope MainWindow::everything() {
     addPlacesTo(scope);
     addCommandsTo(scope);
     addLedgerAgesTo(scope);
+    addSettingsTo(scope);
     return scope;
 }
 
@@ -149,18 +152,39 @@ void MainWindow::addCommandsTo(Reach::Scope& scope) {
                                     .whole = toQt(one.text)});
         }
     }
-    for (const int rows : {200, 1000, 5000, 20000}) {
-        const bool isSo = desk_.settings().pageRows == static_cast<std::size_t>(rows);
-        scope.behind.push_back({.title = tr("First page: %1 rows").arg(toQt(base::grouped(rows))),
-                                .kind = tr("setting"),
-                                .detail = isSo ? tr("as it is") : QString(),
-                                .act =
-                                    [this, rows] {
-                                        desk_.preferences().changeSettings(
-                                            [rows](auto& s) { s.pageRows = static_cast<std::size_t>(rows); });
-                                    },
-                                .also = tr("limit rows fetch size settings preferences"),
-                                .of = work::ReachKind::Setting});
+}
+
+/// A setting as something to reach for; choosing it makes it so.
+Reachable MainWindow::reachableOf(const work::SettingWish& wish) {
+    const bool isSo = wish.setting->get(desk_.settings()) == wish.value;
+    return {
+        .title = toQt(work::settingText(wish)),
+        .kind = tr("setting"),
+        .detail = isSo ? tr("as it is") : QString(),
+        .act = [this,
+                wish] { desk_.preferences().changeSettings([wish](auto& s) { wish.setting->set(s, wish.value); }); },
+        .also = toQt(fmt::format("{} {} settings preferences", wish.setting->group, wish.setting->sentence)),
+        .of = work::ReachKind::Setting,
+        .whole = toQt(wish.setting->sentence)};
+}
+
+/// Those that no command changes: both ways of a switch, the words of a choice; of a number how it is, and a place to
+/// type another one.
+void MainWindow::addSettingsTo(Reach::Scope& scope) {
+    constexpr auto kWithCommands = std::to_array<std::string_view>(
+        {"theme", "textSize", "gridTextSize", "gridShaded", "textWrapped", "blanksShown", "numbersShown"});
+    for (const store::SettingDescriptor& setting : store::settingTable()) {
+        if (std::ranges::find(kWithCommands, setting.id) != kWithCommands.end()) continue;
+        for (const work::SettingWish& wish : work::listedWishes(setting)) scope.behind.push_back(reachableOf(wish));
+        const store::SettingValue now = setting.get(desk_.settings());
+        if (!std::holds_alternative<std::int64_t>(now)) continue;
+        Reachable one = reachableOf(work::SettingWish{&setting, now});
+        one.detail = tr("another number…");
+        one.act = [this, label = toQt(setting.label)] {
+            openReach();
+            reach_->type(label + QLatin1Char(' '));
+        };
+        scope.behind.push_back(std::move(one));
     }
 }
 
@@ -191,16 +215,22 @@ void MainWindow::noteReached(const QString& title) {
     });
 }
 
-void MainWindow::reachIntoLedger(const QString& text) {
+/// What follows from the text itself: a number for a setting, and runs of the ledger.
+void MainWindow::reachFurther(const QString& text) {
     const work::ReachWish wish = work::reachWish(fromQt(text));
+    std::vector<Reachable> settings;
+    if (!wish.kind || wish.kind == work::ReachKind::Setting) {
+        for (const work::SettingWish& one : work::settingWishes(wish.pattern)) settings.push_back(reachableOf(one));
+    }
+    if (!settings.empty()) reach_->add(text, settings);
     const bool isForRuns = wish.kind == work::ReachKind::Run;
     if (wish.kind && !isForRuns) return;
     if (wish.pattern.size() < 2 && !isForRuns) return;
     const store::LedgerQuery query{.search = store::parseLedgerSearch(wish.pattern, base::now()),
                                    .limit = isForRuns ? kReachLedgerRuns : kReachLedgerEntries};
-    desk_.ledger().findFolded(query, whileThere(this, [this, text](const Result<store::LedgerPage>& page) {
+    desk_.ledger().findFolded(query, whileThere(this, [this, text, settings](const Result<store::LedgerPage>& page) {
                                   if (!page) return;
-                                  std::vector<Reachable> found;
+                                  std::vector<Reachable> found = settings;
                                   for (const store::LedgerFold& one : page->folds)
                                       found.push_back(reachableOf(one.last));
                                   reach_->add(text, std::move(found));

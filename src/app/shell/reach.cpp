@@ -138,6 +138,8 @@ void Reach::open(Scope scope) {
     Q_EMIT textChanged({});
 }
 
+void Reach::type(const QString& text) { input_->setText(text); }
+
 void Reach::add(const QString& forText, std::vector<Reachable> found) {
     if (!isVisible() || forText != input_->text()) return;
     late_ = std::move(found);

@@ -45,6 +45,8 @@ public:
     };
     /// Opens over the parent with what can be reached now.
     void open(Scope scope);
+    /// As if somebody had typed that.
+    void type(const QString& text);
     /// Adds what took a while to find for the text that is typed now.
     void add(const QString& forText, std::vector<Reachable> found);
     /// Whether the list is still that of an earlier text.
