@@ -6,6 +6,7 @@
 
 #include "app/catalog/catalog_model.h"
 #include "app/window_fixture.h"
+#include "core/shelf/shelf.h"
 
 namespace pantry::app {
 namespace {
@@ -40,6 +41,32 @@ protected:
     }
     QListView* list_ = nullptr;
 };
+
+TEST_F(CatalogWindowTest, AnObjectHasItsQueriesAndThoseThatWereSaved) {
+    ASSERT_TRUE(
+        shelf::Shelf::openOwn(home().shelfFolder())->save("plots/ours.sql", "-- title: Ours\n\nSELECT * FROM plot;\n"));
+    ASSERT_TRUE(
+        shelf::Shelf::openOwn(home().shelfFolder())->save("plots/not.sql", "-- title: Not plot\n\nSELECT 1;\n"));
+    EVENTUALLY(desk_->shelf().queries().size() == 2U);
+    choose(QStringLiteral("plot"));
+    Q_EMIT list_->customContextMenuRequested(list_->visualRect(list_->currentIndex()).center());
+    QMenu* queries = nullptr;
+    EVENTUALLY((queries = window_->findChild<QMenu*>(QLatin1String(objectName::kObjectQueries))) != nullptr);
+    const auto action = [&](const QString& text) -> QAction* {
+        for (QAction* one : queries->actions()) {
+            if (one->text() == text) return one;
+        }
+        return nullptr;
+    };
+    EVENTUALLY(action(QStringLiteral("Ours")) != nullptr);
+    EXPECT_EQ(action(QStringLiteral("Not plot")), nullptr) << "only its title names it";
+    ASSERT_NE(action(QStringLiteral("How many rows")), nullptr);
+    action(QStringLiteral("How many rows"))->trigger();
+    EVENTUALLY(window_->currentSheet()->sheet().title() == QStringLiteral("plot: how many rows"));
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Done);
+    QApplication::activePopupWidget() != nullptr ? QApplication::activePopupWidget()->close() : false;
+}
 
 TEST_F(CatalogWindowTest, WhatATransactionDefinesShowsOnceOthersCanSeeIt) {
     const auto run = [this](const std::string& statement, std::size_t before) {

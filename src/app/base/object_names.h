@@ -131,6 +131,7 @@ inline constexpr const char* kFormatButton = "formatButton";
 inline constexpr const char* kBandPlace = "bandPlace";
 inline constexpr const char* kBandLock = "bandLock";
 inline constexpr const char* kSessionMenu = "sessionMenu";
+inline constexpr const char* kObjectQueries = "objectQueries";
 inline constexpr const char* kRegularStrip = "regularStrip";
 inline constexpr const char* kRegularTitle = "regularTitle";
 inline constexpr const char* kRegularMinutes = "regularMinutes";

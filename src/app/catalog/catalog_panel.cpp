@@ -1,7 +1,6 @@
 #include "app/catalog/catalog_panel.h"
 
 #include <QKeyEvent>
-#include <QMenu>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <utility>
@@ -15,6 +14,8 @@
 #include "app/look/connection_colours.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
+#include "core/db/engine_traits.h"
+#include "core/sql/write/standard_queries.h"
 
 namespace pantry::app {
 namespace {
@@ -400,6 +401,7 @@ void CatalogPanel::showMenu(const QPoint& at) {
         connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("First rows"), keyText("catalog.firstRows"))),
                 &QAction::triggered, this, &CatalogPanel::showRows);
     }
+    if (row->relation != nullptr) addQueries(menu->addMenu(tr("Queries")));
     connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
             [this, object] { Q_EMIT nameRequested(toQt(model_->nameInStatement(object))); });
     const bool isFavourite =
@@ -407,6 +409,33 @@ void CatalogPanel::showMenu(const QPoint& at) {
     connect(menu->addAction(isFavourite ? tr("Remove from favourites\tSpace") : tr("Add to favourites\tSpace")),
             &QAction::triggered, this, &CatalogPanel::toggleFavourite);
     menu->popup(objects_->viewport()->mapToGlobal(at));
+}
+
+/// What people ask of nearly every table, and below it what somebody has saved that names this one.
+void CatalogPanel::addQueries(QMenu* menu) {
+    const ObjectPlace place = currentPlace();
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
+    const catalog::Relation* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
+    if (profile == nullptr || relation == nullptr) return;
+    name(menu, objectName::kObjectQueries, tr("Queries of this object"));
+    const sql::Dialect dialect = db::dialectOf(profile->engine);
+    for (const sql::StandardQuery& one : sql::standardQueries(*relation, catalog::View(catalog), dialect)) {
+        connect(menu->addAction(toQt(one.label)), &QAction::triggered, this,
+                [this, place, one] { Q_EMIT queryRequested(place, toQt(one.title), toQt(one.statement)); });
+    }
+    desk_.shelf().ask<std::vector<work::ShelvedQuery>>(
+        [object = place.object, dialect](work::Shelves& shelves) {
+            return shelves.naming(object.schema, object.name, dialect);
+        },
+        whileThere(menu, [this, menu](const Result<std::vector<work::ShelvedQuery>>& found) {
+            if (!found || found->empty()) return;
+            menu->addSection(tr("Saved"));
+            for (const work::ShelvedQuery& one : *found) {
+                connect(menu->addAction(toQt(one.item.head.title)), &QAction::triggered, this,
+                        [this, place = one.place] { Q_EMIT savedRequested(place); });
+            }
+        }));
 }
 
 void CatalogPanel::focusFind() {

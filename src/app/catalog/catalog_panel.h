@@ -3,6 +3,7 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QListWidget>
+#include <QMenu>
 #include <QPushButton>
 #include <QSplitter>
 #include <QWidget>
@@ -38,6 +39,9 @@ Q_SIGNALS:
     void sheetRequested(const QString& connectionId);
     void objectRequested(const pantry::app::ObjectPlace& place);
     void rowsRequested(const pantry::app::ObjectPlace& place);
+    /// To be run in a sheet of its own.
+    void queryRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statement);
+    void savedRequested(const pantry::store::QueryPlace& place);
     void nameRequested(const QString& name);
 
 protected:
@@ -64,6 +68,7 @@ private:
     void showRows();
     void toggleFavourite();
     void showMenu(const QPoint& at);
+    void addQueries(QMenu* menu);
     bool findKey(int key, Qt::KeyboardModifiers modifiers);
     bool objectsKey(const QString& text, int key, Qt::KeyboardModifiers modifiers);
 

@@ -126,6 +126,17 @@ void MainWindow::makeLeftColumn() {
     connect(catalog_, &CatalogPanel::sheetRequested, this, [this](const QString& id) { openSheet(id); });
     connect(catalog_, &CatalogPanel::objectRequested, this, &MainWindow::openObject);
     connect(catalog_, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
+    connect(catalog_, &CatalogPanel::savedRequested, this,
+            [this](const store::QueryPlace& place) { openSaved(place, false); });
+    connect(catalog_, &CatalogPanel::queryRequested, this,
+            [this](const ObjectPlace& place, const QString& title, const QString& statement) {
+                store::SheetState state;
+                state.connectionId = fromQt(place.connectionId);
+                state.database = place.database;
+                SheetPage* page = openNewSheet(std::move(state), fromQt(statement));
+                page->sheet().setTitle(title);
+                page->runAll();
+            });
     connect(catalog_, &CatalogPanel::nameRequested, this, [this](const QString& text) {
         if (SheetPage* page = currentSheet()) {
             page->editor()->insertText(fromQt(text));

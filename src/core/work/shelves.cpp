@@ -9,6 +9,8 @@
 #include "core/base/text.h"
 #include "core/shelf/git_program.h"
 #include "core/shelf/shelf_names.h"
+#include "core/sql/meaning/read_from.h"
+#include "core/sql/syntax/script.h"
 
 namespace pantry::work {
 namespace {
@@ -122,6 +124,29 @@ Result<std::vector<ShelvedQuery>> Shelves::find(std::string_view words) {
         }
     }
     return all;
+}
+
+Result<std::vector<ShelvedQuery>> Shelves::naming(const std::string& schema, const std::string& relation,
+                                                  const sql::Language& language) {
+    auto found = find(relation);
+    if (!found) return found;
+    const auto isIt = [&](const sql::NamedRelation& one) {
+        const bool isHere = one.schema.empty() || base::toLower(one.schema) == base::toLower(schema);
+        return isHere && base::toLower(one.name) == base::toLower(relation);
+    };
+    std::erase_if(*found, [&](const ShelvedQuery& one) {
+        auto shelf = this->shelf(one.place.shelf);
+        if (!shelf || one.item.isNotebook) return true;
+        const auto content = (*shelf)->read(one.place.path);
+        if (!content) return true;
+        sql::Script script(language);
+        script.setText(*content);
+        for (std::size_t i = 0; i < script.statements().size(); ++i) {
+            if (std::ranges::any_of(sql::relationsNamed(script.textOf(i), language), isIt)) return false;
+        }
+        return true;
+    });
+    return found;
 }
 
 Result<store::QueryPlace> Shelves::placeOf(std::string_view wanted, const std::string& shelf) {

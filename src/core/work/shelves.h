@@ -9,6 +9,7 @@
 
 #include "core/base/cancellation.h"
 #include "core/shelf/shelf.h"
+#include "core/sql/text/dialect.h"
 #include "core/store/home.h"
 #include "core/store/shelves_file.h"
 
@@ -69,6 +70,9 @@ public:
     /// Queries of all shelves that have all the words, the program's own first; all of them without a word. A shelf
     /// that cannot be read is left out.
     Result<std::vector<ShelvedQuery>> find(std::string_view words);
+    /// Queries whose text names a relation, as `language` reads it; one that writes another schema is left out.
+    Result<std::vector<ShelvedQuery>> naming(const std::string& schema, const std::string& relation,
+                                             const sql::Language& language);
     /// The query that somebody means by its path, with or without .sql, or by its title. Errors: NotFound, with what is
     /// alike; InvalidInput when several have that title.
     Result<store::QueryPlace> placeOf(std::string_view wanted, const std::string& shelf);

@@ -5,6 +5,7 @@
 
 #include "core/db/engine_bench.h"
 #include "core/sql/meaning/catalog_changes.h"
+#include "core/sql/write/standard_queries.h"
 #include "support/catalog_text.h"
 
 namespace pantry::db {
@@ -25,6 +26,20 @@ void make(Line& line, std::initializer_list<const char*> statements) {
         const auto error = line.run(sql)->error();
         ASSERT_FALSE(error) << sql << error->text();
     }
+}
+
+/// Whatever a relation holds, each of its standard queries runs.
+void expectStandardQueriesToRun(Line& line, sql::Dialect dialect, std::size_t least) {
+    const catalog::CatalogPtr catalog = load(line).value();
+    std::size_t ran = 0;
+    for (const catalog::Relation* relation : catalog->relations()) {
+        for (const sql::StandardQuery& one : sql::standardQueries(*relation, catalog::View(catalog), dialect)) {
+            const auto error = line.run(one.statement.substr(0, one.statement.size() - 1))->error();
+            EXPECT_FALSE(error) << one.statement << "\n" << error->text();
+            ++ran;
+        }
+    }
+    EXPECT_GE(ran, least);
 }
 
 /// Runs definitions one after another; after each, reading only what it may have changed must tell the same as reading
@@ -82,6 +97,26 @@ TEST_F(PostgresCatalogTest, HoldsEveryKindWithItsFacts) {
     EXPECT_EQ(catalog->findObject("public", "ripeness", "")->detail, "enum: hard, soft");
     EXPECT_EQ(catalog->findObject("public", "plot_plot_id_seq", "")->detail, "of plot.plot_id");
     EXPECT_EQ(catalog->schema("pg_catalog")->isLoaded, false);
+}
+
+TEST_F(PostgresCatalogTest, StandardQueriesRunOnEveryRelation) {
+    Line line(profile());
+    make(line,
+         {"CREATE TABLE \"Odd name\" (\"select\" json, \"a \"\"b\" point, c bytea, \"Größe\" int[], at timestamptz)"});
+    expectStandardQueriesToRun(line, sql::Dialect::Postgres, 10);
+    make(line, {"DROP TABLE \"Odd name\""});
+}
+
+TEST(MariaDbStandardQueriesTest, RunOnEveryRelation) {
+    ASSERT_EQ(test::sharedMariaDb().startup(), "");
+    Line(test::profileFor(test::sharedMariaDb())).run("CREATE DATABASE IF NOT EXISTS asked");
+    ConnectionProfile p = test::profileFor(test::sharedMariaDb());
+    p.database = "asked";
+    Line line(p);
+    make(line, {"CREATE OR REPLACE TABLE `odd name` (`select` json, b longblob, `Größe` set('a','b'), at datetime(3))",
+                "CREATE OR REPLACE TABLE plain (id int AUTO_INCREMENT PRIMARY KEY, name varchar(20), g geometry)",
+                "CREATE OR REPLACE VIEW seen AS SELECT * FROM plain"});
+    expectStandardQueriesToRun(line, sql::Dialect::MySql, 8);
 }
 
 TEST_F(PostgresCatalogTest, OneSchemaIsReadAndTheOthersStay) {
