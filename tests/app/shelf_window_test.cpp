@@ -202,6 +202,13 @@ TEST_F(ShelfWindowTest, AResultRunsRegularlyAndTellsWhatChanged) {
     EVENTUALLY(card(0)->change() != nullptr && !card(0)->change()->isNone());
     EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 2U) << "its card is replaced, no other one comes";
     EXPECT_THAT(status(), HasSubstr("1 added, 1 removed"));
+    // A failure is told too, and it goes on.
+    window_->currentSheet()->sheet().runStatement("ALTER TABLE plot RENAME TO plot_away");
+    EVENTUALLY(isOver(2));
+    EVENTUALLY(find<QPushButton>(objectName::kRegularNow)->isEnabled());
+    click(objectName::kRegularNow);
+    EVENTUALLY(status().find("failed: ") != std::string::npos);
+    EXPECT_TRUE(regular.isOn());
     // What may change something never runs by itself.
     window_->currentSheet()->tray()->choose(card(1));
     run("run.regularly");

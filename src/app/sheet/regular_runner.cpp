@@ -80,6 +80,11 @@ work::EarlierResult RegularRunner::takeEarlier(const work::RunPtr& run) {
     return run == run_ ? std::exchange(earlier_, {}) : work::EarlierResult();
 }
 
+void RegularRunner::noteFailed(const work::Run& run) {
+    if (&run == run_.get() && run.state() == work::RunState::Failed)
+        Q_EMIT found(toQt(run.title()), tr("failed: %1").arg(toQt(run.outcomeText())));
+}
+
 void RegularRunner::noteChange(const work::RunPtr& run, const work::ResultChange& change) {
     if (run == run_ && !change.isNone()) Q_EMIT found(toQt(run->title()), toQt(change.text));
 }

@@ -38,6 +38,8 @@ public:
     [[nodiscard]] const std::optional<Error>& refusal() const { return refusal_; }
     /// What this run's rows were before it began again; nothing for another run. Once.
     [[nodiscard]] work::EarlierResult takeEarlier(const work::RunPtr& run);
+    /// A run has failed; told, if it is the one that runs by itself.
+    void noteFailed(const work::Run& run);
     /// It has ended, and this is other than before.
     void noteChange(const work::RunPtr& run, const work::ResultChange& change);
 

@@ -443,6 +443,7 @@ void Sheet::keepRuns() {
 
 void Sheet::noteChanged(const work::RunPtr& run, work::RunChange change) {
     if (change == work::RunChange::Rested) compareWithLast(run);
+    if (change == work::RunChange::Failed) regular_->noteFailed(*run);
     if (change != work::RunChange::Result) Q_EMIT cardChanged(cardOf(run));
 }
 

@@ -8,6 +8,7 @@
 #include "core/base/secret_text.h"
 #include "core/base/stable_hash.h"
 #include "core/sql/meaning/secrets.h"
+#include "core/work/background.h"
 
 namespace pantry::work {
 namespace {
@@ -161,9 +162,13 @@ void KeptRuns::compareWithLast(const std::string& saved, const Run& run, Earlier
             files->remove(owner, last.number);
         }
         if (!earlier.rows) return;
-        around_.owner().post(there([told, change = changeSince(earlier, last.rows)] {
-            if (change) told(change);
-        }));
+        // Not here: a large comparison would keep what is typed from the disk.
+        inBackground(
+            base::Work::Long, around_.owner(),
+            [earlier = std::move(earlier), rows = last.rows] { return changeSince(earlier, rows); },
+            there([told](const ResultChangePtr& change) {
+                if (change) told(change);
+            }));
     });
 }
 

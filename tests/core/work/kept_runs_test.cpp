@@ -1,5 +1,6 @@
 #include "core/work/kept_runs.h"
 
+#include "core/base/executor.h"
 #include "core/work/runs_fixture.h"
 
 namespace pantry::work {
@@ -106,6 +107,7 @@ TEST_F(KeptRunsTest, AResultOfASavedQueryIsComparedWithTheOneBefore) {
         ResultChangePtr found;
         kept_.compareWithLast(saved, run, std::move(earlier), [&](const ResultChangePtr& told) { found = told; });
         kept_.flush();
+        base::Executor::drainAll();
         bool isBehind = false;  // what was told before this is told by then
         around_.owner().post([&] { isBehind = true; });
         EXPECT_TRUE(thread_.until([&] { return isBehind; }));
