@@ -62,7 +62,7 @@ void RegularStrip::refresh() {
                         sheet_.profile()->environment == db::Environment::Live &&
                         runner.run()->statement().reading().isPlain();
     allow_->setVisible(isLive);
-    now_->setEnabled(runner.isOn() && !sheet_.isRunning());
+    now_->setEnabled(runner.isOn());  // also while it runs: the focus would go to the button that ends it
     if (runner.refusal()) {
         next_->setText(toQt(*runner.refusal()));
     } else if (sheet_.isRunning()) {
