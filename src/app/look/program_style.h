@@ -1,11 +1,16 @@
 #pragma once
 
+#include <QPainter>
+#include <QPixmap>
 #include <QProxyStyle>
+
+#include "app/look/theme.h"
 
 namespace pantry::app {
 
 /// Fusion, below the style sheet, in what a style sheet cannot say: the letters that open menus are marked nowhere,
-/// since every menu shows its keys and Alt works all the same; buttons of dialogs have words, no pictures.
+/// since every menu shows its keys and Alt works all the same; buttons of dialogs have words, no pictures. The cross
+/// that empties a field is drawn: to read Fusion's, the start would load what reads pictures.
 class ProgramStyle : public QProxyStyle {
     Q_OBJECT
 
@@ -15,6 +20,24 @@ public:
                   QStyleHintReturn* returned = nullptr) const override {
         if (hint == SH_UnderlineShortcut || hint == SH_DialogButtonBox_ButtonsHaveIcons) return 0;
         return QProxyStyle::styleHint(hint, option, widget, returned);
+    }
+    [[nodiscard]] QIcon standardIcon(StandardPixmap which, const QStyleOption* option,
+                                     const QWidget* widget) const override {
+        return which == SP_LineEditClearButton ? QIcon(cross()) : QProxyStyle::standardIcon(which, option, widget);
+    }
+
+private:
+    static QPixmap cross() {
+        constexpr int kSize = 32;  // twice as large as it is shown, for screens with small points
+        QPixmap picture(kSize, kSize);
+        picture.setDevicePixelRatio(2);
+        picture.fill(Qt::transparent);
+        QPainter painter(&picture);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(Theme::current().colour("quiet"), 1.4, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(QPointF(5, 5), QPointF(11, 11));
+        painter.drawLine(QPointF(11, 5), QPointF(5, 11));
+        return picture;
     }
 };
 

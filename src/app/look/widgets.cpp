@@ -31,7 +31,9 @@ QFrame* makeFrame(const char* look, QWidget* parent) {
 }
 
 void setLook(QWidget* widget, const char* look) {
+    if (widget->property("look") == QLatin1String(look)) return;
     widget->setProperty("look", look);
+    if (!widget->testAttribute(Qt::WA_WState_Polished)) return;  // it is dressed when it is shown
     widget->style()->unpolish(widget);
     widget->style()->polish(widget);
 }

@@ -30,12 +30,13 @@ constexpr qint64 kTwiceMs = 600;  // two presses that belong together
 
 }  // namespace
 
-MainWindow::MainWindow(Desk& desk)
-    : desk_(desk),
-      columns_(new QSplitter(Qt::Horizontal, this)),
-      leftColumn_(new QFrame(this)),
-      closeUp_(new CloseUp(this)),
-      reach_(nullptr) {
+MainWindow::MainWindow(Desk& desk) : desk_(desk) {
+    // First, and everything is made where it will stand: what moves to another place is dressed again, with all in it.
+    Theme::current().dress(this);
+    columns_ = new QSplitter(Qt::Horizontal, this);
+    leftColumn_ = new QFrame(columns_);
+    middle_ = new QWidget(columns_);
+    closeUp_ = new CloseUp(columns_);
     setObjectName(QLatin1String(objectName::kMainWindow));
     setWindowTitle(tr("Agile Pantry"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
@@ -47,9 +48,6 @@ MainWindow::MainWindow(Desk& desk)
     makeLeftColumn();
     guardInput(this);
     makeMiddle();
-    columns_->addWidget(leftColumn_);
-    columns_->insertWidget(1, middle_);
-    columns_->addWidget(closeUp_);
     connect(closeUp_, &CloseUp::columnChosen, this, [this](int column) {
         if (SheetPage* page = currentSheet()) page->result()->grid()->goToColumn(column);
     });
@@ -86,8 +84,6 @@ MainWindow::MainWindow(Desk& desk)
     applyLook();
     connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyLook);
     restoreSheets();
-    // Last: what is dressed before it stands in the window is dressed again each time that it is put into something.
-    Theme::current().dress(this);
 }
 
 // ---- Parts ----
@@ -149,12 +145,12 @@ void MainWindow::makeLeftColumn() {
 }
 
 void MainWindow::makeMiddle() {
-    middle_ = new QWidget(this);
     // What is in it folds and gives way; so nothing there moves the columns beside it.
     constexpr int kLeastMiddle = 536;
     middle_->setMinimumWidth(kLeastMiddle);
     host_ = new PageHost(middle_);
-    connections_ = new ConnectionsPage(desk_, host_);
+    connections_ = new ConnectionsPage(desk_, host_->placeOfPages());
+    connections_->hide();  // until it is asked for
     notice_ = new NoticeStrip(middle_);
     auto* layout = new QVBoxLayout(middle_);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -172,8 +168,6 @@ void MainWindow::makeMiddle() {
                 page->editor()->setCaret(0);
                 page->sheet().setTitle(tr("First look"));
             });
-    connections_->setParent(this);
-    connections_->hide();
 }
 
 void MainWindow::makeStatusLine() {
@@ -252,7 +246,7 @@ void MainWindow::restoreSheets() {
 
 SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     // It gets its place when it is made: what is put together within a dressed window is dressed at each step.
-    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), nullptr);
+    auto* page = new SheetPage(desk_, new Sheet(desk_, std::move(state), nullptr), host_->placeOfPages());
     sheetPages_.push_back(page);
     host_->add(page, false);
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
@@ -358,7 +352,7 @@ void MainWindow::openObject(const ObjectPlace& wanted) {
     if (open != objectPages_.end()) return host_->bringToFront(*open);
     catalog_->choosePlace(place.connectionId, place.database);
     catalog_->chooseObject(place.object);
-    auto* page = new ObjectPage(desk_, place, nullptr);
+    auto* page = new ObjectPage(desk_, place, host_->placeOfPages());
     connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
     connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
     objectPages_.push_back(page);

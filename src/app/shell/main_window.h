@@ -148,8 +148,8 @@ private:
     [[nodiscard]] QString connectionInFront() const;
 
     Desk& desk_;
-    QSplitter* columns_;
-    QFrame* leftColumn_;
+    QSplitter* columns_ = nullptr;
+    QFrame* leftColumn_ = nullptr;
     QStackedWidget* leftPages_;
     QPushButton* catalogTab_;
     QPushButton* shelfTab_;
@@ -159,7 +159,7 @@ private:
     ShelfVerbs* verbs_;
     ShelfPanel* shelf_;
     LedgerPanel* ledger_;
-    QWidget* middle_;
+    QWidget* middle_ = nullptr;
     PageHost* host_;
     std::vector<SheetPage*> sheetPages_;    // of the host
     std::vector<ObjectPage*> objectPages_;  // of the host
@@ -168,8 +168,8 @@ private:
     QPointer<LedgerPage> ledgerPage_;
     QPointer<SnippetsPage> snippets_;
     ConnectionsPage* connections_;
-    CloseUp* closeUp_;
-    Reach* reach_;
+    CloseUp* closeUp_ = nullptr;
+    Reach* reach_ = nullptr;
     NoticeStrip* notice_;
     QLabel* kept_;
     StatusText* status_;

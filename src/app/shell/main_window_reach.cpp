@@ -258,7 +258,7 @@ void MainWindow::showKeys() {
 /// The whole page; a statement of it goes into a sheet on its connection, and runs there when that is wanted.
 void MainWindow::showLedger() {
     if (!ledgerPage_) {
-        ledgerPage_ = new LedgerPage(desk_);
+        ledgerPage_ = new LedgerPage(desk_, host_->placeOfPages());
         ledgerPage_->setConnection(connectionInFront());
         connect(ledgerPage_, &LedgerPage::remarked, this, &MainWindow::say);
         connect(ledgerPage_, &LedgerPage::sheetRequested, this, [this](const QString& id, const QString& statement) {
@@ -279,7 +279,7 @@ void MainWindow::runFromLedger(const QString& connectionId, const std::string& s
 }
 
 SnippetsPage* MainWindow::showSnippets() {
-    if (!snippets_) host_->add(snippets_ = new SnippetsPage(desk_), false);
+    if (!snippets_) host_->add(snippets_ = new SnippetsPage(desk_, host_->placeOfPages()), false);
     host_->bringToFront(snippets_);
     snippets_->enter();
     return snippets_;

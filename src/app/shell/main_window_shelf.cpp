@@ -186,7 +186,7 @@ SheetPage* MainWindow::openSheetFor(const std::string& connectionName, const std
 void MainWindow::showQuery(const store::QueryPlace& place) {
     const auto open = std::ranges::find_if(queryPages_, [&](const QueryPage* page) { return page->query() == place; });
     if (open != queryPages_.end()) return host_->bringToFront(*open);
-    auto* page = new QueryPage(desk_, *verbs_, place);
+    auto* page = new QueryPage(desk_, *verbs_, place, host_->placeOfPages());
     connect(page, &QueryPage::openRequested, this, &MainWindow::openSaved);
     connect(page, &QueryPage::remarked, this, &MainWindow::say);
     queryPages_.push_back(page);
@@ -196,7 +196,7 @@ void MainWindow::showQuery(const store::QueryPlace& place) {
 }
 
 void MainWindow::showConflicts(const QString& shelf, const std::vector<shelf::Conflict>& conflicts) {
-    auto* page = new ConflictPage(*verbs_, fromQt(shelf), conflicts);
+    auto* page = new ConflictPage(*verbs_, fromQt(shelf), conflicts, host_->placeOfPages());
     connect(page, &ConflictPage::finished, this, [this, page] { closePage(page); });
     host_->add(page, true);
     followPage();

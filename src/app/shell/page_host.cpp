@@ -27,9 +27,9 @@ constexpr int kHalf = 1 << 14;       // of whatever room there is: only the rati
 PageHost::PageHost(QWidget* parent)
     : QWidget(parent),
       tabs_(new PageTabs(this)),
-      stack_(new QStackedWidget(this)),
       middle_(new QSplitter(this)),
-      besideBox_(new QWidget(this)),
+      stack_(new QStackedWidget(middle_)),
+      besideBox_(new QWidget(middle_)),
       besideTitle_(makeLabel({}, "heading", this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);

@@ -23,6 +23,8 @@ class PageHost : public QWidget {
 public:
     explicit PageHost(QWidget* parent = nullptr);
 
+    /// Where pages stand: the best parent for one that is made for this host, since it is dressed only once then.
+    [[nodiscard]] QWidget* placeOfPages() const { return stack_; }
     /// Behind the others; `isInFront` brings it to the front.
     void add(Page* page, bool isInFront);
     /// Brings a page of this host to the front.
@@ -77,8 +79,8 @@ private:
     void keepPositions();
 
     PageTabs* tabs_;
-    QStackedWidget* stack_;  // all but the one beside
     QSplitter* middle_;
+    QStackedWidget* stack_;  // all but the one beside
     QWidget* besideBox_;
     QLabel* besideTitle_;
     std::vector<Page*> pages_;  // in the order of the tabs

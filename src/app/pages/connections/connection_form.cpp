@@ -4,13 +4,13 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/plain_scroll.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/explained_field.h"
@@ -97,6 +97,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     name(this, objectName::kConnectionForm, tr("Form of the connection"));
     Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
     body_->setObjectName(QStringLiteral("formBody"));
+    auto* scroll = new PlainScroll(body_, this);
     auto* layout = new QVBoxLayout(body_);
     layout->setContentsMargins(22, 14, 22, 16);
     layout->setSpacing(9);
@@ -118,10 +119,6 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     layout->addWidget(makeFields());
     layout->addWidget(makeChoices());
     layout->addStretch();
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidget(body_);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(1, 0, 0, 0);  // the line at its left
     outer->addWidget(scroll, 1);
@@ -187,7 +184,6 @@ QWidget* ConnectionForm::makeFields() {
     onConnect_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     onConnect_->setTabChangesFocus(true);
     onConnect_->setPlaceholderText(QStringLiteral("PRAGMA foreign_keys = ON;"));
-    group_->setEditable(true);
     layout->addWidget(new ExplainedField(tr("Paste an address to fill the form"),
                                          tr("A URI, or pairs such as host=… dbname=…; a password in it is not kept."),
                                          address_));
@@ -196,6 +192,7 @@ QWidget* ConnectionForm::makeFields() {
                      Qt::AlignTop);
     names->addWidget(new ExplainedField(tr("Group"), tr("The heading that it stands under."), group_), 1, Qt::AlignTop);
     layout->addLayout(names);
+    group_->setEditable(true);  // after it has its place, since it is dressed for it
     layout->addWidget(template_);
     layout->addWidget(
         new ExplainedField(tr("Engine"), tr("Which kind of database it is; it decides on the dialect."), engine_));
@@ -352,13 +349,13 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
     edit_.begin(profile, isNew);
     profile_ = profile;
     isAsking_ = false;
-    body_->setVisible(true);
-    footer_->setVisible(true);
     const QString kind = profile.isTemplate ? tr("New template") : tr("New connection");
     heading_->setText(isNew ? kind : toQt(profile.name));
     saveOpen_->setVisible(!profile.isTemplate);
     template_->show(profile_);
     showProfile();
+    body_->setVisible(true);  // with the fields of its engine only
+    footer_->setVisible(true);
     edit_.noteInherited(edited().inherited);
     remove_->setText(tr("Remove"));
     setLook(remove_, "plain");
@@ -373,6 +370,7 @@ void ConnectionForm::show(const db::ConnectionProfile& profile, bool isNew) {
 /// Puts what profile_ says into the fields.
 void ConnectionForm::showProfile() {
     const db::ConnectionProfile& profile = profile_;
+    isFilling_ = true;
     const bool isEmpty = profile.database.empty() && profile.host.empty();
     address_->setText(isEmpty ? QString() : toQt(db::addressOf(profile)));
     engine_->setCurrentIndex(std::max(0, engine_->findData(static_cast<int>(profile.engine))));
@@ -396,6 +394,8 @@ void ConnectionForm::showProfile() {
     onConnect_->setPlainText(toQt(profile.onConnect));
     readOnly_->setChecked(profile.isReadOnly);
     note_->setText(toQt(profile.note));
+    isFilling_ = false;
+    refreshChanged();
 }
 
 void ConnectionForm::showProperties(const db::ConnectionProfile& profile) {
@@ -494,7 +494,7 @@ void ConnectionForm::showActs() {
 }
 
 void ConnectionForm::refreshChanged() {
-    if (!body_->isVisibleTo(this)) return;
+    if (!body_->isVisibleTo(this) || isFilling_) return;
     showActs();
     state_->setText(edit_.isNew()              ? tr("not saved yet")
                     : edit_.stored().isUnseen  ? tr("imported, not saved yet")

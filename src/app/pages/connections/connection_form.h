@@ -71,6 +71,7 @@ private:
     Desk& desk_;
     work::ConnectionEdit edit_;
     db::ConnectionProfile profile_;  // that the fields were filled from
+    bool isFilling_ = false;         // the fields get a profile, one after the other
     bool isAsking_ = false;          // the button Remove was pressed once
     QString suggestedName_;          // that the address gave, until somebody types another
     QWidget* body_;

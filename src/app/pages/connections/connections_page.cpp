@@ -41,13 +41,14 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       undo_(makeFrame("notice")),
       undoText_(makeLabel({}, "")),
       groups_(new QVBoxLayout),
-      scroll_(new QScrollArea),
       pages_(new QStackedWidget(this)),
-      side_(new QStackedWidget),
-      form_(new ConnectionForm(desk)) {
+      usual_(new QWidget(pages_)),
+      left_(new QWidget),
+      scroll_(new PlainScroll(left_, usual_)),
+      side_(new QStackedWidget(usual_)),
+      form_(new ConnectionForm(desk, side_)) {
     name(this, objectName::kConnectionsPage, tr("Connections"));
-    auto* left = new QWidget;
-    auto* leftLayout = new QVBoxLayout(left);
+    auto* leftLayout = new QVBoxLayout(left_);
     leftLayout->setContentsMargins(kSides, 20, kSides, 20);
     leftLayout->setSpacing(8);
     leftLayout->addWidget(makeHead());
@@ -55,19 +56,14 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     groups_->setSpacing(8);
     leftLayout->addLayout(groups_);
     leftLayout->addStretch();
-    auto* scroll = scroll_;
-    scroll->setWidget(left);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     side_->addWidget(form_);
     Theme::fit(this, [this] { side_->setFixedWidth(form_->width()); });
-    auto* usual = new QWidget;
-    auto* layout = new QHBoxLayout(usual);
+    auto* layout = new QHBoxLayout(usual_);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(scroll, 1);
+    layout->addWidget(scroll_, 1);
     layout->addWidget(side_);
-    pages_->addWidget(usual);
+    pages_->addWidget(usual_);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(pages_);

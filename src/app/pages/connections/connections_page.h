@@ -4,12 +4,12 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 #include <QWidget>
 
 #include "app/desk/desk.h"
+#include "app/look/plain_scroll.h"
 #include "app/page/page.h"
 #include "app/pages/connections/connection_card.h"
 #include "app/pages/connections/connection_form.h"
@@ -87,9 +87,11 @@ private:
     QWidget* undo_;
     QLabel* undoText_;
     QVBoxLayout* groups_;
-    QScrollArea* scroll_;
     int columns_ = 2;
-    QStackedWidget* pages_;       // the start, while nothing is saved; else cards and form
+    QStackedWidget* pages_;  // the start, while nothing is saved; else cards and form
+    QWidget* usual_;
+    QWidget* left_;  // the cards
+    PlainScroll* scroll_;
     StartPage* start_ = nullptr;  // made when it is needed
     bool isStartLeft_ = false;    // for the form
     QStackedWidget* side_;
