@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <array>
+#include <cstdint>
 #include <optional>
+#include <span>
 
 #include "core/base/text.h"
 
@@ -25,6 +27,37 @@ constexpr auto kHarmless = std::to_array<std::string_view>(
      "defaultpasswordlifetime", "disconnectonexpiredpassword", "passwordhistory", "passwordreuseinterval",
      "passwordexpired", "passwordlastchanged", "passwordlifetime", "maxpassworderrors", "passwordlocktime",
      "passworderrors", "unencryptedpassword"});
+
+/// Pairs of letters of which every name of a secret has one, and other words seldom.
+class TellingPairs {
+public:
+    constexpr TellingPairs() {
+        for (const std::string_view pair : {"pw", "sw", "jw", "ss", "ke", "cr", "nf", "be", "iz", "fi"})
+            behind_[placeOf(pair[0])] |= 1U << placeOf(pair[1]);
+    }
+    /// Whether a name has one, whatever parts its letters. One with bytes written as %70 counts as if it had.
+    [[nodiscard]] constexpr bool areIn(std::string_view name) const {
+        std::uint32_t due = 0;  // a bit for each letter that would make a pair
+        for (const char c : name) {
+            if (c == '%') return true;
+            if (c == '_' || c == '-' || c == ' ') continue;
+            const unsigned place = placeOf(c);
+            if (place < 26 && (due >> place & 1U) != 0) return true;
+            due = place < 26 ? behind_[place] : 0;
+        }
+        return false;
+    }
+
+private:
+    static constexpr unsigned placeOf(char c) { return (static_cast<unsigned char>(c) | 0x20U) - unsigned{'a'}; }
+    std::array<std::uint32_t, 26> behind_{};
+};
+constexpr TellingPairs kTellingPairs;
+
+constexpr bool haveTellingPairs(std::span<const std::string_view> names) {
+    return std::ranges::all_of(names, [](std::string_view name) { return kTellingPairs.areIn(name); });
+}
+static_assert(haveTellingPairs(kParts) && haveTellingPairs(kWhole) && haveTellingPairs(kEndings));
 
 bool isNameByte(char c) {
     const char lower = asciiLower(c);
@@ -160,6 +193,7 @@ void hideBeforeProtocol(std::string& text) {
 }  // namespace
 
 bool isSecretName(std::string_view name) {
+    if (!kTellingPairs.areIn(name)) return false;
     const std::string plain = normalised(name);
     const auto contains = [&](std::string_view part) { return plain.find(part) != std::string::npos; };
     const auto isIt = [&](std::string_view word) { return plain == word; };

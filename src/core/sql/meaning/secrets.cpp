@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <array>
+#include <bitset>
 #include <iterator>
-#include <unordered_set>
 #include <utility>
 
 #include "core/base/secret_text.h"
@@ -15,7 +15,7 @@ namespace {
 
 /// Functions and clauses whose texts are strings of connection.
 constexpr auto kConnecting = std::to_array<std::string_view>(
-    {"connection", "dblink", "dblink_connect", "dblink_connect_u", "dblink_exec", "dblink_open", "dblink_send_query"});
+    {"dblink", "dblink_connect", "dblink_connect_u", "dblink_exec", "dblink_open", "dblink_send_query"});
 
 /// PRAGMAs of encrypted databases.
 constexpr auto kKeyPragmas =
@@ -48,28 +48,38 @@ Quoted partsOf(std::string_view literal) {
     return {literal.substr(0, openEnd), literal.substr(openEnd, end - openEnd), literal.substr(end)};
 }
 
+/// A word behind which texts are secret, or say how to connect.
+bool isSecretWord(std::string_view word) {
+    return base::isSecretName(word) || base::equalsIgnoringCase(word, "connection") ||
+           (base::startsWithIgnoringCase(word, "dblink") && isAmong(kConnecting, word));
+}
+
 /// Most words of a statement are keywords, and which of them name a secret is always the same.
 bool isSecretKeyword(Keyword keyword) {
-    static const std::unordered_set<Keyword> kSecret = [] {
-        std::unordered_set<Keyword> secret;
+    static const std::bitset<kKeywordCount> kSecret = [] {
+        std::bitset<kKeywordCount> secret;
         for (std::size_t k = 1; k < kKeywordCount; ++k) {
-            if (base::isSecretName(spellingOf(static_cast<Keyword>(k)))) secret.insert(static_cast<Keyword>(k));
+            if (isSecretWord(spellingOf(static_cast<Keyword>(k)))) secret.set(k);
         }
         return secret;
     }();
-    return kSecret.contains(keyword);
+    return kSecret.test(static_cast<std::size_t>(keyword));
 }
 
 class Hider {
 public:
     Hider(std::string_view statement, const Language& language) : text_(statement), language_(language) {}
 
-    std::string hide() { return hide(lex(text_, language_)); }
-    std::string hide(std::span<const Token> tokens) {
-        for (const Token& token : tokens) take(token);
+    std::string hide() {
+        for (const Token& token : lex(text_, language_)) take(token);
         return base::withoutAddressSecrets(out_);
     }
     [[nodiscard]] std::vector<std::string> takeSecrets() { return std::move(secrets_); }
+    /// Notes what is secret, without a text that hides it.
+    void read(std::span<const Token> tokens) {
+        isWriting_ = false;
+        for (const Token& token : tokens) take(token);
+    }
 
 private:
     void take(const Token& token) {
@@ -85,7 +95,9 @@ private:
                 word(token, piece);
                 break;
             case TokenKind::LineComment:
-            case TokenKind::BlockComment: out_ += base::withoutSecretText(piece); return;
+            case TokenKind::BlockComment:
+                if (isWriting_) out_ += base::withoutSecretText(piece);
+                return;
             case TokenKind::Variable:
                 hides_ =
                     hides_ || base::isSecretName(piece.substr(std::min(piece.find_first_not_of('@'), piece.size())));
@@ -107,7 +119,7 @@ private:
             case TokenKind::CopyData: return nested(piece);
             default: break;
         }
-        out_ += piece;
+        if (isWriting_) out_ += piece;
     }
 
     void word(const Token& token, std::string_view piece) {
@@ -122,9 +134,7 @@ private:
         } else if (inAttach_ && base::equalsIgnoringCase(piece, "key")) {
             isKeyDue_ = true;
         }
-        const bool isSecret =
-            token.keyword != Keyword::None ? isSecretKeyword(token.keyword) : base::isSecretName(piece);
-        if (isSecret || isAmong(kConnecting, piece)) hides_ = true;
+        hides_ = hides_ || (token.keyword != Keyword::None ? isSecretKeyword(token.keyword) : isSecretWord(piece));
     }
 
     void hideToken(std::string_view piece) {
@@ -166,6 +176,7 @@ private:
     Language language_;
     std::string out_;
     std::vector<std::string> secrets_;
+    bool isWriting_ = true;
     bool isFirst_ = true;
     bool hides_ = false;
     bool isAfterParen_ = false;
@@ -198,7 +209,7 @@ std::vector<std::string> secretsIn(std::string_view statement, Language dialect)
 
 std::vector<std::string> secretsIn(std::string_view statement, std::span<const Token> tokens, Language dialect) {
     Hider hider(statement, dialect);
-    (void)hider.hide(tokens);
+    hider.read(tokens);
     return hider.takeSecrets();
 }
 
