@@ -17,6 +17,7 @@
 namespace pantry::app {
 namespace {
 
+using testing::EndsWith;
 using testing::HasSubstr;
 using testing::StartsWith;
 using Sci = QsciScintillaBase;
@@ -586,7 +587,7 @@ TEST_F(EditingWindowTest, WhatBelongsTogetherIsMarkedAndGoneTo) {
     page()->editor()->setCaret(editorText().find("(1") + 1);
     EVENTUALLY(marked(kPair) == (std::vector<std::size_t>{editorText().find("(1"), editorText().find(") THEN")}));
     page()->editor()->setCaret(editorText().size());
-    type(QStringLiteral(" WHERE (slope"));
+    page()->editor()->insertText(" WHERE (slope");
     page()->editor()->setCaret(editorText().find("(slope"));
     EVENTUALLY(marked(kLone).size() == 1);
     page()->editor()->setCaret(2);
@@ -972,6 +973,63 @@ TEST_F(EditingWindowTest, FromStatementToStatement) {
     EXPECT_EQ(page()->editor()->caret(), editorText().find("SELECT 3"));
     key(Qt::Key_PageDown, Qt::AltModifier);
     EVENTUALLY(wasRemarked("no statement below"));
+}
+
+TEST_F(EditingWindowTest, BracketsAndQuotesCloseThemselvesAndAreNeverDoubled) {
+    open("SELECT <|>");
+    type(QStringLiteral("round("));
+    EXPECT_EQ(editorText(), "SELECT round()");
+    type(QStringLiteral("(slope"));
+    EXPECT_EQ(editorText(), "SELECT round((slope))");
+    type(QStringLiteral(")"));
+    type(QStringLiteral(" + 1)"));
+    EXPECT_EQ(editorText(), "SELECT round((slope) + 1)") << "what closed itself is passed by";
+    EXPECT_EQ(page()->editor()->caret(), editorText().size());
+    type(QStringLiteral(" WHERE name = 'O''Hara (north"));
+    EXPECT_EQ(editorText(), "SELECT round((slope) + 1) WHERE name = 'O''Hara (north") << "nothing within a text";
+    type(QStringLiteral("'"));
+    EXPECT_THAT(editorText(), EndsWith("(north'"));
+    type(QStringLiteral(" IN ("));
+    EXPECT_THAT(editorText(), EndsWith("IN ()"));
+    key(Qt::Key_Backspace);
+    EXPECT_THAT(editorText(), EndsWith("IN ")) << "an empty pair goes as a whole";
+    type(QStringLiteral("("));
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_THAT(editorText(), testing::Not(EndsWith("()"))) << "and is one step";
+}
+
+TEST_F(EditingWindowTest, WhatIsSelectedIsPutIntoBrackets) {
+    open("SELECT slope + 1 FROM plot<|>");
+    select("slope + 1");
+    type(QStringLiteral("("));
+    EXPECT_EQ(editorText(), "SELECT (slope + 1) FROM plot");
+    EXPECT_EQ(page()->editor()->selection(), "slope + 1") << "still selected";
+    key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(editorText(), "SELECT slope + 1 FROM plot");
+}
+
+TEST_F(EditingWindowTest, NothingClosesItselfBeforeAWordOrWhenSwitchedOff) {
+    open("SELECT <|>slope FROM plot");
+    type(QStringLiteral("("));
+    EXPECT_EQ(editorText(), "SELECT (slope FROM plot");
+    open("SELECT 1 -- don<|>");
+    type(QStringLiteral("'t ("));
+    EXPECT_EQ(editorText(), "SELECT 1 -- don't (");
+    desk_->preferences().changeSettings([](store::Settings& s) { s.closesPairs = false; });
+    open("SELECT <|>");
+    type(QStringLiteral("("));
+    EXPECT_EQ(editorText(), "SELECT (");
+}
+
+TEST_F(EditingWindowTest, AFunctionTakenFromTheListIsClosed) {
+    open("SELECT coale<|>");
+    page()->editor()->complete();
+    EVENTUALLY(page()->editor()->isCompleting());
+    key(Qt::Key_Tab);
+    EXPECT_EQ(editorText(), "SELECT coalesce()");
+    EXPECT_EQ(page()->editor()->caret(), editorText().size() - 1);
+    type(QStringLiteral("name, 'none')"));
+    EXPECT_EQ(editorText(), "SELECT coalesce(name, 'none')");
 }
 
 TEST_F(EditingWindowTest, SnippetsAreReachedFor) {

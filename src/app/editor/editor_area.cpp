@@ -163,14 +163,18 @@ void EditorArea::keyPressEvent(QKeyEvent* event) {
     const bool isTyping = !event->text().isEmpty() && event->text()[0].isPrint() &&
                           !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
     const bool isErasing = event->key() == Qt::Key_Backspace && popup->isVisible();
+    if (takesClosing(event) || (isTyping && surrounds(event))) return popup->hide();
+    const char closing = isTyping ? closingDue(event) : '\0';
     if (indentsRows(event)) return;
     followKey(event);
     stepOverBreak(event);
     const bool isNewLine = beginsLine(event);
-    if (isNewLine) SendScintilla(SCI_BEGINUNDOACTION);  // one step back takes its indentation as well
+    // One step back takes a line's indentation as well, and what closed itself.
+    if (isNewLine || closing != '\0') SendScintilla(SCI_BEGINUNDOACTION);
     QsciScintilla::keyPressEvent(event);
     if (isNewLine) indentLine();
-    if (isNewLine) SendScintilla(SCI_ENDUNDOACTION);
+    if (closing != '\0') writeClosing(closing);
+    if (isNewLine || closing != '\0') SendScintilla(SCI_ENDUNDOACTION);
     leaveBreak(event->key() == Qt::Key_Right);
     showLineStarts();
     if ((isTyping || event->key() == Qt::Key_Backspace) && filling_ && !filling_->isOver() && !choices_.empty()) {

@@ -108,6 +108,7 @@ public:
     void recolourFrom(std::size_t offset);
     void fitNumbers();
     void setNumbersShown(bool areShown);
+    void setClosesPairs(bool closes) { closesPairs_ = closes; }
     [[nodiscard]] bool areNumbersShown() const { return areNumbersShown_; }
     void goToLine(long line);
 
@@ -238,6 +239,19 @@ private:
     void narrowChoices();
     void fillPlaceWith(const std::string& text);
     bool closesOne();
+
+    // What closes itself (editor_area_closing.cpp)
+    bool takesClosing(const QKeyEvent* event);
+    bool surrounds(const QKeyEvent* event);
+    [[nodiscard]] char closingDue(const QKeyEvent* event) const;
+    void writeClosing(char closing);
+    /// Behind the name of a function that was chosen from the list.
+    void closeCall();
+    void forgetClosing(long place);
+    [[nodiscard]] bool isWaiting(long place) const;
+    [[nodiscard]] bool isCaretInText(long caret) const;
+    [[nodiscard]] char signAt(long place) const;
+
     void markRanges(int indicator, const std::vector<sql::TextRange>& places, std::size_t most);
     void moveLines(int first, int last, bool isDown);
     void selectWord();
@@ -245,6 +259,8 @@ private:
 
     SqlEditor* owner_;
     bool areNumbersShown_ = true;
+    bool closesPairs_ = true;
+    std::vector<long> closings_;  // how far from the end signs stand that closed themselves
     std::optional<snippet::Session> filling_;
     snippet::ColumnsOf columnsOf_;
     std::vector<std::pair<std::string, std::string>> choices_;  // of the place that is being filled in

@@ -55,6 +55,7 @@ void EditorArea::takeCompletion() {
     SendScintilla(SCI_SETTARGETRANGE, shownAt(c.start), static_cast<long>(shownAt(end)));
     SendScintilla(SCI_REPLACETARGET, static_cast<unsigned long>(chosen.size()), chosen.data());
     SendScintilla(SCI_GOTOPOS, static_cast<unsigned long>(SendScintilla(SCI_GETTARGETEND)));
+    if (chosen.back() == '(') closeCall();
     SendScintilla(SCI_ENDUNDOACTION);
     if (chosen.back() == '.') complete(false);
     if (chosen.back() == '(') Q_EMIT owner_->signatureRequested(caretOffset());

@@ -219,7 +219,7 @@ void EditorArea::indentLine() {
     if (line == 0) return;
     const long start = SendScintilla(SCI_POSITIONFROMLINE, static_cast<unsigned long>(line - 1));
     const long end = SendScintilla(SCI_GETLINEENDPOSITION, static_cast<unsigned long>(line - 1));
-    const bool closesNext = SendScintilla(SCI_GETCHARAT, static_cast<unsigned long>(caret)) == ')';
+    const bool closesNext = signAt(caret) == ')' && !isWaiting(caret);  // what closed itself is not meant yet
     if (end - start > kLongestLine || closesNext) return;
     const std::string before = shown.text().part(textAt(start), textAt(end) - textAt(start));
     const int steps = sql::indentBehind(before, notes.reading()->language());

@@ -200,6 +200,7 @@ void SqlEditor::setBlanksShown(bool areShown) {
 bool SqlEditor::areBlanksShown() const { return area_->whitespaceVisibility() != QsciScintilla::WsInvisible; }
 void SqlEditor::setNumbersShown(bool areShown) { area_->setNumbersShown(areShown); }
 bool SqlEditor::areNumbersShown() const { return area_->areNumbersShown(); }
+void SqlEditor::setClosesPairs(bool closes) { area_->setClosesPairs(closes); }
 void SqlEditor::goToLine(long line) { area_->goToLine(line); }
 void SqlEditor::showPair(const std::optional<sql::TextPair>& pair) { area_->showPair(pair); }
 void SqlEditor::setFolds(const std::vector<sql::FoldLine>& folds) { area_->setFolds(folds); }

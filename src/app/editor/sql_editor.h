@@ -106,6 +106,8 @@ public:
     [[nodiscard]] bool areBlanksShown() const;
     void setNumbersShown(bool areShown);
     [[nodiscard]] bool areNumbersShown() const;
+    /// Whether brackets and quotes close themselves.
+    void setClosesPairs(bool closes);
     /// To a line, from 1; the last one when there are fewer.
     void goToLine(long line);
     /// To the bracket that belongs to the one at the caret.

@@ -95,6 +95,8 @@ std::vector<SettingDescriptor> makeTable() {
         setting<&S::isTextWrapped>("textWrapped", "Look", "Wrap long lines", "Long lines of a sheet go on below"),
         setting<&S::areBlanksShown>("blanksShown", "Look", "Show blanks", "Blanks of a sheet as dots, tabs as arrows"),
         setting<&S::areNumbersShown>("numbersShown", "Look", "Line numbers", "Beside the text of a sheet"),
+        setting<&S::closesPairs>("closesPairs", "Completion", "Close brackets and quotes",
+                                 "What is opened in a sheet is closed behind the caret; typing it goes past it"),
         number<&S::idleMinutes>("idleMinutes", "Connections", "Idle time",
                                 "After which a sheet's connection that nothing holds open is closed", "minutes", 1,
                                 100'000),

@@ -25,6 +25,7 @@ struct Settings {
     std::int64_t manyRows = 100'000;       ///< a table with more is not read whole without a finding
     bool isTextWrapped = false;            ///< long lines of a sheet go on below
     bool areBlanksShown = false;           ///< of a sheet, as dots
+    bool closesPairs = true;               ///< brackets and quotes of a sheet, by themselves
     bool areNumbersShown = true;           ///< of the lines of a sheet
     bool offersLiveValues = false;         ///< completion may read values of columns on live connections
     bool keepsRows = true;                 ///< rows of small results stand in a file until the next start

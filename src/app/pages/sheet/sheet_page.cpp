@@ -275,6 +275,7 @@ void SheetPage::applySettings() {
     editor_->setWrapped(settings.isTextWrapped);
     editor_->setBlanksShown(settings.areBlanksShown);
     editor_->setNumbersShown(settings.areNumbersShown);
+    editor_->setClosesPairs(settings.closesPairs);
     editor_->setIndentWidth(static_cast<int>(settings.format.indentWidth));
     checkSoon();  // other checks may be on
 }
