@@ -10,6 +10,7 @@
 #include <QMenu>
 #include <QMimeData>
 #include <QPlainTextEdit>
+#include <QScrollBar>
 #include <QSpinBox>
 #include <QTimer>
 #include <cstdlib>
@@ -64,6 +65,17 @@ protected:
         }
         list()->setFocus();
         ASSERT_EQ(list()->currentIndex().data().toString(), title);
+    }
+    /// An entry of the menu of what is chosen.
+    void takeFromMenu(const QString& words) {
+        Q_EMIT list()->customContextMenuRequested(list()->visualRect(list()->currentIndex()).center());
+        QMenu* menu = nullptr;
+        EVENTUALLY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) != nullptr);
+        const auto actions = menu->actions();
+        const auto found = std::ranges::find(actions, words, &QAction::text);
+        ASSERT_NE(found, actions.end());
+        (*found)->trigger();
+        menu->close();
     }
     void run(const char* command) {
         auto* action = window_->findChild<QAction*>(QStringLiteral("command.") + QLatin1String(command));
@@ -130,14 +142,7 @@ TEST_F(ShelfWindowTest, ALinkIsCopiedFromTheMenu) {
     putThere("plots/small.sql", "-- title: Small plots\n\nSELECT 1;\n");
     openShelf();
     choose(QStringLiteral("Small plots"));
-    Q_EMIT list()->customContextMenuRequested(list()->visualRect(list()->currentIndex()).center());
-    QMenu* menu = nullptr;
-    EVENTUALLY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) != nullptr);
-    const auto actions = menu->actions();
-    const auto found = std::ranges::find(actions, QStringLiteral("Copy link"), &QAction::text);
-    ASSERT_NE(found, actions.end());
-    (*found)->trigger();
-    menu->close();
+    takeFromMenu(QStringLiteral("Copy link"));
     EXPECT_EQ(fromQt(QApplication::clipboard()->text()), "agile-pantry:query/plots/small.sql");
     window_->openFile(QApplication::clipboard()->text());
     EVENTUALLY(window_->currentSheet() != nullptr && editorText().find("Small plots") != std::string::npos);
@@ -176,6 +181,20 @@ TEST_F(ShelfWindowTest, ASavedQueryTellsWhatIsOtherThanTheLastTime) {
     EVENTUALLY(isOver(cards) && find(resultName::kChangeStrip) != nullptr);
     EXPECT_THAT(label(resultName::kChangeText), HasSubstr("no difference"));
     EXPECT_EQ(find(resultName::kShowDifferences), nullptr);
+}
+
+TEST_F(ShelfWindowTest, ASavedQueryRunsRegularlyFromItsMenu) {
+    putThere("plots/count.sql",
+             "-- title: Plots in all\n-- connection: Orchard\n\nSELECT count(*) FROM plot;\nSELECT 2;\n");
+    openSheet(QStringLiteral("SELECT 1"));
+    openShelf();
+    choose(QStringLiteral("Plots in all"));
+    takeFromMenu(QStringLiteral("Run regularly"));
+    EVENTUALLY(window_->currentSheet()->title() == QStringLiteral("Plots in all") && isOver(1));
+    RegularRunner& regular = window_->currentSheet()->sheet().regular();
+    EXPECT_TRUE(regular.isOn());
+    EXPECT_EQ(regular.run(), card(0)->runPtr()) << "its first statement";
+    EVENTUALLY(find(objectName::kRegularStrip) != nullptr);
 }
 
 TEST_F(ShelfWindowTest, AResultRunsRegularlyAndTellsWhatChanged) {
@@ -546,6 +565,22 @@ TEST_F(SharedWindowTest, AConflictIsSeenSideBySideAndResolvedByChoice) {
     EVENTUALLY(label("shelfSharedState") == "2 versions not pushed");
     click("shelfPush");
     EVENTUALLY(label("shelfSharedState") == "as on origin");
+}
+
+TEST_F(SharedWindowTest, WhatChangedIsInSightWithTheBeginningOfItsLineWhereBothFit) {
+    share();
+    const std::string note = "-- " + std::string(300, 'n') + "\n";
+    theySave("a.sql", note + "SELECT * FROM batch WHERE jars > 5;\n");
+    {
+        shelf::Shelf mine = shelfOnDisk();
+        ASSERT_TRUE(mine.save("a.sql", note + "SELECT * FROM batch WHERE jars > 7;\n"));
+    }
+    EVENTUALLY(label("shelfSharedState") == "1 version not pushed");
+    click("shelfPull");
+    EVENTUALLY(find("differenceView") != nullptr);
+    const QScrollBar* bar = find<DifferenceView>("differenceView")->horizontalScrollBar();
+    EVENTUALLY(bar->maximum() > 0);
+    EXPECT_EQ(bar->value(), 0);
 }
 
 TEST_F(SharedWindowTest, ARemoteThatIsGoneIsNoHarm) {

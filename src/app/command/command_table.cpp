@@ -300,6 +300,7 @@ void addView(std::vector<Command>& all) {
     menu.add("view.usualSize", "Usual size", "The text as large as it is at first", {"Ctrl+0"}, Window,
              "font zoom reset text settings");
     Menu help(all, "&Help");
+    help.add("help.guide", "Guide", "The user guide, by topics", {"Shift+F1"}, Window, "help manual how documentation");
     help.add("help.keys", "Keys", "All keys", {"F1"}, Window, "shortcuts keyboard hotkeys help");
 }
 

@@ -223,7 +223,10 @@ void ShelfPanel::openMenu(const QPoint& at) {
         connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
     };
     add(tr("Open\tReturn"), [this, one] { Q_EMIT openRequested(one.place, false); });
-    if (!one.item.isNotebook) add(tr("Run\tCtrl+Return"), [this, one] { Q_EMIT openRequested(one.place, true); });
+    if (!one.item.isNotebook) {
+        add(tr("Run\tCtrl+Return"), [this, one] { Q_EMIT openRequested(one.place, true); });
+        add(tr("Run regularly"), [this, one] { Q_EMIT regularRequested(one.place); });
+    }
     add(tr("Versions\tShift+Return"), [this, one] { Q_EMIT pageRequested(one.place); });
     menu->addSeparator();
     add(one.isStarred ? tr("Remove the star") : tr("Star"), [this, one] { verbs_.toggleStar(one); });

@@ -34,6 +34,8 @@ Q_SIGNALS:
     void snippetRequested(const pantry::snippet::Snippet& snippet);
     /// A query is wanted in a sheet, and perhaps to be run at once.
     void openRequested(const pantry::store::QueryPlace& place, bool toRun);
+    /// It is to run, and again by itself every few minutes.
+    void regularRequested(const pantry::store::QueryPlace& place);
     /// Everything about it.
     void pageRequested(const pantry::store::QueryPlace& place);
     void snippetsRequested();

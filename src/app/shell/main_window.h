@@ -18,6 +18,7 @@
 #include "app/inspect/close_up.h"
 #include "app/ledger/ledger_panel.h"
 #include "app/pages/connections/connections_page.h"
+#include "app/pages/guide/guide_page.h"
 #include "app/pages/ledger/ledger_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/sheet/sheet_page.h"
@@ -77,6 +78,8 @@ private:
     void bindShelfCommands();
     [[nodiscard]] std::optional<store::QueryPlace> savedPlace(const SheetPage* page) const;
     void openSaved(const store::QueryPlace& place, bool toRun);
+    /// Does something with the sheet of a saved query, once it is open.
+    void withSaved(const store::QueryPlace& place, std::function<void(SheetPage*)> then);
     void openRunLink(const QString& link);
     SheetPage* openSheetFor(const std::string& connectionName, const std::string& text);
     void showConflicts(const QString& shelf, const std::vector<shelf::Conflict>& conflicts);
@@ -130,6 +133,8 @@ private:
     void changeTextSize(int step);
     void applyLook();
     void showKeys();
+    GuidePage* showGuide();
+    void addHelpTo(Reach::Scope& scope);
     void showLedger();
     SnippetsPage* showSnippets();
     void makeSnippet();
@@ -165,6 +170,7 @@ private:
     std::vector<ObjectPage*> objectPages_;  // of the host
     std::vector<QueryPage*> queryPages_;    // of the host
     QPointer<KeysPage> keys_;
+    QPointer<GuidePage> guide_;
     QPointer<LedgerPage> ledgerPage_;
     QPointer<SnippetsPage> snippets_;
     ConnectionsPage* connections_;

@@ -74,6 +74,7 @@ void MainWindow::bindWindowCommands() {
         showLeftPage(0);
         catalog_->focusFind();
     });
+    bind("help.guide", [this] { showGuide(); });
     bind("help.keys", [this] { showKeys(); });
     bind("window.menus", [this] {
         menuBar()->setFocus(Qt::MenuBarFocusReason);

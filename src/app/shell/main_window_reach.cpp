@@ -56,6 +56,7 @@ Reach::Scope MainWindow::everything() {
     addCommandsTo(scope);
     addLedgerAgesTo(scope);
     addSettingsTo(scope);
+    addHelpTo(scope);
     return scope;
 }
 
@@ -253,6 +254,28 @@ void MainWindow::showKeys() {
     if (!keys_) host_->add(keys_ = new KeysPage, false);
     host_->bringToFront(keys_);
     keys_->enter();
+}
+
+GuidePage* MainWindow::showGuide() {
+    if (!guide_) host_->add(guide_ = new GuidePage(host_->placeOfPages()), false);
+    host_->bringToFront(guide_);
+    guide_->enter();
+    return guide_;
+}
+
+void MainWindow::addHelpTo(Reach::Scope& scope) {
+    constexpr std::size_t kGlanceWidth = 76;
+    constexpr std::size_t kGlanceLines = 8;
+    for (std::size_t i = 0; i < guide().size(); ++i) {
+        const work::GuideTopic& topic = guide()[i];
+        scope.behind.push_back({.title = toQt(topic.title),
+                                .kind = tr("help"),
+                                .detail = topic.isChapter() ? QString() : toQt(topic.chapter),
+                                .act = [this, i] { showGuide()->showTopic(i); },
+                                .also = tr("help how guide ") + toQt(topic.chapter),
+                                .of = work::ReachKind::Help,
+                                .whole = toQt(work::glanceAt(topic, kGlanceWidth, kGlanceLines))});
+    }
 }
 
 /// The whole page; a statement of it goes into a sheet on its connection, and runs there when that is wanted.

@@ -91,6 +91,9 @@ void MainWindow::makeShelf() {
     shelf_ = new ShelfPanel(desk_, *verbs_, leftPages_);
     name(shelf_, objectName::kShelfPage, tr("Shelf"));
     connect(shelf_, &ShelfPanel::openRequested, this, &MainWindow::openSaved);
+    connect(shelf_, &ShelfPanel::regularRequested, this, [this](const store::QueryPlace& place) {
+        withSaved(place, [](SheetPage* page) { page->runAllRegularly(); });
+    });
     connect(shelf_, &ShelfPanel::pageRequested, this, &MainWindow::showQuery);
     connect(shelf_, &ShelfPanel::snippetsRequested, this, [this] { showSnippets(); });
     connect(shelf_, &ShelfPanel::snippetRequested, this, [this](const snippet::Snippet& one) {
@@ -112,15 +115,20 @@ std::optional<store::QueryPlace> MainWindow::savedPlace(const SheetPage* page) c
 
 /// Its sheet if it is open, else a new one on its connection, with its last values.
 void MainWindow::openSaved(const store::QueryPlace& place, bool toRun) {
+    withSaved(place, [toRun](SheetPage* page) {
+        if (toRun) page->runAll();
+    });
+}
+
+void MainWindow::withSaved(const store::QueryPlace& place, std::function<void(SheetPage*)> then) {
     const QString path = toQt(desk_.shelf().fileOf(place).string());
     if (SheetPage* open = sheetOfFile(path)) {
         host_->bringToFront(open);
-        if (toRun) open->runAll();
-        return;
+        return then(open);
     }
     inBackground(
         base::Work::Interactive, this, [path = fromQt(path)] { return store::openTextFile(path); },
-        [this, path, toRun](const Result<store::OpenedText>& read) {
+        [this, path, then = std::move(then)](const Result<store::OpenedText>& read) {
             if (!read) return raiseNotice(toQt(read.error()));
             const shelf::QueryHead head = shelf::readQuery(read->text).head;
             SheetPage* page = openSheetFor(head.connection, read->text);
@@ -132,7 +140,7 @@ void MainWindow::openSaved(const store::QueryPlace& place, bool toRun) {
                     page->sheet().giveParameter(one.name, {.typed = one.value, .isEmptyText = one.value.empty()});
             }
             page->editor()->setCaret(shelf::headLength(read->text));
-            if (toRun) page->runAll();
+            then(page);
         });
 }
 

@@ -25,7 +25,7 @@ constexpr ReachPrefix kPrefixes[] = {
     {ReachKind::Query, 'q', "saved queries"},    {ReachKind::Relation, 't', "tables and views"},
     {ReachKind::Card, 'r', "results"},           {ReachKind::Snippet, 'n', "snippets"},
     {ReachKind::Run, 'l', "the ledger"},         {ReachKind::Action, 'a', "actions"},
-    {ReachKind::Setting, 'p', "settings"},
+    {ReachKind::Setting, 'p', "settings"},       {ReachKind::Help, 'h', "help"},
 };
 
 /// Keeps the best of what it is given, in the order in which it comes where scores are the same.

@@ -25,7 +25,8 @@ enum class ReachKind : std::uint8_t {
     Snippet,
     Run,  ///< of the ledger
     Action,
-    Setting
+    Setting,
+    Help  ///< topics of the guide
 };
 
 /// A letter and a colon that narrow to one kind.

@@ -238,6 +238,12 @@ void SheetPage::runRegularly() {
     sheet_->regular().begin(card->runPtr());
 }
 
+void SheetPage::runAllRegularly() {
+    const auto begin = [this](const Card* card) { sheet_->regular().begin(card->runPtr()); };
+    connect(sheet_, &Sheet::cardAdded, this, begin, Qt::SingleShotConnection);
+    runAll();
+}
+
 // ---- As a page ----
 
 QColor SheetPage::colour() const { return sheet_->colourOf(sheet_->connectionId()); }

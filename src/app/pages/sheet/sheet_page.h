@@ -65,6 +65,8 @@ public:
     void runAll();
     void runUpTo();
     void runRegularly();
+    /// Runs the sheet, and its first statement from then on by itself.
+    void runAllRegularly();
     void runFrom();
     void format();
     /// Carries out the mend that is marked at the caret.

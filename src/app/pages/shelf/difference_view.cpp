@@ -39,6 +39,8 @@ DifferenceView::DifferenceView(QWidget* parent) : QAbstractScrollArea(parent) {
         layOut();
         viewport()->update();
     });
+    for (QScrollBar* bar : {horizontalScrollBar(), verticalScrollBar()})
+        connect(bar, &QScrollBar::actionTriggered, this, [this] { isLookedAt_ = true; });
 }
 
 QFont DifferenceView::codeFont() const {
@@ -52,8 +54,7 @@ int DifferenceView::lineHeight() const { return QFontMetrics(codeFont()).height(
 void DifferenceView::show(std::vector<shelf::DifferenceLine> lines, const sql::Language& language) {
     lines_ = std::move(lines);
     colour(language);
-    verticalScrollBar()->setValue(0);
-    horizontalScrollBar()->setValue(0);
+    isLookedAt_ = false;
     layOut();
     goToFirstChange();
     viewport()->update();
@@ -62,6 +63,8 @@ void DifferenceView::show(std::vector<shelf::DifferenceLine> lines, const sql::L
 /// So far that what changed first is in sight, and no further than needed.
 void DifferenceView::goToFirstChange() {
     const auto first = std::ranges::find_if(lines_, [](const auto& line) { return !line.isSame; });
+    verticalScrollBar()->setValue(0);
+    horizontalScrollBar()->setValue(0);
     if (first == lines_.end()) return;
     constexpr int kLinesAbove = 3;
     const int row = static_cast<int>(first - lines_.begin());
@@ -69,13 +72,16 @@ void DifferenceView::goToFirstChange() {
     if ((row + kLinesAbove) * height > viewport()->height())
         verticalScrollBar()->setValue((row - kLinesAbove) * height);
     int from = std::numeric_limits<int>::max();
+    int end = 0;
     for (const auto* side : {&first->before, &first->now}) {
-        if (*side) from = std::min(from, static_cast<int>((*side)->changed.first));
+        if (!*side) continue;
+        from = std::min(from, static_cast<int>((*side)->changed.first));
+        end = std::max(end, static_cast<int>((*side)->text.size()));
     }
     const int letter = QFontMetrics(codeFont()).horizontalAdvance(QLatin1Char('n'));
     constexpr int kLettersBefore = 20;
     const int room = viewport()->width() / 2 - kNumbers - kSigns - 8;
-    if ((from + kLettersBefore) * letter > room)
+    if (std::min(from + kLettersBefore, end) * letter > room)
         horizontalScrollBar()->setValue(std::max(0, from - kLettersBefore) * letter);
 }
 
@@ -125,6 +131,7 @@ void DifferenceView::layOut() {
 void DifferenceView::resizeEvent(QResizeEvent* event) {
     QAbstractScrollArea::resizeEvent(event);
     layOut();
+    if (!isLookedAt_) goToFirstChange();  // with its real size it may all be in sight
 }
 
 void DifferenceView::keyPressEvent(QKeyEvent* event) {

@@ -47,6 +47,7 @@ private:
 
     std::vector<shelf::DifferenceLine> lines_;
     std::vector<std::pair<Pieces, Pieces>> pieces_;  // of each line, before and now
+    bool isLookedAt_ = false;                        // somebody has scrolled
     int widest_ = 0;                                 // letters of the longest line
 };
 
