@@ -24,6 +24,7 @@
 #include "app/window_fixture.h"
 #include "core/shelf/git_program.h"
 #include "core/shelf/shelf.h"
+#include "core/store/grid_choices_file.h"
 
 namespace pantry::app {
 namespace {
@@ -181,6 +182,37 @@ TEST_F(ShelfWindowTest, ASavedQueryTellsWhatIsOtherThanTheLastTime) {
     EVENTUALLY(isOver(cards) && find(resultName::kChangeStrip) != nullptr);
     EXPECT_THAT(label(resultName::kChangeText), HasSubstr("no difference"));
     EXPECT_EQ(find(resultName::kShowDifferences), nullptr);
+}
+
+TEST_F(ShelfWindowTest, WhatIsChosenForTheColumnsGoesWithTheQuery) {
+    const std::string query = "SELECT plot_id, name FROM plot ORDER BY plot_id";
+    const std::string grid = store::gridKey("orchard", query, sql::Dialect::Sqlite);
+    data::GridChoices choices;
+    choices.columns["plot_id"].isHidden = true;
+    openSheet(QString::fromStdString(query));
+    save(QStringLiteral("Plots"));
+    const auto place = desk_->shelf().placeOf(window_->currentSheet()->sheet().file().state()->path);
+    ASSERT_TRUE(place);
+    desk_->preferences().changeGridChoices(grid, choices);
+    key(Qt::Key_S, Qt::ControlModifier);
+    const std::string line = "-- grid: {\"columns\":{\"plot_id\":{\"hidden\":true}}}\n";
+    EVENTUALLY(test::contentOf(shelfFile(place->path)).find(line) != std::string::npos);
+    EVENTUALLY(editorText().find(line) != std::string::npos);
+    // Somebody else, who has chosen nothing.
+    closeWindow();
+    std::filesystem::remove(home().gridChoicesFile());
+    std::filesystem::remove_all(home().sheetsFolder());
+    openWindow();
+    openSheet(QStringLiteral("SELECT 1"));
+    EVENTUALLY(desk_->shelf().isRead());
+    openShelf();
+    choose(QStringLiteral("Plots"));
+    key(Qt::Key_Return);
+    EVENTUALLY(editorText().find(line) != std::string::npos);
+    EXPECT_EQ(desk_->preferences().gridChoices(grid), choices);
+    window_->currentSheet()->runAll();
+    EVENTUALLY(isOver(0));
+    EVENTUALLY(window_->currentSheet()->result()->grid()->isColumnHidden(0));
 }
 
 TEST_F(ShelfWindowTest, ASavedQueryRunsRegularlyFromItsMenu) {

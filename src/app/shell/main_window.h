@@ -79,6 +79,7 @@ private:
     [[nodiscard]] std::optional<store::QueryPlace> savedPlace(const SheetPage* page) const;
     void openSaved(const store::QueryPlace& place, bool toRun);
     /// Does something with the sheet of a saved query, once it is open.
+    void takeGrid(const Sheet& sheet, const std::string& text, const std::string& line);
     void withSaved(const store::QueryPlace& place, std::function<void(SheetPage*)> then);
     void openRunLink(const QString& link);
     SheetPage* openSheetFor(const std::string& connectionName, const std::string& text);

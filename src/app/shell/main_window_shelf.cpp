@@ -10,6 +10,7 @@
 #include "core/shelf/saved_query.h"
 #include "core/shelf/secret_check.h"
 #include "core/shelf/shelf_names.h"
+#include "core/store/grid_choices_file.h"
 #include "core/work/query_link.h"
 #include "core/work/query_proposal.h"
 
@@ -18,6 +19,8 @@ namespace {
 
 constexpr int kPanelTop = 52;  // pixels below the band
 
+constexpr std::size_t kMostForGrid = 64 * 1024 + 1;  // bytes that are looked at for the first statement
+
 /// What a sheet's text is read by, to be handed to another thread.
 struct SheetText {
     base::SharedText text;
@@ -25,13 +28,17 @@ struct SheetText {
     catalog::View catalog;
     store::KeptParameters parameters;
     std::string connection;
+    std::string grid;  ///< what is chosen for the rows of its first statement
 
-    explicit SheetText(const Sheet& sheet)
+    SheetText(const Sheet& sheet, const work::Preferences& preferences)
         : text(sheet.text()),
           language(sheet.dialect()),
           catalog(sheet.session().catalogView()),
           parameters(sheet.parameters().kept()),
-          connection(sheet.profile() != nullptr ? sheet.profile()->name : std::string()) {}
+          connection(sheet.profile() != nullptr ? sheet.profile()->name : std::string()) {
+        const std::string key = work::firstGridKey(text.part(0, kMostForGrid), fromQt(sheet.connectionId()), language);
+        grid = store::gridChoicesLine(preferences.gridChoices(key));
+    }
 
     /// The parameters of the text with the values that they have now.
     [[nodiscard]] std::vector<shelf::QueryParameter> headParameters(const std::string& query) const {
@@ -57,7 +64,8 @@ Prepared prepared(const SheetText& sheet, bool isNotebook) {
     Prepared result{.before = sheet.text.str()};
     const shelf::SavedQuery query = shelf::readQuery(result.before);
     if (query.hasHead && !isNotebook) {
-        std::string content = work::contentToSave(result.before, {}, {.parameters = sheet.headParameters(query.text)});
+        std::string content = work::contentToSave(result.before, {},
+                                                  {.parameters = sheet.headParameters(query.text), .grid = sheet.grid});
         if (shelf::readQuery(content).head != query.head) result.content = std::move(content);
     }
     result.secret = shelf::secretIn(result.content.value_or(result.before), isNotebook);
@@ -107,6 +115,15 @@ void MainWindow::makeShelf() {
     connect(verbs_, &ShelfVerbs::moved, this, &MainWindow::followMoved);
 }
 
+/// What the head says of the columns counts where nobody has chosen anything here.
+void MainWindow::takeGrid(const Sheet& sheet, const std::string& text, const std::string& line) {
+    const auto choices = store::gridChoicesIn(line);
+    if (!choices) return;
+    const std::string key = work::firstGridKey(text, fromQt(sheet.connectionId()), sheet.dialect());
+    if (!key.empty() && desk_.preferences().gridChoices(key) == data::GridChoices{})
+        desk_.preferences().changeGridChoices(key, *choices);
+}
+
 /// Where on a shelf a sheet is saved.
 std::optional<store::QueryPlace> MainWindow::savedPlace(const SheetPage* page) const {
     const auto& file = page->sheet().file().state();
@@ -139,6 +156,7 @@ void MainWindow::withSaved(const store::QueryPlace& place, std::function<void(Sh
                 if (one.hasValue)
                     page->sheet().giveParameter(one.name, {.typed = one.value, .isEmptyText = one.value.empty()});
             }
+            takeGrid(page->sheet(), read->text, head.grid);
             page->editor()->setCaret(shelf::headLength(read->text));
             then(page);
         });
@@ -264,7 +282,7 @@ void MainWindow::offerShelf(SheetPage* page) {
 void MainWindow::saveOnShelf(SheetPage* page, const store::QueryPlace& place, const QString& title,
                              const QString& note) {
     desk_.shelf().change<Written>(
-        [place, sheet = SheetText(page->sheet()), title = fromQt(title),
+        [place, sheet = SheetText(page->sheet(), desk_.preferences()), title = fromQt(title),
          note = fromQt(note)](work::Shelves& shelves) -> Result<Written> {
             auto one = shelves.shelf(place.shelf);
             if (!one) return one.error();
@@ -272,7 +290,8 @@ void MainWindow::saveOnShelf(SheetPage* page, const store::QueryPlace& place, co
             const shelf::QueryHead told{.title = title,
                                         .note = note,
                                         .connection = sheet.connection,
-                                        .parameters = sheet.headParameters(written.before)};
+                                        .parameters = sheet.headParameters(written.before),
+                                        .grid = sheet.grid};
             written.content = work::contentToSave(written.before, (*one)->read(place.path).value_or(""), told);
             auto saved = (*one)->save(place.path, written.content);
             if (!saved) return saved.error();
@@ -314,7 +333,7 @@ void MainWindow::saveAgain(SheetPage* page, const store::QueryPlace& place) {
     const base::SharedText text = page->sheet().text();
     inBackground(
         base::Work::Interactive, page,
-        [sheet = SheetText(page->sheet()), isNotebook = shelf::isNotebook(place.path)] {
+        [sheet = SheetText(page->sheet(), desk_.preferences()), isNotebook = shelf::isNotebook(place.path)] {
             return prepared(sheet, isNotebook);
         },
         [this, page, place, text](const Prepared& ready) {

@@ -12,6 +12,7 @@ constexpr std::string_view kTitle = "title:";
 constexpr std::string_view kNote = "note:";
 constexpr std::string_view kConnection = "connection:";
 constexpr std::string_view kParameter = "parameter:";
+constexpr std::string_view kGrid = "grid:";
 constexpr std::string_view kNoteIndent = "--       ";  // further lines of a note stand below its first
 
 /// A line of a text with where the next one begins.
@@ -85,6 +86,8 @@ public:
             head.connection = *connection;
         } else if (const auto parameter = valueOf(line, kParameter); parameter && !parameter->empty()) {
             head.parameters.push_back(parameterIn(*parameter));
+        } else if (const auto grid = valueOf(line, kGrid); grid && head.grid.empty()) {
+            head.grid = *grid;
         } else {
             head.others.emplace_back(line);
         }
@@ -150,6 +153,7 @@ std::string writeQuery(const SavedQuery& query) {
     }
     if (!head.connection.empty()) out += "-- connection: " + oneLineOf(head.connection) + '\n';
     for (const QueryParameter& one : head.parameters) out += parameterLine(one);
+    if (!head.grid.empty()) out += "-- grid: " + oneLineOf(head.grid) + '\n';
     for (const std::string& line : head.others) out += line + '\n';
     return out + '\n' + query.text;
 }

@@ -22,6 +22,7 @@ struct QueryHead {
     std::string note = {};        ///< lines with \n between them
     std::string connection = {};  ///< the name of the connection it is meant for; empty: any
     std::vector<QueryParameter> parameters = {};
+    std::string grid = {};  ///< what is chosen for the columns of its first statement, as one line; empty: nothing
     std::vector<std::string> others = {};  ///< lines that this version does not know, whole; kept as they are
     friend bool operator==(const QueryHead&, const QueryHead&) = default;
 };
@@ -33,6 +34,7 @@ struct QueryHead {
 ///     --       Visits without a score count as visits.
 ///     -- connection: Orchard records
 ///     -- parameter: since date = 2026-01-01
+///     -- grid: {"order":["scab","plot"]}
 ///
 /// The first line must be the title; a head ends with its comment lines. What is no head is text.
 struct SavedQuery {

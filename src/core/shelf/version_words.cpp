@@ -259,6 +259,7 @@ void sayHead(Sentence& sentence, const QueryHead& before, const QueryHead& now) 
     also(before.title, now.title, "Title");
     also(before.note, now.note, "Note");
     also(before.connection, now.connection, "Connection");
+    if (before.grid != now.grid) sentence.say("Columns of the grid changed");
     if (before.parameters != now.parameters) sentence.say("Parameters changed");
     if (before.others != now.others) sentence.say("Head changed");
 }

@@ -17,7 +17,7 @@ using nlohmann::json;
 constexpr int kGridChoicesVersion = 1;
 constexpr std::size_t kMaxQueries = 500;
 
-data::GridChoices gridChoicesIn(const json& object) {
+data::GridChoices choicesOf(const json& object) {
     data::GridChoices choices;
     choices.order = textsIn(object, "order");
     choices.frozen = std::max(0, memberOr(object, "frozen", 0));
@@ -103,7 +103,7 @@ Result<AllGridChoices> loadGridChoices(const std::filesystem::path& path) {
     const auto queries = document->content.find("queries");
     if (queries == document->content.end() || !queries->is_object()) return all;
     for (const auto& [key, object] : queries->items()) {
-        if (object.is_object()) all[key] = gridChoicesIn(object);
+        if (object.is_object()) all[key] = choicesOf(object);
     }
     return all;
 }
@@ -119,6 +119,20 @@ Status saveGridChoices(const std::filesystem::path& path, const std::string& key
     queries[key]["chosen"] = base::isoUtc(base::now());
     forgetOldest(queries);
     return writeJsonFile(path, document->content);
+}
+
+std::string gridChoicesLine(const data::GridChoices& choices) {
+    json line = toJson(choices);
+    for (const char* name : {"columns", "order", "colours"}) {
+        if (line[name].empty()) line.erase(name);
+    }
+    if (choices.frozen == 0) line.erase("frozen");
+    return line.empty() ? std::string() : line.dump();
+}
+
+std::optional<data::GridChoices> gridChoicesIn(std::string_view line) {
+    const json object = json::parse(line, nullptr, false);
+    return object.is_object() ? std::optional(choicesOf(object)) : std::nullopt;
 }
 
 }  // namespace pantry::store

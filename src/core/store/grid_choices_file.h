@@ -2,7 +2,9 @@
 
 #include <filesystem>
 #include <map>
+#include <optional>
 #include <string>
+#include <string_view>
 
 #include "core/base/result.h"
 #include "core/data/view/grid_choices.h"
@@ -23,5 +25,10 @@ Result<AllGridChoices> loadGridChoices(const std::filesystem::path& path);
 /// Writes the choices of one query; those of others stay as they are in the file, but for the oldest when there are
 /// very many.
 Status saveGridChoices(const std::filesystem::path& path, const std::string& key, const data::GridChoices& choices);
+
+/// Choices as one line of JSON, without what is as usual; empty when nothing is chosen.
+[[nodiscard]] std::string gridChoicesLine(const data::GridChoices& choices);
+/// Choices out of such a line; nothing for a line that is none.
+[[nodiscard]] std::optional<data::GridChoices> gridChoicesIn(std::string_view line);
 
 }  // namespace pantry::store

@@ -8,6 +8,7 @@
 #include "core/sql/meaning/statement_title.h"
 #include "core/sql/syntax/script.h"
 #include "core/sql/text/lexer.h"
+#include "core/store/grid_choices_file.h"
 
 namespace pantry::work {
 namespace {
@@ -100,6 +101,15 @@ std::vector<shelf::QueryParameter> headParameters(std::string_view text, const s
     return all;
 }
 
+std::string firstGridKey(std::string_view text, std::string_view connectionId, const sql::Language& language) {
+    constexpr std::size_t kLongest = 64 * 1024;
+    if (text.size() > kLongest) return {};
+    sql::Script script(language);
+    script.setText(text);
+    return script.statements().empty() ? std::string()
+                                       : store::gridKey(connectionId, script.textOf(0), language.dialect);
+}
+
 std::string contentToSave(std::string_view text, std::string_view before, const shelf::QueryHead& told) {
     shelf::SavedQuery query = shelf::readQuery(text);
     const shelf::QueryHead older = query.hasHead ? query.head : shelf::readQuery(before).head;
@@ -111,6 +121,7 @@ std::string contentToSave(std::string_view text, std::string_view before, const 
     orElse(query.head.title, older.title);
     orElse(query.head.note, older.note);
     orElse(query.head.connection, older.connection);
+    orElse(query.head.grid, older.grid);
     if (query.head.others.empty()) query.head.others = older.others;
     for (shelf::QueryParameter& one : query.head.parameters) {
         const auto old =

@@ -24,6 +24,11 @@ using GivenValue = std::function<std::optional<std::string>(const std::string& k
 [[nodiscard]] std::vector<shelf::QueryParameter> headParameters(std::string_view text, const sql::Language& language,
                                                                 const catalog::View& catalog, const GivenValue& given);
 
+/// Under what the choices for the grid of a text's first statement are kept; empty for a text without a statement, and
+/// for one of more than 64 KB. See store::gridKey().
+[[nodiscard]] std::string firstGridKey(std::string_view text, std::string_view connectionId,
+                                       const sql::Language& language);
+
 /// What a file on the shelf shall hold: a text behind its head. What is `told` counts most, then what the text's own
 /// head says, then what the file held `before`; a title is needed in one of them. `told.parameters` are those that the
 /// text has now, their values likewise.

@@ -45,13 +45,20 @@ TEST(SavedQueryTest, ACommentThatIsNoHeadIsText) {
 }
 
 TEST(SavedQueryTest, LinesOfANewerVersionStay) {
-    const std::string text = "-- title: Jars\n-- colour: red\n-- note: few\n-- grid: {\"a\":1}\n\nSELECT 1;\n";
+    const std::string text = "-- title: Jars\n-- colour: red\n-- note: few\n-- chart: bars\n\nSELECT 1;\n";
     SavedQuery query = readQuery(text);
-    EXPECT_THAT(query.head.others, testing::ElementsAre("-- colour: red", "-- grid: {\"a\":1}"));
+    EXPECT_THAT(query.head.others, testing::ElementsAre("-- colour: red", "-- chart: bars"));
     query.head.title = "Jars left";
     const SavedQuery again = readQuery(writeQuery(query));
     EXPECT_EQ(again.head.others, query.head.others);
     EXPECT_EQ(again.head.title, "Jars left");
+}
+
+TEST(SavedQueryTest, ChoicesForTheGridStandOnALine) {
+    const std::string text = "-- title: Jars\n-- grid: {\"frozen\":1}\n-- chart: bars\n\nSELECT 1;\n";
+    const SavedQuery query = readQuery(text);
+    EXPECT_EQ(query.head.grid, "{\"frozen\":1}");
+    EXPECT_EQ(writeQuery(query), text);
 }
 
 TEST(SavedQueryTest, TheValueOfASecretParameterIsNotWritten) {

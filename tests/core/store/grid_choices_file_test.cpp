@@ -35,6 +35,18 @@ TEST(GridChoicesFileTest, WhatWasChosenComesBack) {
     EXPECT_EQ(all->size(), 2U);
 }
 
+TEST(GridChoicesFileTest, ChoicesStandOnOneLine) {
+    data::GridChoices choices;
+    EXPECT_EQ(gridChoicesLine(choices), "") << "nothing chosen, nothing said";
+    choices.columns["weight"] = {.isHidden = true, .format = {data::CellForm::Thousands, 2}};
+    choices.order = {"weight", "na\nme"};
+    const std::string line = gridChoicesLine(choices);
+    EXPECT_EQ(line.find('\n'), std::string::npos);
+    EXPECT_EQ(line.find("frozen"), std::string::npos) << line;
+    EXPECT_EQ(gridChoicesIn(line), choices);
+    for (const char* none : {"", "7", "[1]", "{", "bars"}) EXPECT_FALSE(gridChoicesIn(none)) << none;
+}
+
 TEST(GridChoicesFileTest, NonsenseInTheFileIsPassedOver) {
     const test::TemporaryFolder folder;
     std::ofstream(folder / "grids.json")

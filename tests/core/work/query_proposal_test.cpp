@@ -34,6 +34,21 @@ TEST(QueryProposalTest, ParametersComeOnceWithTheirValuesButForSecrets) {
     EXPECT_EQ(parameters[1], (shelf::QueryParameter{"password", "", "", false}));
 }
 
+TEST(QueryProposalTest, ChoicesForTheGridAreThoseOfNowOrElseThoseOfBefore) {
+    const std::string before = "-- title: Jars\n-- grid: {\"frozen\":1}\n\nSELECT 1;\n";
+    EXPECT_THAT(contentToSave("SELECT 2", before, {}), testing::HasSubstr("-- grid: {\"frozen\":1}\n"));
+    EXPECT_THAT(contentToSave("SELECT 2", before, {.grid = "{\"frozen\":2}"}),
+                testing::HasSubstr("-- grid: {\"frozen\":2}\n"));
+}
+
+TEST(QueryProposalTest, TheGridOfATextIsThatOfItsFirstStatement) {
+    const auto key = [](std::string_view text) { return firstGridKey(text, "orchard", sql::Dialect::Sqlite); };
+    EXPECT_EQ(key("-- title: A\n\nSELECT a FROM plot;\nSELECT 2"), key("select a\nfrom plot"));
+    EXPECT_NE(key("SELECT a FROM plot"), key("SELECT b FROM plot"));
+    EXPECT_EQ(key(" -- nothing"), "");
+    EXPECT_EQ(key("SELECT 1 /*" + std::string(70'000, 'x') + "*/"), "");
+}
+
 TEST(QueryProposalTest, WhatIsToldCountsMostAndTheRestStays) {
     const std::string before =
         "-- title: Old\n-- note: Kept.\n-- connection: Kitchen\n-- parameter: n integer = 7\n-- grid: x\n\nSELECT :n\n";
