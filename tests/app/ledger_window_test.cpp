@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
+#include <QPlainTextEdit>
 
 #include "app/pages/ledger/ledger_page.h"
 #include "app/window_fixture.h"
@@ -54,6 +55,20 @@ protected:
 
     LedgerPage* page_ = nullptr;
 };
+
+TEST_F(LedgerWindowTest, APlanThatWasAskedForStandsWithItsRun) {
+    openSheet(QStringLiteral("SELECT 1;\nEXPLAIN QUERY PLAN SELECT * FROM plot WHERE plot_id = 3;"));
+    window_->currentSheet()->runAll();
+    EVENTUALLY(isOver(1));
+    open();
+    EVENTUALLY(found().size() == 2);
+    const auto* plan = page_->findChild<QPlainTextEdit*>(QStringLiteral("runPlan"));
+    EVENTUALLY(plan->isVisible());
+    EXPECT_THAT(fromQt(plan->toPlainText()), HasSubstr("SEARCH plot USING INTEGER PRIMARY KEY"));
+    look(QStringLiteral("-explain"));
+    EVENTUALLY(found() == std::vector<std::string>{"SELECT 1"});
+    EVENTUALLY(!plan->isVisible());
+}
 
 TEST_F(LedgerWindowTest, EqualRunsAreOneEntryAndTheFindFieldNarrows) {
     openSheet({});

@@ -189,7 +189,8 @@ Status Ledger::end(std::int64_t id, const RunEnd& end) {
     bindText(*s, 8, end.errorCode);
     bindOptional(*s, 9, end.errorPlace);
     sqlite3_bind_int64(s->get(), 10, id);
-    if (Status status = impl_->file.step(*s); !status || end.error.empty()) return status;
+    if (Status status = impl_->file.step(*s); !status) return status;
+    if (Status status = keepPlan(impl_->file, id, end.plan); !status || end.error.empty()) return status;
     return impl_->file.indexWords(id);
 }
 

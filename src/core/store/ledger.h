@@ -45,6 +45,7 @@ struct RunEnd {
     std::string error = {};
     std::string errorCode = {};                   ///< SQLSTATE, or the engine's own
     std::optional<std::int64_t> errorPlace = {};  ///< byte of the statement
+    std::string plan = {};  ///< what the server answered to a statement that asked for its plan, as lines of text
 };
 
 struct LedgerEntry {

@@ -165,6 +165,15 @@ Status noteFold(const LedgerDatabase& ledger, const std::string& connectionId, s
 
 }  // namespace
 
+Status keepPlan(const LedgerDatabase& ledger, std::int64_t id, const std::string& plan) {
+    if (plan.empty()) return {};
+    auto s = ledger.prepare("INSERT OR REPLACE INTO run_plan (run_id, plan) VALUES (?, ?)");
+    if (!s) return s.error();
+    sqlite3_bind_int64(s->get(), 1, id);
+    bindText(*s, 2, plan);
+    return ledger.step(*s);
+}
+
 Result<std::int64_t> LedgerDatabase::insert(const LedgerEntry& entry, const std::string& process,
                                             std::int64_t id) const {
     const RunStart& run = entry.start;
@@ -197,6 +206,7 @@ Result<std::int64_t> LedgerDatabase::insert(const LedgerEntry& entry, const std:
     if (Status done = step(*s); !done) return done.error();
     const std::int64_t written = sqlite3_last_insert_rowid(db);
     if (Status done = noteFold(*this, run.connectionId, print.form, startedAt, written); !done) return done.error();
+    if (Status done = keepPlan(*this, written, entry.end.plan); !done) return done.error();
     if (!entry.end.error.empty() || !entry.note.empty()) {
         if (Status done = indexWords(written); !done) return done.error();
     }
@@ -253,6 +263,7 @@ LedgerEntry entryFrom(const LedgerStatement& s) {
     e.isStarred = sqlite3_column_int(s.get(), 24) != 0;
     e.form = sqlite3_column_int64(s.get(), 25);
     e.statementId = sqlite3_column_int64(s.get(), 27);
+    e.end.plan = columnText(s, 28);
     if (e.end.status == RunStatus::Running && !isRunning(columnText(s, 26))) e.end.status = RunStatus::Interrupted;
     return e;
 }

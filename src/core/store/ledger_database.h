@@ -69,6 +69,8 @@ private:
 
 void bindText(const LedgerStatement& s, int index, std::string_view text);
 void bindOptional(const LedgerStatement& s, int index, const std::optional<std::int64_t>& value);
+/// Keeps the plan of a run; nothing is kept of an empty one.
+[[nodiscard]] Status keepPlan(const LedgerDatabase& ledger, std::int64_t id, const std::string& plan);
 [[nodiscard]] std::string columnText(const LedgerStatement& s, int index);
 [[nodiscard]] std::optional<std::int64_t> columnOptional(const LedgerStatement& s, int index);
 [[nodiscard]] RunStatus statusFrom(std::string_view word);
@@ -78,7 +80,8 @@ inline constexpr std::string_view kRunColumns =
     "run.run_id, run.started_at, run.connection_id, run.connection, run.environment, run.engine, run.server, "
     "run.database, run.schema, run.user, run.sheet, run.saved, statement.text, run.parameters, run.status, "
     "run.duration, run.fetching, run.row_count, run.affected, run.is_partial, run.error, run.error_code, "
-    "run.error_place, run.note, run.is_starred, run.form, run.process, run.statement_id";
+    "run.error_place, run.note, run.is_starred, run.form, run.process, run.statement_id, "
+    "(SELECT plan FROM run_plan WHERE run_plan.run_id = run.run_id)";
 [[nodiscard]] LedgerEntry entryFrom(const LedgerStatement& s);
 
 }  // namespace pantry::store

@@ -20,7 +20,7 @@ using Kind = LedgerTerm::Kind;
 constexpr std::int64_t kFewStatements = 600;  // whose runs are put in order faster than others are looked at
 constexpr std::int64_t kFewRuns = 6000;
 constexpr std::size_t kShortestIndexedWord = 3;  // the trigram index finds nothing shorter
-constexpr int kWindow = 3500;                    // runs that are looked at before somebody is answered
+constexpr int kWindow = 2000;                    // runs that are looked at before somebody is answered
 
 /// A word as a phrase of the full-text index: quotes doubled, in quotes.
 std::string phrase(const std::string& word) {
@@ -235,9 +235,18 @@ private:
             sql.add(" AND (run.started_at, run.run_id) < (?", base::toMicroseconds(behind->startedAt));
             sql.add(", ?)", behind->id);
         }
-        if (from) sql.add(" AND run.started_at >= ?", base::toMicroseconds(*from));
+        if (const auto first = earliest(from)) sql.add(" AND run.started_at >= ?", base::toMicroseconds(*first));
         sql.add(" ORDER BY run.started_at DESC, run.run_id DESC");
         return sql;
+    }
+
+    /// Where both a window and somebody say from when on, the later moment: SQLite would go by one of two bounds, and
+    /// through all runs down to it.
+    [[nodiscard]] std::optional<base::Moment> earliest(std::optional<base::Moment> from) const {
+        for (const LedgerTerm& term : query_.search.terms) {
+            if (term.kind == Kind::Since && !term.isNegated && (!from || *from < term.moment)) from = term.moment;
+        }
+        return from;
     }
 
     [[nodiscard]] bool isOneConnection() const { return query_.connections.size() == 1; }
@@ -279,7 +288,7 @@ private:
             case Kind::Starred: return also("run.is_starred = 1");
             case Kind::Noted: return also("run.note <> ''");
             case Kind::Changes: return also("run.changes = 1");
-            case Kind::Since: return alsoWith("run.started_at >= ?", base::toMicroseconds(term.moment));
+            case Kind::Since: return alsoWith("+run.started_at >= ?", base::toMicroseconds(term.moment));
             case Kind::Before: return alsoWith("run.started_at < ?", base::toMicroseconds(term.moment));
             case Kind::Rows:
                 return alsoWith("max(ifnull(run.row_count, 0), ifnull(run.affected, 0)) " + compareSign(term) + " ?",

@@ -50,6 +50,7 @@ Json objectOf(const LedgerEntry& e) {
             {"error", text(e.end.error)},
             {"errorCode", text(e.end.errorCode)},
             {"errorPlace", numberOrNull(e.end.errorPlace)},
+            {"plan", text(e.end.plan)},
             {"note", text(e.note)},
             {"starred", e.isStarred}};
 }
@@ -121,6 +122,7 @@ Result<LedgerEntry> entryOf(const nlohmann::json& object) {
     e.end.error = text("error");
     e.end.errorCode = text("errorCode");
     e.end.errorPlace = wholeIn(object, "errorPlace");
+    e.end.plan = text("plan");
     e.note = text("note");
     e.isStarred = memberOr(object, "starred", false);
     return e;

@@ -132,6 +132,12 @@ CREATE INDEX fold_by_connection ON fold (connection_id, last_at);
 /// Saved queries are asked how they ran last.
 constexpr const char* kWithSavedRuns = "CREATE INDEX run_by_saved ON run (saved, started_at) WHERE saved <> '';";
 
+/// Few runs have a plan, and none is looked for by it.
+constexpr const char* kWithPlans = R"(
+CREATE TABLE run_plan (run_id INTEGER PRIMARY KEY, plan TEXT NOT NULL);
+CREATE TRIGGER run_with_plan_deleted AFTER DELETE ON run BEGIN DELETE FROM run_plan WHERE run_id = old.run_id; END;
+)";
+
 /// The runs of the second version, statement by statement: what is known of them must be worked out.
 Status moveOldRuns(const LedgerDatabase& ledger) {
     auto s = ledger.prepare(
@@ -166,7 +172,7 @@ struct Step {
     Status (*then)(const LedgerDatabase&) = nullptr;
 };
 constexpr std::array kSteps{Step{kFirstVersion}, Step{kWithParameters}, Step{kWithStatements, moveOldRuns},
-                            Step{kWithSavedRuns}};
+                            Step{kWithSavedRuns}, Step{kWithPlans}};
 constexpr int kLedgerVersion = static_cast<int>(kSteps.size());
 
 Status take(const LedgerDatabase& ledger, int step) {

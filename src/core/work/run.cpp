@@ -97,10 +97,15 @@ std::string Run::outcome() const {
 store::RunEnd Run::record() const {
     const bool isOver = state_ == RunState::Failed || state_ == RunState::Stopped;
     const bool hasRows = result_ != nullptr || summary_.result.hasRows || rowsRead_ > 0;
-    return endRecord({.summary = summary_,
-                      .rows = hasRows ? std::optional(static_cast<std::int64_t>(rowsRead())) : std::nullopt,
-                      .error = isOver ? error_ : std::nullopt,
-                      .isPartial = hasMore()});
+    store::RunEnd end =
+        endRecord({.summary = summary_,
+                   .rows = hasRows ? std::optional(static_cast<std::int64_t>(rowsRead())) : std::nullopt,
+                   .error = isOver ? error_ : std::nullopt,
+                   .isPartial = hasMore()});
+    const bool asksForPlan = statement_.kind() == sql::StatementKind::Explain;
+    if (asksForPlan && state_ == RunState::Done && result_ != nullptr)
+        end.plan = planText(*result_, statement_.text(), statement_.language());
+    return end;
 }
 
 // ---- What becomes of it ----

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/db/engine_traits.h"
+#include "core/sql/meaning/secrets.h"
 #include "core/work/parameter_values.h"
 
 namespace pantry::work {
@@ -22,6 +23,24 @@ store::RunStart startRecord(const db::ConnectionProfile& profile, const sql::Sta
             .statement = statement.text(),
             .sheet = sheet,
             .parameters = parametersText(statement)};
+}
+
+std::string planText(const data::ResultSet& rows, std::string_view statement, const sql::Language& language) {
+    constexpr std::size_t kLongest = 64 * 1024;
+    std::string text;
+    const auto addLine = [&](auto valueOf) {
+        for (std::size_t column = 0; column < rows.columns().size(); ++column) {
+            if (column > 0) text += '\t';
+            text += valueOf(column);
+        }
+        text += '\n';
+    };
+    if (rows.columns().size() > 1) addLine([&](std::size_t column) { return rows.columns()[column].name; });
+    std::size_t row = 0;
+    for (; row < rows.rowCount() && text.size() < kLongest; ++row)
+        addLine([&](std::size_t column) { return data::toText(rows.cell(row, column)); });
+    if (row < rows.rowCount()) text += "…\n";
+    return sql::withoutSecrets(Error{.message = std::move(text)}, statement, language).message;
 }
 
 store::RunEnd endRecord(const RunOutcome& outcome) {

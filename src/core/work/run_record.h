@@ -3,8 +3,10 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <string_view>
 
 #include "core/base/error.h"
+#include "core/data/store/result_set.h"
 #include "core/db/profile.h"
 #include "core/db/session.h"
 #include "core/sql/meaning/statement.h"
@@ -29,5 +31,11 @@ struct RunOutcome {
 /// When it has ended or paused. A paused run counts as well done so far, and is completed again when it goes on; a part
 /// that was enough is no failure.
 [[nodiscard]] store::RunEnd endRecord(const RunOutcome& outcome);
+
+/// The rows that a server answered to a statement that asks for its plan, as the ledger keeps them: a line a row,
+/// values with tabs between, names of columns before them where there are several, secrets of the statement hidden. A
+/// very long one is cut, and says so.
+[[nodiscard]] std::string planText(const data::ResultSet& rows, std::string_view statement,
+                                   const sql::Language& language);
 
 }  // namespace pantry::work

@@ -141,7 +141,21 @@ TEST_F(LedgerTest, LedgersOfEveryVersionAreReadAndWrittenOn) {
         EXPECT_EQ((*ledger)->find({.search = parseLedgerSearch("batch", base::now())})->size(), 2U);
         EXPECT_EQ((*ledger)->find({})->size(), 3U);
     }
-    EXPECT_EQ(versions, 4U) << "a version more needs a file more";
+    EXPECT_EQ(versions, 5U) << "a version more needs a file more";
+}
+
+TEST_F(LedgerTest, APlanIsKeptWithItsRunAndGoesAndComesBackWithIt) {
+    auto ledger = Ledger::open(path()).value();
+    const auto id = ledger->start({.connectionId = "c1", .statement = "EXPLAIN SELECT 1"}, base::now()).value();
+    ASSERT_TRUE(ledger->end(id, {.rows = 1, .plan = "SCAN plot\n"}));
+    EXPECT_EQ(ledger->find({})->at(0).end.plan, "SCAN plot\n");
+    const auto gone = ledger->remove({id});
+    ASSERT_TRUE(gone);
+    EXPECT_TRUE(ledger->find({})->empty());
+    const auto other = ledger->start({.connectionId = "c1", .statement = "SELECT 2"}, base::now()).value();
+    EXPECT_EQ(ledger->find({})->at(0).end.plan, "") << other;
+    ASSERT_TRUE(ledger->restore(*gone));
+    EXPECT_EQ(ledger->find({.search = parseLedgerSearch("explain", base::now())})->at(0).end.plan, "SCAN plot\n");
 }
 
 TEST_F(LedgerTest, ConditionsCombineAndAreNegated) {

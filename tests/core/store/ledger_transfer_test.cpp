@@ -27,7 +27,8 @@ LedgerEntry hardOne() {
                     .isPartial = true,
                     .error = "line\nbreak",
                     .errorCode = "42S22",
-                    .errorPlace = 7},
+                    .errorPlace = 7,
+                    .plan = "SCAN t\n  \"deep\"\n"},
             .note = "why, \"oh\"",
             .isStarred = true};
 }

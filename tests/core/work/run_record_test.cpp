@@ -8,6 +8,43 @@
 namespace pantry::work {
 namespace {
 
+/// Rows of texts.
+data::ResultSetPtr planOf(const std::vector<std::string>& columns, const std::vector<std::string>& cells) {
+    std::vector<data::Column> made;
+    for (const std::string& name : columns) made.push_back({name, "text", data::ColumnType::Text});
+    auto set = std::make_shared<data::ResultSet>(std::move(made));
+    data::ChunkBuilder builder(columns.size());
+    for (std::size_t i = 0; i < cells.size(); ++i) {
+        builder.addText(cells[i]);
+        if ((i + 1) % columns.size() != 0) continue;
+        builder.endRow();
+        if (builder.isFull()) set->append(builder.take());
+    }
+    if (builder.rowCount() > 0) set->append(builder.take());
+    return set;
+}
+
+TEST(RunRecordTest, APlanIsLinesOfText) {
+    const auto text = [](const data::ResultSetPtr& rows, std::string_view statement = "EXPLAIN SELECT 1") {
+        return planText(*rows, statement, sql::Dialect::MySql);
+    };
+    EXPECT_EQ(text(planOf({"QUERY PLAN"}, {"Seq Scan on plot", "  Filter: (slope > 3)"})),
+              "Seq Scan on plot\n  Filter: (slope > 3)\n");
+    EXPECT_EQ(text(planOf({"id", "table"}, {"1", "plot", "2", "tree"})), "id\ttable\n1\tplot\n2\ttree\n");
+    EXPECT_EQ(text(planOf({"QUERY PLAN"}, {})), "");
+}
+
+TEST(RunRecordTest, APlanHoldsNoSecretAndHasAnEnd) {
+    const std::string hidden =
+        planText(*planOf({"QUERY PLAN"}, {"Filter: (password = 'plum7')"}),
+                 "EXPLAIN SELECT * FROM warden WHERE password = 'plum7'", sql::Dialect::Postgres);
+    EXPECT_EQ(hidden.find("plum7"), std::string::npos) << hidden;
+    const std::string longOne = planText(*planOf({"QUERY PLAN"}, std::vector<std::string>(3000, std::string(100, 'x'))),
+                                         "EXPLAIN SELECT 1", sql::Dialect::Postgres);
+    EXPECT_LT(longOne.size(), 66'000U);
+    EXPECT_TRUE(longOne.ends_with("…\n"));
+}
+
 TEST(RunRecordTest, TellsWhereAndWhat) {
     db::ConnectionProfile profile;
     profile.id = "p1";

@@ -36,6 +36,8 @@ RunDetails::RunDetails(Desk& desk, QWidget* parent)
       outcome_(makeLabel({}, "")),
       note_(makeLabel({}, "quiet")),
       statement_(new SqlEditor),
+      planHeading_(makeLabel(tr("Its plan"), "section")),
+      plan_(new QPlainTextEdit),
       factsHeading_(makeLabel({}, "section")),
       facts_(new QGridLayout),
       content_(new QWidget(this)),
@@ -48,6 +50,11 @@ RunDetails::RunDetails(Desk& desk, QWidget* parent)
         label->setWordWrap(true);
         label->setTextInteractionFlags(Qt::TextSelectableByMouse);
     }
+    name(plan_, "runPlan", tr("The plan that the server answered"));
+    plan_->setReadOnly(true);
+    plan_->setProperty("look", "code");
+    plan_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    plan_->setTabChangesFocus(true);
     statement_->setReadOnly(true);
     statement_->setNumbersShown(false);
     auto* top = new QHBoxLayout;
@@ -67,6 +74,8 @@ RunDetails::RunDetails(Desk& desk, QWidget* parent)
     content->addLayout(makeVerbs());
     content->addWidget(note_);
     content->addWidget(statement_);
+    content->addWidget(planHeading_);
+    content->addWidget(plan_);
     content->addWidget(factsHeading_);
     content->addLayout(facts_);
     content->addStretch();
@@ -177,6 +186,7 @@ void RunDetails::refresh() {
     note_->setText(toQt(shown_->note));
     note_->setVisible(!shown_->note.empty());
     showStatement();
+    showPlan();
     showFacts();
 }
 
@@ -196,6 +206,18 @@ void RunDetails::showStatement() {
         [this, text](const work::TextReadingPtr& reading) {
             if (statement_->text() == text) statement_->setReading(reading);
         });
+}
+
+/// Of a statement that asked for one.
+void RunDetails::showPlan() {
+    const QString plan = toQt(shown_->end.plan).trimmed();
+    planHeading_->setVisible(!plan.isEmpty());
+    plan_->setVisible(!plan.isEmpty());
+    if (plan_->toPlainText() == plan) return;
+    plan_->setPlainText(plan);
+    const int lines = static_cast<int>(plan.count(QLatin1Char('\n'))) + 2;  // and a bar to scroll by
+    plan_->setFixedHeight(
+        std::clamp(lines * plan_->fontMetrics().lineSpacing() + 16, Theme::px(48), Theme::px(kTallest)));
 }
 
 void RunDetails::addFact(const QString& what, const QString& value, const QString& before) {

@@ -2,6 +2,7 @@
 
 #include <QGridLayout>
 #include <QLabel>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QWidget>
 #include <optional>
@@ -48,6 +49,7 @@ private:
     void showRun(std::int64_t id);
     void refresh();
     void showStatement();
+    void showPlan();
     void showFacts();
     void addFact(const QString& what, const QString& value, const QString& before = {});
     void openPlaces();
@@ -62,6 +64,8 @@ private:
     QPushButton* star_;
     QLabel* note_;
     SqlEditor* statement_;
+    QLabel* planHeading_;
+    QPlainTextEdit* plan_;
     QLabel* factsHeading_;
     QGridLayout* facts_;
     QWidget* content_;

@@ -1,4 +1,4 @@
--- A ledger as the third version wrote it. It stays as it is: ledgers of every version are about.
+-- A ledger as the fourth version wrote it. It stays as it is: ledgers of every version are about.
 CREATE TABLE statement (
     statement_id INTEGER PRIMARY KEY,
     exact        INTEGER NOT NULL,  -- fingerprint, values included
