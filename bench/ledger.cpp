@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/store/ledger.h"
+#include "core/store/ledger_statistics.h"
 
 using namespace pantry;
 using namespace std::chrono_literals;
@@ -105,5 +106,6 @@ int main(int argc, char** argv) {
         pages(**ledger, text);
     for (const char* text : {"inspection visited", "canker tree", "n_999950", "update plot", "failed x17"})
         letters(**ledger, text);
+    row("statistics of all runs", millisecondsOf([&] { (void)(*ledger)->statistics({}, {}); }), "");
     if (argc < 2) std::filesystem::remove(path);
 }
