@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QPlainTextEdit>
+#include <QSplitter>
 
 #include "app/pages/ledger/ledger_page.h"
 #include "app/window_fixture.h"
@@ -46,6 +47,15 @@ protected:
         }
         return all;
     }
+    /// The entry of a statement, whichever day it stands below: around midnight there are more headings.
+    void choose(const std::string& statement) {
+        for (int i = 0; i < page_->model().rowCount(); ++i) {
+            const auto* fold = page_->model().foldAt(page_->model().index(i));
+            if (fold == nullptr || fold->last.start.statement != statement) continue;
+            return find<QListView>("ledgerFolds")->setCurrentIndex(page_->model().index(i));
+        }
+        FAIL() << statement;
+    }
     void look(const QString& text) {
         find<QLineEdit>("ledgerPageFind")->setFocus();
         find<QLineEdit>("ledgerPageFind")->selectAll();
@@ -68,6 +78,22 @@ TEST_F(LedgerWindowTest, APlanThatWasAskedForStandsWithItsRun) {
     look(QStringLiteral("-explain"));
     EVENTUALLY(found() == std::vector<std::string>{"SELECT 1"});
     EVENTUALLY(!plan->isVisible());
+}
+
+TEST_F(LedgerWindowTest, TheChosenRunStandsBelowWhereThereIsNoRoomBeside) {
+    openSheet({});
+    ran("SELECT * FROM plot");
+    open();
+    EVENTUALLY(found().size() == 1);
+    const auto* splitter = page_->findChild<QSplitter*>(QStringLiteral("ledgerSplitter"));
+    const int wide = page_->width();
+    EXPECT_EQ(splitter->orientation(), wide < 860 ? Qt::Vertical : Qt::Horizontal);
+    window_->resize(900, 700);
+    EVENTUALLY(splitter->orientation() == Qt::Vertical);
+    const auto* details = page_->findChild<QWidget*>(QStringLiteral("runDetails"));
+    EVENTUALLY(details->mapTo(page_, QPoint(details->width(), 0)).x() <= page_->width() + 1);
+    window_->resize(1900, 900);
+    EVENTUALLY(splitter->orientation() == Qt::Horizontal);
 }
 
 TEST_F(LedgerWindowTest, EqualRunsAreOneEntryAndTheFindFieldNarrows) {
@@ -167,12 +193,12 @@ TEST_F(LedgerWindowTest, ALinkLeadsToItsRun) {
     ran("SELECT name FROM plot", {}, 10min);
     open();
     EVENTUALLY(found().size() == 2);
-    find<QListView>("ledgerFolds")->setCurrentIndex(page_->model().index(2));
+    choose("SELECT 1");
     EVENTUALLY(page_->details().entry() != nullptr && page_->details().entry()->start.statement == "SELECT 1");
     click("ledgerCopyLink");
     const QString link = QApplication::clipboard()->text();
     EXPECT_TRUE(link.startsWith(QStringLiteral("agile-pantry:run/"))) << fromQt(link);
-    find<QListView>("ledgerFolds")->setCurrentIndex(page_->model().index(1));
+    choose("SELECT name FROM plot");
     EVENTUALLY(page_->details().entry()->start.statement == "SELECT name FROM plot");
     window_->openFile(link);
     EVENTUALLY(page_->details().entry()->start.statement == "SELECT 1");

@@ -33,6 +33,7 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
       list_(new QListView),
       model_(new FoldModel(desk, this)),
       state_(makeLabel({}, "small")),
+      splitter_(new QSplitter),
       undoStrip_(new QWidget),
       undoText_(makeLabel({}, "")),
       statisticsTab_(makeButton(tr("Statistics"), "toggle", "ledgerStatisticsTab", tr("What all runs say together"))),
@@ -47,18 +48,17 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
     scroll->setWidget(right_);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    auto* splitter = new QSplitter;
-    splitter->setObjectName(QStringLiteral("ledgerSplitter"));
-    splitter->setChildrenCollapsible(false);
-    splitter->setHandleWidth(1);
-    splitter->addWidget(makeLeft());
-    splitter->addWidget(scroll);
-    splitter->setStretchFactor(0, 6);
-    splitter->setStretchFactor(1, 5);
-    splitter->setSizes({600, 500});
+    splitter_->setObjectName(QStringLiteral("ledgerSplitter"));
+    splitter_->setChildrenCollapsible(false);
+    splitter_->setHandleWidth(1);
+    splitter_->addWidget(makeLeft());
+    splitter_->addWidget(scroll);
+    splitter_->setStretchFactor(0, 6);
+    splitter_->setStretchFactor(1, 5);
+    splitter_->setSizes({600, 500});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(splitter);
+    layout->addWidget(splitter_);
     debounce_.setSingleShot(true);
     debounce_.setInterval(kDebounceMs);
     connect(&debounce_, &QTimer::timeout, this, &LedgerPage::search);
@@ -83,6 +83,13 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
     connect(details_, &RunDetails::remarked, this, &LedgerPage::remarked);
     connect(details_, &RunDetails::removeRequested, this, &LedgerPage::remove);
     search();
+}
+
+/// Where both find no room side by side, the chosen run stands below the list.
+void LedgerPage::resizeEvent(QResizeEvent* event) {
+    constexpr int kRoomForBoth = 860;  // pixels at the usual size
+    Page::resizeEvent(event);
+    splitter_->setOrientation(width() < Theme::px(kRoomForBoth) ? Qt::Vertical : Qt::Horizontal);
 }
 
 QIcon LedgerPage::icon() const { return markIcon(Theme::current().colour("quiet")); }

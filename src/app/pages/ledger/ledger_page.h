@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QPushButton>
+#include <QSplitter>
 #include <QStackedWidget>
 #include <QTimer>
 
@@ -42,6 +43,7 @@ Q_SIGNALS:
     void remarked(const QString& words);
 
 protected:
+    void resizeEvent(QResizeEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
@@ -67,6 +69,7 @@ private:
     QListView* list_;
     FoldModel* model_;
     QLabel* state_;
+    QSplitter* splitter_;  // list and chosen run
     QWidget* undoStrip_;
     QLabel* undoText_;
     QPushButton* statisticsTab_;
