@@ -311,7 +311,7 @@ private:
             term.kind == Kind::Table
                 ? "SELECT EXISTS (SELECT 1 FROM statement_relation WHERE relation = ?2 AND statement_id = ?1)"
                 : "SELECT pantry_contains(text, ?2) FROM statement WHERE statement_id = ?1";
-        const auto isIn = asks(sql, statement, term.kind == Kind::Table ? base::toLower(term.text) : term.text);
+        auto isIn = asks(sql, statement, term.kind == Kind::Table ? base::toLower(term.text) : term.text);
         if (isIn && place < kRemembered) said |= known | (*isIn ? known << 1U : 0);
         return isIn;
     }

@@ -89,7 +89,7 @@ std::vector<std::size_t> topicsAbout(std::string_view words, const std::vector<G
     for (std::size_t i = 0; i < topics.size(); ++i) {
         if (hasAll(topics[i].text, wanted) || hasAll(topics[i].title, wanted)) found.push_back(i);
     }
-    std::ranges::stable_partition(found, [&](std::size_t i) { return hasAll(topics[i].title, wanted); });
+    std::stable_partition(found.begin(), found.end(), [&](std::size_t i) { return hasAll(topics[i].title, wanted); });
     return found;
 }
 
