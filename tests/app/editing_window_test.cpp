@@ -1032,6 +1032,19 @@ TEST_F(EditingWindowTest, AFunctionTakenFromTheListIsClosed) {
     EXPECT_EQ(editorText(), "SELECT coalesce(name, 'none')");
 }
 
+TEST_F(EditingWindowTest, WhatIsSelectedBelowALongLineIsShownFromTheBeginningOfItsLine) {
+    open("SELECT '" + std::string(400, 'n') + "'<|>;\n\nSELECT name FROM plot;");
+    const auto offset = [&] { return editor()->SendScintilla(Sci::SCI_GETXOFFSET); };
+    key(Qt::Key_Left);
+    EVENTUALLY(offset() > 0);
+    select("name");
+    EXPECT_EQ(offset(), 0);
+    page()->editor()->setCaret(300);
+    EXPECT_GT(offset(), 0);
+    page()->editor()->setCaret(editorText().size());
+    EXPECT_EQ(offset(), 0);
+}
+
 TEST_F(EditingWindowTest, SnippetsAreReachedFor) {
     open("<|>");
     window_->openReach();

@@ -174,6 +174,10 @@ public:
     /// Where the text begins, behind the margins.
     [[nodiscard]] int textLeft() const override;
 
+    /// What is scrolled to the side goes back to where lines begin, as soon as the caret is in sight there; while
+    /// something is selected only when that is said.
+    void showLineStarts(bool alsoOfSelection = false);
+
 protected:
     bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
@@ -225,9 +229,6 @@ private:
 
     /// Neither the caret nor the other end of the selection stays within a break, where a key would tear it.
     void leaveBreak(bool forward);
-
-    /// What is scrolled to the side goes back to where lines begin, as soon as the caret is in sight there.
-    void showLineStarts();
 
     /// The component would count the rows of a long line.
     void paintNumbers(QPainter& painter);

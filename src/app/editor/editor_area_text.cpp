@@ -256,10 +256,10 @@ void EditorArea::leaveBreak(bool forward) {
     SendScintilla(SCI_SETSEL, static_cast<unsigned long>(settled(anchor)), settled(caret));
 }
 
-void EditorArea::showLineStarts() {
+void EditorArea::showLineStarts(bool alsoOfSelection) {
     constexpr long kRoom = 40;  // pixels behind the caret
     const long offset = SendScintilla(SCI_GETXOFFSET);
-    if (offset == 0 || SendScintilla(SCI_GETSELECTIONEMPTY) == 0) return;
+    if (offset == 0 || (!alsoOfSelection && SendScintilla(SCI_GETSELECTIONEMPTY) == 0)) return;
     const long caret = SendScintilla(SCI_POINTXFROMPOSITION, 0UL, SendScintilla(SCI_GETCURRENTPOS));
     if (caret + offset + kRoom < viewport()->width()) SendScintilla(SCI_SETXOFFSET, 0UL);
 }

@@ -97,6 +97,7 @@ void SqlEditor::setCaret(std::size_t offset) {
                          static_cast<unsigned long>(area_->SendScintilla(QsciScintillaBase::SCI_LINEFROMPOSITION, at)));
     area_->SendScintilla(QsciScintillaBase::SCI_GOTOPOS, at);
     area_->SendScintilla(QsciScintillaBase::SCI_SCROLLCARET);
+    area_->showLineStarts();
 }
 
 std::size_t SqlEditor::selectionStart() const {
@@ -108,6 +109,7 @@ std::string SqlEditor::selection() const { return area_->selection(); }
 void SqlEditor::select(std::size_t start, std::size_t end) {
     area_->reveal(start);
     area_->SendScintilla(QsciScintillaBase::SCI_SETSEL, area_->shownAt(start), static_cast<long>(area_->shownAt(end)));
+    area_->showLineStarts(true);
 }
 
 void SqlEditor::setMarks(std::vector<StatementMark> marks) {

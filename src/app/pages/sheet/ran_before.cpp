@@ -19,6 +19,7 @@ namespace {
 constexpr int kDebounceMs = 30;
 constexpr int kWidest = 820;
 constexpr int kRows = 7;
+constexpr std::size_t kLongestError = 80;  // bytes of a complaint that are shown
 constexpr int kRowHeight = 24;
 constexpr std::size_t kShown = 30;
 constexpr std::size_t kWholeLines = 12;
@@ -170,9 +171,12 @@ void RanBefore::showChosen() {
         hint_->setText(tr("Nothing that ran fits. Esc closes"));
     } else {
         const auto runs = shown_[static_cast<std::size_t>(list_->currentRow())]->runs;
-        hint_->setText(tr("%1 · %2 · %3 takes it, Tab to edit, %4 older, Esc closes")
-                           .arg(toQt(base::spoken(one->startedAt, base::now())),
-                                toQt(base::counted(runs, "run", "runs")), tr("Return"), keyText("sheet.ranBefore")));
+        QString when = toQt(base::spoken(one->startedAt, base::now()));
+        if (one->end.status == store::RunStatus::Failed)
+            when += QStringLiteral(" · ") + tr("failed: %1").arg(toQt(base::oneLine(one->end.error, kLongestError)));
+        hint_->setText(
+            tr("%1 · %2 · %3 takes it, Tab to edit, %4 older, Esc closes")
+                .arg(when, toQt(base::counted(runs, "run", "runs")), tr("Return"), keyText("sheet.ranBefore")));
     }
     place();
 }
