@@ -178,6 +178,11 @@ Error errorOf(const std::string& said, const std::string& remote) {
                 .message = fmt::format("“{}” does not let you in: {}.", remote, reason),
                 .hint = "Look at your ssh keys, at the known hosts, and at your rights there."};
     }
+    if (saysAny(said, {"certificate", "SSL peer"})) {
+        return {.kind = ErrorKind::Permission,
+                .message = fmt::format("“{}” shows a certificate that is not trusted here: {}.", remote, reason),
+                .hint = "Tell git whom to trust (http.sslCAInfo with the file of its signer), if it is the right one."};
+    }
     if (saysAny(said, {"Could not resolve", "unable to access", "Connection refused", "Connection timed out",
                        "unreachable", "Operation timed out", "Could not connect"})) {
         return {.kind = ErrorKind::Connection,

@@ -430,6 +430,12 @@ TEST_F(FarShelfTest, WhatAnotherMachineRefusesIsTold) {
     wayDoes("echo 'ssh: Could not resolve hostname example.invalid: Name or service not known' >&2; exit 255");
     EXPECT_EQ(fetched().kind, ErrorKind::Connection) << fetched().text();
     EXPECT_THAT(fetched().hint, HasSubstr("Everything stays here"));
+    wayDoes(
+        "echo \"fatal: unable to access 'https://example.invalid/': server certificate verification failed. CAfile: "
+        "none\" >&2; exit 128");
+    EXPECT_EQ(fetched().kind, ErrorKind::Permission) << fetched().text();
+    EXPECT_THAT(fetched().message, HasSubstr("not trusted here"));
+    EXPECT_THAT(fetched().hint, HasSubstr("http.sslCAInfo"));
     wayDoes("echo 'something odd with password=hunter2' >&2; exit 1");
     EXPECT_THAT(fetched().text(), testing::Not(HasSubstr("hunter2")));
 }
