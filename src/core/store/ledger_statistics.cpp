@@ -76,7 +76,8 @@ private:
     Status forms(std::string_view order, std::vector<RunCount>& into, std::string_view having = "") const {
         const auto sql = fmt::format(
             "SELECT connection_id, form, count(*), sum(status IN ('failed', 'interrupted')) AS failed, sum(CASE WHEN "
-            "status = 'ok' THEN duration ELSE 0 END) AS total FROM run WHERE {} GROUP BY connection_id, form{} ORDER "
+            "status = 'ok' THEN duration ELSE 0 END) AS total FROM run INDEXED BY run_by_form WHERE {} GROUP BY form, "
+            "connection_id{} ORDER "
             "BY {} "
             "LIMIT "
             "{}",
@@ -97,9 +98,10 @@ private:
         const auto sql = fmt::format(
             "SELECT connection_id, form, avg(CASE WHEN n <= 5 THEN duration END) AS late, avg(CASE WHEN n > 5 THEN "
             "duration END) AS early, min(CASE WHEN n <= 5 THEN started_at END), count(*) FROM (SELECT connection_id, "
-            "form, duration, started_at, row_number() OVER (PARTITION BY connection_id, form ORDER BY started_at DESC) "
+            "form, duration, started_at, row_number() OVER (PARTITION BY form, connection_id ORDER BY started_at DESC) "
             "AS "
-            "n FROM run WHERE {} AND status = 'ok') WHERE n <= 25 GROUP BY connection_id, form HAVING count(*) >= 8 "
+            "n FROM run INDEXED BY run_by_form WHERE {} AND status = 'ok') WHERE n <= 25 GROUP BY form, connection_id "
+            "HAVING count(*) >= 8 "
             "AND "
             "late > 2 * early AND late > early + 50000 ORDER BY late / early DESC LIMIT {}",
             condition(), kEach);
@@ -115,12 +117,19 @@ private:
         });
     }
 
+    /// Runs by quarters of an hour, which no time zone cuts: local times of them are worked out once, not of each run.
+    [[nodiscard]] std::string quarters() const {
+        return fmt::format(
+            "SELECT started_at / 900000000 AS quarter, count(*) AS runs, sum(status IN ('failed', 'interrupted')) AS "
+            "failed FROM run INDEXED BY run_by_form WHERE {} GROUP BY 1",
+            condition());
+    }
+
     Status hours(LedgerStatistics& out) const {
         const auto sql = fmt::format(
-            "SELECT CAST(strftime('%H', started_at / 1000000, 'unixepoch', 'localtime') AS INTEGER), count(*), "
-            "sum(status "
-            "IN ('failed', 'interrupted')) FROM run WHERE {} GROUP BY 1",
-            condition());
+            "SELECT CAST(strftime('%H', quarter * 900, 'unixepoch', 'localtime') AS INTEGER), sum(runs), sum(failed) "
+            "FROM ({}) GROUP BY 1",
+            quarters());
         return each(sql, [&](const LedgerStatement& s) -> Status {
             const auto hour = static_cast<std::size_t>(sqlite3_column_int(s.get(), 0));
             out.byHour.at(hour % 24) += sqlite3_column_int64(s.get(), 1);
@@ -132,9 +141,9 @@ private:
 
     Status days(LedgerStatistics& out) const {
         const auto sql = fmt::format(
-            "SELECT date(started_at / 1000000, 'unixepoch', 'localtime'), count(*), sum(status IN ('failed', "
-            "'interrupted')) FROM run WHERE {} GROUP BY 1 ORDER BY 1 DESC LIMIT {}",
-            condition(), kMostDays);
+            "SELECT date(quarter * 900, 'unixepoch', 'localtime'), sum(runs), sum(failed) FROM ({}) GROUP BY 1 ORDER "
+            "BY 1 DESC LIMIT {}",
+            quarters(), kMostDays);
         const Status done = each(sql, [&](const LedgerStatement& s) -> Status {
             out.days.push_back({columnText(s, 0), sqlite3_column_int64(s.get(), 1), sqlite3_column_int64(s.get(), 2)});
             return {};
