@@ -20,7 +20,8 @@ struct TypingPlace {
 /// The sign that closes what a sign opens, wherever it stands; '\0' for one that opens nothing.
 [[nodiscard]] char closingOf(char opening);
 
-/// Whether what follows a piece of a text would be within a text in quotes, a quoted name or a comment that begins in it.
+/// Whether what follows a piece of a text would be within a text in quotes, a quoted name or a comment that begins in
+/// it.
 [[nodiscard]] bool endsWithin(std::string_view piece, const Language& language);
 
 }  // namespace pantry::sql
