@@ -210,14 +210,15 @@ void RunDetails::showStatement() {
 
 /// Of a statement that asked for one.
 void RunDetails::showPlan() {
+    constexpr int kAround = 38;  // pixels: borders, margins, and a bar to scroll by
     const QString plan = toQt(shown_->end.plan).trimmed();
     planHeading_->setVisible(!plan.isEmpty());
     plan_->setVisible(!plan.isEmpty());
     if (plan_->toPlainText() == plan) return;
     plan_->setPlainText(plan);
-    const int lines = static_cast<int>(plan.count(QLatin1Char('\n'))) + 2;  // and a bar to scroll by
+    const int lines = static_cast<int>(plan.count(QLatin1Char('\n'))) + 1;
     plan_->setFixedHeight(
-        std::clamp(lines * plan_->fontMetrics().lineSpacing() + 16, Theme::px(48), Theme::px(kTallest)));
+        std::clamp(lines * plan_->fontMetrics().lineSpacing() + kAround, Theme::px(48), Theme::px(kTallest)));
 }
 
 void RunDetails::addFact(const QString& what, const QString& value, const QString& before) {
