@@ -4,6 +4,7 @@
 
 #include "cli/command.h"
 #include "core/base/text.h"
+#include "core/catalog/named_object.h"
 #include "core/db/session.h"
 #include "core/exchange/json_text.h"
 
@@ -43,10 +44,21 @@ std::string eachJson(const Parts& parts, Format format) {
     return listOf(out);
 }
 
+std::string identityJson(catalog::Identity identity) {
+    switch (identity) {
+        case catalog::Identity::None: break;
+        case catalog::Identity::ByDefault: return "\"by default\"";
+        case catalog::Identity::Always: return "\"always\"";
+    }
+    return "null";
+}
+
 std::string columnJson(const catalog::Column& c) {
-    return fmt::format(R"({{"name":{},"type":{},"nullable":{},"key":{},"default":{},"generated":{},"comment":{}}})",
-                       jsonString(c.name), jsonString(c.typeName), c.isNullable, c.keyPosition,
-                       textJson(c.defaultValue), c.isGenerated, jsonString(c.comment));
+    return fmt::format(
+        R"({{"name":{},"type":{},"nullable":{},"key":{},"default":{},"identity":{},"generated":{},"generation":{},)"
+        R"("comment":{}}})",
+        jsonString(c.name), jsonString(c.typeName), c.isNullable, c.keyPosition, textJson(c.defaultValue),
+        identityJson(c.identity), c.isGenerated, jsonString(c.generation), jsonString(c.comment));
 }
 
 std::string keyJson(const catalog::ForeignKey& k) {
@@ -163,29 +175,6 @@ private:
     bool isFirst_ = true;
 };
 
-/// The object that --definition names, with or without its schema.
-Result<catalog::ObjectName> namedObject(const catalog::Catalog& catalog, const std::string& wanted) {
-    const std::size_t dot = wanted.find('.');
-    const catalog::Relation* relation = catalog.find("", wanted);
-    if (relation == nullptr && dot != std::string::npos) {
-        relation = catalog.find(wanted.substr(0, dot), wanted.substr(dot + 1));
-    }
-    if (relation != nullptr) {
-        return catalog::ObjectName{.kind = relation->kind, .schema = relation->schema, .name = relation->name};
-    }
-    for (const catalog::SchemaPtr& schema : catalog.schemas()) {
-        for (const catalog::Object& o : schema->objects) {
-            if (o.name == wanted || o.schema + "." + o.name == wanted) {
-                return catalog::ObjectName{
-                    .kind = o.kind, .schema = o.schema, .name = o.name, .signature = o.signature};
-            }
-        }
-    }
-    return Error{.kind = ErrorKind::NotFound,
-                 .message = fmt::format("There is no {} in this catalog.", wanted),
-                 .hint = "pantry catalog without --definition lists what there is."};
-}
-
 void show(Context& context, const Options& o) {
     auto connection = findConnection(context, o.connection);
     if (!connection) return fail(context, connection.error());
@@ -198,7 +187,7 @@ void show(Context& context, const Options& o) {
     }
     Printer printer(session, o);
     if (!o.definition.empty()) {
-        auto object = namedObject(**catalog, o.definition);
+        auto object = catalog::objectNamed(**catalog, o.definition);
         if (!object) return fail(context, object.error());
         auto text = printer.definition(*object);
         if (!text) return fail(context, text.error());

@@ -90,6 +90,7 @@ void addCheck(CLI::App& app, Context& context);
 void addComplete(CLI::App& app, Context& context);
 void addConnections(CLI::App& app, Context& context);
 void addCatalog(CLI::App& app, Context& context);
+void addScript(CLI::App& app, Context& context);
 void addRun(CLI::App& app, Context& context);
 void addHistory(CLI::App& app, Context& context);
 void addShelf(CLI::App& app, Context& context);

@@ -45,6 +45,7 @@ int main(int argc, char** argv) try {
     addComplete(app, context);
     addConnections(app, context);
     addCatalog(app, context);
+    addScript(app, context);
     addRun(app, context);
     addHistory(app, context);
     addShelf(app, context);

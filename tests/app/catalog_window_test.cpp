@@ -24,14 +24,17 @@ protected:
         WindowTest::SetUp();
         openSheet();
         EVENTUALLY(hasCatalog());
-        list_ = find<QListView>(objectName::kObjectList);
-        ASSERT_NE(list_, nullptr);
+        EVENTUALLY((list_ = find<QListView>(objectName::kObjectList)) != nullptr);
         EVENTUALLY(rows().contains(QStringLiteral("plot")));
     }
     QStringList rows() const {
         QStringList texts;
         for (int i = 0; i < list_->model()->rowCount(); ++i) texts += list_->model()->index(i, 0).data().toString();
         return texts;
+    }
+    QString remark() const {
+        auto* label = window_->findChild<QLabel*>(QLatin1String(objectName::kCatalogRemark));
+        return label != nullptr && label->isVisible() ? label->text() : QString();
     }
     void choose(const QString& name) {
         const int row = static_cast<int>(rows().indexOf(name));
@@ -91,12 +94,65 @@ TEST_F(CatalogWindowTest, WhatATransactionDefinesShowsOnceOthersCanSeeIt) {
 TEST_F(CatalogWindowTest, TheFindFieldFindsNamesAndColumns) {
     auto* field = find<QLineEdit>(objectName::kCatalogFind);
     QTest::keyClicks(field, QStringLiteral("hect"));
-    EVENTUALLY(rows().value(0) == QStringLiteral("Found · 1"));
-    EXPECT_EQ(rows().value(1), QStringLiteral("plot"));
+    EVENTUALLY(rows() ==
+               QStringList({QStringLiteral("Columns · 1"), QStringLiteral("plot"), QStringLiteral("hectares")}));
     QTest::keyClick(field, Qt::Key_Return);
     EXPECT_NE(find(objectName::kObjectPage), nullptr);
     field->setText(QStringLiteral("zzz"));
-    EVENTUALLY(rows().value(0).contains(QStringLiteral("fits “zzz”")));
+    EVENTUALLY(remark().contains(QStringLiteral("“zzz”")));
+    EXPECT_TRUE(rows().isEmpty());
+    QTest::keyClick(field, Qt::Key_Escape);
+    EVENTUALLY(rows().value(0).startsWith(QStringLiteral("Recently used")));
+    EXPECT_EQ(rows().value(1), QStringLiteral("plot"));
+}
+
+TEST_F(CatalogWindowTest, WhatIsHiddenIsOfferedWhereNothingIsFound) {
+    desk_->catalogs().changeChoices("orchard", {},
+                                    [](catalog::Choices& c) { c.hiddenKinds.insert(catalog::ObjectKind::Table); });
+    auto* field = find<QLineEdit>(objectName::kCatalogFind);
+    QTest::keyClicks(field, QStringLiteral("variety"));
+    EVENTUALLY(remark().contains(QStringLiteral("“variety”")));
+    QPushButton* way = nullptr;
+    EVENTUALLY((way = find<QPushButton>(objectName::kCatalogElsewhere)) != nullptr);
+    EXPECT_TRUE(way->text().contains(QStringLiteral("tables"))) << way->text().toStdString();
+    QTest::mouseClick(way, Qt::LeftButton);
+    EVENTUALLY(rows().contains(QStringLiteral("variety")));
+}
+
+TEST_F(CatalogWindowTest, TextsOfViewsAndTriggersAreLookedIntoOnDemand) {
+    window_->currentSheet()->sheet().runStatement("CREATE VIEW ripe_now AS SELECT name FROM variety /* quincewood */");
+    EVENTUALLY(rows().contains(QStringLiteral("ripe_now")));
+    auto* field = find<QLineEdit>(objectName::kCatalogFind);
+    QTest::keyClicks(field, QStringLiteral("quincewood"));
+    EVENTUALLY(remark().contains(QStringLiteral("“quincewood”")));
+    QTest::keyClick(field, Qt::Key_T, Qt::AltModifier);
+    EVENTUALLY(rows().value(0) == QStringLiteral("Texts · 1"));
+    EXPECT_EQ(rows().value(1), QStringLiteral("ripe_now"));
+    EXPECT_TRUE(rows().value(2).contains(QStringLiteral("quincewood")));
+}
+
+TEST_F(CatalogWindowTest, AFavouriteFollowsItsTableToAnotherName) {
+    choose(QStringLiteral("variety"));
+    QTest::keyClick(list_, Qt::Key_Space);
+    EVENTUALLY(rows().value(0) == QStringLiteral("Favourites · 1"));
+    window_->currentSheet()->sheet().runStatement("ALTER TABLE variety RENAME TO sort_of_fruit");
+    EVENTUALLY(rows().mid(0, 2) == QStringList({QStringLiteral("Favourites · 1"), QStringLiteral("sort_of_fruit")}));
+}
+
+TEST_F(CatalogWindowTest, TheServersLineTellsTheVersionAndReadsAgain) {
+    auto* server = find<QPushButton>(objectName::kCatalogServer);
+    ASSERT_NE(server, nullptr);
+    EXPECT_TRUE(server->toolTip().contains(QStringLiteral("SQLite 3"))) << server->toolTip().toStdString();
+    const auto before = desk_->catalogs().state("orchard").readAt;
+    QTest::mouseClick(server, Qt::LeftButton);
+    EVENTUALLY(desk_->catalogs().state("orchard").readAt > before);
+}
+
+TEST_F(CatalogWindowTest, TheCardTellsOfWhatHasNoColumnsToo) {
+    choose(QStringLiteral("plot"));
+    auto* card = find(objectName::kObjectCard);
+    ASSERT_NE(card, nullptr);
+    EVENTUALLY(card->isVisible());
 }
 
 TEST_F(CatalogWindowTest, ReturnTakesWhatFitsAllThatWasTypedHoweverQuickly) {
@@ -113,7 +169,7 @@ TEST_F(CatalogWindowTest, WhoTypesOnAfterReturnMeantSomethingElse) {
     QTest::keyClicks(field, QStringLiteral("va"));
     QTest::keyClick(field, Qt::Key_Return);
     QTest::keyClicks(field, QStringLiteral("riety"));
-    EVENTUALLY(rows().value(0) == QStringLiteral("Found · 2") && rows().contains(QStringLiteral("variety")));
+    EVENTUALLY(rows().value(0).startsWith(QStringLiteral("Names")) && rows().contains(QStringLiteral("variety")));
     EXPECT_EQ(find(objectName::kObjectPage), nullptr);
 }
 
@@ -125,7 +181,7 @@ TEST_F(CatalogWindowTest, AFavouriteStandsOnTopAndStaysThere) {
     openWindow();
     clickTheConnection();
     EVENTUALLY(hasCatalog());
-    list_ = find<QListView>(objectName::kObjectList);
+    EVENTUALLY((list_ = find<QListView>(objectName::kObjectList)) != nullptr);
     EVENTUALLY(rows().value(0) == QStringLiteral("Favourites · 1"));
 }
 

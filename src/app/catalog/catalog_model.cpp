@@ -23,6 +23,7 @@ QIcon iconOf(catalog::ObjectKind kind) {
         case catalog::ObjectKind::Sequence: return QIcon(QStringLiteral(":/icons/sequence.svg"));
         case catalog::ObjectKind::Type: return QIcon(QStringLiteral(":/icons/type.svg"));
         case catalog::ObjectKind::Event: return QIcon(QStringLiteral(":/icons/event.svg"));
+        case catalog::ObjectKind::Extension: return QIcon(QStringLiteral(":/icons/extension.svg"));
         case catalog::ObjectKind::Function:
         case catalog::ObjectKind::Procedure:
         case catalog::ObjectKind::Aggregate: break;
@@ -30,37 +31,50 @@ QIcon iconOf(catalog::ObjectKind kind) {
     return QIcon(QStringLiteral(":/icons/routine.svg"));
 }
 
-void CatalogModel::show(catalog::CatalogPtr catalog, std::vector<catalog::Row> rows, const QString& remark) {
+void CatalogModel::show(const Listed& list) {
     beginResetModel();
-    catalog_ = std::move(catalog);
-    rows_ = std::move(rows);
-    remark_ = rows_.empty() ? remark : QString();
+    list_ = list;
     endResetModel();
 }
 
 const catalog::Row* CatalogModel::rowAt(const QModelIndex& index) const {
     const auto at = static_cast<std::size_t>(index.row());
-    if (!index.isValid() || at >= rows_.size() || rows_[at].isHeading()) return nullptr;
-    return &rows_[at];
+    if (!index.isValid() || at >= list_.rows.size() || list_.rows[at].isHeading()) return nullptr;
+    return &list_.rows[at];
 }
 
-QModelIndex CatalogModel::indexOf(const catalog::ObjectName& object) const {
-    for (std::size_t i = 0; i < rows_.size(); ++i) {
-        if (!rows_[i].isHeading() && rows_[i].name() == object) return index(static_cast<int>(i));
+const ShownPlace* CatalogModel::shownAt(const QModelIndex& index) const {
+    const catalog::Row* row = rowAt(index);
+    return row == nullptr ? nullptr : &list_.places[row->place];
+}
+
+ObjectPlace CatalogModel::placeAt(const QModelIndex& index) const {
+    const catalog::Row* row = rowAt(index);
+    if (row == nullptr) return {};
+    const ShownPlace& place = list_.places[row->place];
+    return {place.connectionId, place.database, row->name()};
+}
+
+QModelIndex CatalogModel::indexOf(const ObjectPlace& place) const {
+    for (std::size_t i = 0; i < list_.rows.size(); ++i) {
+        const catalog::Row& row = list_.rows[i];
+        if (row.kind != catalog::Row::Kind::Object || row.name() != place.object) continue;
+        const ShownPlace& shown = list_.places[row.place];
+        if (shown.connectionId == place.connectionId && shown.database == place.database)
+            return index(static_cast<int>(i));
     }
     return {};
 }
 
 QModelIndex CatalogModel::firstObject() const {
-    for (std::size_t i = 0; i < rows_.size(); ++i) {
-        if (!rows_[i].isHeading()) return index(static_cast<int>(i));
+    for (std::size_t i = 0; i < list_.rows.size(); ++i) {
+        if (!list_.rows[i].isHeading()) return index(static_cast<int>(i));
     }
     return {};
 }
 
 int CatalogModel::rowCount(const QModelIndex& parent) const {
-    if (parent.isValid()) return 0;
-    return static_cast<int>(rows_.size()) + (remark_.isEmpty() ? 0 : 1);
+    return parent.isValid() ? 0 : static_cast<int>(list_.rows.size());
 }
 
 Qt::ItemFlags CatalogModel::flags(const QModelIndex& index) const {
@@ -70,16 +84,18 @@ Qt::ItemFlags CatalogModel::flags(const QModelIndex& index) const {
 
 QVariant CatalogModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
-    const auto at = static_cast<std::size_t>(index.row());
-    if (at >= rows_.size()) {
-        if (role == Qt::DisplayRole) return remark_;
-        return role == RowKindRole ? QVariant(int(CatalogRowKind::Remark)) : QVariant();
+    const catalog::Row& row = list_.rows[static_cast<std::size_t>(index.row())];
+    switch (row.kind) {
+        case catalog::Row::Kind::Object: return objectData(row, role);
+        case catalog::Row::Kind::Column:
+        case catalog::Row::Kind::Excerpt: return partData(row, role);
+        case catalog::Row::Kind::Heading:
+        case catalog::Row::Kind::More: break;
     }
-    const catalog::Row& row = rows_[at];
-    if (!row.isHeading()) return objectData(row, role);
     if (role == RowKindRole) return int(CatalogRowKind::Section);
-    if (role != Qt::DisplayRole) return {};
-    return QStringLiteral("%1 · %2").arg(toQt(row.heading), toQt(base::grouped(static_cast<std::int64_t>(row.count))));
+    if (role != Qt::DisplayRole && role != Qt::AccessibleTextRole) return {};
+    if (row.kind == catalog::Row::Kind::More) return toQt(row.text);
+    return QStringLiteral("%1 · %2").arg(toQt(row.text), toQt(base::grouped(static_cast<std::int64_t>(row.count))));
 }
 
 QVariant CatalogModel::objectData(const catalog::Row& row, int role) const {
@@ -87,34 +103,68 @@ QVariant CatalogModel::objectData(const catalog::Row& row, int role) const {
     switch (role) {
         case RowKindRole: return int(CatalogRowKind::Object);
         case Qt::DisplayRole:
-        case Qt::AccessibleTextRole: {
-            const std::string shown = needsSchema(name.schema) ? name.schema + "." + name.name : name.name;
-            return toQt(shown);
-        }
-        case DetailRole:
-            if (!row.column.empty()) return toQt(row.column);
-            if (row.object != nullptr) return toQt(row.object->detail);
-            return row.relation->rowEstimate ? QStringLiteral("≈ ") + toQt(base::grouped(*row.relation->rowEstimate))
-                                             : QString();
+        case Qt::AccessibleTextRole: return toQt(needsSchema(row) ? name.schema + "." + name.name : name.name);
+        case DetailRole: return detailOf(row);
         case Qt::DecorationRole: return iconOf(name.kind);
-        case Qt::ToolTipRole: {
-            QString words = toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
-            if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
-            const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
-            if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
-            return words + tr("\nReturn opens its details, %1 shows its first rows").arg(keyText("catalog.firstRows"));
-        }
+        case Qt::ToolTipRole: return tipOf(row);
         default: return {};
     }
 }
 
-/// Names that need no schema stand without it.
-bool CatalogModel::needsSchema(const std::string& schema) const {
-    return catalog_->facts().searchPath.empty() || catalog_->facts().searchPath.front() != schema;
+/// A column, or a line of a text, below its object.
+QVariant CatalogModel::partData(const catalog::Row& row, int role) const {
+    const bool isColumn = row.kind == catalog::Row::Kind::Column;
+    switch (role) {
+        case RowKindRole: return int(CatalogRowKind::Part);
+        case Qt::DisplayRole:
+        case Qt::AccessibleTextRole: return toQt(isColumn ? row.column->name : row.text);
+        case DetailRole: return isColumn ? toQt(base::toLower(row.column->typeName)) : QString();
+        case Qt::ToolTipRole:
+            if (!isColumn) return toQt(row.text);
+            return toQt(row.column->comment.empty() ? row.column->name : row.column->name + "\n" + row.column->comment);
+        default: return {};
+    }
 }
 
-std::string CatalogModel::nameInStatement(const catalog::ObjectName& object) const {
-    return sql::qualifiedName(needsSchema(object.schema) ? object.schema : std::string(), object.name, dialect_);
+/// Where it is, when several places are listed; else how much is in it.
+QString CatalogModel::detailOf(const catalog::Row& row) const {
+    if (list_.places.size() > 1) return list_.places[row.place].label;
+    if (row.object != nullptr) return toQt(row.object->detail);
+    const catalog::Relation& relation = *row.relation;
+    if (list_.catalogs[row.place].choices.order == catalog::ListOrder::Size && relation.sizeEstimate) {
+        return toQt(base::readableBytes(static_cast<std::uint64_t>(*relation.sizeEstimate)));
+    }
+    return relation.rowEstimate ? QStringLiteral("≈ ") + toQt(base::grouped(*relation.rowEstimate)) : QString();
+}
+
+QString CatalogModel::tipOf(const catalog::Row& row) const {
+    const catalog::ObjectName name = row.name();
+    QString words = toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
+    if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
+    if (row.relation != nullptr && row.relation->rowEstimate) {
+        words += QStringLiteral(" · ≈ ") + toQt(base::counted(*row.relation->rowEstimate, "row", "rows"));
+    }
+    if (row.relation != nullptr && row.relation->sizeEstimate) {
+        words +=
+            QStringLiteral(" · ") + toQt(base::readableBytes(static_cast<std::uint64_t>(*row.relation->sizeEstimate)));
+    }
+    const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
+    if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
+    words += QLatin1Char('\n') + tr("Return opens its details");
+    return row.relation == nullptr ? words : words + tr(", %1 shows its first rows").arg(keyText("catalog.firstRows"));
+}
+
+/// Names that need no schema stand without it.
+bool CatalogModel::needsSchema(const catalog::Row& row) const {
+    const auto& path = list_.catalogs[row.place].catalog->facts().searchPath;
+    return path.empty() || path.front() != row.name().schema;
+}
+
+std::string CatalogModel::nameInStatement(const catalog::Row& row) const {
+    const sql::Dialect dialect = list_.places[row.place].dialect;
+    if (row.column != nullptr) return sql::qualifiedName({}, row.column->name, dialect);
+    const catalog::ObjectName name = row.name();
+    return sql::qualifiedName(needsSchema(row) ? name.schema : std::string(), name.name, dialect);
 }
 
 QStringList CatalogModel::mimeTypes() const { return {QStringLiteral("text/plain")}; }
@@ -124,7 +174,7 @@ QMimeData* CatalogModel::mimeData(const QModelIndexList& indexes) const {
     std::ranges::sort(inOrder, {}, &QModelIndex::row);
     QStringList names;
     for (const QModelIndex& index : inOrder) {
-        if (const catalog::Row* row = rowAt(index)) names += toQt(nameInStatement(row->name()));
+        if (const catalog::Row* row = rowAt(index)) names += toQt(nameInStatement(*row));
     }
     auto* data = new QMimeData;
     data->setText(names.join(QStringLiteral(", ")));

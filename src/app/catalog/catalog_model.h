@@ -2,27 +2,27 @@
 
 #include <QAbstractListModel>
 #include <optional>
-#include <vector>
 
-#include "core/catalog/catalog_list.h"
-#include "core/sql/text/dialect.h"
+#include "app/base/object_place.h"
+#include "app/catalog/catalog_listing.h"
 
 namespace pantry::app {
 
-/// A catalog as the flat list of the left column. Ten thousand objects cost no more than those that are seen.
+/// Catalogs as the flat list of the left column. Ten thousand objects cost no more than those that are seen.
 class CatalogModel : public QAbstractListModel {
     Q_OBJECT
 
 public:
     using QAbstractListModel::QAbstractListModel;
 
-    /// Shows rows that point into a catalog. `remark` stands in their place when there are none.
-    void show(catalog::CatalogPtr catalog, std::vector<catalog::Row> rows, const QString& remark);
+    void show(const Listed& list);
 
-    [[nodiscard]] const catalog::CatalogPtr& catalog() const { return catalog_; }
-    /// The row's object; nullptr for headings and remarks.
+    /// The row's object, also of a column or a line of its text; nullptr for headings.
     [[nodiscard]] const catalog::Row* rowAt(const QModelIndex& index) const;
-    [[nodiscard]] QModelIndex indexOf(const catalog::ObjectName& object) const;
+    /// The same with its place; its object has no name for headings.
+    [[nodiscard]] ObjectPlace placeAt(const QModelIndex& index) const;
+    [[nodiscard]] const ShownPlace* shownAt(const QModelIndex& index) const;
+    [[nodiscard]] QModelIndex indexOf(const ObjectPlace& place) const;
     [[nodiscard]] QModelIndex firstObject() const;
 
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -31,18 +31,17 @@ public:
     QStringList mimeTypes() const override;
     QMimeData* mimeData(const QModelIndexList& indexes) const override;
 
-    /// How a name is written in a statement of this catalog's engine, with its schema where that is needed.
-    void setDialect(sql::Dialect dialect) { dialect_ = dialect; }
-    [[nodiscard]] std::string nameInStatement(const catalog::ObjectName& object) const;
+    /// How the name of a row is written in a statement of its engine, with its schema where that is needed.
+    [[nodiscard]] std::string nameInStatement(const catalog::Row& row) const;
 
 private:
     [[nodiscard]] QVariant objectData(const catalog::Row& row, int role) const;
-    [[nodiscard]] bool needsSchema(const std::string& schema) const;
+    [[nodiscard]] QVariant partData(const catalog::Row& row, int role) const;
+    [[nodiscard]] QString detailOf(const catalog::Row& row) const;
+    [[nodiscard]] QString tipOf(const catalog::Row& row) const;
+    [[nodiscard]] bool needsSchema(const catalog::Row& row) const;
 
-    catalog::CatalogPtr catalog_;
-    std::vector<catalog::Row> rows_;
-    QString remark_;
-    sql::Dialect dialect_ = sql::Dialect::Ansi;
+    Listed list_;
 };
 
 [[nodiscard]] QIcon iconOf(catalog::ObjectKind kind);

@@ -50,16 +50,24 @@ CatalogPanel::CatalogPanel(Desk& desk, QWidget* parent)
       find_(new QLineEdit(this)),
       place_(makeButton({}, "crumb", objectName::kCatalogPlace, tr("What is shown of this catalog"), this)),
       stop_(makeButton(tr("Stop"), "link", objectName::kCatalogStop, tr("Stop reading the catalog"), this)),
+      scope_(makeScope()),
+      server_(makeButton({}, "plainLeft", objectName::kCatalogServer, tr("Server and time of the last reading"), this)),
+      listing_(new CatalogListing(desk, this)),
       model_(new CatalogModel(this)),
+      nothing_(new NothingHere(this)),
       objects_(makeList<QListView>(this, objectName::kObjectList, tr("Objects of the catalog"))),
       card_(new ObjectCard(this)),
       parts_(new QSplitter(Qt::Vertical, this)) {
     name(find_, objectName::kCatalogFind, tr("Find a table, column or view"));
     find_->setProperty("look", "find");
-    find_->setPlaceholderText(tr("Find a table, column, view…   /"));
+    find_->setPlaceholderText(tr("Find a table, column, comment…   /"));
+    find_->setToolTip(tr("Beginnings of words are enough: frale finds frost_alert. A dot parts a schema from a name."));
     find_->setClearButtonEnabled(true);
-    place_->setToolTip(tr("Choose database, schemas and kinds"));
+    place_->setToolTip(tr("Choose database, schemas, kinds and order"));
+    server_->setToolTip(tr("Read the catalog again (%1)").arg(keyText("catalog.refresh")));
     objects_->setModel(model_);
+    objects_->setUniformItemSizes(true);
+    Theme::fit(this, [this] { server_->setFixedHeight(Theme::px(18)); });
     objects_->setSelectionMode(QAbstractItemView::ExtendedSelection);  // several names go into a text as a list
     objects_->setDragEnabled(true);
     objects_->setDragDropMode(QAbstractItemView::DragOnly);
@@ -93,13 +101,37 @@ void CatalogPanel::makeLayout() {
     findRow->setContentsMargins(12, 6, 12, 0);
     findRow->addWidget(find_);
     layout->addLayout(findRow);
+    layout->addWidget(scope_);
     auto* placeRow = new QHBoxLayout;
     placeRow->setContentsMargins(6, 0, 12, 2);
     placeRow->addWidget(place_);
     placeRow->addStretch();
     placeRow->addWidget(stop_);
     layout->addLayout(placeRow);
+    auto* serverRow = new QHBoxLayout;
+    serverRow->setContentsMargins(10, 0, 12, 0);
+    serverRow->addWidget(server_);
+    layout->addLayout(serverRow);
     layout->addWidget(makeParts(), 1);
+}
+
+/// Where is looked besides; of no use, and so not there, while nothing is looked for.
+QWidget* CatalogPanel::makeScope() {
+    auto* scope = new QWidget(this);
+    everywhere_ = new QCheckBox(tr("All connections"), scope);
+    texts_ = new QCheckBox(tr("Texts"), scope);
+    name(everywhere_, objectName::kCatalogEverywhere, tr("Look in all connections that were opened"));
+    name(texts_, objectName::kCatalogTexts, tr("Look in the texts of views, routines and triggers"));
+    everywhere_->setToolTip(commandTip("catalog.everywhere"));
+    texts_->setToolTip(commandTip("catalog.texts"));
+    auto* row = new QHBoxLayout(scope);
+    row->setContentsMargins(14, 2, 12, 0);
+    row->setSpacing(14);
+    row->addWidget(everywhere_);
+    row->addWidget(texts_);
+    row->addStretch();
+    scope->hide();
+    return scope;
 }
 
 void CatalogPanel::followChoices() {
@@ -109,6 +141,10 @@ void CatalogPanel::followChoices() {
     });
     connect(sheetPlace_, &QPushButton::clicked, this, [this] { choosePlace(sheetConnection_, sheetDatabase_); });
     connect(find_, &QLineEdit::textChanged, this, &CatalogPanel::fillObjects);
+    connect(everywhere_, &QCheckBox::toggled, this, &CatalogPanel::fillObjects);
+    connect(texts_, &QCheckBox::toggled, this, &CatalogPanel::fillObjects);
+    connect(listing_, &CatalogListing::listed, this, &CatalogPanel::showList);
+    connect(server_, &QPushButton::clicked, this, [this] { desk_.catalogs().load(fromQt(connectionId_), database_); });
     connect(find_, &QLineEdit::textEdited, this, [this] { whenListed_.clear(); });  // it was meant for less letters
     connect(place_, &QPushButton::clicked, this, &CatalogPanel::showPlaceMenu);
     connect(stop_, &QPushButton::clicked, this, [this] { desk_.catalogs().stop(fromQt(connectionId_), database_); });
@@ -128,7 +164,7 @@ void CatalogPanel::followChoices() {
             [this](QListWidgetItem* item) { Q_EMIT sheetRequested(item->data(IdRole).toString()); });
     connect(&desk_, &Desk::profilesChanged, this, &CatalogPanel::fillConnections);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
-        if (id == connectionId_) fillObjects();
+        if (id == connectionId_ || everywhere_->isChecked()) fillObjects();
     });
     connect(&desk_, &Desk::catalogProgressed, this, [this](const QString& id) {
         if (id == connectionId_) showState();
@@ -142,7 +178,14 @@ void CatalogPanel::followChoices() {
 
 /// The card keeps the height that somebody gave it; the objects have the rest.
 QWidget* CatalogPanel::makeParts() {
-    parts_->addWidget(objects_);
+    auto* list = new QWidget(parts_);
+    auto* layout = new QVBoxLayout(list);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(nothing_);
+    layout->addWidget(objects_, 1);
+    nothing_->hide();
+    parts_->addWidget(list);
     parts_->addWidget(card_);
     parts_->setStretchFactor(0, 1);
     parts_->setStretchFactor(1, 0);
@@ -233,265 +276,8 @@ void CatalogPanel::choosePlace(const QString& connectionId, const std::string& d
     }
     foldConnections();
     showSheetPlace();
-    model_->setDialect(db::dialectOf(p->engine));
     desk_.catalogs().want(fromQt(connectionId_), database_);
     fillObjects();
-}
-
-/// What stands where the objects would be, when there are none.
-QString CatalogPanel::remark() const {
-    const auto state = desk_.catalogs().state(fromQt(connectionId_), database_);
-    if (state.catalog) {
-        if (!find_->text().trimmed().isEmpty()) {
-            return tr("No table, view or column here fits “%1”. Esc shows all.").arg(find_->text());
-        }
-        return desk_.catalogs().choices(fromQt(connectionId_), database_).hiddenSchemas.empty()
-                   ? tr("This database holds no table yet.")
-                   : tr("Nothing is in the schemas that are shown. Choose others above.");
-    }
-    if (state.error) return toQt(*state.error);
-    if (state.isLoading) return tr("Reading the catalog…");
-    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId_));
-    if (p == nullptr) return tr("Choose a connection.");
-    return desk_.connections().hasBegunWith(fromQt(connectionId_))
-               ? QString()
-               : tr("Not connected. A click on %1 above connects.").arg(toQt(p->name));
-}
-
-/// The list is worked out beside the window; one that nobody waits for any more is given up.
-void CatalogPanel::fillObjects() {
-    listing_.request();
-    listing_ = base::Cancellation();
-    showState();
-    const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
-    if (!catalog) {
-        isListing_ = false;
-        return showList(nullptr, {});
-    }
-    isListing_ = true;
-    inBackground(
-        this,
-        [catalog, pattern = fromQt(find_->text().trimmed()),
-         choices = desk_.catalogs().choices(fromQt(connectionId_), database_)] {
-            return catalog::listCatalog(*catalog, pattern, choices);
-        },
-        [this, catalog, cancellation = listing_](std::vector<catalog::Row> rows) {
-            if (cancellation.isRequested()) return;
-            isListing_ = false;
-            showList(catalog, std::move(rows));
-        });
-}
-
-/// What was chosen stays so; while something is looked for, the best of it is chosen.
-void CatalogPanel::showList(const catalog::CatalogPtr& catalog, std::vector<catalog::Row> rows) {
-    const catalog::Row* before = current();
-    const catalog::ObjectName kept = before != nullptr ? before->name() : catalog::ObjectName{};
-    model_->show(catalog, std::move(rows), remark());
-    QModelIndex index = model_->indexOf(kept);
-    if (!index.isValid() && !find_->text().isEmpty()) index = model_->firstObject();
-    if (index.isValid()) {
-        objects_->setCurrentIndex(index);
-        objects_->scrollTo(index);
-    }
-    showCard();
-    for (const std::function<void()>& act : std::exchange(whenListed_, {})) act();
-}
-
-/// Now, or once the list of what was typed and chosen before is there.
-void CatalogPanel::whenListed(std::function<void()> act) {
-    if (!isListing_) return act();
-    whenListed_.push_back(std::move(act));
-}
-
-/// Which part of the catalog is shown, or how far its reading is.
-void CatalogPanel::showState() {
-    const auto state = desk_.catalogs().state(fromQt(connectionId_), database_);
-    stop_->setVisible(state.isLoading);
-    place_->setVisible(state.isLoading || state.catalog != nullptr);
-    if (state.isLoading) {
-        place_->setText(state.progress ? tr("Reading %1, %2 of %3")
-                                             .arg(toQt(state.progress->part))
-                                             .arg(state.progress->number)
-                                             .arg(state.progress->all)
-                                       : tr("Reading…"));
-        return;
-    }
-    if (!state.catalog) return;
-    const catalog::Choices choices = desk_.catalogs().choices(fromQt(connectionId_), database_);
-    QStringList shown;
-    std::size_t others = 0;
-    for (const catalog::SchemaPtr& schema : state.catalog->schemas()) {
-        const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
-        if (isShown) shown += toQt(schema->name);
-        others += isShown || schema->isOwn ? 0 : 1;
-    }
-    QString words = shown.size() <= 2 ? shown.join(QStringLiteral(", ")) : tr("%1 schemas").arg(shown.size());
-    if (shown.isEmpty()) words = tr("no schema");
-    if (others > 0) words += tr(" of %1").arg(static_cast<std::size_t>(shown.size()) + others);
-    if (!state.catalog->facts().database.empty()) {
-        words = toQt(state.catalog->facts().database) + QStringLiteral(" › ") + words;
-    }
-    if (!choices.hiddenKinds.empty()) words += tr(", some kinds");
-    if (state.error) words = tr("Not read again: ") + words;
-    place_->setToolTip(state.error ? toQt(*state.error) : tr("Choose database, schemas and kinds"));
-    place_->setText(QFontMetrics(place_->font()).elidedText(words, Qt::ElideMiddle, width() - 60) +
-                    QStringLiteral(" ▾"));
-}
-
-void CatalogPanel::showPlaceMenu() {
-    auto* menu = new PlaceMenu(desk_, connectionId_, database_, this);
-    connect(menu, &PlaceMenu::databaseChosen, this,
-            [this](const std::string& database) { choosePlace(connectionId_, database); });
-    menu->popup(place_->mapToGlobal(QPoint(0, place_->height())));
-}
-
-const catalog::Row* CatalogPanel::current() const { return model_->rowAt(objects_->currentIndex()); }
-
-ObjectPlace CatalogPanel::currentPlace() const {
-    const catalog::Row* row = current();
-    return {connectionId_, database_, row != nullptr ? row->name() : catalog::ObjectName{}};
-}
-
-void CatalogPanel::showCard() {
-    const catalog::Row* row = current();
-    card_->show(row != nullptr ? row->relation : nullptr);
-}
-
-void CatalogPanel::chooseObject(const catalog::ObjectName& object) {
-    if (!find_->text().isEmpty()) find_->clear();
-    whenListed([this, object] {
-        const QModelIndex index = model_->indexOf(object);
-        if (!index.isValid()) return;
-        objects_->setCurrentIndex(index);
-        objects_->scrollTo(index);
-    });
-}
-
-void CatalogPanel::openCurrent() {
-    whenListed([this] {
-        if (current() != nullptr) Q_EMIT objectRequested(currentPlace());
-    });
-}
-
-void CatalogPanel::showRows() {
-    whenListed([this] {
-        if (current() != nullptr && current()->relation != nullptr) Q_EMIT rowsRequested(currentPlace());
-    });
-}
-
-void CatalogPanel::toggleFavourite() {
-    whenListed([this] {
-        if (current() == nullptr) return;
-        const catalog::ObjectName object = current()->name();
-        desk_.catalogs().changeChoices(fromQt(connectionId_), database_, [&](catalog::Choices& choices) {
-            choices.toggleFavourite(object.schema, object.name);
-        });
-    });
-}
-
-void CatalogPanel::showMenu(const QPoint& at) {
-    const catalog::Row* row = current();
-    if (row == nullptr) return;
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    name(menu, objectName::kObjectMenu, tr("What can be done with this object"));
-    const catalog::ObjectName object = row->name();
-    connect(menu->addAction(tr("Open details\tReturn")), &QAction::triggered, this, &CatalogPanel::openCurrent);
-    if (row->relation != nullptr) {
-        connect(menu->addAction(QStringLiteral("%1\t%2").arg(tr("First rows"), keyText("catalog.firstRows"))),
-                &QAction::triggered, this, &CatalogPanel::showRows);
-    }
-    if (row->relation != nullptr) addQueries(menu->addMenu(tr("Queries")));
-    connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
-            [this, object] { Q_EMIT nameRequested(toQt(model_->nameInStatement(object))); });
-    const bool isFavourite =
-        desk_.catalogs().choices(fromQt(connectionId_), database_).isFavourite(object.schema, object.name);
-    connect(menu->addAction(isFavourite ? tr("Remove from favourites\tSpace") : tr("Add to favourites\tSpace")),
-            &QAction::triggered, this, &CatalogPanel::toggleFavourite);
-    menu->popup(objects_->viewport()->mapToGlobal(at));
-}
-
-/// What people ask of nearly every table, and below it what somebody has saved that names this one.
-void CatalogPanel::addQueries(QMenu* menu) {
-    const ObjectPlace place = currentPlace();
-    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
-    const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
-    const catalog::Relation* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
-    if (profile == nullptr || relation == nullptr) return;
-    name(menu, objectName::kObjectQueries, tr("Queries of this object"));
-    const sql::Dialect dialect = db::dialectOf(profile->engine);
-    for (const sql::StandardQuery& one : sql::standardQueries(*relation, catalog::View(catalog), dialect)) {
-        connect(menu->addAction(toQt(one.label)), &QAction::triggered, this,
-                [this, place, one] { Q_EMIT queryRequested(place, toQt(one.title), toQt(one.statement)); });
-    }
-    desk_.shelf().ask<std::vector<work::ShelvedQuery>>(
-        [object = place.object, dialect](work::Shelves& shelves) {
-            return shelves.naming(object.schema, object.name, dialect);
-        },
-        whileThere(menu, [this, menu](const Result<std::vector<work::ShelvedQuery>>& found) {
-            if (!found || found->empty()) return;
-            menu->addSection(tr("Saved"));
-            for (const work::ShelvedQuery& one : *found) {
-                connect(menu->addAction(toQt(one.item.head.title)), &QAction::triggered, this,
-                        [this, place = one.place] { Q_EMIT savedRequested(place); });
-            }
-        }));
-}
-
-void CatalogPanel::focusFind() {
-    find_->setFocus();
-    find_->selectAll();
-}
-
-bool CatalogPanel::findKey(int key, Qt::KeyboardModifiers modifiers) {
-    if (modifiers.testFlag(Qt::ControlModifier) && (key == Qt::Key_Return || key == Qt::Key_Enter)) {
-        showRows();
-        return true;
-    }
-    switch (key) {
-        case Qt::Key_Escape: find_->clear(); return true;
-        case Qt::Key_Down: objects_->setFocus(); return true;
-        case Qt::Key_Return:
-        case Qt::Key_Enter: openCurrent(); return true;
-        default: return false;
-    }
-}
-
-bool CatalogPanel::objectsKey(const QString& text, int key, Qt::KeyboardModifiers modifiers) {
-    if (text == QLatin1String("/")) {
-        focusFind();
-        return true;
-    }
-    if (key == Qt::Key_Space) {
-        toggleFavourite();
-        return true;
-    }
-    if (key != Qt::Key_Return && key != Qt::Key_Enter) return false;
-    if (modifiers.testFlag(Qt::ControlModifier)) {
-        showRows();
-    } else {
-        openCurrent();
-    }
-    return true;
-}
-
-bool CatalogPanel::eventFilter(QObject* watched, QEvent* event) {
-    const bool isForShortcuts = event->type() == QEvent::ShortcutOverride;
-    if (isForShortcuts && (watched == objects_ || watched == find_)) {
-        // Ctrl+Return means its rows here, not the statement in the sheet.
-        const int pressed = static_cast<QKeyEvent*>(event)->key();
-        if (pressed == Qt::Key_Return || pressed == Qt::Key_Enter) event->accept();
-    }
-    if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
-    auto* key = static_cast<QKeyEvent*>(event);
-    if (watched == find_ && findKey(key->key(), key->modifiers())) return true;
-    if (watched == objects_ && objectsKey(key->text(), key->key(), key->modifiers())) return true;
-    const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
-    if (watched == connections_ && isReturn && connections_->currentItem() != nullptr) {
-        Q_EMIT sheetRequested(connections_->currentItem()->data(IdRole).toString());
-        return true;
-    }
-    return QWidget::eventFilter(watched, event);
 }
 
 }  // namespace pantry::app

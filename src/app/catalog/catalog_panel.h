@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QCheckBox>
 #include <QLineEdit>
 #include <QListView>
 #include <QListWidget>
@@ -11,10 +12,13 @@
 #include <vector>
 
 #include "app/base/object_place.h"
+#include "app/catalog/catalog_listing.h"
 #include "app/catalog/catalog_model.h"
+#include "app/catalog/change_menu.h"
+#include "app/catalog/nothing_here.h"
 #include "app/catalog/object_card.h"
+#include "app/catalog/script_menu.h"
 #include "app/desk/desk.h"
-#include "core/base/cancellation.h"
 
 namespace pantry::app {
 
@@ -41,6 +45,9 @@ Q_SIGNALS:
     void rowsRequested(const pantry::app::ObjectPlace& place);
     /// To be run in a sheet of its own.
     void queryRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statement);
+    void tableRequested(const pantry::app::ObjectPlace& place, pantry::app::TableWish wish);
+    void changeRequested(const pantry::app::ObjectPlace& place, pantry::sql::SmallChange change);
+    void scriptRequested(const pantry::app::ScriptWish& wish);
     void savedRequested(const pantry::store::QueryPlace& place);
     void nameRequested(const QString& name);
 
@@ -54,16 +61,23 @@ private:
     void showSheetPlace();
     QWidget* makeParts();
     void fillObjects();
-    void showList(const catalog::CatalogPtr& catalog, std::vector<catalog::Row> rows);
+    void showList(const Listed& list);
+    void showNothing(const Listed& list);
+    [[nodiscard]] std::vector<NothingHere::Way> waysOf(const Listed& list);
+    void showServer();
     void whenListed(std::function<void()> act);
     void showState();
     void showCard();
     void showPlaceMenu();
     void makeLayout();
     void followChoices();
-    [[nodiscard]] QString remark() const;
+    [[nodiscard]] QString remark(const Listed& list) const;
     [[nodiscard]] const catalog::Row* current() const;
     [[nodiscard]] ObjectPlace currentPlace() const;
+    [[nodiscard]] std::vector<ObjectPlace> chosenPlaces() const;
+    [[nodiscard]] ListWish wish() const;
+    void noteUse(const ObjectPlace& place);
+    QWidget* makeScope();
     void openCurrent();
     void showRows();
     void toggleFavourite();
@@ -83,12 +97,16 @@ private:
     QLineEdit* find_;
     QPushButton* place_;
     QPushButton* stop_;
+    QWidget* scope_;  // where is looked, while something is looked for
+    QCheckBox* everywhere_;
+    QCheckBox* texts_;
+    QPushButton* server_;
+    CatalogListing* listing_;
     CatalogModel* model_;
+    NothingHere* nothing_;
     QListView* objects_;
     ObjectCard* card_;
     QSplitter* parts_;  // objects above, card below
-    base::Cancellation listing_;
-    bool isListing_ = false;
     std::vector<std::function<void()>> whenListed_;
 };
 

@@ -17,10 +17,14 @@ ObjectCard::ObjectCard(QWidget* parent)
       name_(new ElidedLabel(this)),
       size_(makeLabel({}, "small", this)),
       problem_(makeLabel({}, "bad", this)),
+      comment_(makeLabel({}, "small", this)),
+      text_(makeLabel({}, "code", this)),
       columns_(new CardColumns(this)) {
     name(this, objectName::kObjectCard, tr("The chosen table or view"));
     name_->setProperty("look", "heading");
-    problem_->setWordWrap(true);
+    for (QLabel* label : {problem_, comment_, text_}) label->setWordWrap(true);
+    text_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     auto* top = new QHBoxLayout;
     top->addWidget(name_, 1);
     top->addWidget(size_);
@@ -29,21 +33,51 @@ ObjectCard::ObjectCard(QWidget* parent)
     layout->setSpacing(5);
     layout->addLayout(top);
     layout->addWidget(problem_);
+    layout->addWidget(comment_);
+    layout->addWidget(text_, 1);
     layout->addWidget(columns_, 1);
     Theme::fit(this, [this] { setMinimumHeight(Theme::px(90)); });
     hide();
 }
 
-void ObjectCard::show(const catalog::Relation* relation) {
-    setVisible(relation != nullptr);
-    if (relation == nullptr) return;
-    name_->setText(toQt(relation->name));
-    size_->setText(relation->rowEstimate
-                       ? QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"))
-                       : toQt(catalog::kindName(relation->kind)));
-    problem_->setText(toQt(relation->problem));
-    problem_->setVisible(!relation->problem.empty());
-    columns_->show(*relation);
+void ObjectCard::show(const catalog::Relation& relation) {
+    name_->setText(toQt(relation.name));
+    size_->setText(relation.rowEstimate
+                       ? QStringLiteral("≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"))
+                       : toQt(catalog::kindName(relation.kind)));
+    problem_->setText(toQt(relation.problem));
+    showComment(relation.comment);
+    problem_->setVisible(!relation.problem.empty());
+    text_->hide();
+    columns_->show(relation);
+    columns_->setVisible(true);
+    setVisible(true);
+}
+
+void ObjectCard::show(const catalog::Object& object) {
+    name_->setText(toQt(object.name));
+    size_->setText(toQt(catalog::kindName(object.kind)));
+    problem_->hide();
+    showComment(object.comment);
+    columns_->hide();
+    const bool isRoutine = object.kind == catalog::ObjectKind::Function ||
+                           object.kind == catalog::ObjectKind::Procedure ||
+                           object.kind == catalog::ObjectKind::Aggregate;
+    QString words = isRoutine ? QStringLiteral("(%1)").arg(toQt(object.signature)) : toQt(object.detail);
+    if (isRoutine && !object.detail.empty()) words += QStringLiteral(" → ") + toQt(object.detail);
+    text_->setText(words);
+    text_->show();
+    setVisible(true);
+}
+
+/// Two lines of it; the details have the rest.
+void ObjectCard::showComment(const std::string& comment) {
+    constexpr int kMaxLetters = 110;
+    QString words = toQt(comment);
+    if (words.size() > kMaxLetters) words = words.left(kMaxLetters - 1) + QStringLiteral("…");
+    comment_->setText(words);
+    comment_->setToolTip(toQt(comment));
+    comment_->setVisible(!comment.empty());
 }
 
 }  // namespace pantry::app

@@ -1,8 +1,10 @@
 #include "app/catalog/place_menu.h"
 
+#include <QActionGroup>
 #include <QCheckBox>
 #include <QHBoxLayout>
 #include <QWidgetAction>
+#include <algorithm>
 #include <set>
 
 #include "app/base/object_names.h"
@@ -20,6 +22,7 @@ PlaceMenu::PlaceMenu(Desk& desk, const QString& connectionId, const std::string&
         addDatabases(*catalog);
         addSchemas(*catalog);
         addKinds(*catalog);
+        addOrder();
         addSeparator();
     }
     const bool withForbidden = desk_.catalogs().choices(fromQt(connectionId_), database_).withForbidden;
@@ -72,12 +75,36 @@ void PlaceMenu::addDatabases(const catalog::Catalog& catalog) {
     }
 }
 
-/// A schema that was not read yet is read when it is ticked.
+void PlaceMenu::addOrder() {
+    addHeading(tr("Order"));
+    auto* group = new QActionGroup(this);
+    const std::pair<QString, catalog::ListOrder> orders[] = {{tr("By name"), catalog::ListOrder::Name},
+                                                             {tr("By rows"), catalog::ListOrder::Rows},
+                                                             {tr("By size"), catalog::ListOrder::Size}};
+    const catalog::ListOrder now = desk_.catalogs().choices(fromQt(connectionId_), database_).order;
+    for (const auto& [text, order] : orders) {
+        QAction* action = addAction(text);
+        action->setCheckable(true);
+        action->setChecked(order == now);
+        group->addAction(action);
+        connect(action, &QAction::triggered, this,
+                [this, order = order] { change([order](catalog::Choices& c) { c.order = order; }); });
+    }
+}
+
+/// A schema that was not read yet is read when it is ticked. The engine's own stand apart.
 void PlaceMenu::addSchemas(const catalog::Catalog& catalog) {
     if (catalog.schemas().size() < 2) return;
-    addHeading(tr("Schemas"));
+    addSchemas(catalog, tr("Schemas"), false);
+    addSchemas(catalog, tr("System schemas"), true);
+}
+
+void PlaceMenu::addSchemas(const catalog::Catalog& catalog, const QString& heading, bool areOwn) {
+    if (std::ranges::none_of(catalog.schemas(), [&](const auto& one) { return one->isOwn == areOwn; })) return;
+    addHeading(heading);
     const catalog::Choices choices = desk_.catalogs().choices(fromQt(connectionId_), database_);
     for (const catalog::SchemaPtr& schema : catalog.schemas()) {
+        if (schema->isOwn != areOwn) continue;
         const bool isShown = schema->isLoaded && !choices.hiddenSchemas.contains(schema->name);
         addTick(toQt(schema->name), isShown, [this, schema = schema->name, isLoaded = schema->isLoaded](bool on) {
             change([&](catalog::Choices& c) {

@@ -22,6 +22,8 @@ Q_SIGNALS:
 private:
     void addDatabases(const catalog::Catalog& catalog);
     void addSchemas(const catalog::Catalog& catalog);
+    void addSchemas(const catalog::Catalog& catalog, const QString& heading, bool areOwn);
+    void addOrder();
     void addKinds(const catalog::Catalog& catalog);
     void addHeading(const QString& text);
     void addTick(const QString& text, bool isOn, const std::function<void(bool)>& change);

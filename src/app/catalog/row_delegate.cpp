@@ -16,12 +16,13 @@ CatalogRowKind kindOf(const QModelIndex& index) { return static_cast<CatalogRowK
 
 int RowDelegate::heightOf(CatalogRowKind kind) {
     switch (kind) {
-        case CatalogRowKind::Section: return Theme::px(24);
         case CatalogRowKind::Connection: return Theme::px(27);
         case CatalogRowKind::Remark: return Theme::px(72);
+        case CatalogRowKind::Section:
+        case CatalogRowKind::Part:
         case CatalogRowKind::Object: break;
     }
-    return Theme::px(22);
+    return Theme::px(22);  // one height for all of a catalog, however long it is
 }
 
 QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
@@ -33,7 +34,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     painter->save();
     painter->setRenderHint(QPainter::Antialiasing);
     const CatalogRowKind kind = kindOf(index);
-    const bool isChoice = kind == CatalogRowKind::Connection || kind == CatalogRowKind::Object;
+    const bool isChoice = kind != CatalogRowKind::Section && kind != CatalogRowKind::Remark;
     const bool isCurrent = isChoice && option.state.testFlag(QStyle::State_Selected);
     const QRect box = option.rect.adjusted(8, 1, -8, -1);
     if (isCurrent) {
@@ -58,6 +59,9 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
         painter->setBrush(index.data(ColourRole).value<QColor>());
         painter->drawRoundedRect(QRect(box.left() + 6, box.top() + 4, 4, box.height() - 8), 1.5, 1.5);
         area.adjust(10, 0, 0, 0);
+    } else if (kind == CatalogRowKind::Part) {
+        area.adjust(Theme::px(30), 0, 0, 0);
+        font.setPixelSize(Theme::px(12));
     } else {
         const QIcon icon = index.data(Qt::DecorationRole).value<QIcon>();
         icon.paint(painter, QRect(box.left() + 6, box.center().y() - 7, 15, 15));
@@ -71,7 +75,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, shownDetail);
     font.setWeight(isCurrent && kind == CatalogRowKind::Object ? QFont::DemiBold : QFont::Normal);
     painter->setFont(font);
-    painter->setPen(theme.colour("ink"));
+    painter->setPen(theme.colour(kind == CatalogRowKind::Part ? "quiet" : "ink"));
     const int room = area.width() - smallMetrics.horizontalAdvance(shownDetail) - 8;
     painter->drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
                       QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, room));

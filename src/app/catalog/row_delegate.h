@@ -6,7 +6,7 @@ namespace pantry::app {
 
 /// What the rows of the catalog's two lists tell about themselves.
 enum CatalogRole { IdRole = Qt::UserRole, RowKindRole, DetailRole, ColourRole };
-enum class CatalogRowKind { Section, Connection, Object, Remark };
+enum class CatalogRowKind { Section, Connection, Object, Part, Remark };
 
 /// Paints rows of the catalog's lists: sections, connections with their colour, objects with their icon.
 class RowDelegate : public QStyledItemDelegate {

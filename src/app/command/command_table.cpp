@@ -80,6 +80,8 @@ void addConnection(std::vector<Command>& all) {
     menu.add("catalog.refresh", "Refresh the catalog", "Read anew what the database holds", {"F5"}, Window,
              "reload reread schema")
         .beginsGroup = true;
+    menu.add("table.new", "New table…", "A form for a table in the database that the catalog shows", {"Ctrl+Alt+T"},
+             Window, "create table design form");
     menu.add("sheet.connection", "Connection of this sheet…", "Choose where this sheet's statements run",
              {"Ctrl+Alt+C"}, Sheet);
     menu.add("sheet.session", "Database, schema, session…", "Schema, commits and limits of this sheet", {"Ctrl+Alt+D"},
@@ -330,6 +332,8 @@ void addThoseWithoutAMenu(std::vector<Command>& all) {
     none.addOfWidget("rows.copy", Rows, "copy the chosen cells", {"Ctrl+C"});
     none.addOfWidget("record.move", Record, "the row before, the next one", {"PgUp", "PgDown"}, "Page Up, Page Down");
     none.addOfWidget("catalog.findHere", Catalog, "find", {"/"});
+    none.addOfWidget("catalog.everywhere", Catalog, "look in all connections that were opened", {"Alt+A"});
+    none.addOfWidget("catalog.texts", Catalog, "look in the texts of views, routines and triggers", {"Alt+T"});
     none.addOfWidget("catalog.firstRows", Catalog, "first rows of what is chosen", {"Ctrl+Return"});
     none.addOfWidget("list.open", List, "open what is chosen", {"Return"});
 }

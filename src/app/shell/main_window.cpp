@@ -124,15 +124,10 @@ void MainWindow::makeLeftColumn() {
     connect(catalog_, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
     connect(catalog_, &CatalogPanel::savedRequested, this,
             [this](const store::QueryPlace& place) { openSaved(place, false); });
-    connect(catalog_, &CatalogPanel::queryRequested, this,
-            [this](const ObjectPlace& place, const QString& title, const QString& statement) {
-                store::SheetState state;
-                state.connectionId = fromQt(place.connectionId);
-                state.database = place.database;
-                SheetPage* page = openNewSheet(std::move(state), fromQt(statement));
-                page->sheet().setTitle(title);
-                page->runAll();
-            });
+    connect(catalog_, &CatalogPanel::queryRequested, this, &MainWindow::runText);
+    connect(catalog_, &CatalogPanel::scriptRequested, this, &MainWindow::writeScript);
+    connect(catalog_, &CatalogPanel::tableRequested, this, &MainWindow::openTable);
+    connect(catalog_, &CatalogPanel::changeRequested, this, &MainWindow::openSmallChange);
     connect(catalog_, &CatalogPanel::nameRequested, this, [this](const QString& text) {
         if (SheetPage* page = currentSheet()) {
             page->editor()->insertText(fromQt(text));
@@ -339,27 +334,6 @@ void MainWindow::reopenSheet() {
     }));
 }
 
-void MainWindow::openObject(const ObjectPlace& wanted) {
-    ObjectPlace place = wanted;
-    desk_.connections().beginWith(fromQt(place.connectionId));
-    const auto catalog = desk_.catalogs().state(fromQt(place.connectionId), place.database).catalog;
-    if (const auto* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
-        relation != nullptr && place.object.kind <= catalog::ObjectKind::VirtualTable) {
-        place.object = {.kind = relation->kind, .schema = relation->schema, .name = relation->name};
-    }
-    const auto open =
-        std::ranges::find_if(objectPages_, [&](const ObjectPage* page) { return page->object() == place; });
-    if (open != objectPages_.end()) return host_->bringToFront(*open);
-    catalog_->choosePlace(place.connectionId, place.database);
-    catalog_->chooseObject(place.object);
-    auto* page = new ObjectPage(desk_, place, host_->placeOfPages());
-    connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
-    connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
-    objectPages_.push_back(page);
-    host_->add(page, true);
-    page->setFocus();
-}
-
 void MainWindow::showConnections() {
     if (host_->holds(connections_)) {
         host_->bringToFront(connections_);
@@ -413,17 +387,6 @@ void MainWindow::closePage(Page* page) {
     }
     host_->count() == 0 ? showConnections() : followPage();
     say(words);
-}
-
-void MainWindow::showFirstRows(const ObjectPlace& place) {
-    const auto* p = desk_.connections().profile(fromQt(place.connectionId));
-    if (p == nullptr) return;
-    const sql::Dialect dialect = db::dialectOf(p->engine);
-    const auto catalog = desk_.catalogs().state(fromQt(place.connectionId), place.database).catalog;
-    const catalog::Relation* relation = catalog ? catalog->find(place.object.schema, place.object.name) : nullptr;
-    const std::string table = relation != nullptr ? sql::nameOf(*relation, catalog::View(catalog), dialect)
-                                                  : sql::qualifiedName(place.object.schema, place.object.name, dialect);
-    passingSheet(place)->showInPassing(toQt(place.object.name), sql::firstRowsOf(table));
 }
 
 /// The sheet that shows first rows in passing, of the same place; a new one when there is none.

@@ -24,6 +24,8 @@
 #include "app/pages/sheet/sheet_page.h"
 #include "app/pages/shelf/query_page.h"
 #include "app/pages/snippets/snippets_page.h"
+#include "app/pages/table/small_change_page.h"
+#include "app/pages/table/table_page.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/shell/keys_page.h"
 #include "app/shell/notice_strip.h"
@@ -46,6 +48,13 @@ public:
     /// A new sheet where the one in front is: its connection, database and schema.
     SheetPage* openSheetLikeThis(const base::SharedText& text = {});
     void openObject(const ObjectPlace& place);
+    void writeScript(const ScriptWish& wish);
+    void openTable(const ObjectPlace& place, TablePage::Wish wish);
+    void openSmallChange(const ObjectPlace& place, sql::SmallChange change);
+    void closeObject(const ObjectPlace& place);
+    void showMade(const ObjectPlace& place);
+    void runText(const ObjectPlace& place, const QString& title, const QString& text);
+    void openStatements(const ObjectPlace& place, const QString& title, const QString& text);
     /// A file: SQL comes into a sheet, a database begins a connection, exported connections are brought in.
     void openFile(const QString& path);
     /// A link to a saved query; what cannot be found is told.

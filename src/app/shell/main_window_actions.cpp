@@ -69,6 +69,10 @@ void MainWindow::bindWindowCommands() {
     bind("connections.template", onConnections(&ConnectionsPage::makeTemplate));
     bind("connections.import", onConnections(&ConnectionsPage::offerImport));
     bind("connections.export", onConnections(&ConnectionsPage::beginExport));
+    bind("table.new", [this] {
+        if (!catalog_->connectionId().isEmpty())
+            openTable({catalog_->connectionId(), catalog_->database(), {}}, TableWish::Look);
+    });
     bind("catalog.refresh", [this] { desk_.catalogs().load(fromQt(catalog_->connectionId()), catalog_->database()); });
     bind("catalog.find", [this] {
         showLeftPage(0);

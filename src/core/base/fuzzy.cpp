@@ -122,6 +122,46 @@ std::optional<int> wordScore(std::string_view pattern, std::string_view text) {
     return sum;
 }
 
+namespace {
+
+std::size_t commonLetters(std::string_view a, std::string_view b) {
+    std::size_t n = 0;
+    while (n < a.size() && n < b.size() && asciiLower(a[n]) == asciiLower(b[n])) ++n;
+    return n;
+}
+
+/// Takes the word piece by piece from beginnings of words behind `from`; the fewest pieces, or -1.
+int piecesFrom(std::string_view word, std::string_view name, std::size_t from, int allowed) {
+    if (word.empty()) return 0;
+    if (allowed == 0) return -1;
+    int best = -1;
+    for (std::size_t i = from; i < name.size(); ++i) {
+        if (!startsWord(name, i)) continue;
+        for (std::size_t n = commonLetters(word, name.substr(i)); n > 0; --n) {
+            const int rest = piecesFrom(word.substr(n), name, i + n, best < 0 ? allowed - 1 : best - 2);
+            if (rest >= 0 && (best < 0 || rest + 1 < best)) best = rest + 1;
+            if (best == 1) return best;
+        }
+    }
+    return best;
+}
+
+}  // namespace
+
+std::optional<int> wordStartScore(std::string_view word, std::string_view name) {
+    constexpr int kBest = 1000;
+    constexpr int kMaxPieces = 6;
+    constexpr std::size_t kLongRun = 3;
+    if (word.empty()) return 0;
+    if (word.size() > name.size() || !isScattered(word, name)) return std::nullopt;
+    const int left = static_cast<int>(std::min<std::size_t>(name.size() - word.size(), 60));
+    const std::size_t atStart = commonLetters(word, name);
+    if (atStart == word.size()) return left == 0 ? kBest : kBest - 100 - left;
+    if (const int pieces = piecesFrom(word, name, 0, kMaxPieces); pieces > 0) return kBest - 200 - 60 * pieces - left;
+    if (word.size() < kLongRun || findIgnoringCase(name, word) == std::string_view::npos) return std::nullopt;
+    return kBest - 700 - left;
+}
+
 std::size_t editDistance(std::string_view a, std::string_view b, std::size_t limit) {
     if (a.size() > b.size()) std::swap(a, b);
     if (b.size() - a.size() > limit) return limit + 1;

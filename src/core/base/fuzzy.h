@@ -27,6 +27,11 @@ struct FuzzyMatch {
 /// fits everything with score 0.
 [[nodiscard]] std::optional<int> wordScore(std::string_view pattern, std::string_view text);
 
+/// How well a word fits a name from the beginnings of the name's words on (frale: frost_alert), or as three letters and
+/// more that stand together in it; higher is better, and an exact name the best. Nothing when it does not fit. For many
+/// thousands of names: asks for no memory.
+[[nodiscard]] std::optional<int> wordStartScore(std::string_view word, std::string_view name);
+
 /// Number of single-letter edits (insert, remove, change, swap neighbours) between two names, ignoring case;
 /// `limit` + 1 when there are more. (Damerau 1964, restricted form.)
 [[nodiscard]] std::size_t editDistance(std::string_view a, std::string_view b, std::size_t limit);

@@ -18,7 +18,7 @@ struct KindWords {
     std::string_view name;
     std::string_view heading;
 };
-constexpr std::array<KindWords, 11> kKinds{{{"table", "Tables"},
+constexpr std::array<KindWords, 12> kKinds{{{"table", "Tables"},
                                             {"view", "Views"},
                                             {"materialised view", "Materialised views"},
                                             {"foreign table", "Foreign tables"},
@@ -28,7 +28,8 @@ constexpr std::array<KindWords, 11> kKinds{{{"table", "Tables"},
                                             {"procedure", "Procedures"},
                                             {"aggregate", "Aggregates"},
                                             {"type", "Types"},
-                                            {"event", "Events"}}};
+                                            {"event", "Events"},
+                                            {"extension", "Extensions"}}};
 
 std::string keyOf(std::string_view schema, std::string_view name) {
     std::string key(schema);
@@ -48,7 +49,8 @@ std::uint64_t bytesOf(const Relation& r) {
                         r.columns.capacity() * sizeof(Column) + r.foreignKeys.capacity() * sizeof(ForeignKey) +
                         r.indexes.capacity() * sizeof(Index) + r.constraints.capacity() * sizeof(Constraint);
     for (const Column& c : r.columns) {
-        sum += bytesOf(c.name) + bytesOf(c.typeName) + bytesOf(c.defaultValue.value_or("")) + bytesOf(c.comment);
+        sum += bytesOf(c.name) + bytesOf(c.typeName) + bytesOf(c.defaultValue.value_or("")) + bytesOf(c.comment) +
+               bytesOf(c.generation) + bytesOf(c.collation);
     }
     for (const ForeignKey& k : r.foreignKeys) sum += 2 * k.columns.capacity() * sizeof(std::string);
     for (const Index& i : r.indexes) sum += bytesOf(i.name) + i.columns.capacity() * sizeof(std::string);
@@ -96,6 +98,14 @@ const Column* Relation::column(std::string_view columnName) const {
     const auto found =
         std::ranges::find_if(columns, [&](const Column& c) { return base::equalsIgnoringCase(c.name, columnName); });
     return found == columns.end() ? nullptr : &*found;
+}
+
+std::string originOf(const Column& column) {
+    if (column.identity != Identity::None) {
+        return column.identity == Identity::Always ? "identity, always" : "identity";
+    }
+    if (column.isGenerated) return column.generation.empty() ? "generated" : "generated as " + column.generation;
+    return column.defaultValue.value_or("");
 }
 
 const ForeignKey* Relation::foreignKeyOf(std::string_view columnName) const {

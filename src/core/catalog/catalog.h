@@ -7,6 +7,7 @@
 #include <string>
 #include <string_view>
 #include <unordered_map>
+#include <utility>
 #include <vector>
 
 #include "core/catalog/column_names.h"
@@ -26,11 +27,21 @@ enum class ObjectKind {
     Aggregate,
     Type,
     Event,
+    Extension,
 };
 [[nodiscard]] std::string_view kindName(ObjectKind kind);     ///< materialised view
 [[nodiscard]] std::string_view kindHeading(ObjectKind kind);  ///< Materialised views
 [[nodiscard]] std::optional<ObjectKind> kindFromName(std::string_view name);
 [[nodiscard]] bool isViewKind(ObjectKind kind);
+/// Whether it has columns and can be read from.
+[[nodiscard]] constexpr bool isRelationKind(ObjectKind kind) { return kind <= ObjectKind::VirtualTable; }
+
+/// Whether the engine counts a column's values up by itself.
+enum class Identity {
+    None,
+    ByDefault,  ///< unless a statement gives one
+    Always,     ///< and refuses others
+};
 
 struct Column {
     std::string name;
@@ -40,7 +51,18 @@ struct Column {
     bool isGenerated = false;
     std::optional<std::string> defaultValue;  ///< an expression
     std::string comment;
+    Identity identity = Identity::None;
+    std::string generation;  ///< the expression of a generated column, where the engine tells it
+    bool isStored = false;   ///< a generated column's values are kept
+    std::string collation;   ///< when it is another than the usual one
+    std::string attributes;  ///< what else a statement says of it in words of its engine: ON UPDATE current_timestamp()
+
+    friend bool operator==(const Column&, const Column&) = default;
 };
+
+/// Where a column's values come from when nobody gives them, in a few words: now(), identity, generated as (a + b).
+/// Empty when they come from nowhere.
+[[nodiscard]] std::string originOf(const Column& column);
 
 struct ForeignKey {
     std::string name;
@@ -50,6 +72,9 @@ struct ForeignKey {
     std::vector<std::string> referencedColumns;
     std::string onDelete;
     std::string onUpdate;
+    std::string deferral;  ///< DEFERRABLE INITIALLY DEFERRED; empty when it holds at once
+
+    friend bool operator==(const ForeignKey&, const ForeignKey&) = default;
 };
 
 struct Index {
@@ -58,12 +83,22 @@ struct Index {
     bool isUnique = false;
     bool isPartial = false;
     bool isPrimaryKey = false;
+    std::string predicate;  ///< which rows a partial one holds, where the engine tells it
+    std::string method;     ///< how it is built, when it is not the engine's usual way: gin, fulltext
+    /// Columns of which only the first characters are in it, and how many.
+    std::vector<std::pair<std::string, int>> prefixes;
+
+    friend bool operator==(const Index&, const Index&) = default;
 };
 
 /// A rule on a table other than its keys: checks, uniqueness, exclusion.
 struct Constraint {
+    enum class Kind { Check, Unique, Exclusion };
     std::string name;
     std::string definition;  ///< as the engine writes it: CHECK (height > 0)
+    Kind kind = Kind::Check;
+    std::vector<std::string> columns = {};  ///< of a unique one, and of one that is written with its column
+    bool isOfColumn = false;                ///< written with its column, and changed with it
 };
 
 struct Trigger {
@@ -84,8 +119,12 @@ struct Relation {
     std::optional<std::int64_t> rowEstimate;
     std::optional<std::int64_t> sizeEstimate;  ///< bytes on the server's disk, as it last noted them
     std::string partOf;                        ///< the partitioned table that it is a part of
+    std::string ofType;                        ///< the type that it has its columns from; empty for its own
     std::string comment;
-    std::string problem;  ///< why parts of it could not be read; empty when all is well
+    std::string collation;  ///< of its columns, unless they have their own; empty where the engine tells none
+    std::string problem;    ///< why parts of it could not be read; empty when all is well
+    /// Grows with the order in which relations were made, where the engine knows it; 0 where it does not.
+    std::uint64_t age = 0;
 
     [[nodiscard]] const Column* column(std::string_view columnName) const;
     /// The foreign key that a column is part of, or nullptr.
@@ -120,6 +159,8 @@ struct Facts {
     std::string database;                ///< the one that was read; empty where schemas are databases
     std::vector<std::string> databases;  ///< of the server, that this user may enter; empty where schemas are databases
     std::vector<std::string> searchPath;  ///< schemas where names without one are looked for, in this order
+    std::string user;                     ///< as whom it was read
+    std::string role;                     ///< whose rights counted, when it was not the user's own
 };
 
 /// Everything that is in a database, as it was at one moment. Schemas that were not asked for are known by name only.

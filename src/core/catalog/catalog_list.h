@@ -1,45 +1,72 @@
 #pragma once
 
-#include <set>
+#include <memory>
 #include <string>
 #include <string_view>
-#include <utility>
 #include <vector>
 
 #include "core/catalog/catalog.h"
+#include "core/catalog/choices.h"
+#include "core/catalog/object_details.h"
 
 namespace pantry::catalog {
 
-/// What somebody chose to see of a connection's catalog.
-struct Choices {
-    std::set<std::string> hiddenSchemas;
-    std::set<ObjectKind> hiddenKinds;
-    std::vector<std::pair<std::string, std::string>> favourites;  ///< schema and name, in the order of the list
-    bool withForbidden = false;                                   ///< also what the user has no right to
-
-    [[nodiscard]] bool isFavourite(std::string_view schema, std::string_view name) const;
-    /// Puts an object on top of the list, or takes it from there.
-    void toggleFavourite(const std::string& schema, const std::string& name);
-
-    friend bool operator==(const Choices&, const Choices&) = default;
+/// A place whose catalog is listed: a database of a connection.
+struct ListedPlace {
+    std::string label;  ///< of the connection; said where several are listed
+    CatalogPtr catalog;
+    Choices choices;
+    /// Texts of views, routines and triggers, when they are to be looked into.
+    std::shared_ptr<const std::vector<SourceText>> sources = {};
 };
 
-/// A line of a catalog's flat list: a heading, or one object.
+/// A line of the flat list.
 struct Row {
-    std::string heading;    ///< of a section; empty for an object
+    enum class Kind {
+        Heading,  ///< of a section
+        Object,
+        Column,   ///< of the object above it, which was found
+        Excerpt,  ///< of the object above it: the line of a comment or text that was found
+        More,     ///< what is not shown, in words
+    };
+    Kind kind = Kind::Object;
+    std::size_t place = 0;  ///< among those that are listed
+    std::string text;       ///< of headings, excerpts and what is not shown
     std::size_t count = 0;  ///< objects in the section
     const Relation* relation = nullptr;
     const Object* object = nullptr;
-    std::string_view column = {};  ///< the column that the pattern found, when it is not the name
+    const Column* column = nullptr;
 
-    [[nodiscard]] bool isHeading() const { return relation == nullptr && object == nullptr; }
+    [[nodiscard]] bool isHeading() const { return kind == Kind::Heading || kind == Kind::More; }
     [[nodiscard]] ObjectName name() const;
 };
 
-/// The objects of a catalog as a flat list. Without a pattern: favourites, then a section for each kind. With one: what
-/// fits it by name or column, the best first. Rows point into the catalog.
+/// What is looked for.
+struct Search {
+    /// Words, each of which must be found: in names from the beginnings of their words on (frale: frost_alert) or three
+    /// letters together; in comments and texts as they stand. A dot parts a schema from a name.
+    std::string pattern;
+
+    [[nodiscard]] bool isEmpty() const { return pattern.empty(); }
+};
+
+/// The objects of catalogs as a flat list. Without a search: favourites, what was used last, then a section for each
+/// kind, and one for each of the engine's own schemas. With one: names that fit, the best first; then columns below
+/// their tables, comments, and texts. Of very many hits the first are listed, and how many more there are is said. Rows
+/// point into the catalogs.
 ///
-/// Cost: with a pattern, one fuzzy match for each name and each column.
-[[nodiscard]] std::vector<Row> listCatalog(const Catalog& catalog, std::string_view pattern, const Choices& choices);
+/// Cost: with a search, a look at each name, column and comment.
+[[nodiscard]] std::vector<Row> listCatalog(const std::vector<ListedPlace>& places, const Search& search);
+
+/// Where there is something of what was looked for, when the list shows none of it.
+struct Elsewhere {
+    enum class Where { HiddenSchema, HiddenKind, UnreadSchema, Forbidden };
+    Where where = Where::HiddenSchema;
+    std::size_t place = 0;
+    std::string schema;                   ///< of a schema, and of what is forbidden
+    ObjectKind kind = ObjectKind::Table;  ///< that is hidden
+    std::size_t count = 0;                ///< hits; for what was not read, 0
+};
+[[nodiscard]] std::vector<Elsewhere> foundElsewhere(const std::vector<ListedPlace>& places, const Search& search);
 
 }  // namespace pantry::catalog

@@ -12,6 +12,7 @@
 #include "core/base/cancellation.h"
 #include "core/base/result.h"
 #include "core/catalog/catalog.h"
+#include "core/catalog/object_details.h"
 #include "core/data/store/chunk.h"
 #include "core/data/store/column.h"
 #include "core/db/profile.h"
@@ -140,6 +141,19 @@ public:
     /// The statements that make an object. Errors: NotFound, and those of the server.
     virtual Result<catalog::Definition> definition(const catalog::ObjectName& object,
                                                    const base::Cancellation& cancellation) = 0;
+
+    /// What is known of an object beyond the catalog. Parts that are refused are told as problems. Errors: of an engine
+    /// that tells nothing.
+    virtual Result<catalog::ObjectDetails> details(const catalog::ObjectName& /*object*/,
+                                                   const base::Cancellation& /*cancellation*/) {
+        return catalog::ObjectDetails{};
+    }
+
+    /// The texts of all views, routines and triggers of some schemas.
+    virtual Result<std::vector<catalog::SourceText>> sources(const std::vector<std::string>& /*schemas*/,
+                                                             const base::Cancellation& /*cancellation*/) {
+        return std::vector<catalog::SourceText>{};
+    }
 
     /// Engine and version for people: SQLite 3.40.
     [[nodiscard]] virtual std::string serverVersion() = 0;

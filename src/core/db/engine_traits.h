@@ -49,6 +49,11 @@ struct EngineTraits {
 
     /// Whether a statement ends an open transaction before it runs, without being asked to.
     bool (*commitsByItself)(const sql::Statement& statement) = nullptr;
+
+    /// How long a statement waits for a lock that somebody else holds.
+    std::string (*setLockLimit)(std::chrono::milliseconds limit) = nullptr;
+    /// A transaction that is rolled back takes definitions back too.
+    bool canRollBackDefinitions = false;
 };
 
 /// Lives as long as the program.

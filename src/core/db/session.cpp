@@ -351,6 +351,52 @@ RunHandle Session::readDefinition(catalog::ObjectName object,
         std::move(callback));
 }
 
+RunHandle Session::readDetails(catalog::ObjectName object,
+                               std::function<void(Result<catalog::ObjectDetails>)> callback) {
+    return read<catalog::ObjectDetails>(
+        [object = std::move(object)](EngineConnection& connection, const base::Cancellation& cancellation) {
+            return connection.details(object, cancellation);
+        },
+        std::move(callback));
+}
+
+RunHandle Session::readParts(std::vector<catalog::ObjectName> objects, bool withDefinitions,
+                             std::function<void(Result<std::vector<catalog::ObjectParts>>)> callback) {
+    return read<std::vector<catalog::ObjectParts>>(
+        [objects = std::move(objects), withDefinitions](
+            EngineConnection& connection,
+            const base::Cancellation& cancellation) -> Result<std::vector<catalog::ObjectParts>> {
+            std::vector<catalog::ObjectParts> all;
+            for (const catalog::ObjectName& object : objects) {
+                if (cancellation.isRequested()) return stopped();
+                catalog::ObjectParts& parts = all.emplace_back(catalog::ObjectParts{.object = object});
+                if (withDefinitions) {
+                    auto definition = connection.definition(object, cancellation);
+                    if (!definition) return definition.error();
+                    parts.definition = std::move(*definition);
+                }
+                const bool isRoutine =
+                    object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Procedure;
+                if (!isRoutine) continue;
+                auto details = connection.details(object, cancellation);
+                if (!details) return details.error();
+                parts.parameters = std::move(details->parameters);
+                parts.returnsRows = details->returnsRows;
+            }
+            return all;
+        },
+        std::move(callback));
+}
+
+RunHandle Session::readSources(std::vector<std::string> schemas,
+                               std::function<void(Result<std::vector<catalog::SourceText>>)> callback) {
+    return read<std::vector<catalog::SourceText>>(
+        [schemas = std::move(schemas)](EngineConnection& connection, const base::Cancellation& cancellation) {
+            return connection.sources(schemas, cancellation);
+        },
+        std::move(callback));
+}
+
 void Session::closeIfIdle(std::chrono::seconds limit, std::function<void(bool)> callback) {
     worker_.post([this, limit, callback = std::move(callback)] {
         const bool isIdle = link_ && Clock::now() - lastUse_ >= limit;

@@ -156,6 +156,14 @@ public:
     };
     RunHandle check(std::vector<sql::Statement> statements, std::function<void(Result<std::vector<Opinion>>)> callback);
     RunHandle readDefinition(catalog::ObjectName object, std::function<void(Result<catalog::Definition>)> callback);
+    /// Reads what is known of an object beyond the catalog, and calls back once.
+    RunHandle readDetails(catalog::ObjectName object, std::function<void(Result<catalog::ObjectDetails>)> callback);
+    /// Reads what scripts of some objects need, in their order, and calls back once.
+    RunHandle readParts(std::vector<catalog::ObjectName> objects, bool withDefinitions,
+                        std::function<void(Result<std::vector<catalog::ObjectParts>>)> callback);
+    /// Reads the texts of views, routines and triggers of some schemas, and calls back once.
+    RunHandle readSources(std::vector<std::string> schemas,
+                          std::function<void(Result<std::vector<catalog::SourceText>>)> callback);
 
     /// Whether a change begins a transaction that stays open until somebody ends it. Holds from the next run on.
     void setCommitsByHand(bool byHand) { commitsByHand_ = byHand; }

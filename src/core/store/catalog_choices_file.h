@@ -5,7 +5,7 @@
 #include <string>
 
 #include "core/base/result.h"
-#include "core/catalog/catalog_list.h"
+#include "core/catalog/choices.h"
 
 namespace pantry::store {
 

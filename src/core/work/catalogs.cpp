@@ -5,8 +5,11 @@
 #include <system_error>
 #include <utility>
 
+#include "core/db/engine_traits.h"
 #include "core/db/guard.h"
+#include "core/sql/write/names.h"
 #include "core/work/background.h"
+#include "core/work/scripts.h"
 
 namespace pantry::work {
 namespace {
@@ -74,6 +77,7 @@ CatalogState Catalogs::state(const std::string& connection, const std::string& d
 void Catalogs::forget(const std::string& connection) {
     const auto isOfIt = [&](const auto& entry) { return entry.first.first == connection; };
     std::erase_if(states_, isOfIt);
+    std::erase_if(sources_, isOfIt);
     for (auto& [place, session] : sessions_) {
         if (place.first == connection) destroyInBackground(std::move(session));
     }
@@ -137,7 +141,14 @@ void Catalogs::noteRead(const std::string& connection, const std::string& databa
     state.error = result ? std::nullopt : std::optional<Error>(result.error());
     if (result) {
         const bool isFirst = state.catalog == nullptr;
+        if (!isFirst) {
+            changeChoices(connection, database, [before = state.catalog, &result](catalog::Choices& choices) {
+                catalog::followRenames(choices, *before, **result);
+            });
+        }
         state.catalog = *result;
+        state.readAt = base::now();
+        sources_.erase(place);
         if (isFirst) told_.connected(connection, **result);
     } else if (const auto session = sessions_.extract(place)) {
         destroyInBackground(std::move(session.mapped()));  // the next try begins with a fresh line
@@ -184,6 +195,58 @@ void Catalogs::readDefinition(const std::string& connection, const std::string& 
     });
 }
 
+void Catalogs::readDetails(const std::string& connection, const std::string& database,
+                           const catalog::ObjectName& object,
+                           std::function<void(Result<catalog::ObjectDetails>)> done) {
+    const auto session = sessionAt(connection, database);
+    if (!session) return;
+    session->readDetails(object, [post = around_.owner().post, there = whileThere_.there(),
+                                  done = std::move(done)](const Result<catalog::ObjectDetails>& details) {
+        post(there([done, details] { done(details); }));
+    });
+}
+
+void Catalogs::writeScript(const std::string& connection, const std::string& database, sql::ScriptKind kind,
+                           const std::vector<catalog::ObjectName>& objects, sql::Dialect to,
+                           std::function<void(Result<std::string>)> done) {
+    const auto session = sessionAt(connection, database);
+    const catalog::CatalogPtr catalog = state(connection, database).catalog;
+    if (!session || !catalog) return;
+    const sql::Dialect from = db::dialectOf(session->profile().engine);
+    session->readParts(objects, needsDefinitions(kind),
+                       [post = around_.owner().post, there = whileThere_.there(), done = std::move(done), catalog, kind,
+                        from, to](Result<std::vector<catalog::ObjectParts>> parts) {
+                           Result<std::string> script =
+                               parts ? scriptOf(kind, *catalog, std::move(*parts), from, to) : parts.error();
+                           post(there([done, script = std::move(script)] { done(script); }));
+                       });
+}
+
+void Catalogs::readSources(const std::string& connection, const std::string& database,
+                           std::function<void(Result<SourcesPtr>)> done) {
+    const Place place = placeOf(connection, database);
+    if (const auto known = sources_.find(place); known != sources_.end()) return done(known->second);
+    const auto session = sessionAt(connection, database);
+    const catalog::CatalogPtr catalog = state(connection, database).catalog;
+    if (!session || !catalog) return;
+    std::vector<std::string> schemas;
+    for (const catalog::SchemaPtr& schema : catalog->schemas()) {
+        if (schema->isLoaded) schemas.push_back(schema->name);
+    }
+    session->readSources(
+        std::move(schemas), [this, place, catalog, post = around_.owner().post, there = whileThere_.there(),
+                             done = std::move(done)](Result<std::vector<catalog::SourceText>> read) {
+            Result<SourcesPtr> sources =
+                read ? Result<SourcesPtr>(std::make_shared<const std::vector<catalog::SourceText>>(std::move(*read)))
+                     : Result<SourcesPtr>(read.error());
+            post(there([this, place, catalog, done, sources] {
+                // What was read beside an older catalog is not kept.
+                if (sources && states_[place].catalog == catalog) sources_[place] = *sources;
+                done(sources);
+            }));
+        });
+}
+
 void Catalogs::readRows(const std::string& connection, const std::string& database, const sql::Statement& query,
                         std::size_t most, std::function<void(Result<data::ResultSetPtr>)> done) {
     const auto session = sessionAt(connection, database);
@@ -204,6 +267,25 @@ void Catalogs::count(const std::string& connection, const std::string& database,
                      std::function<void(Result<std::int64_t>)> done) {
     readRows(connection, database, query, 1,
              [done = std::move(done)](const Result<data::ResultSetPtr>& rows) { done(firstNumber(rows)); });
+}
+
+db::RunHandle Catalogs::countAll(const std::string& connection, const std::string& database,
+                                 const catalog::ObjectName& table, std::function<void(Result<std::int64_t>)> done) {
+    const auto there = connections_.profileAt(connection, database);
+    if (!there) return {};
+    // A line of its own, so that nobody who looks around waits for it.
+    const auto session = std::make_shared<db::Session>(*there, connections_.passwordFor(connection));
+    const sql::Dialect dialect = db::dialectOf(there->engine);
+    const sql::Statement query("SELECT count(*) FROM " + sql::qualifiedName(table.schema, table.name, dialect),
+                               dialect);
+    const auto observer = std::make_shared<RowsObserver>(
+        [session, post = around_.owner().post, there = whileThere_.there(), done = std::move(done)](const auto& rows) {
+            post(there([session, done, rows]() mutable {
+                done(firstNumber(rows));
+                destroyInBackground(std::move(session));
+            }));
+        });
+    return session->execute({.statement = query, .pageRows = 1, .guard = db::onlyReading()}, observer);
 }
 
 }  // namespace pantry::work

@@ -9,9 +9,11 @@
 #include <string>
 #include <utility>
 
+#include "core/base/time.h"
 #include "core/catalog/catalog.h"
 #include "core/data/store/result_set.h"
 #include "core/db/session.h"
+#include "core/sql/define/scripts.h"
 #include "core/sql/meaning/catalog_changes.h"
 #include "core/sql/meaning/statement.h"
 #include "core/store/catalog_choices_file.h"
@@ -34,7 +36,11 @@ struct CatalogState {
     bool isLoading = false;
     std::optional<CatalogProgress> progress;
     std::optional<Error> error;  ///< why the last reading failed
+    base::Moment readAt{};       ///< when the catalog at hand was read
 };
+
+/// Texts of objects; shared, since nobody changes them.
+using SourcesPtr = std::shared_ptr<const std::vector<catalog::SourceText>>;
 
 /// The catalogs of connections, of each of their databases that is looked at; an empty database means the connection's
 /// own. They are read on connections of their own, so that no sheet's transaction is touched and none waits for a
@@ -72,12 +78,30 @@ public:
     /// Reads the statements that make an object.
     void readDefinition(const std::string& connection, const std::string& database, const catalog::ObjectName& object,
                         std::function<void(Result<catalog::Definition>)> done);
+    /// Reads what is known of an object beyond the catalog.
+    void readDetails(const std::string& connection, const std::string& database, const catalog::ObjectName& object,
+                     std::function<void(Result<catalog::ObjectDetails>)> done);
+    /// Writes a script for objects of a place, with names as a session sees them that looks into the place's own
+    /// schemas first. `to`: the dialect of the script. Errors: those of the server, and InvalidInput where there is no
+    /// such script.
+    void writeScript(const std::string& connection, const std::string& database, sql::ScriptKind kind,
+                     const std::vector<catalog::ObjectName>& objects, sql::Dialect to,
+                     std::function<void(Result<std::string>)> done);
+    /// The texts of all views, routines and triggers of the schemas that were read; kept until the catalog is read
+    /// again.
+    void readSources(const std::string& connection, const std::string& database,
+                     std::function<void(Result<SourcesPtr>)> done);
+
     /// Runs a query that reads. At most so many rows; gives up after some seconds.
     void readRows(const std::string& connection, const std::string& database, const sql::Statement& query,
                   std::size_t most, std::function<void(Result<data::ResultSetPtr>)> done);
     /// The same for a query that answers with a number.
     void count(const std::string& connection, const std::string& database, const sql::Statement& query,
                std::function<void(Result<std::int64_t>)> done);
+
+    /// Counts the rows of a table or view, however long it takes; the handle stops it.
+    db::RunHandle countAll(const std::string& connection, const std::string& database, const catalog::ObjectName& table,
+                           std::function<void(Result<std::int64_t>)> done);
 
 private:
     using Place = std::pair<std::string, std::string>;  // a connection, and its database when that is not its own
@@ -95,6 +119,7 @@ private:
     std::map<Place, db::RunHandle> runs_;
     std::map<Place, sql::CatalogChanges> laterReads_;  // asked for while a reading was on its way
     std::map<Place, std::shared_ptr<db::Session>> sessions_;
+    std::map<Place, SourcesPtr> sources_;
     WhileThere whileThere_;
 };
 

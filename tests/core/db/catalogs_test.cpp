@@ -206,7 +206,7 @@ TEST(MariaDbCatalogTest, HoldsEveryKindAndLoadsOtherDatabasesOnDemand) {
                 "CREATE PROCEDURE tidy(IN days int, OUT gone int) SET gone = days",
                 "CREATE EVENT nightly ON SCHEDULE EVERY 1 DAY DISABLE DO DELETE FROM jar WHERE grams < 0"});
     const catalog::CatalogPtr catalog = load(line, {.schemas = {"looked_at"}}).value();
-    EXPECT_EQ(catalog->find("", "jar")->columns[0].defaultValue, "auto_increment");
+    EXPECT_EQ(catalog->find("", "jar")->columns[0].identity, catalog::Identity::ByDefault);
     EXPECT_EQ(catalog->find("", "jar")->constraints.size(), 1U);
     EXPECT_NE(catalog->findObject("looked_at", "tidy", "days int(11), OUT gone int(11)"), nullptr);
     EXPECT_EQ(catalog->findObject("looked_at", "twice", "n int(11)")->detail, "int(11)");

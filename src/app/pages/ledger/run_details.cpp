@@ -35,7 +35,7 @@ RunDetails::RunDetails(Desk& desk, QWidget* parent)
       line_(new RunLine),
       outcome_(makeLabel({}, "")),
       note_(makeLabel({}, "quiet")),
-      statement_(new SqlEditor),
+      statement_(new CodeText(kTallest)),
       planHeading_(makeLabel(tr("Its plan"), "section")),
       plan_(new QPlainTextEdit),
       factsHeading_(makeLabel({}, "section")),
@@ -55,8 +55,6 @@ RunDetails::RunDetails(Desk& desk, QWidget* parent)
     plan_->setProperty("look", "code");
     plan_->setLineWrapMode(QPlainTextEdit::NoWrap);
     plan_->setTabChangesFocus(true);
-    statement_->setReadOnly(true);
-    statement_->setNumbersShown(false);
     auto* top = new QHBoxLayout;
     top->addWidget(heading_);
     top->addStretch();
@@ -192,20 +190,9 @@ void RunDetails::refresh() {
 
 void RunDetails::showStatement() {
     const base::SharedText text(shown_->start.statement);
-    if (statement_->text() == text) return;
     const auto engine = db::engineFromWord(shown_->start.engine);
     const sql::Language language = engine ? db::dialectOf(*engine) : sql::Dialect::Sqlite;
-    statement_->resetText(text);
-    const int wanted = statement_->contentHeight();
-    statement_->setFixedHeight(std::clamp(wanted, Theme::px(48), Theme::px(kTallest)));
-    inBackground(
-        this,
-        [text, language] {
-            return std::make_shared<const work::TextReading>(work::TextReading::of(text, language, nullptr));
-        },
-        [this, text](const work::TextReadingPtr& reading) {
-            if (statement_->text() == text) statement_->setReading(reading);
-        });
+    statement_->show(text, language);
 }
 
 /// Of a statement that asked for one.

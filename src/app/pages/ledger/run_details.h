@@ -9,7 +9,7 @@
 #include <vector>
 
 #include "app/desk/desk.h"
-#include "app/editor/sql_editor.h"
+#include "app/editor/code_text.h"
 #include "app/ledger/run_line.h"
 
 namespace pantry::app {
@@ -63,7 +63,7 @@ private:
     QPushButton* again_;
     QPushButton* star_;
     QLabel* note_;
-    SqlEditor* statement_;
+    CodeText* statement_;
     QLabel* planHeading_;
     QPlainTextEdit* plan_;
     QLabel* factsHeading_;

@@ -1,10 +1,9 @@
 #include "app/pages/object/object_page.h"
 
-#include <QHBoxLayout>
-#include <QHeaderView>
-#include <QLabel>
-#include <QScrollArea>
-#include <QTableWidget>
+#include <QMenu>
+#include <QScrollBar>
+#include <QShortcut>
+#include <algorithm>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -12,258 +11,402 @@
 #include "app/catalog/catalog_model.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "app/result/grid_delegate.h"
+#include "app/pages/object/neighbours_view.h"
 #include "core/base/text.h"
+#include "core/base/time.h"
+#include "core/db/engine_traits.h"
+#include "core/sql/meaning/read_from.h"
+#include "core/store/ledger_search.h"
 
 namespace pantry::app {
 namespace {
 
-constexpr int kRowHeight = 25;
+constexpr int kTwoColumnsFrom = 900;  // pixels of width
+constexpr std::size_t kRunsLooked = 200;
+constexpr std::size_t kRunsShown = 8;
 
-QString joined(const std::vector<std::string>& names) {
-    QStringList list;
-    for (const auto& n : names) list << toQt(n);
-    return list.join(QStringLiteral(", "));
+std::vector<std::pair<std::string, std::string>> textsOf(const std::vector<catalog::Trigger>& triggers) {
+    std::vector<std::pair<std::string, std::string>> texts;
+    for (const auto& one : triggers) texts.emplace_back(one.name, one.definition.empty() ? one.name : one.definition);
+    return texts;
 }
 
-QTableWidgetItem* cellItem(const QString& text, const char* role = "ink", bool isCode = true) {
-    auto* item = new QTableWidgetItem(text);
-    if (isCode) {
-        QFont font(QStringLiteral("Hack"));
-        font.setPixelSize(Theme::px(12));
-        item->setFont(font);
-    }
-    item->setData(Qt::ForegroundRole, Theme::current().colour(role));
-    item->setTextAlignment(Qt::AlignVCenter | Qt::AlignLeft);
-    return item;
-}
-
-void addWrapped(QVBoxLayout* layout, const QString& text, const char* look) {
-    auto* label = makeLabel(text, look);
-    label->setWordWrap(true);
-    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    layout->addWidget(label);
+/// Runs whose statements name the object, not only have its name somewhere.
+std::vector<store::LedgerEntry> naming(std::vector<store::LedgerEntry> entries, const catalog::ObjectName& object,
+                                       sql::Dialect dialect) {
+    std::erase_if(entries, [&](const store::LedgerEntry& one) {
+        const auto named = sql::relationsNamed(one.start.statement, dialect);
+        return std::ranges::none_of(named, [&](const sql::NamedRelation& relation) {
+            const bool isHere = relation.schema.empty() || base::equalsIgnoringCase(relation.schema, object.schema);
+            return isHere && base::equalsIgnoringCase(relation.name, object.name);
+        });
+    });
+    if (entries.size() > kRunsShown) entries.resize(kRunsShown);
+    return entries;
 }
 
 }  // namespace
 
-QString ObjectPage::title() const { return toQt(place_.object.name); }
-QIcon ObjectPage::icon() const { return iconOf(place_.object.kind); }
-
 ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
-    : Page(parent), desk_(desk), place_(std::move(place)) {
-    name(this, objectName::kObjectPage, tr("Story of %1").arg(toQt(place_.object.name)));
-    auto* inner = new QWidget;
-    layout_ = new QVBoxLayout(inner);
-    layout_->setContentsMargins(26, 18, 26, 24);
-    layout_->setSpacing(6);
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidget(inner);
-    scroll->setWidgetResizable(true);
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->addWidget(scroll);
+    : Page(parent), desk_(desk), place_(std::move(place)), scroll_(new QScrollArea(this)) {
+    name(this, objectName::kObjectPage, tr("Details of %1").arg(toQt(place_.object.name)));
+    if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
+        dialect_ = db::dialectOf(p->engine);
+    }
+    scroll_->setWidgetResizable(true);
+    auto* bar = new QWidget(this);
+    bar->setObjectName(QLatin1String(objectName::kObjectWords));
+    words_ = new QHBoxLayout(bar);
+    words_->setContentsMargins(26, 0, 26, 4);
+    words_->setSpacing(14);
+    outer_ = new QVBoxLayout(this);
+    outer_->setContentsMargins(0, 0, 0, 0);
+    outer_->setSpacing(0);
+    outer_->addWidget(bar);
+    outer_->addWidget(scroll_, 1);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
-        if (id == place_.connectionId && !desk_.catalogs().state(fromQt(id), place_.database).isLoading) refresh();
+        if (id != place_.connectionId || desk_.catalogs().state(fromQt(id), place_.database).isLoading) return;
+        details_.reset();
+        definition_.reset();
+        refresh();
+        readDetails();
+        readDefinition();
     });
     connect(&Theme::current(), &Theme::changed, this, &ObjectPage::refresh);
     refresh();
+    readDetails();
+    readDefinition();
+    readRuns();
 }
 
+QString ObjectPage::title() const { return toQt(place_.object.name); }
+QIcon ObjectPage::icon() const { return iconOf(place_.object.kind); }
+void ObjectPage::enter() { scroll_->setFocus(); }
+
+void ObjectPage::readDetails() {
+    desk_.catalogs().readDetails(fromQt(place_.connectionId), place_.database, place_.object,
+                                 whileThere(this, [this](const Result<catalog::ObjectDetails>& details) {
+                                     if (!details) return;
+                                     details_ = *details;
+                                     refresh();
+                                 }));
+}
+
+void ObjectPage::readDefinition() {
+    desk_.catalogs().readDefinition(fromQt(place_.connectionId), place_.database, place_.object,
+                                    whileThere(this, [this](const Result<catalog::Definition>& definition) {
+                                        definitionProblem_ = definition ? QString() : toQt(definition.error());
+                                        definition_ = definition ? std::optional(*definition) : std::nullopt;
+                                        refresh();
+                                    }));
+}
+
+void ObjectPage::readRuns() {
+    if (!catalog::isRelationKind(place_.object.kind)) return;
+    const store::LedgerQuery query{.connections = {fromQt(place_.connectionId)},
+                                   .search = store::parseLedgerSearch(place_.object.name, base::now()),
+                                   .limit = kRunsLooked};
+    desk_.ledger().find(query, whileThere(this, [this](const Result<std::vector<store::LedgerEntry>>& found) {
+                            if (!found || found->empty()) return;
+                            inBackground(
+                                this,
+                                [entries = *found, object = place_.object, dialect = dialect_] {
+                                    return naming(entries, object, dialect);
+                                },
+                                [this](const std::vector<store::LedgerEntry>& entries) {
+                                    if (entries.empty()) return;
+                                    runs_ = entries;
+                                    refresh();
+                                });
+                        }));
+}
+
+/// Made anew from what is known; where one has scrolled to stays.
 void ObjectPage::refresh() {
-    clearLayout(layout_);
-    definition_ = nullptr;
+    const int scrolled = scroll_->verticalScrollBar()->value();
+    sections_.clear();
+    delete std::exchange(header_, nullptr);
+    inner_ = new QWidget;
     const auto state = desk_.catalogs().state(fromQt(place_.connectionId), place_.database);
     const catalog::ObjectName& wanted = place_.object;
     const catalog::Relation* relation = state.catalog ? state.catalog->find(wanted.schema, wanted.name) : nullptr;
     const catalog::Object* object =
         state.catalog ? state.catalog->findObject(wanted.schema, wanted.name, wanted.signature) : nullptr;
-    if (relation != nullptr && wanted.kind <= catalog::ObjectKind::VirtualTable) {
-        showRelation(*relation, *state.catalog);
+    if (relation != nullptr && catalog::isRelationKind(wanted.kind)) {
+        showRelation(*relation, state.catalog);
     } else if (object != nullptr) {
         showObject(*object);
     } else {
-        layout_->addWidget(makeLabel(state.error     ? toQt(*state.error)
-                                     : state.catalog ? tr("There is no %1 here any more.").arg(toQt(wanted.name))
-                                                     : tr("Reading the catalog…"),
-                                     "quiet"));
+        const QString words = state.error     ? toQt(*state.error)
+                              : state.catalog ? tr("There is no %1 here any more.").arg(toQt(wanted.name))
+                                              : tr("Reading the catalog…");
+        header_ = makeHeader(words, {}, {});
     }
-    layout_->addStretch();
+    outer_->insertWidget(0, header_);
+    layOut();
+    scroll_->setWidget(inner_);  // which deletes the one before
+    scroll_->verticalScrollBar()->setValue(scrolled);
 }
 
-void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::Catalog& catalog) {
+void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::CatalogPtr& catalog) {
     QString facts = toQt(catalog::kindName(relation.kind));
-    if (relation.rowEstimate) {
+    if (relation.rowEstimate)
         facts += QStringLiteral(" · ≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
-    }
     if (relation.sizeEstimate) {
         facts +=
             QStringLiteral(" · ≈ ") + toQt(base::readableBytes(static_cast<std::uint64_t>(*relation.sizeEstimate)));
     }
     if (!relation.partOf.empty()) facts += tr(" · part of %1").arg(toQt(relation.partOf));
-    layout_->addWidget(makeHeader(facts, true));
-    if (!relation.comment.empty()) addWrapped(layout_, toQt(relation.comment), "quiet");
-    if (!relation.problem.empty()) addWrapped(layout_, toQt(relation.problem), "bad");
-    layout_->addWidget(makeLabel(tr("Columns · %1").arg(relation.columns.size()), "section"));
-    layout_->addWidget(makeColumns(relation));
-    addKeys(layout_, relation, catalog);
-    addFacts(layout_, relation);
-    addDefinition(layout_);
+    header_ = makeHeader(facts, relation.comment, relation.problem);
+    const GoTo go = [this](const catalog::ObjectName& object) {
+        Q_EMIT objectRequested({place_.connectionId, place_.database, object});
+    };
+    const catalog::ObjectDetails* details = details_ ? &*details_ : nullptr;
+    addSection(tr("Columns"), tr("Columns · %1").arg(relation.columns.size()), makeColumnsTable(relation), true);
+    if (!relation.indexes.empty()) {
+        addSection(tr("Indexes"), tr("Keys and indexes · %1").arg(relation.indexes.size()),
+                   makeIndexesTable(relation, details), false);
+    }
+    auto* neighbours = new NeighboursView(relation, *catalog, inner_);
+    if (neighbours->isEmpty()) {
+        delete neighbours;
+    } else {
+        connect(neighbours, &NeighboursView::chosen, this, go);
+        addSection(tr("Neighbours"), tr("Neighbours by foreign keys"), neighbours, false);
+    }
+    if (const auto links = linksFrom(relation); !links.empty())
+        addSection(tr("Refers to"), tr("Refers to"), makeLinks(links, go), false);
+    if (const auto links = linksTo(relation, *catalog); !links.empty()) {
+        addSection(tr("Referred to"), tr("Referred to by"), makeLinks(links, go), false);
+    }
+    std::vector<std::pair<std::string, std::string>> rules;
+    for (const auto& one : relation.constraints) rules.emplace_back(one.name, one.definition);
+    if (!rules.empty())
+        addSection(tr("Constraints"), tr("Constraints · %1").arg(rules.size()), makeTextsList(rules), false);
+    if (!relation.triggers.empty()) {
+        addSection(tr("Triggers"), tr("Triggers · %1").arg(relation.triggers.size()),
+                   makeTextsList(textsOf(relation.triggers)), false);
+    }
+    if (details != nullptr) {
+        if (!details->uses.empty())
+            addSection(tr("Reads"), tr("Reads from"), makeLinks(linksOf(details->uses), go), false);
+        if (!details->usedBy.empty())
+            addSection(tr("Used by"), tr("Used by"), makeLinks(linksOf(details->usedBy), go), false);
+        if (!details->rules.empty())
+            addSection(tr("Rules"), tr("Rules and policies"), makeTextsList(textsOf(details->rules)), false);
+        if (!details->partitions.empty()) {
+            addSection(tr("Partitions"), tr("Partitions by %1").arg(toQt(details->partitionKey)),
+                       makePartitionsTable(*details), false);
+        }
+        if (!details->facts.empty())
+            addSection(tr("Facts"), tr("Size and facts"), makeFactsTable(details->facts), false);
+        if (!details->grants.empty()) addSection(tr("Rights"), tr("Rights"), makeGrantsTable(details->grants), false);
+    }
+    if (runs_) addSection(tr("Runs"), tr("Last runs that named it"), makeRunsTable(*runs_), false);
+    addDefinition();
 }
 
 void ObjectPage::showObject(const catalog::Object& object) {
-    layout_->addWidget(makeHeader(toQt(catalog::kindName(object.kind)), false));
-    if (!object.comment.empty()) addWrapped(layout_, toQt(object.comment), "quiet");
-    if (!object.signature.empty()) {
-        layout_->addWidget(makeLabel(tr("Parameters"), "section"));
-        addWrapped(layout_, toQt(object.signature), "code");
+    header_ = makeHeader(toQt(catalog::kindName(object.kind)), object.comment, {});
+    const bool isRoutine = object.kind == catalog::ObjectKind::Function ||
+                           object.kind == catalog::ObjectKind::Procedure ||
+                           object.kind == catalog::ObjectKind::Aggregate;
+    const GoTo go = [this](const catalog::ObjectName& other) {
+        Q_EMIT objectRequested({place_.connectionId, place_.database, other});
+    };
+    const bool canBeCalled =
+        object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Procedure;
+    if (details_ && canBeCalled && details_->returns != "trigger") {
+        auto* form = new CallForm(place_.object, *details_, dialect_, inner_);
+        connect(form, &CallForm::callRequested, this,
+                [this](const QString& statements) { Q_EMIT callRequested(place_, title(), statements); });
+        addSection(tr("Call"), tr("Call it"), form, true);
+    }
+    if (details_ && !details_->parameters.empty()) {
+        addSection(tr("Parameters"), tr("Parameters · %1").arg(details_->parameters.size()),
+                   makeParametersTable(*details_), false);
+    } else if (!object.signature.empty()) {
+        addSection(tr("Parameters"), tr("Parameters"), makeTextsList({{"", object.signature}}), false);
     }
     if (!object.detail.empty()) {
-        const bool isRoutine =
-            object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Aggregate;
-        layout_->addWidget(makeLabel(isRoutine ? tr("Returns") : tr("What it is"), "section"));
-        addWrapped(layout_, toQt(object.detail), "code");
+        addSection(isRoutine ? tr("Returns") : tr("Content"), isRoutine ? tr("Returns") : tr("What it is"),
+                   makeTextsList({{"", object.detail}}), false);
     }
-    addDefinition(layout_);
+    if (details_) {
+        if (!details_->facts.empty()) addSection(tr("Facts"), tr("Facts"), makeFactsTable(details_->facts), false);
+        if (!details_->uses.empty())
+            addSection(tr("Uses"), tr("Names in its text"), makeLinks(linksOf(details_->uses), go), false);
+        if (!details_->usedBy.empty())
+            addSection(tr("Used by"), tr("Used by"), makeLinks(linksOf(details_->usedBy), go), false);
+        if (!details_->grants.empty()) addSection(tr("Rights"), tr("Rights"), makeGrantsTable(details_->grants), false);
+    }
+    if (object.kind != catalog::ObjectKind::Extension) addDefinition();
 }
 
-QWidget* ObjectPage::makeHeader(const QString& facts, bool hasRows) {
-    auto* header = makeFrame("panel");
-    auto* layout = new QHBoxLayout(header);
-    layout->setContentsMargins(0, 0, 0, 4);
-    layout->setSpacing(10);
-    layout->addWidget(makeLabel(toQt(place_.object.name), "title"));
+QWidget* ObjectPage::makeHeader(const QString& facts, const std::string& comment, const std::string& problem) {
+    auto* header = makeFrame("panel", this);
+    auto* layout = new QVBoxLayout(header);
+    layout->setContentsMargins(26, 16, 26, 8);
+    layout->setSpacing(4);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(10);
+    row->addWidget(makeLabel(toQt(place_.object.name), "title", header));
     QString words = facts;
     if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
         words += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
         if (!place_.database.empty()) words += toQt(place_.database) + QStringLiteral(" › ");
         words += toQt(place_.object.schema);
     }
-    auto* label = makeLabel(words, "quiet");
+    auto* label = makeLabel(words, "quiet", header);
     label->setAlignment(Qt::AlignBottom);
-    layout->addWidget(label);
-    layout->addStretch();
-    if (!hasRows) return header;
-    auto* rows =
-        makeButton(tr("First rows"), "main", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"));
-    connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
-    layout->addWidget(rows);
+    row->addWidget(label);
+    addCount(row);
+    row->addStretch();
+    addVerbs(row);
+    layout->addLayout(row);
+    const auto addLine = [&](const std::string& text, const char* look) {
+        if (text.empty()) return;
+        auto* line = makeLabel(toQt(text), look, header);
+        line->setWordWrap(true);
+        line->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        layout->addWidget(line);
+    };
+    addLine(comment, "quiet");
+    addLine(problem, "bad");
+    if (details_) {
+        for (const std::string& one : details_->problems) addLine(one, "small");
+    }
     return header;
 }
 
-QWidget* ObjectPage::makeColumns(const catalog::Relation& relation) {
-    auto* table = new QTableWidget(static_cast<int>(relation.columns.size()), 5);
-    table->setProperty("look", "onCard");
-    table->setAccessibleName(tr("Columns"));
-    table->setHorizontalHeaderLabels({tr("Name"), tr("Type"), tr("Null"), tr("Default"), tr("Key")});
-    table->verticalHeader()->hide();
-    table->setShowGrid(false);
-    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table->horizontalHeader()->setStretchLastSection(true);
-    table->verticalHeader()->setDefaultSectionSize(Theme::px(kRowHeight));
-    table->setItemDelegate(new GridDelegate(table));
-    for (int i = 0; i < table->rowCount(); ++i) {
-        const catalog::Column& c = relation.columns[static_cast<std::size_t>(i)];
-        const catalog::ForeignKey* key = relation.foreignKeyOf(c.name);
-        table->setItem(i, 0, cellItem(toQt(c.name)));
-        table->setItem(i, 1, cellItem(toQt(base::toLower(c.typeName)), "juniper"));
-        table->setItem(i, 2,
-                       cellItem(c.isNullable && c.keyPosition == 0 ? tr("nullable") : tr("not null"), "quiet", false));
-        table->setItem(i, 3, cellItem(toQt(c.defaultValue.value_or(c.isGenerated ? "generated" : "")), "cocoa"));
-        QString keys = c.keyPosition > 0 ? tr("primary key") : QString();
-        if (key != nullptr)
-            keys += (keys.isEmpty() ? QString() : QStringLiteral(" · ")) + QStringLiteral("→ ") + toQt(key->relation);
-        table->setItem(i, 4, cellItem(keys, "marigold", false));
-    }
-    table->resizeColumnsToContents();
-    for (int c = 0; c < 4; ++c) table->setColumnWidth(c, std::clamp(table->columnWidth(c) + 26, 90, 260));
-    table->setFixedHeight(table->rowCount() * Theme::px(kRowHeight) + Theme::px(32));
-    table->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    return table;
+/// The number of rows as it is now, on demand: on a large table it takes its time, and can be stopped.
+void ObjectPage::addCount(QHBoxLayout* row) {
+    if (!catalog::isRelationKind(place_.object.kind)) return;
+    if (!countWords_.isEmpty()) row->addWidget(makeLabel(countWords_, "small", this));
+    auto* button = makeButton(isCounting_ ? tr("Stop") : tr("Count rows"), "link", objectName::kObjectCount,
+                              isCounting_ ? tr("Stop counting") : tr("Count the rows exactly"), this);
+    connect(button, &QPushButton::clicked, this, [this] { isCounting_ ? counting_.cancel() : countRows(); });
+    row->addWidget(button);
 }
 
-/// Where its keys lead, and whose keys lead here; a click goes there.
-void ObjectPage::addKeys(QVBoxLayout* layout, const catalog::Relation& relation, const catalog::Catalog& catalog) {
-    const auto link = [&](const QString& words, const std::string& schema, const std::string& target) {
-        auto* row = new QHBoxLayout;
-        auto* button = makeButton(words, "link", "objectLink", words);
-        button->setCursor(Qt::PointingHandCursor);
-        connect(button, &QPushButton::clicked, this, [this, schema, target] {
-            Q_EMIT objectRequested({place_.connectionId, place_.database, {.schema = schema, .name = target}});
+void ObjectPage::countRows() {
+    isCounting_ = true;
+    countWords_ = tr("Counting…");
+    const auto done = whileThere(this, [this](const Result<std::int64_t>& rows) {
+        isCounting_ = false;
+        countWords_ = rows ? tr("%1 %2").arg(toQt(base::counted(*rows, "row", "rows")),
+                                             toQt(base::spoken(base::now(), base::now())))
+                           : toQt(rows.error().message);
+        refresh();
+    });
+    counting_ = desk_.catalogs().countAll(fromQt(place_.connectionId), place_.database, place_.object, done);
+    refresh();
+}
+
+void ObjectPage::addVerbs(QHBoxLayout* row) {
+    if (catalog::isRelationKind(place_.object.kind)) {
+        auto* rows = makeButton(tr("First rows"), "main", objectName::kObjectFirstRows,
+                                tr("Show the first rows in a sheet"), this);
+        connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
+        row->addWidget(rows);
+    }
+    const bool hasText = sql::hasScript(sql::ScriptKind::CreateOrReplace, place_.object.kind, dialect_);
+    if (hasText) {
+        auto* edit = makeButton(tr("Edit"), "", objectName::kObjectEdit,
+                                tr("Its text in a sheet, to be run in its place"), this);
+        connect(edit, &QPushButton::clicked, this, [this] {
+            Q_EMIT scriptRequested(
+                {.objects = {place_}, .kind = sql::ScriptKind::CreateOrReplace, .targetId = place_.connectionId});
         });
-        row->setContentsMargins(0, 0, 0, 0);
-        row->addWidget(button);
-        row->addStretch();
-        layout->addLayout(row);
+        row->addWidget(edit);
+    }
+    auto* script = makeButton(tr("Script ▾"), "", "objectScript", tr("Write a script for it"), this);
+    auto* scripts = new QMenu(script);
+    addScripts(scripts, desk_, {place_}, [this](const ScriptWish& wish) { Q_EMIT scriptRequested(wish); });
+    script->setMenu(scripts);
+    row->addWidget(script);
+    auto* change = makeButton(tr("Change ▾"), "", "objectChange", tr("Change it by a form"), this);
+    auto* changes = new QMenu(change);
+    addChanges(changes, desk_, place_,
+               {.table = [this](const ObjectPlace& one, TableWish wish) { Q_EMIT tableRequested(one, wish); },
+                .small = [this](const ObjectPlace& one, sql::SmallChange what) { Q_EMIT changeRequested(one, what); }});
+    change->setMenu(changes);
+    row->addWidget(change);
+}
+
+void ObjectPage::addSection(const QString& word, const QString& title, QWidget* content, bool isWide) {
+    auto* frame = new QWidget(inner_);
+    frame->setObjectName(QStringLiteral("section") + word);
+    auto* layout = new QVBoxLayout(frame);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(4);
+    layout->addWidget(makeLabel(title, "section", frame));
+    layout->addWidget(content);
+    sections_.push_back({word, frame, isWide});
+}
+
+void ObjectPage::addDefinition() {
+    constexpr int kTallest = 460;
+    auto* code = new CodeText(kTallest, inner_);
+    name(code, objectName::kObjectDefinition, tr("The statements that make it"));
+    const std::string text = definition_ ? definition_->whole() : std::string();
+    code->show(base::SharedText(definition_                    ? text
+                                : definitionProblem_.isEmpty() ? std::string("-- Reading…")
+                                                               : "-- " + fromQt(definitionProblem_)),
+               dialect_);
+    addSection(tr("Definition"), tr("Definition"), code, true);
+}
+
+/// Side by side where there is room: wide sections over the whole width, the others in the shorter of two columns.
+void ObjectPage::layOut() {
+    isTwoColumns_ = width() >= Theme::px(kTwoColumnsFrom);
+    clearLayout(words_);
+    delete inner_->layout();
+    auto* all = new QVBoxLayout(inner_);
+    all->setContentsMargins(26, 8, 26, 24);
+    all->setSpacing(16);
+    QVBoxLayout* columns[2] = {nullptr, nullptr};
+    int heights[2] = {0, 0};
+    const auto endColumns = [&] {
+        for (QVBoxLayout*& column : columns) {
+            if (column != nullptr) column->addStretch();
+            column = nullptr;
+        }
+        heights[0] = heights[1] = 0;
     };
-    if (!relation.foreignKeys.empty()) {
-        layout->addWidget(makeLabel(tr("Refers to"), "section"));
-        for (const auto& k : relation.foreignKeys) {
-            link(tr("%1 → %2 (%3)").arg(joined(k.columns), toQt(k.relation), joined(k.referencedColumns)), k.schema,
-                 k.relation);
+    for (const Section& section : sections_) {
+        auto* word = makeButton(section.word, "link", objectName::kObjectWord, tr("Go to %1").arg(section.word), this);
+        connect(word, &QPushButton::clicked, this, [this, frame = section.frame] {
+            scroll_->verticalScrollBar()->setValue(frame->mapTo(inner_, QPoint(0, 0)).y() - Theme::px(8));
+        });
+        words_->addWidget(word);
+        if (section.isWide || !isTwoColumns_) {
+            endColumns();
+            all->addWidget(section.frame);
+            continue;
         }
+        if (columns[0] == nullptr) {
+            auto* row = new QHBoxLayout;
+            row->setSpacing(28);
+            for (QVBoxLayout*& column : columns) {
+                column = new QVBoxLayout;
+                column->setSpacing(16);
+                row->addLayout(column, 1);
+            }
+            all->addLayout(row);
+        }
+        const int shorter = heights[0] <= heights[1] ? 0 : 1;
+        columns[shorter]->addWidget(section.frame);
+        heights[shorter] += section.frame->sizeHint().height() + 16;
     }
-    const auto& references = catalog.referencesTo(relation);
-    if (references.empty()) return;
-    layout->addWidget(makeLabel(tr("Referred to by"), "section"));
-    for (const auto& r : references) {
-        link(tr("%1 (%2)").arg(toQt(r.from->name), joined(r.key->columns)), r.from->schema, r.from->name);
-    }
+    endColumns();
+    all->addStretch();
+    words_->addStretch();
 }
 
-void ObjectPage::addFacts(QVBoxLayout* layout, const catalog::Relation& relation) {
-    if (!relation.constraints.empty()) {
-        layout->addWidget(makeLabel(tr("Constraints"), "section"));
-        for (const auto& constraint : relation.constraints) {
-            addWrapped(layout, QStringLiteral("%1  %2").arg(toQt(constraint.name), toQt(constraint.definition)),
-                       "code");
-        }
-    }
-    if (!relation.indexes.empty()) {
-        layout->addWidget(makeLabel(tr("Indexes"), "section"));
-        for (const auto& index : relation.indexes) {
-            QString words = QStringLiteral("%1 (%2)").arg(toQt(index.name), joined(index.columns));
-            if (index.isUnique) words += tr(" · unique");
-            if (index.isPartial) words += tr(" · partial");
-            layout->addWidget(makeLabel(words, "code"));
-        }
-    }
-    if (!relation.triggers.empty()) {
-        layout->addWidget(makeLabel(tr("Triggers"), "section"));
-        for (const auto& trigger : relation.triggers) {
-            auto* label = makeLabel(toQt(trigger.definition.empty() ? trigger.name : trigger.definition), "code");
-            label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-            layout->addWidget(label);
-        }
-    }
-}
-
-/// The statements that make it, read when somebody looks: a query or a few of their own.
-void ObjectPage::addDefinition(QVBoxLayout* layout) {
-    layout->addWidget(makeLabel(tr("Definition"), "section"));
-    definition_ = new QPlainTextEdit(tr("Reading…"));
-    definition_->setProperty("look", "code");
-    definition_->setReadOnly(true);
-    definition_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    name(definition_, objectName::kObjectDefinition, tr("The statements that make it"));
-    layout->addWidget(definition_);
-    showDefinition(tr("Reading…"));
-    desk_.catalogs().readDefinition(
-        fromQt(place_.connectionId), place_.database, place_.object,
-        whileThere(definition_, [this](const Result<catalog::Definition>& definition) {
-            showDefinition(definition ? toQt(definition->whole()) : toQt(definition.error()));
-        }));
-}
-
-void ObjectPage::showDefinition(const QString& text) {
-    constexpr int kLineHeight = 17;
-    constexpr int kMaxLines = 30;
-    if (definition_ == nullptr) return;
-    definition_->setPlainText(text.trimmed());
-    const auto lines = static_cast<int>(text.trimmed().count(QLatin1Char('\n'))) + 1;
-    definition_->setFixedHeight(std::min(lines, kMaxLines) * kLineHeight + 34);
+void ObjectPage::resizeEvent(QResizeEvent* event) {
+    Page::resizeEvent(event);
+    if ((width() >= Theme::px(kTwoColumnsFrom)) != isTwoColumns_) refresh();
 }
 
 }  // namespace pantry::app

@@ -1,16 +1,27 @@
 #pragma once
 
-#include <QPlainTextEdit>
+#include <QHBoxLayout>
+#include <QScrollArea>
 #include <QVBoxLayout>
+#include <optional>
+#include <vector>
 
 #include "app/base/object_place.h"
+#include "app/catalog/change_menu.h"
+#include "app/catalog/script_menu.h"
 #include "app/desk/desk.h"
+#include "app/editor/code_text.h"
 #include "app/page/page.h"
+#include "app/pages/object/call_form.h"
+#include "app/pages/object/object_sections.h"
+#include "core/catalog/object_details.h"
+#include "core/store/ledger.h"
 
 namespace pantry::app {
 
-/// The whole story of an object of the catalog, as a page in the middle: columns, keys, who refers to it, constraints,
-/// indexes, triggers, definition.
+/// All that is known of an object of the catalog, as one page: columns, keys, indexes and their use, who refers to it,
+/// its neighbours, rights, size, the runs that named it, the statements that make it. A line of words leads to each.
+/// A routine is called by a form.
 class ObjectPage : public Page {
     Q_OBJECT
 
@@ -24,26 +35,59 @@ public:
     [[nodiscard]] std::optional<PagePlace> place() const override {
         return PagePlace{place_.connectionId, place_.database};
     }
+    void enter() override;
 
 Q_SIGNALS:
     void rowsRequested(const pantry::app::ObjectPlace& place);
     void objectRequested(const pantry::app::ObjectPlace& place);
+    void scriptRequested(const pantry::app::ScriptWish& wish);
+    void tableRequested(const pantry::app::ObjectPlace& place, pantry::app::TableWish wish);
+    void changeRequested(const pantry::app::ObjectPlace& place, pantry::sql::SmallChange change);
+    /// Statements to be run in a sheet of their own.
+    void callRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statements);
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void refresh();
-    QWidget* makeHeader(const QString& facts, bool hasRows);
-    void showRelation(const catalog::Relation& relation, const catalog::Catalog& catalog);
+    void readDetails();
+    void readRuns();
+    void readDefinition();
+    QWidget* makeHeader(const QString& facts, const std::string& comment, const std::string& problem);
+    void addVerbs(QHBoxLayout* row);
+    void addCount(QHBoxLayout* row);
+    void countRows();
+    void showRelation(const catalog::Relation& relation, const catalog::CatalogPtr& catalog);
     void showObject(const catalog::Object& object);
-    QWidget* makeColumns(const catalog::Relation& relation);
-    void addKeys(QVBoxLayout* layout, const catalog::Relation& relation, const catalog::Catalog& catalog);
-    void addFacts(QVBoxLayout* layout, const catalog::Relation& relation);
-    void addDefinition(QVBoxLayout* layout);
-    void showDefinition(const QString& text);
+    void addSection(const QString& word, const QString& title, QWidget* content, bool isWide);
+    void addDefinition();
+    void layOut();
+
+    struct Section {
+        QString word;  // in the line that leads to it
+        QWidget* frame;
+        bool isWide;
+    };
 
     Desk& desk_;
     ObjectPlace place_;
-    QVBoxLayout* layout_;
-    QPlainTextEdit* definition_ = nullptr;  // of the layout as it stands
+    sql::Dialect dialect_ = sql::Dialect::Ansi;
+    std::optional<catalog::ObjectDetails> details_;
+    std::optional<std::vector<store::LedgerEntry>> runs_;
+    std::optional<catalog::Definition> definition_;
+    QString definitionProblem_;
+    QString countWords_;
+    bool isCounting_ = false;
+    db::RunHandle counting_;
+
+    QWidget* header_ = nullptr;
+    QVBoxLayout* outer_;
+    QHBoxLayout* words_;  // that lead to the sections
+    QScrollArea* scroll_;
+    QWidget* inner_ = nullptr;
+    std::vector<Section> sections_;
+    bool isTwoColumns_ = false;
 };
 
 }  // namespace pantry::app

@@ -18,8 +18,6 @@ namespace {
 
 constexpr std::string_view kOwnSchemas = "('information_schema', 'performance_schema', 'mysql', 'sys')";
 
-using Texts = std::vector<std::optional<std::string>>;
-
 catalog::ObjectKind relationKind(const std::string& tableType) {
     if (tableType.find("VIEW") != std::string::npos) return catalog::ObjectKind::View;
     return tableType == "SEQUENCE" ? catalog::ObjectKind::Sequence : catalog::ObjectKind::Table;
@@ -37,6 +35,8 @@ public:
 
     Result<catalog::CatalogPtr> read(const std::string& serverVersion) {
         facts_.serverVersion = serverVersion;
+        facts_.user = link_.state().user;
+        facts_.role = link_.state().role;
         std::string problem;
         std::vector<CatalogPart> parts{
             {"schemas", [this] { return schemas(); }, true},   {"tables", [this] { return relations(); }, true},
@@ -64,9 +64,9 @@ private:
         return fmt::format("{} IN ({})", column, fmt::join(literals, ", "));
     }
 
-    Status forEach(const std::string& query, std::size_t width, const std::function<void(const Texts&)>& take) {
+    Status forEach(const std::string& query, std::size_t width, const std::function<void(const TextRow&)>& take) {
         return link_.ask(query, [&](MYSQL_ROW row, const unsigned long* lengths) {
-            Texts texts(width);
+            TextRow texts(width);
             for (std::size_t i = 0; i < width; ++i) {
                 if (row[i] != nullptr) texts[i] = std::string(row[i], lengths[i]);
             }
@@ -74,12 +74,12 @@ private:
         });
     }
 
-    catalog::Relation* find(const Texts& row) {
+    catalog::Relation* find(const TextRow& row) {
         const auto found = index_.find(row[0].value_or("") + '\0' + row[1].value_or(""));
         if (found == index_.end()) return nullptr;
         return &schemas_[found->second.first].relations[found->second.second];
     }
-    catalog::Schema* schemaOf(const Texts& row) {
+    catalog::Schema* schemaOf(const TextRow& row) {
         const auto found = schemaIndex_.find(row[0].value_or(""));
         return found == schemaIndex_.end() ? nullptr : &schemas_[found->second];
     }
@@ -90,7 +90,7 @@ private:
                                             "FROM information_schema.schemata ORDER BY schema_name IN {0}, "
                                             "schema_name <> COALESCE(DATABASE(), ''), schema_name",
                                             kOwnSchemas),
-                                3, [this](const Texts& row) {
+                                3, [this](const TextRow& row) {
                                     schemas_.push_back({.name = row[0].value_or(""), .isOwn = row[1] == "1"});
                                     if (row[2] == "1") facts_.searchPath.push_back(schemas_.back().name);
                                 });
@@ -109,10 +109,11 @@ private:
     Status relations() {
         return forEach(
             fmt::format("SELECT table_schema, table_name, table_type, table_rows, table_comment, "
-                        "data_length + index_length FROM information_schema.tables WHERE table_schema IN ({}) "
+                        "data_length + index_length, UNIX_TIMESTAMP(create_time), table_collation FROM "
+                        "information_schema.tables WHERE table_schema IN ({}) "
                         "AND ({} OR table_type = 'SEQUENCE') ORDER BY CAST(lower(table_name) AS BINARY), table_name",
                         wanted_, isNamed("table_name")),
-            6, [this](const Texts& row) {
+            8, [this](const TextRow& row) {
                 catalog::Schema* schema = schemaOf(row);
                 if (schema == nullptr) return;
                 const catalog::ObjectKind kind = relationKind(row[2].value_or(""));
@@ -124,7 +125,9 @@ private:
                 if (kind == catalog::ObjectKind::Table) {
                     if (row[3]) relation.rowEstimate = std::atoll(row[3]->c_str());
                     if (row[5]) relation.sizeEstimate = std::atoll(row[5]->c_str());
+                    if (row[6]) relation.age = static_cast<std::uint64_t>(std::atoll(row[6]->c_str()));
                     relation.comment = row[4].value_or("");
+                    relation.collation = row[7].value_or("");
                 } else if (row[4] && *row[4] != "VIEW") {
                     relation.problem = *row[4];  // the server tells here what is wrong with a view
                 }
@@ -136,20 +139,36 @@ private:
     Status columns() {
         return forEach(
             fmt::format("SELECT table_schema, table_name, column_name, column_type, is_nullable, column_default, "
-                        "generation_expression, column_comment, extra FROM information_schema.columns "
+                        "generation_expression, column_comment, extra, collation_name "
+                        "FROM information_schema.columns c "
                         "WHERE table_schema IN ({}) AND {} ORDER BY table_schema, table_name, ordinal_position",
                         wanted_, isNamed("table_name")),
-            9, [this](const Texts& row) {
+            10, [this](const TextRow& row) {
                 catalog::Relation* relation = find(row);
                 if (relation == nullptr) return;
                 catalog::Column column{.name = row[2].value_or(""), .typeName = row[3].value_or("")};
                 column.isNullable = row[4] == "YES";
                 if (row[5] && *row[5] != "NULL") column.defaultValue = row[5];
-                if (row[8] == "auto_increment") column.defaultValue = "auto_increment";
+                const std::string extra = row[8].value_or("");
+                if (extra.find("auto_increment") != std::string::npos) column.identity = catalog::Identity::ByDefault;
                 column.isGenerated = row[6] && !row[6]->empty();
+                if (column.isGenerated) column.generation = *row[6];
+                column.isStored = column.isGenerated && extra.find("STORED") != std::string::npos;
+                if (row[9] && row[9] != relation->collation) column.collation = *row[9];
+                column.attributes = attributesIn(extra);
                 column.comment = row[7].value_or("");
                 relation->columns.push_back(std::move(column));
             });
+    }
+
+    /// Of what the server says beside a column's type: what a statement that defines it anew has to say again.
+    static std::string attributesIn(const std::string& extra) {
+        std::string words;
+        if (const std::size_t at = extra.find("on update"); at != std::string::npos) {
+            words = "ON UPDATE" + extra.substr(at + 9, extra.find(',', at) - at - 9);
+        }
+        if (extra.find("INVISIBLE") != std::string::npos) words += words.empty() ? "INVISIBLE" : " INVISIBLE";
+        return words;
     }
 
     Status foreignKeys() {
@@ -163,7 +182,7 @@ private:
                         "WHERE k.referenced_table_name IS NOT NULL AND k.table_schema IN ({}) AND {} "
                         "ORDER BY k.table_schema, k.table_name, k.constraint_name, k.ordinal_position",
                         wanted_, isNamed("k.table_name")),
-            9, [this](const Texts& row) {
+            9, [this](const TextRow& row) {
                 catalog::Relation* relation = find(row);
                 if (relation == nullptr) return;
                 auto& keys = relation->foreignKeys;
@@ -180,32 +199,43 @@ private:
     }
 
     Status constraints() {
-        return forEach(fmt::format("SELECT constraint_schema, table_name, constraint_name, check_clause "
+        return forEach(fmt::format("SELECT constraint_schema, table_name, constraint_name, check_clause, level "
                                    "FROM information_schema.check_constraints WHERE constraint_schema IN ({}) "
                                    "AND {} ORDER BY constraint_schema, table_name, constraint_name",
                                    wanted_, isNamed("table_name")),
-                       4, [this](const Texts& row) {
-                           if (catalog::Relation* relation = find(row)) {
-                               relation->constraints.push_back(
-                                   {row[2].value_or(""), fmt::format("CHECK ({})", row[3].value_or(""))});
-                           }
+                       5, [this](const TextRow& row) {
+                           catalog::Relation* relation = find(row);
+                           if (relation == nullptr) return;
+                           // A check of a column has its name.
+                           const bool isOfColumn = row[4] == "Column";
+                           relation->constraints.push_back(
+                               {.name = row[2].value_or(""),
+                                .definition = fmt::format("CHECK ({})", row[3].value_or("")),
+                                .columns = isOfColumn ? std::vector{row[2].value_or("")} : std::vector<std::string>(),
+                                .isOfColumn = isOfColumn});
                        });
     }
 
     Status indexes() {
         return forEach(
-            fmt::format("SELECT table_schema, table_name, index_name, non_unique, column_name, seq_in_index "
+            fmt::format("SELECT table_schema, table_name, index_name, non_unique, column_name, seq_in_index, "
+                        "sub_part, index_type "
                         "FROM information_schema.statistics WHERE table_schema IN ({}) AND {} "
                         "ORDER BY table_schema, table_name, index_name <> 'PRIMARY', index_name, seq_in_index",
                         wanted_, isNamed("table_name")),
-            6, [this](const Texts& row) {
+            8, [this](const TextRow& row) {
                 catalog::Relation* relation = find(row);
                 if (relation == nullptr) return;
                 auto& indexes = relation->indexes;
                 const std::string name = row[2].value_or("");
                 if (indexes.empty() || indexes.back().name != name) {
-                    indexes.push_back({.name = name, .isUnique = row[3] == "0", .isPrimaryKey = name == "PRIMARY"});
+                    const std::string method = base::toLower(row[7].value_or(""));
+                    indexes.push_back({.name = name,
+                                       .isUnique = row[3] == "0",
+                                       .isPrimaryKey = name == "PRIMARY",
+                                       .method = method == "btree" ? std::string() : method});
                 }
+                if (row[6]) indexes.back().prefixes.emplace_back(row[4].value_or(""), std::atoi(row[6]->c_str()));
                 indexes.back().columns.push_back(row[4].value_or("(expression)"));
                 if (name != "PRIMARY") return;
                 for (catalog::Column& column : relation->columns) {
@@ -219,7 +249,7 @@ private:
                                    "event_manipulation, action_statement FROM information_schema.triggers "
                                    "WHERE trigger_schema IN ({}) AND {} ORDER BY trigger_name",
                                    wanted_, isNamed("event_object_table")),
-                       6, [this](const Texts& row) {
+                       6, [this](const TextRow& row) {
                            catalog::Relation* relation = find(row);
                            if (relation == nullptr) return;
                            const auto part = [&](std::size_t i) { return row[i].value_or(""); };
@@ -237,7 +267,7 @@ private:
                         "FROM information_schema.parameters WHERE specific_schema IN ({}) AND ordinal_position > 0 "
                         "ORDER BY specific_schema, specific_name, ordinal_position",
                         wanted_),
-            5, [&](const Texts& row) {
+            5, [&](const TextRow& row) {
                 std::string& list = parameters[row[0].value_or("") + '\0' + row[1].value_or("")];
                 const std::string mode = row[2] && *row[2] != "IN" ? *row[2] + " " : "";
                 list += (list.empty() ? "" : ", ") + mode + row[3].value_or("") + " " + row[4].value_or("");
@@ -247,7 +277,7 @@ private:
             fmt::format("SELECT routine_schema, routine_name, routine_type, dtd_identifier, routine_comment "
                         "FROM information_schema.routines WHERE routine_schema IN ({}) ORDER BY lower(routine_name)",
                         wanted_),
-            5, [&](const Texts& row) {
+            5, [&](const TextRow& row) {
                 catalog::Schema* schema = schemaOf(row);
                 if (schema == nullptr) return;
                 const bool isFunction = row[2] == "FUNCTION";
@@ -267,7 +297,7 @@ private:
                         "lower(interval_field)), concat('once, ', execute_at)), event_comment "
                         "FROM information_schema.events WHERE event_schema IN ({}) ORDER BY lower(event_name)",
                         wanted_),
-            4, [this](const Texts& row) {
+            4, [this](const TextRow& row) {
                 catalog::Schema* schema = schemaOf(row);
                 if (schema == nullptr) return;
                 schema->objects.push_back({.schema = schema->name,

@@ -256,6 +256,18 @@ Status MariaDbLink::ask(const std::string& query, const RowTaker& take) {
     return {};
 }
 
+Result<std::vector<TextRow>> MariaDbLink::askRows(const std::string& query) {
+    std::vector<TextRow> rows;
+    const Status status = ask(query, [&](MYSQL_ROW row, const unsigned long* lengths) {
+        TextRow& texts = rows.emplace_back();
+        for (unsigned i = 0; i < mysql_field_count(connection_.get()); ++i) {
+            texts.push_back(row[i] == nullptr ? std::nullopt : std::optional(std::string(row[i], lengths[i])));
+        }
+    });
+    if (!status) return status.error();
+    return rows;
+}
+
 std::string MariaDbLink::literal(const std::optional<std::string>& value) const {
     if (!value) return "NULL";
     if (!connection_) return sql::quotedString(*value, sql::Dialect::MySql);

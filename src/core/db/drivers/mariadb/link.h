@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/mutex.h"
+#include "core/db/detail_parts.h"
 #include "core/db/driver.h"
 #include "core/db/drivers/mariadb/handle.h"
 
@@ -40,6 +41,10 @@ public:
                                             const base::Cancellation& cancellation) override;
     Result<catalog::Definition> definition(const catalog::ObjectName& object,
                                            const base::Cancellation& cancellation) override;
+    Result<catalog::ObjectDetails> details(const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation) override;
+    Result<std::vector<catalog::SourceText>> sources(const std::vector<std::string>& schemas,
+                                                     const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
     std::string encryption() const override;
@@ -47,6 +52,7 @@ public:
     using RowTaker = std::function<void(MYSQL_ROW row, const unsigned long* lengths)>;
     /// Runs a query of our own and hands over each row.
     Status ask(const std::string& query, const RowTaker& take);
+    Result<std::vector<TextRow>> askRows(const std::string& query);
 
 private:
     class Reading;

@@ -74,6 +74,10 @@ constexpr EngineTraits kMariaDbTraits{
         },
     .setSchema = [](std::string_view quotedName) { return fmt::format("USE {}", quotedName); },
     .commitsByItself = mariaDbCommitsByItself,
+    .setLockLimit =
+        [](std::chrono::milliseconds limit) {
+            return fmt::format("SET SESSION lock_wait_timeout = {}", std::max<std::int64_t>(1, limit.count() / 1000));
+        },
 };
 
 }  // namespace

@@ -30,7 +30,8 @@ public:
     /// Names that array_to_string joined with a character that no name has.
     [[nodiscard]] std::vector<std::string> names(int column) const {
         std::vector<std::string> out;
-        for (const std::string_view name : base::splitAt(text(column), '\x1F')) out.emplace_back(name);
+        const std::string joined = text(column);
+        for (const std::string_view name : base::splitAt(joined, '\x1F')) out.emplace_back(name);
         return out;
     }
 
@@ -53,7 +54,7 @@ catalog::ObjectKind relationKind(const std::string& letter) {
     return letter == "f" ? catalog::ObjectKind::ForeignTable : catalog::ObjectKind::Table;
 }
 
-/// Reads the schemas that are wanted in eleven queries, however much there is in them; only some of their relations in
+/// Reads the schemas that are wanted in twelve queries, however much there is in them; only some of their relations in
 /// eight.
 class CatalogReader {
 public:
@@ -66,6 +67,8 @@ public:
     Result<catalog::CatalogPtr> read(const std::string& serverVersion) {
         facts_.serverVersion = serverVersion;
         facts_.database = link_.state().database;
+        facts_.user = link_.state().user;
+        facts_.role = link_.state().role;
         std::string problem;
         std::vector<CatalogPart> parts{
             {"databases", [this] { return databases(); }},      {"schemas", [this] { return schemas(); }, true},
@@ -77,6 +80,7 @@ public:
         if (names_.empty()) {
             parts.push_back({"routines", [this] { return routines(); }});
             parts.push_back({"types", [this] { return types(); }});
+            parts.push_back({"extensions", [this] { return extensions(); }});
         }
         if (Status status = readParts(parts, request_, cancellation_, problem); !status) return status.error();
         for (catalog::Schema& schema : schemas_) {
@@ -167,7 +171,8 @@ private:
             "SELECT c.oid, c.relnamespace, c.relname, c.relkind, c.reltuples::pg_catalog.int8, "
             "pg_catalog.obj_description(c.oid, 'pg_class'), c.relpages::pg_catalog.int8, "
             "pg_catalog.has_table_privilege(c.oid, 'SELECT, INSERT, UPDATE, DELETE, TRUNCATE, REFERENCES, TRIGGER') "
-            "OR pg_catalog.has_any_column_privilege(c.oid, 'SELECT, INSERT, UPDATE, REFERENCES'), {}, n.nspname "
+            "OR pg_catalog.has_any_column_privilege(c.oid, 'SELECT, INSERT, UPDATE, REFERENCES'), {}, n.nspname, "
+            "c.oid::pg_catalog.int8, CASE WHEN c.reloftype <> 0 THEN pg_catalog.format_type(c.reloftype, NULL) END "
             "FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace "
             "WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND c.relnamespace IN ({}){} ORDER BY "
             "pg_catalog.lower(c.relname) COLLATE pg_catalog.\"C\", c.relname",
@@ -189,19 +194,23 @@ private:
             relation.comment = row.text(5);
             relation.partOf = row.text(8);
             if (!isAllowed) relation.problem = "You have no right to read it.";
+            relation.ofType = row.text(11);
+            relation.age = static_cast<std::uint64_t>(row.number(10));
             index_[row.text(0)] = {schemaIndex_.at(row.text(1)), schema.relations.size()};
             schema.relations.push_back(std::move(relation));
         });
     }
 
     Status columns() {
-        const std::string generated = link_.versionNumber() >= 120000 ? "a.attgenerated <> ''" : "false";
+        const std::string generated = link_.versionNumber() >= 120000 ? "a.attgenerated" : "''";
         const std::string identity = link_.versionNumber() >= 100000 ? "a.attidentity" : "''";
         const std::string query = fmt::format(
             "SELECT a.attrelid, a.attname, pg_catalog.format_type(a.atttypid, a.atttypmod), a.attnotnull, "
             "pg_catalog.pg_get_expr(d.adbin, d.adrelid), {}, pg_catalog.col_description(a.attrelid, a.attnum), "
-            "pg_catalog.array_position(k.conkey, a.attnum), {} "
+            "pg_catalog.array_position(k.conkey, a.attnum), {}, CASE WHEN a.attcollation <> 0 AND a.attcollation <> "
+            "t.typcollation THEN a.attcollation::pg_catalog.regcollation::pg_catalog.text END "
             "FROM pg_catalog.pg_attribute a JOIN pg_catalog.pg_class c ON c.oid = a.attrelid "
+            "JOIN pg_catalog.pg_type t ON t.oid = a.atttypid "
             "LEFT JOIN pg_catalog.pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum "
             "LEFT JOIN pg_catalog.pg_constraint k ON k.conrelid = a.attrelid AND k.contype = 'p' "
             "WHERE a.attnum > 0 AND NOT a.attisdropped AND c.relkind IN ('r', 'p', 'v', 'm', 'f') "
@@ -211,24 +220,35 @@ private:
             catalog::Relation* relation = find(row.text(0));
             if (relation == nullptr) return;
             catalog::Column column{.name = row.text(1), .typeName = row.text(2), .isNullable = !row.flag(3)};
-            if (!row.isNull(4)) column.defaultValue = row.text(4);
-            if (!row.text(8).empty()) column.defaultValue = row.text(8) == "a" ? "identity always" : "identity";
-            column.isGenerated = row.flag(5);
+            column.isGenerated = !row.text(5).empty();
+            column.isStored = row.text(5) == "s";
+            if (column.isGenerated) {
+                column.generation = row.text(4);
+            } else if (!row.isNull(4)) {
+                column.defaultValue = row.text(4);
+            }
+            if (!row.text(8).empty()) {
+                column.identity = row.text(8) == "a" ? catalog::Identity::Always : catalog::Identity::ByDefault;
+            }
+            column.collation = row.text(9);
             column.comment = row.text(6);
             column.keyPosition = static_cast<int>(row.number(7));
             relation->columns.push_back(std::move(column));
         });
     }
 
+    /// The names of the columns with some numbers, in their order.
+    static std::string columnNames(std::string_view numbers, std::string_view relation) {
+        return fmt::format(
+            "pg_catalog.array_to_string(ARRAY(SELECT a.attname FROM pg_catalog.unnest({}) WITH ORDINALITY u(n, o) "
+            "JOIN pg_catalog.pg_attribute a ON a.attrelid = {} AND a.attnum = u.n ORDER BY u.o), E'\\x1F')",
+            numbers, relation);
+    }
+
     Status foreignKeys() {
-        const auto columnNames = [](std::string_view numbers, std::string_view relation) {
-            return fmt::format(
-                "pg_catalog.array_to_string(ARRAY(SELECT a.attname FROM pg_catalog.unnest({}) WITH ORDINALITY u(n, o) "
-                "JOIN pg_catalog.pg_attribute a ON a.attrelid = {} AND a.attnum = u.n ORDER BY u.o), E'\\x1F')",
-                numbers, relation);
-        };
         const std::string query = fmt::format(
-            "SELECT k.conrelid, k.conname, {}, rn.nspname, r.relname, {}, k.confdeltype, k.confupdtype "
+            "SELECT k.conrelid, k.conname, {}, rn.nspname, r.relname, {}, k.confdeltype, k.confupdtype, "
+            "CASE WHEN k.condeferred THEN 'DEFERRABLE INITIALLY DEFERRED' WHEN k.condeferrable THEN 'DEFERRABLE' END "
             "FROM pg_catalog.pg_constraint k JOIN pg_catalog.pg_class r ON r.oid = k.confrelid "
             "JOIN pg_catalog.pg_namespace rn ON rn.oid = r.relnamespace "
             "WHERE k.contype = 'f' AND k.connamespace IN ({}){} ORDER BY k.conrelid, k.conname",
@@ -243,29 +263,39 @@ private:
                                              .relation = row.text(4),
                                              .referencedColumns = row.names(5),
                                              .onDelete = actionWord(row.text(6)),
-                                             .onUpdate = actionWord(row.text(7))});
+                                             .onUpdate = actionWord(row.text(7)),
+                                             .deferral = row.text(8)});
         });
     }
 
     Status constraints() {
-        return forEach(fmt::format("SELECT k.conrelid, k.conname, pg_catalog.pg_get_constraintdef(k.oid, true) "
-                                   "FROM pg_catalog.pg_constraint k WHERE k.contype IN ('c', 'u', 'x') "
-                                   "AND k.conrelid <> 0 AND k.connamespace IN ({}){} ORDER BY k.conrelid, k.conname",
-                                   wanted_, isRead("k.conrelid")),
-                       [this](const Row& row) {
-                           catalog::Relation* relation = find(row.text(0));
-                           if (relation != nullptr) relation->constraints.push_back({row.text(1), row.text(2)});
-                       });
+        return forEach(
+            fmt::format("SELECT k.conrelid, k.conname, pg_catalog.pg_get_constraintdef(k.oid, true), k.contype, "
+                        "CASE k.contype WHEN 'u' THEN {} ELSE '' END "
+                        "FROM pg_catalog.pg_constraint k WHERE k.contype IN ('c', 'u', 'x') "
+                        "AND k.conrelid <> 0 AND k.connamespace IN ({}){} ORDER BY k.conrelid, k.conname",
+                        columnNames("k.conkey", "k.conrelid"), wanted_, isRead("k.conrelid")),
+            [this](const Row& row) {
+                catalog::Relation* relation = find(row.text(0));
+                if (relation == nullptr) return;
+                const std::string letter = row.text(3);
+                using Kind = catalog::Constraint::Kind;
+                const Kind kind = letter == "u" ? Kind::Unique : letter == "x" ? Kind::Exclusion : Kind::Check;
+                relation->constraints.push_back(
+                    {row.text(1), row.text(2), kind, kind == Kind::Unique ? row.names(4) : std::vector<std::string>()});
+            });
     }
 
     Status indexes() {
         const std::string query = fmt::format(
-            "SELECT i.indrelid, x.relname, i.indisunique, i.indisprimary, i.indpred IS NOT NULL, "
+            "SELECT i.indrelid, x.relname, i.indisunique, i.indisprimary, CASE WHEN i.indpred IS NOT NULL THEN "
+            "pg_catalog.pg_get_expr(i.indpred, i.indrelid, true) END, "
             "pg_catalog.array_to_string(ARRAY(SELECT CASE WHEN i.indkey[p] = 0 THEN '(' || "
             "pg_catalog.pg_get_indexdef(i.indexrelid, p + 1, true) || ')' ELSE "
             "(SELECT a.attname FROM pg_catalog.pg_attribute a WHERE a.attrelid = i.indrelid AND a.attnum = "
-            "i.indkey[p]) END FROM pg_catalog.generate_series(0, i.indnatts - 1) p ORDER BY p), E'\\x1F') "
-            "FROM pg_catalog.pg_index i JOIN pg_catalog.pg_class x ON x.oid = i.indexrelid "
+            "i.indkey[p]) END FROM pg_catalog.generate_series(0, i.indnatts - 1) p ORDER BY p), E'\\x1F'), "
+            "m.amname FROM pg_catalog.pg_index i JOIN pg_catalog.pg_class x ON x.oid = i.indexrelid "
+            "LEFT JOIN pg_catalog.pg_am m ON m.oid = x.relam "
             "WHERE x.relnamespace IN ({}){} ORDER BY i.indrelid, x.relname",
             wanted_, isRead("i.indrelid"));
         return forEach(query, [this](const Row& row) {
@@ -274,8 +304,10 @@ private:
             relation->indexes.push_back({.name = row.text(1),
                                          .columns = row.names(5),
                                          .isUnique = row.flag(2),
-                                         .isPartial = row.flag(4),
-                                         .isPrimaryKey = row.flag(3)});
+                                         .isPartial = !row.isNull(4),
+                                         .isPrimaryKey = row.flag(3),
+                                         .predicate = row.text(4),
+                                         .method = row.text(6) == "btree" ? std::string() : row.text(6)});
         });
     }
 
@@ -349,6 +381,14 @@ private:
                 "AND t.typnamespace IN ({}) ORDER BY pg_catalog.lower(t.typname), t.typname",
                 wanted_),
             [](const std::string&) { return catalog::ObjectKind::Type; });
+    }
+
+    Status extensions() {
+        return objects(fmt::format("SELECT e.extnamespace, e.extname, '', '', 'version ' || e.extversion, "
+                                   "pg_catalog.obj_description(e.oid, 'pg_extension') FROM pg_catalog.pg_extension e "
+                                   "WHERE e.extnamespace IN ({}) ORDER BY e.extname",
+                                   wanted_),
+                       [](const std::string&) { return catalog::ObjectKind::Extension; });
     }
 
     PostgresLink& link_;

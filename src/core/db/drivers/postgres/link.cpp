@@ -701,6 +701,20 @@ ConnectionState PostgresLink::state() const {
     return state;
 }
 
+Result<std::vector<TextRow>> PostgresLink::askRows(const std::string& query, const base::Cancellation& cancellation) {
+    auto result = ask(query, cancellation);
+    if (!result) return result.error();
+    std::vector<TextRow> rows;
+    for (int i = 0; i < PQntuples(result->get()); ++i) {
+        TextRow& row = rows.emplace_back();
+        for (int c = 0; c < PQnfields(result->get()); ++c) {
+            const bool isNull = PQgetisnull(result->get(), i, c) != 0;
+            row.push_back(isNull ? std::nullopt : std::optional<std::string>(PQgetvalue(result->get(), i, c)));
+        }
+    }
+    return rows;
+}
+
 Result<catalog::CatalogPtr> PostgresLink::loadCatalog(const catalog::Request& request,
                                                       const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);

@@ -9,6 +9,7 @@
 #include <string>
 
 #include "core/base/mutex.h"
+#include "core/db/detail_parts.h"
 #include "core/db/driver.h"
 #include "core/db/drivers/postgres/handle.h"
 #include "core/db/drivers/postgres/names.h"
@@ -77,12 +78,17 @@ public:
                                             const base::Cancellation& cancellation) override;
     Result<catalog::Definition> definition(const catalog::ObjectName& object,
                                            const base::Cancellation& cancellation) override;
+    Result<catalog::ObjectDetails> details(const catalog::ObjectName& object,
+                                           const base::Cancellation& cancellation) override;
+    Result<std::vector<catalog::SourceText>> sources(const std::vector<std::string>& schemas,
+                                                     const base::Cancellation& cancellation) override;
     std::string serverVersion() override;
     std::string remark() const override;
     std::string encryption() const override;
 
     /// Runs a query of our own and gives its rows whole.
     Result<ResultHandle> ask(const std::string& query, const base::Cancellation& cancellation);
+    Result<std::vector<TextRow>> askRows(const std::string& query, const base::Cancellation& cancellation);
     [[nodiscard]] int versionNumber() const;
 
 private:

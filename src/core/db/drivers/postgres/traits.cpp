@@ -37,6 +37,8 @@ constexpr EngineTraits kPostgresTraits{
     .setStatementLimit =
         [](std::chrono::milliseconds limit) { return fmt::format("SET statement_timeout = {}", limit.count()); },
     .setSchema = [](std::string_view quotedName) { return fmt::format("SET search_path TO {}", quotedName); },
+    .setLockLimit = [](std::chrono::milliseconds limit) { return fmt::format("SET lock_timeout = {}", limit.count()); },
+    .canRollBackDefinitions = true,
 };
 
 }  // namespace

@@ -5,12 +5,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <functional>
 #include <set>
 #include <unordered_map>
 
 #include "core/base/text.h"
 #include "core/db/catalog_parts.h"
+#include "core/sql/meaning/table_parts.h"
 #include "core/sql/text/lexer.h"
 
 namespace pantry::db::sqlite {
@@ -67,7 +69,7 @@ private:
     /// Tables and views, and the triggers on them.
     Status relations() {
         const std::string query = fmt::format(
-            "SELECT type, name, tbl_name, sql FROM {}.sqlite_schema AS m "
+            "SELECT type, name, tbl_name, sql, m.rowid FROM {}.sqlite_schema AS m "
             "WHERE type IN ('table', 'view', 'trigger') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' AND {} "
             "ORDER BY type = 'trigger', lower(name)",
             quoted_, isNamed_);
@@ -88,9 +90,51 @@ private:
             relation.kind = type == "view" ? catalog::ObjectKind::View
                             : isVirtual    ? catalog::ObjectKind::VirtualTable
                                            : catalog::ObjectKind::Table;
+            relation.age = static_cast<std::uint64_t>(sqlite3_column_int64(row, 4));
+            if (relation.kind == catalog::ObjectKind::Table) noteWritten(relation, definition);
             index_.emplace(base::toLower(relation.name), relations_.size());
             relations_.push_back(std::move(relation));
         });
+    }
+
+    /// What only the statement tells: checks, uniqueness, names of keys, generated columns. Most tables say none of it,
+    /// and are not read for it.
+    void noteWritten(catalog::Relation& relation, const std::string& definition) {
+        constexpr auto kTelling = std::to_array<std::string_view>(
+            {"check", "unique", "collate", " as ", "as(", "constraint", "autoincrement", "deferrable"});
+        const bool tells = std::ranges::any_of(kTelling, [&](std::string_view word) {
+            return base::findIgnoringCase(definition, word) != std::string_view::npos;
+        });
+        if (!tells) return;
+        auto parts = sql::tablePartsOf(definition, sql::Dialect::Sqlite);
+        if (!parts) return;
+        relation.constraints = parts->constraints;
+        parts_.emplace(base::toLower(relation.name), std::move(*parts));
+    }
+
+    [[nodiscard]] const sql::TableParts* partsOf(const std::string& table) const {
+        const auto found = parts_.find(base::toLower(table));
+        return found == parts_.end() ? nullptr : &found->second;
+    }
+
+    void noteWritten(catalog::Column& column, const std::string& table) const {
+        const sql::TableParts* parts = partsOf(table);
+        if (parts == nullptr) return;
+        const auto found = std::ranges::find(parts->columns, column.name, &sql::TableParts::Column::name);
+        if (found == parts->columns.end()) return;
+        if (found->countsUp) column.identity = catalog::Identity::ByDefault;
+        column.generation = found->generation;
+        column.isStored = found->isStored;
+        column.collation = found->collation;
+    }
+
+    void noteWritten(catalog::ForeignKey& key, const std::string& table) const {
+        const sql::TableParts* parts = partsOf(table);
+        if (parts == nullptr) return;
+        const auto found = std::ranges::find(parts->foreignKeys, key.columns, &sql::TableParts::ForeignKey::columns);
+        if (found == parts->foreignKeys.end()) return;
+        key.name = found->name;
+        key.deferral = found->deferral;
     }
 
     void takeColumn(Row row) {
@@ -105,6 +149,7 @@ private:
                                      .isGenerated = hidden > 1,
                                      .defaultValue = optionalTextAt(row, 4),
                                      .comment = {}});
+        noteWritten(relation->columns.back(), relation->name);
     }
 
     [[nodiscard]] std::string columnQuery(std::string_view where) const {
@@ -155,7 +200,11 @@ private:
             relation->foreignKeys.back().columns.push_back(textAt(row, 3));
             relation->foreignKeys.back().referencedColumns.push_back(textAt(row, 4));
         });
-        if (status) nameReferencedKeys();
+        if (!status) return status;
+        nameReferencedKeys();
+        for (catalog::Relation& relation : relations_) {
+            for (catalog::ForeignKey& key : relation.foreignKeys) noteWritten(key, relation.name);
+        }
         return status;
     }
 
@@ -193,7 +242,8 @@ private:
 
     Status indexes() {
         const std::string query = fmt::format(
-            "SELECT m.name, l.name, l.\"unique\", l.origin, l.partial, i.name, i.cid "
+            "SELECT m.name, l.name, l.\"unique\", l.origin, l.partial, i.name, i.cid, CASE WHEN l.partial THEN "
+            "(SELECT x.sql FROM {0}.sqlite_schema AS x WHERE x.type = 'index' AND x.name = l.name) END "
             "FROM {0}.sqlite_schema AS m, pragma_index_list(m.name, {1}) AS l, pragma_index_info(l.name, {1}) AS i "
             "WHERE m.type = 'table' AND {2} ORDER BY m.rowid, l.seq, i.seqno",
             quoted_, literal_, isNamed_);
@@ -206,7 +256,8 @@ private:
                                              .columns = {},
                                              .isUnique = sqlite3_column_int(row, 2) != 0,
                                              .isPartial = sqlite3_column_int(row, 4) != 0,
-                                             .isPrimaryKey = textAt(row, 3) == "pk"});
+                                             .isPrimaryKey = textAt(row, 3) == "pk",
+                                             .predicate = sql::predicateOf(textAt(row, 7), sql::Dialect::Sqlite)});
             }
             const auto column = optionalTextAt(row, 5);
             const bool isRowId = sqlite3_column_int(row, 6) == -1;
@@ -265,6 +316,7 @@ private:
     std::vector<catalog::Relation> relations_;
     std::unordered_map<std::string, std::size_t> index_;
     std::set<std::string> withoutRowId_;
+    std::unordered_map<std::string, sql::TableParts> parts_;  // by name in small letters, of those that tell some
     std::size_t inQuery_ = 0;
 };
 

@@ -149,6 +149,15 @@ public:
         return sqlite::readDefinition(db_.get(), object);
     }
 
+    Result<catalog::ObjectDetails> details(const catalog::ObjectName& object, const base::Cancellation&) override {
+        return sqlite::readDetails(db_.get(), object);
+    }
+
+    Result<std::vector<catalog::SourceText>> sources(const std::vector<std::string>& schemas,
+                                                     const base::Cancellation&) override {
+        return sqlite::readSources(db_.get(), schemas);
+    }
+
     std::string serverVersion() override {
         const std::string_view version = sqlite3_libversion();
         return fmt::format("SQLite {}", version.substr(0, version.rfind('.')));

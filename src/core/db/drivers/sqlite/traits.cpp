@@ -12,6 +12,7 @@ constexpr EngineTraits kSqliteTraits{
     .place = PlaceKind::File,
     .onConnectExample = "PRAGMA foreign_keys = ON;",
     .setReadOnly = [](bool isReadOnly) { return fmt::format("PRAGMA query_only = {}", isReadOnly ? "ON" : "OFF"); },
+    .canRollBackDefinitions = true,
 };
 
 }  // namespace

@@ -1,0 +1,162 @@
+#include "app/define/definition_panel.h"
+
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+#include "app/base/object_names.h"
+#include "app/base/text.h"
+#include "app/look/widgets.h"
+#include "core/base/text.h"
+#include "core/db/engine_traits.h"
+
+namespace pantry::app {
+
+DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const std::string& database, QWidget* parent)
+    : QFrame(parent),
+      desk_(desk),
+      connectionId_(connectionId),
+      database_(database),
+      code_(new CodeText(0, this)),
+      message_(makeLabel({}, "small", this)),
+      run_verb_(makeButton({}, "main", objectName::kDefinitionRun, tr("Run these statements"), this)),
+      sheet_verb_(makeButton(tr("Into a sheet"), "", objectName::kDefinitionSheet,
+                             tr("Take these statements into a new sheet"), this)),
+      stop_(makeButton(tr("Stop"), "", objectName::kDefinitionStop, tr("Stop what runs"), this)),
+      cancel_(makeButton(tr("Cancel  Esc"), "", objectName::kDefinitionCancel, tr("Leave it as it is"), this)) {
+    name(this, objectName::kDefinitionPanel, tr("The statements of this change"));
+    name(code_, objectName::kDefinitionText, tr("Statements that are going to run"));
+    name(message_, objectName::kDefinitionMessage, tr("What goes with them"));
+    message_->setWordWrap(true);
+    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    auto* verbs = new QHBoxLayout;
+    verbs->setSpacing(8);
+    verbs->addWidget(run_verb_);
+    verbs->addWidget(stop_);
+    verbs->addWidget(sheet_verb_);
+    verbs->addStretch();
+    verbs->addWidget(cancel_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(8);
+    layout->addWidget(code_, 1);
+    layout->addWidget(message_);
+    layout->addLayout(verbs);
+    connect(run_verb_, &QPushButton::clicked, this, &DefinitionPanel::run);
+    connect(sheet_verb_, &QPushButton::clicked, this, [this] { Q_EMIT sheetRequested(title_, text()); });
+    connect(stop_, &QPushButton::clicked, this, [this] {
+        if (run_) run_->stop();
+    });
+    connect(cancel_, &QPushButton::clicked, this, &DefinitionPanel::cancelled);
+    showVerbs();
+}
+
+QString DefinitionPanel::text() const { return toQt(code_->text().str()); }
+
+void DefinitionPanel::show(const sql::DefinitionChange& change, const QString& problem, const QString& warning) {
+    change_ = change;
+    problem_ = problem;
+    warning_ = warning;
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    if (profile == nullptr) return;
+    std::string script;
+    for (const sql::DefinitionStep& step : work::stepsToRun(change, profile->engine)) script += step.statement + ";\n";
+    code_->show(base::SharedText(script), db::dialectOf(profile->engine));
+    showVerbs();
+}
+
+void DefinitionPanel::ensureRun() {
+    if (run_) return;
+    run_ = std::make_unique<work::DefinitionRun>(
+        work::DefinitionRun::Needs{.owner = desk_.owner(),
+                                   .connections = desk_.connections(),
+                                   .catalogs = desk_.catalogs(),
+                                   .preferences = desk_.preferences(),
+                                   .ledger = desk_.ledger()},
+        work::RunPlace{.connection = fromQt(connectionId_), .database = database_}, fromQt(title_),
+        work::DefinitionRun::Told{
+            .progressed =
+                [this](std::size_t done, std::size_t all, const std::string& label) {
+                    say(tr("%1 of %2: %3").arg(done + 1).arg(all).arg(toQt(label)), "small");
+                },
+            .finished = [this](const work::DefinitionRun::Outcome& outcome) { noteFinished(outcome); },
+            .passwordWanted =
+                [this] {
+                    say(tr("The server wants a password. Open a sheet on this connection, which asks for it, then run "
+                           "this again."),
+                        "bad");
+                    run_.reset();
+                    showVerbs();
+                }});
+}
+
+void DefinitionPanel::run() {
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    if (profile == nullptr || change_.isEmpty() || !problem_.isEmpty() || isRunning()) return;
+    ensureRun();
+    run_->run(change_, profile->name);
+    showVerbs();
+}
+
+void DefinitionPanel::say(const QString& words, const char* look) {
+    message_->setText(words);
+    setLook(message_, look);
+    message_->setVisible(!words.isEmpty());
+}
+
+/// The button names the connection: pressing it is the confirmation that the guard asks for.
+void DefinitionPanel::showVerbs() {
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    const bool isGoing = isRunning();
+    stop_->setVisible(isGoing);
+    run_verb_->setVisible(!isGoing);
+    if (profile == nullptr || isGoing) return;
+    constexpr int kWidestName = 180;
+    const QString connection = run_verb_->fontMetrics().elidedText(toQt(profile->name), Qt::ElideRight, kWidestName);
+    const auto count = static_cast<std::int64_t>(change_.steps.size());
+    run_verb_->setText(count > 1
+                           ? tr("Run %1 on %2").arg(toQt(base::counted(count, "statement", "statements")), connection)
+                           : tr("Run it on %1").arg(connection));
+    run_verb_->setToolTip(tr("Run what stands here on %1 (Ctrl+Return)").arg(toQt(profile->name)));
+    run_verb_->setEnabled(problem_.isEmpty() && !change_.isEmpty());
+    sheet_verb_->setEnabled(!change_.isEmpty());
+    if (!problem_.isEmpty()) return say(problem_, "bad");
+    if (change_.isEmpty()) return say(tr("Nothing is changed yet."), "small");
+    ensureRun();
+    const QString held = toQt(run_->whyHeld(change_));
+    const bool isDangerous = !held.isEmpty() || change_.isDestructive();
+    setLook(run_verb_, isDangerous ? "danger" : "main");
+    QStringList words;
+    if (!held.isEmpty()) {
+        words += profile->environment == db::Environment::Live
+                     ? tr("%1 is a live connection. %2").arg(toQt(profile->name), held)
+                     : held;
+    }
+    if (!warning_.isEmpty()) words += warning_;
+    say(words.join(QLatin1Char('\n')), isDangerous ? "bad" : "small");
+}
+
+void DefinitionPanel::noteFinished(const work::DefinitionRun::Outcome& outcome) {
+    // Who is told may delete this, and with it the run that tells.
+    const work::DefinitionRun::Outcome told = outcome;
+    if (!told.error) {
+        showVerbs();
+        Q_EMIT done();
+        return;
+    }
+    showVerbs();
+    QString words = toQt(told.error->text());
+    if (told.isRolledBack) {
+        words += QLatin1Char('\n') + tr("Everything was rolled back; nothing is changed.");
+    } else if (told.labels.empty()) {
+        words += QLatin1Char('\n') + tr("Nothing is changed.");
+    } else {
+        QStringList labels;
+        for (const std::string& label : told.labels) labels += toQt(label);
+        words += QLatin1Char('\n') + tr("Done before it: %1. These hold.").arg(labels.join(QStringLiteral(", ")));
+    }
+    words += QLatin1Char('\n') + tr("It failed at: %1").arg(toQt(base::oneLine(told.failed, 160)));
+    say(words, "bad");
+    Q_EMIT failed();
+}
+
+}  // namespace pantry::app

@@ -1,0 +1,64 @@
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+#include <memory>
+
+#include "app/desk/desk.h"
+#include "app/editor/code_text.h"
+#include "core/sql/define/alter_table.h"
+#include "core/work/definition_run.h"
+
+namespace pantry::app {
+
+/// The statements of a change as they stand now, what goes with them, and the verbs: run them here, or take them into a
+/// sheet. What a form shows below its fields. It runs nothing that is not shown.
+///
+/// Threads: the window's thread.
+class DefinitionPanel : public QFrame {
+    Q_OBJECT
+
+public:
+    /// `title`: of what is done, for the ledger and the sheet.
+    DefinitionPanel(Desk& desk, const QString& connectionId, const std::string& database, QWidget* parent);
+
+    void setTitle(const QString& title) { title_ = title; }
+    /// Shows statements; `problem` says why they are not to be run yet, `warning` what goes with them.
+    void show(const sql::DefinitionChange& change, const QString& problem, const QString& warning = {});
+    [[nodiscard]] QString text() const;
+    [[nodiscard]] bool isRunning() const { return run_ && run_->isRunning(); }
+    /// Runs what is shown, as the button does.
+    void run();
+
+Q_SIGNALS:
+    void sheetRequested(const QString& title, const QString& text);
+    /// All of it was run.
+    void done();
+    /// It failed; the reason is shown here.
+    void failed();
+    void cancelled();
+
+private:
+    void ensureRun();
+    void showVerbs();
+    void say(const QString& words, const char* look);
+    void noteFinished(const work::DefinitionRun::Outcome& outcome);
+
+    Desk& desk_;
+    QString connectionId_;
+    std::string database_;
+    QString title_;
+    sql::DefinitionChange change_;
+    QString problem_;
+    QString warning_;
+    CodeText* code_;
+    QLabel* message_;
+    QPushButton* run_verb_;
+    QPushButton* sheet_verb_;
+    QPushButton* stop_;
+    QPushButton* cancel_;
+    std::unique_ptr<work::DefinitionRun> run_;
+};
+
+}  // namespace pantry::app

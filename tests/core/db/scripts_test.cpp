@@ -1,0 +1,255 @@
+// Scripts of every kind, for every object of every kind, on the servers that they are written for.
+#include <gmock/gmock.h>
+
+#include <fstream>
+
+#include "core/db/script_bench.h"
+#include "core/db/served_objects.h"
+#include "core/sql/syntax/parser.h"
+#include "core/work/scripts.h"
+#include "support/catalog_text.h"
+#include "support/temporary_folder.h"
+
+namespace pantry::db {
+namespace {
+
+using sql::Dialect;
+using sql::ScriptKind;
+using test::catalogOf;
+using test::Line;
+using test::objectsIn;
+using test::partsOf;
+using test::runScript;
+
+std::string scriptFor(Line& line, const catalog::Catalog& catalog, ScriptKind kind,
+                      const std::vector<catalog::ObjectName>& objects, Dialect from, Dialect to) {
+    auto script = work::scriptOf(kind, catalog, partsOf(line, objects), from, to);
+    EXPECT_TRUE(script) << script.error().text();
+    return script.value_or(std::string());
+}
+
+/// What reads or defines is run; what changes rows is read by the server, which needs no values for that.
+bool isRun(ScriptKind kind, const catalog::ObjectName& object) {
+    const bool isRoutine =
+        object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Procedure;
+    if (kind == ScriptKind::Select) return !isRoutine && object.kind != catalog::ObjectKind::MaterializedView;
+    return kind == ScriptKind::Alter || kind == ScriptKind::Comment || kind == ScriptKind::Grant;
+}
+
+std::string firstSyntaxError(const std::string& script, Dialect dialect) {
+    for (const sql::StatementSpan& span : sql::splitStatements(script, dialect)) {
+        const std::string statement = script.substr(span.start, span.length);
+        const sql::SyntaxTree tree = sql::parseSingle(statement, dialect);
+        if (tree.hasErrors()) return statement + "\n  → " + tree.errors.front().message;
+    }
+    return {};
+}
+
+void expectUnderstood(Line& line, const std::string& script, Dialect dialect) {
+    std::vector<sql::Statement> statements;
+    for (const sql::StatementSpan& span : sql::splitStatements(script, dialect)) {
+        statements.emplace_back(script.substr(span.start, span.length));
+    }
+    const auto said = test::waitedFor<std::vector<Session::Opinion>>([&](auto done) { line->check(statements, done); });
+    ASSERT_TRUE(said) << said.error().text();
+    for (const Session::Opinion& one : *said) EXPECT_FALSE(one.error) << script << "\n  → " << one.error->text();
+}
+
+/// Each script of each object.
+std::size_t tryEveryScript(Line& line, const std::string& schema, Dialect dialect) {
+    const catalog::CatalogPtr catalog = catalogOf(line);
+    std::size_t tried = 0;
+    for (const catalog::ObjectName& object : objectsIn(*catalog, schema)) {
+        for (const sql::ScriptEntry& entry : sql::scriptEntries()) {
+            if (!sql::hasScript(entry.kind, object.kind, dialect)) continue;
+            SCOPED_TRACE(std::string(entry.id) + " of " + object.name);
+            const std::string script = scriptFor(line, *catalog, entry.kind, {object}, dialect, dialect);
+            EXPECT_EQ(firstSyntaxError(script, dialect), "");
+            ++tried;
+            if (isRun(entry.kind, object)) {
+                EXPECT_EQ(runScript(line, script, dialect), "");
+            } else if (entry.kind != ScriptKind::Create && entry.kind != ScriptKind::CreateOrReplace &&
+                       entry.kind != ScriptKind::Drop && !script.starts_with("--")) {
+                expectUnderstood(line, script, dialect);
+            }
+        }
+    }
+    return tried;
+}
+
+std::vector<std::string> factsIn(const catalog::Catalog& catalog, const std::string& schema = {}) {
+    std::vector<std::string> facts = test::factsOf(catalog);
+    if (!schema.empty()) std::erase_if(facts, [&](const std::string& f) { return !f.starts_with(schema + "."); });
+    return facts;
+}
+
+class SqliteLine {
+public:
+    SqliteLine() : line_(profile("here.db")) {}
+    /// Of a file that is empty.
+    [[nodiscard]] ConnectionProfile profile(const char* file) const {
+        std::ofstream{folder_ / file};
+        return {.id = "lite", .name = "file", .engine = Engine::Sqlite, .database = (folder_ / file).string()};
+    }
+    Line& line() { return line_; }
+
+private:
+    test::TemporaryFolder folder_;
+    Line line_;
+};
+
+void makeEmptyDatabases(Line& admin, std::initializer_list<const char*> names) {
+    for (const std::string name : names) {
+        (void)admin.run("DROP DATABASE IF EXISTS " + name);
+        ASSERT_FALSE(admin.run("CREATE DATABASE " + name)->error()) << name;
+    }
+}
+
+TEST(ScriptsTest, EveryScriptOfEveryPostgresObjectIsUnderstood) {
+    const auto& server = test::sharedPostgres();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"scripts_a"});
+    (void)admin.run("CREATE ROLE gardener");
+    Line line(test::profileFor(server, "scripts_a"));
+    ASSERT_EQ(runScript(line, test::kPostgresObjects, Dialect::Postgres), "");
+    const std::string name63 =
+        "CREATE TABLE orchard." + test::kLetters63 + " (\"" + test::kLetters63 + "\" integer, \"🍎 Ü\" text)";
+    ASSERT_EQ(runScript(line, name63, Dialect::Postgres), "");
+    EXPECT_GE(tryEveryScript(line, {}, Dialect::Postgres), 150U);
+}
+
+TEST(ScriptsTest, EveryScriptOfEveryMariaDbObjectIsUnderstood) {
+    const auto& server = test::sharedMariaDb();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"scripts_a"});
+    Line line(test::profileFor(server, "scripts_a"));
+    ASSERT_EQ(runScript(line, test::kMariaDbObjects, Dialect::MySql), "");
+    ASSERT_EQ(runScript(line, "CREATE TABLE " + test::kLetters64 + " (`" + test::kLetters64 + "` int)", Dialect::MySql),
+              "");
+    EXPECT_GE(tryEveryScript(line, "scripts_a", Dialect::MySql), 60U);
+}
+
+TEST(ScriptsTest, EveryScriptOfEverySqliteObjectIsUnderstood) {
+    SqliteLine here;
+    ASSERT_EQ(runScript(here.line(), test::kSqliteObjects, Dialect::Sqlite), "");
+    EXPECT_GE(tryEveryScript(here.line(), "main", Dialect::Sqlite), 50U);
+}
+
+TEST(ScriptsTest, OneScriptMakesAWholePostgresDatabaseAgainAndAnotherTakesItAway) {
+    const auto& server = test::sharedPostgres();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"scripts_b", "scripts_c"});
+    (void)admin.run("CREATE ROLE gardener");
+    Line first(test::profileFor(server, "scripts_b"));
+    ASSERT_EQ(runScript(first, test::kPostgresObjects, Dialect::Postgres), "");
+    const catalog::CatalogPtr before = catalogOf(first);
+    const std::string create =
+        scriptFor(first, *before, ScriptKind::Create, objectsIn(*before), Dialect::Postgres, Dialect::Postgres);
+
+    Line second(test::profileFor(server, "scripts_c"));
+    ASSERT_EQ(runScript(second, "CREATE SCHEMA orchard; CREATE SCHEMA \"Odd \"\"Schema\"\".1\"", Dialect::Postgres),
+              "");
+    ASSERT_EQ(runScript(second, create, Dialect::Postgres), "");
+    const catalog::CatalogPtr after = catalogOf(second);
+    EXPECT_THAT(test::differences(*before, *after), testing::IsEmpty());
+}
+
+TEST(ScriptsTest, OneScriptMakesAMariaDbSchemaAgain) {
+    const auto& server = test::sharedMariaDb();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"scripts_b", "scripts_c"});
+    Line first(test::profileFor(server, "scripts_b"));
+    ASSERT_EQ(runScript(first, test::kMariaDbObjects, Dialect::MySql), "");
+    const catalog::CatalogPtr before = catalogOf(first);
+    const std::string create =
+        scriptFor(first, *before, ScriptKind::Create, objectsIn(*before, "scripts_b"), Dialect::MySql, Dialect::MySql);
+    const std::string drop =
+        scriptFor(first, *before, ScriptKind::Drop, objectsIn(*before, "scripts_b"), Dialect::MySql, Dialect::MySql);
+    EXPECT_EQ(runScript(first, drop, Dialect::MySql), "");
+    EXPECT_THAT(objectsIn(*catalogOf(first), "scripts_b"), testing::IsEmpty());
+    EXPECT_EQ(runScript(first, create, Dialect::MySql), "");
+    EXPECT_EQ(factsIn(*catalogOf(first), "scripts_b"), factsIn(*before, "scripts_b"));
+}
+
+TEST(ScriptsTest, FromElsewhereTheScriptNamesTheSchema) {
+    const auto& server = test::sharedMariaDb();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"scripts_b", "scripts_c"});
+    Line first(test::profileFor(server, "scripts_b"));
+    ASSERT_EQ(runScript(first, test::kMariaDbObjects, Dialect::MySql), "");
+    // Another session, which looks into another schema first.
+    Line other(test::profileFor(server, "scripts_c"));
+    const catalog::CatalogPtr seen = catalogOf(other, {.schemas = {"scripts_b", "scripts_c"}});
+    const auto objects = objectsIn(*seen, "scripts_b");
+    const std::string create = scriptFor(other, *seen, ScriptKind::Create, objects, Dialect::MySql, Dialect::MySql);
+    const std::string drop = scriptFor(other, *seen, ScriptKind::Drop, objects, Dialect::MySql, Dialect::MySql);
+    EXPECT_EQ(runScript(other, drop, Dialect::MySql), "");
+    EXPECT_EQ(runScript(other, create, Dialect::MySql), "");
+    EXPECT_EQ(factsIn(*catalogOf(first), "scripts_b"), factsIn(*seen, "scripts_b"));
+}
+
+TEST(ScriptsTest, OneScriptMakesASqliteFileAgainAndAnotherTakesItAway) {
+    SqliteLine here;
+    ASSERT_EQ(runScript(here.line(), test::kSqliteObjects, Dialect::Sqlite), "");
+    const catalog::CatalogPtr before = catalogOf(here.line());
+    const auto objects = objectsIn(*before);
+    const std::string create =
+        scriptFor(here.line(), *before, ScriptKind::Create, objects, Dialect::Sqlite, Dialect::Sqlite);
+    const std::string drop =
+        scriptFor(here.line(), *before, ScriptKind::Drop, objects, Dialect::Sqlite, Dialect::Sqlite);
+    EXPECT_EQ(runScript(here.line(), drop, Dialect::Sqlite), "");
+    EXPECT_THAT(objectsIn(*catalogOf(here.line())), testing::IsEmpty());
+    EXPECT_EQ(runScript(here.line(), create, Dialect::Sqlite), "");
+    EXPECT_THAT(test::differences(*before, *catalogOf(here.line())), testing::IsEmpty());
+}
+
+/// Tables of one engine as another one makes them.
+void expectTablesToGoOver(Line& from, const std::string& schema, Dialect fromDialect, Line& to,
+                          const std::string& toSchema, Dialect toDialect) {
+    const catalog::CatalogPtr there = catalogOf(from);
+    std::vector<catalog::ObjectName> tables;
+    for (const catalog::ObjectName& one : objectsIn(*there, schema)) {
+        if (one.kind == catalog::ObjectKind::Table) tables.push_back(one);
+    }
+    const std::string script = scriptFor(from, *there, ScriptKind::Create, tables, fromDialect, toDialect);
+    EXPECT_EQ(firstSyntaxError(script, toDialect), "");
+    ASSERT_EQ(runScript(to, script, toDialect), "") << script;
+    std::size_t made = 0;
+    for (const catalog::ObjectName& one : objectsIn(*catalogOf(to), toSchema))
+        made += one.kind == catalog::ObjectKind::Table;
+    EXPECT_EQ(made, tables.size()) << script;
+}
+
+TEST(ScriptsTest, TablesGoFromEachEngineToEachOther) {
+    const auto& postgres = test::sharedPostgres();
+    const auto& mariadb = test::sharedMariaDb();
+    Line pgAdmin(test::profileFor(postgres));
+    Line myAdmin(test::profileFor(mariadb));
+    makeEmptyDatabases(pgAdmin, {"go_from", "go_to_a", "go_to_b"});
+    makeEmptyDatabases(myAdmin, {"go_from", "go_to_a", "go_to_b"});
+    (void)pgAdmin.run("CREATE ROLE gardener");
+    Line pg(test::profileFor(postgres, "go_from"));
+    Line my(test::profileFor(mariadb, "go_from"));
+    SqliteLine lite;
+    ASSERT_EQ(runScript(pg, test::kPostgresObjects, Dialect::Postgres), "");
+    ASSERT_EQ(runScript(my, test::kMariaDbObjects, Dialect::MySql), "");
+    ASSERT_EQ(runScript(lite.line(), test::kSqliteObjects, Dialect::Sqlite), "");
+    Line pgToA(test::profileFor(postgres, "go_to_a"));
+    Line pgToB(test::profileFor(postgres, "go_to_b"));
+    Line myToA(test::profileFor(mariadb, "go_to_a"));
+    Line myToB(test::profileFor(mariadb, "go_to_b"));
+    Line liteA(lite.profile("a.db"));
+    Line liteB(lite.profile("b.db"));
+    expectTablesToGoOver(my, "go_from", Dialect::MySql, pgToA, "public", Dialect::Postgres);
+    expectTablesToGoOver(lite.line(), "main", Dialect::Sqlite, pgToB, "public", Dialect::Postgres);
+    ASSERT_EQ(runScript(lite.line(), "DROP TABLE \"🍎 crate\"", Dialect::Sqlite), "");  // no name for MariaDB
+    expectTablesToGoOver(lite.line(), "main", Dialect::Sqlite, myToB, "go_to_b", Dialect::MySql);
+    expectTablesToGoOver(my, "go_from", Dialect::MySql, liteB, "main", Dialect::Sqlite);
+    const std::string tidy = "DROP TABLE orchard.nothing";  // the others make no table without columns
+    ASSERT_EQ(runScript(pg, tidy, Dialect::Postgres), "");
+    expectTablesToGoOver(pg, "orchard", Dialect::Postgres, myToA, "go_to_a", Dialect::MySql);
+    expectTablesToGoOver(pg, "orchard", Dialect::Postgres, liteA, "main", Dialect::Sqlite);
+}
+
+}  // namespace
+}  // namespace pantry::db
