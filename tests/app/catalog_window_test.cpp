@@ -5,6 +5,7 @@
 #include <QPlainTextEdit>
 
 #include "app/catalog/catalog_model.h"
+#include "app/editor/code_text.h"
 #include "app/window_fixture.h"
 #include "core/shelf/shelf.h"
 
@@ -210,9 +211,8 @@ TEST_F(CatalogWindowTest, AStatementThatDefinesSomethingShowsInTheListByItself) 
 TEST_F(CatalogWindowTest, TheStoryOfATableHoldsTheStatementsThatMakeIt) {
     choose(QStringLiteral("plot"));
     QTest::keyClick(list_, Qt::Key_Return);
-    EVENTUALLY(
-        find<QPlainTextEdit>(objectName::kObjectDefinition) != nullptr &&
-        find<QPlainTextEdit>(objectName::kObjectDefinition)->toPlainText().startsWith(QStringLiteral("CREATE TABLE")));
+    EVENTUALLY(find<CodeText>(objectName::kObjectDefinition) != nullptr &&
+               find<CodeText>(objectName::kObjectDefinition)->text().str().starts_with("CREATE TABLE"));
 }
 
 TEST_F(CatalogWindowTest, FirstRowsByOneKeyAndANameToDrag) {

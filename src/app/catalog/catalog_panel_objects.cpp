@@ -142,9 +142,11 @@ void CatalogPanel::showServer() {
                      ? toQt(facts.user)
                      : tr("%1 as %2").arg(toQt(facts.user), toQt(facts.role));
     }
-    words += tr("read %1").arg(toQt(base::spoken(state.readAt, base::now())));
+    QString when = toQt(base::spoken(state.readAt, base::now()));
+    if (when.startsWith(QLatin1String("today "))) when.remove(0, 6);
+    words += when;
     const QString line = words.join(QStringLiteral(" · "));
-    server_->setText(server_->fontMetrics().elidedText(line, Qt::ElideMiddle, width() - 40));
+    server_->setText(server_->fontMetrics().elidedText(line, Qt::ElideRight, width() - 34));
     server_->setToolTip(line + QLatin1Char('\n') + tr("Click or %1: read again").arg(keyText("catalog.refresh")));
 }
 
@@ -217,7 +219,8 @@ void CatalogPanel::showCard() {
 }
 
 void CatalogPanel::chooseObject(const catalog::ObjectName& object) {
-    if (!find_->text().isEmpty()) find_->clear();
+    // What was looked for stays, when it is among that.
+    if (!find_->text().isEmpty() && !model_->indexOf({connectionId_, database_, object}).isValid()) find_->clear();
     whenListed([this, object] {
         const QModelIndex index = model_->indexOf({connectionId_, database_, object});
         if (!index.isValid()) return;

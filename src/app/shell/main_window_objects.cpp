@@ -31,6 +31,7 @@ void MainWindow::openObject(const ObjectPlace& wanted) {
     auto* page = new ObjectPage(desk_, place, host_->placeOfPages());
     connect(page, &ObjectPage::rowsRequested, this, &MainWindow::showFirstRows);
     connect(page, &ObjectPage::objectRequested, this, &MainWindow::openObject);
+    connect(page, &ObjectPage::sheetRequested, this, &MainWindow::openStatements);
     connect(page, &ObjectPage::callRequested, this, &MainWindow::runText);
     connect(page, &ObjectPage::scriptRequested, this, &MainWindow::writeScript);
     connect(page, &ObjectPage::tableRequested, this, &MainWindow::openTable);
@@ -83,6 +84,7 @@ void MainWindow::writeScript(const ScriptWish& wish) {
 /// A new table when the place names none.
 void MainWindow::openTable(const ObjectPlace& wanted, TablePage::Wish wish) {
     ObjectPlace place = wanted;
+    desk_.connections().beginWith(fromQt(place.connectionId));
     if (place.object.schema.empty()) {
         const auto catalog = desk_.catalogs().state(fromQt(place.connectionId), place.database).catalog;
         if (catalog && !catalog->facts().searchPath.empty()) place.object.schema = catalog->facts().searchPath.front();

@@ -62,6 +62,7 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
     outer_ = new QVBoxLayout(this);
     outer_->setContentsMargins(0, 0, 0, 0);
     outer_->setSpacing(0);
+    wordsBar_ = bar;
     outer_->addWidget(bar);
     outer_->addWidget(scroll_, 1);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
@@ -82,6 +83,21 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
 QString ObjectPage::title() const { return toQt(place_.object.name); }
 QIcon ObjectPage::icon() const { return iconOf(place_.object.kind); }
 void ObjectPage::enter() { scroll_->setFocus(); }
+
+void ObjectPage::showRows(bool areShown) {
+    if (areShown && rows_ == nullptr) {
+        rows_ = new RowsView(desk_, place_, this);
+        connect(rows_, &RowsView::sheetRequested, this, &ObjectPage::sheetRequested);
+        outer_->addWidget(rows_, 1);
+    }
+    if (rows_ == nullptr) return;
+    rows_->setVisible(areShown);
+    scroll_->setVisible(!areShown);
+    wordsBar_->setVisible(!areShown);
+    if (areShown) rows_->open();
+    refresh();
+    if (areShown) rows_->pane()->grid()->setFocus();
+}
 
 void ObjectPage::readDetails() {
     desk_.catalogs().readDetails(fromQt(place_.connectionId), place_.database, place_.object,
@@ -305,9 +321,15 @@ void ObjectPage::countRows() {
 
 void ObjectPage::addVerbs(QHBoxLayout* row) {
     if (catalog::isRelationKind(place_.object.kind)) {
-        auto* rows = makeButton(tr("First rows"), "main", objectName::kObjectFirstRows,
-                                tr("Show the first rows in a sheet"), this);
+        auto* rows =
+            makeButton(tr("First rows"), "", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"), this);
         connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
+        const bool areShown = rows_ != nullptr && !rows_->isHidden();
+        auto* grid =
+            makeButton(areShown ? tr("Details") : tr("Rows"), "main", objectName::kObjectRows,
+                       areShown ? tr("Show what is known of it") : tr("Show its rows on the whole page"), this);
+        connect(grid, &QPushButton::clicked, this, [this, areShown] { showRows(!areShown); });
+        row->addWidget(grid);
         row->addWidget(rows);
     }
     const bool hasText = sql::hasScript(sql::ScriptKind::CreateOrReplace, place_.object.kind, dialect_);
@@ -337,6 +359,7 @@ void ObjectPage::addVerbs(QHBoxLayout* row) {
 void ObjectPage::addSection(const QString& word, const QString& title, QWidget* content, bool isWide) {
     auto* frame = new QWidget(inner_);
     frame->setObjectName(QStringLiteral("section") + word);
+    frame->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     auto* layout = new QVBoxLayout(frame);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(4);

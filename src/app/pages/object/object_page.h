@@ -14,6 +14,7 @@
 #include "app/page/page.h"
 #include "app/pages/object/call_form.h"
 #include "app/pages/object/object_sections.h"
+#include "app/pages/object/rows_view.h"
 #include "core/catalog/object_details.h"
 #include "core/store/ledger.h"
 
@@ -30,6 +31,9 @@ public:
 
     [[nodiscard]] const ObjectPlace& object() const { return place_; }
 
+    /// Shows the rows instead of the facts, or these again.
+    void showRows(bool areShown);
+
     [[nodiscard]] QString title() const override;
     [[nodiscard]] QIcon icon() const override;
     [[nodiscard]] std::optional<PagePlace> place() const override {
@@ -43,6 +47,7 @@ Q_SIGNALS:
     void scriptRequested(const pantry::app::ScriptWish& wish);
     void tableRequested(const pantry::app::ObjectPlace& place, pantry::app::TableWish wish);
     void changeRequested(const pantry::app::ObjectPlace& place, pantry::sql::SmallChange change);
+    void sheetRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& text);
     /// Statements to be run in a sheet of their own.
     void callRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statements);
 
@@ -84,7 +89,9 @@ private:
     QWidget* header_ = nullptr;
     QVBoxLayout* outer_;
     QHBoxLayout* words_;  // that lead to the sections
+    QWidget* wordsBar_ = nullptr;
     QScrollArea* scroll_;
+    RowsView* rows_ = nullptr;  // once somebody has looked at them
     QWidget* inner_ = nullptr;
     std::vector<Section> sections_;
     bool isTwoColumns_ = false;

@@ -255,7 +255,8 @@ std::vector<ObjectLink> linksFrom(const catalog::Relation& relation) {
 std::vector<ObjectLink> linksTo(const catalog::Relation& relation, const catalog::Catalog& catalog) {
     std::vector<ObjectLink> links;
     for (const auto& r : catalog.referencesTo(relation)) {
-        links.push_back({{.schema = r.from->schema, .name = r.from->name}, toQt(r.from->name), namesOf(r.key->columns)});
+        links.push_back(
+            {{.schema = r.from->schema, .name = r.from->name}, toQt(r.from->name), namesOf(r.key->columns)});
     }
     return links;
 }

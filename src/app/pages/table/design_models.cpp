@@ -158,7 +158,7 @@ bool ColumnsModel::setData(const QModelIndex& index, const QVariant& value, int 
     if (isLast(index.row())) {
         const std::string text = fromQt(value.toString().trimmed());
         if (role != Qt::EditRole || text.empty()) return false;
-        beginInsertRows({}, index.row(), index.row());
+        beginInsertRows({}, index.row() + 1, index.row() + 1);  // the line becomes the column, and another is the next
         design_.columns.push_back(
             {{.name = {}, .typeName = dialect_ == sql::Dialect::MySql ? "varchar(200)" : "text"}, {}});
         endInsertRows();

@@ -122,11 +122,24 @@ TablePage::TablePage(Desk& desk, ObjectPlace place, Wish wish, QWidget* parent)
     connect(panel_, &DefinitionPanel::sheetRequested, this,
             [this](const QString& title, const QString& text) { Q_EMIT sheetRequested(place_, title, text); });
     connect(&Theme::current(), &Theme::changed, this, &TablePage::fitGrids);
-    if (isNew()) {
-        begin(design_);
-    } else {
-        readTable();
+    connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
+        if (id == place_.connectionId && !isRead_) read();
+    });
+    read();
+}
+
+/// Once the catalog is there: a new table stands where names are looked for first.
+void TablePage::read() {
+    const auto catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    if (!isNew()) {
+        if (catalog) return readTable();
+        return panel_->show({}, tr("Reading the catalog…"));
     }
+    const bool knowsSchema = catalog && !catalog->facts().searchPath.empty();
+    if (design_.schema.empty() && knowsSchema) design_.schema = catalog->facts().searchPath.front();
+    if (catalog) return begin(design_);
+    heading_->setText(title());
+    panel_->show({}, tr("Reading the catalog…"));
 }
 
 void TablePage::beginWith(const sql::TableDesign& design) { begin(design); }
@@ -189,8 +202,6 @@ QWidget* TablePage::makeRuleVerbs() {
         row->addWidget(button);
     }
     row->addStretch();
-    row->addWidget(
-        makeLabel(tr("Del removes a line · Alt+↑ ↓ moves a column · paste lines of name and type"), "small", verbs));
     return verbs;
 }
 
@@ -204,7 +215,12 @@ QWidget* TablePage::makeGrids() {
         grid->setShowGrid(false);
         grid->setSelectionBehavior(QAbstractItemView::SelectItems);
         grid->setSelectionMode(QAbstractItemView::SingleSelection);
-        grid->setEditTriggers(QAbstractItemView::AllEditTriggers);
+        // At once: a click that waits whether it becomes a double one would lose the letters typed meanwhile.
+        grid->setEditTriggers(QAbstractItemView::CurrentChanged | QAbstractItemView::AnyKeyPressed |
+                              QAbstractItemView::EditKeyPressed | QAbstractItemView::DoubleClicked);
+        connect(grid, &QTableView::clicked, grid, [grid](const QModelIndex& index) {
+            if (index.flags().testFlag(Qt::ItemIsEditable)) grid->edit(index);
+        });
         grid->setTabKeyNavigation(true);
         grid->horizontalHeader()->setStretchLastSection(true);
         grid->horizontalHeader()->setHighlightSections(false);
@@ -223,7 +239,12 @@ QWidget* TablePage::makeGrids() {
         columns_));
     rules_->setItemDelegate(
         new OfferingDelegate([this](const QModelIndex& index) { return offersFor(index); }, rules_));
-    layout->addWidget(makeLabel(tr("Columns"), "section", grids));
+    auto* head = new QHBoxLayout;
+    head->addWidget(makeLabel(tr("Columns"), "section", grids));
+    head->addStretch();
+    head->addWidget(makeLabel(tr("Tab goes on · Alt+↑ ↓ moves · Del removes · lines of name and type can be pasted"),
+                              "small", grids));
+    layout->addLayout(head);
     layout->addWidget(columns_, 3);
     layout->addWidget(makeRuleVerbs());
     layout->addWidget(rules_, 2);
@@ -270,6 +291,7 @@ void TablePage::makeLayout() {
     parts->setStretchFactor(0, 3);
     parts->setStretchFactor(1, 2);
     parts->setChildrenCollapsible(false);
+    parts->setSizes({370, 300});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(26, 16, 26, 16);
     layout->setSpacing(10);
@@ -284,7 +306,7 @@ void TablePage::makeLayout() {
 
 void TablePage::fitGrids() {
     for (QTableView* grid : {columns_, rules_}) grid->verticalHeader()->setDefaultSectionSize(Theme::px(26));
-    const int widths[] = {190, 170, 46, 150, 78, 46, 170, 120};
+    const int widths[] = {170, 150, 44, 120, 80, 44, 150, 120};
     for (int i = 0; i < ColumnsModel::kFields; ++i) columns_->setColumnWidth(i, Theme::px(widths[i]));
     const int ruleWidths[] = {120, 200, 230, 240, 120};
     for (int i = 0; i < RulesModel::kFields; ++i) rules_->setColumnWidth(i, Theme::px(ruleWidths[i]));
@@ -326,14 +348,16 @@ void TablePage::begin(const sql::TableDesign& design) {
     options_->setText(options.join(QStringLiteral(", ")));
     columnsModel_->noteReset();
     rulesModel_->noteReset();
-    columns_->setCurrentIndex(columnsModel_->index(wish_ == Wish::AddColumn ? columnsModel_->rowCount() - 1 : 0, 0));
     using Kind = sql::DesignRule::Kind;
     const bool isUniqueIndex = dialect_ == sql::Dialect::MySql;
     if (wish_ == Wish::AddIndex) addRule(Kind::Index);
     if (wish_ == Wish::AddUnique) addRule(isUniqueIndex ? Kind::UniqueIndex : Kind::Unique);
     if (wish_ == Wish::AddCheck) addRule(Kind::Check);
     if (wish_ == Wish::AddForeignKey) addRule(Kind::ForeignKey);
-    if (wish_ == Wish::AddColumn) columns_->edit(columns_->currentIndex());
+    if (wish_ == Wish::AddColumn) {
+        columns_->setFocus();
+        columns_->setCurrentIndex(columnsModel_->index(columnsModel_->rowCount() - 1, 0));  // which opens its field
+    }
     writeStatements();
 }
 
@@ -365,7 +389,7 @@ void TablePage::writeStatements() {
         this,
         [before = before_, after = design_, own = own_, dialect = dialect_, isFresh = isNew()]() -> Written {
             Written written{.change = {}, .problems = sql::problemsOf(after, dialect)};
-            if (!written.problems.empty() && isFresh && after.columns.empty()) return written;
+            if (isFresh && (after.columns.empty() || after.name.empty())) return written;
             written.change = isFresh ? creationOf(after, dialect) : sql::alterTable(before, after, dialect, own);
             return written;
         },

@@ -60,6 +60,7 @@ private:
     QWidget* makeTop();
     QWidget* makeGrids();
     QWidget* makeRuleVerbs();
+    void read();
     void readTable();
     void begin(const sql::TableDesign& design);
     void noteEdited();

@@ -3,7 +3,10 @@
 
 #include "core/sql/define/alter_table.h"
 #include "core/sql/define/create_table.h"
+#include "core/sql/define/design_rules.h"
+#include "core/sql/define/routine_call.h"
 #include "core/sql/define/scripts.h"
+#include "core/sql/define/small_changes.h"
 #include "core/sql/define/table_design.h"
 #include "core/sql/define/translate.h"
 #include "core/sql/define/type_map.h"
@@ -218,6 +221,81 @@ TEST(ScriptTextTest, AnInsertHasALineForEachColumnWithItsTypeBehindIt) {
     EXPECT_THAT(writeScript(ScriptKind::Upsert, {one}, place).value(), HasSubstr("OVERRIDING SYSTEM VALUE"));
     EXPECT_EQ(writeScript(ScriptKind::Delete, {one}, place).value(), "DELETE FROM orchard.plot\nWHERE id = :id;\n");
     EXPECT_EQ(writeScript(ScriptKind::Drop, {}, place).error().kind, ErrorKind::InvalidInput);
+}
+
+TEST(DesignRulesTest, RulesAreLinesOfTextThatCanBeWritten) {
+    TableDesign design = plot();
+    const DesignRule key = addRule(design, DesignRule::Kind::ForeignKey, {"area"});
+    EXPECT_EQ(ruleText(design, key, DesignRule::Field::Name, Dialect::Postgres), "plot_area_fkey");
+    setRuleText(design, key, DesignRule::Field::RefersTo, "\"other place\".warden (a, \"b c\")", Dialect::Postgres);
+    EXPECT_EQ(design.foreignKeys[0].schema, "other place");
+    EXPECT_EQ(design.foreignKeys[0].relation, "warden");
+    EXPECT_THAT(design.foreignKeys[0].referencedColumns, ElementsAre("a", "b c"));
+    EXPECT_EQ(ruleText(design, key, DesignRule::Field::RefersTo, Dialect::Postgres),
+              "\"other place\".warden (a, \"b c\")");
+    setRuleText(design, key, DesignRule::Field::OnDelete, "set null", Dialect::Postgres);
+    EXPECT_EQ(design.foreignKeys[0].onDelete, "SET NULL");
+    EXPECT_THAT(columnsFromText("a, \"b c\", lower(d), (e + 1)", Dialect::Postgres),
+                ElementsAre("a", "b c", "(lower(d))", "(e + 1)"));
+    EXPECT_EQ(rulesOf(design).size(), 3U);
+    removeRule(design, key);
+    EXPECT_TRUE(design.foreignKeys.empty());
+    addRule(design, DesignRule::Kind::Index, {"area"});
+    addRule(design, DesignRule::Kind::Index, {"area"});
+    EXPECT_EQ(design.indexes.back().name, "plot_area_idx2") << "no two of one name";
+}
+
+TEST(SmallChangeTest, EachHasItsStatementWhereTheEngineHasOne) {
+    const catalog::ObjectName table{.schema = "orchard", .name = "odd one"};
+    const auto text = [&](SmallChange change, const SmallChangeWish& wish, Dialect dialect) {
+        const DefinitionChange out = smallChange(change, table, {}, wish, dialect);
+        return out.isEmpty() ? std::string() : out.steps.front().statement;
+    };
+    EXPECT_EQ(text(SmallChange::Rename, {"b"}, Dialect::Postgres), "ALTER TABLE orchard.\"odd one\" RENAME TO b");
+    EXPECT_EQ(text(SmallChange::Rename, {"b"}, Dialect::MySql), "RENAME TABLE orchard.`odd one` TO orchard.b");
+    EXPECT_EQ(text(SmallChange::Rename, {""}, Dialect::Postgres), "");
+    EXPECT_EQ(text(SmallChange::Empty, {"", true}, Dialect::Postgres), "TRUNCATE TABLE orchard.\"odd one\" CASCADE");
+    EXPECT_EQ(text(SmallChange::Empty, {}, Dialect::Sqlite), "DELETE FROM orchard.\"odd one\"");
+    EXPECT_EQ(text(SmallChange::Comment, {"it's"}, Dialect::MySql), "ALTER TABLE orchard.`odd one` COMMENT = 'it''s'");
+    EXPECT_TRUE(smallChange(SmallChange::Drop, table, {}, {}, Dialect::Sqlite).isDestructive());
+    EXPECT_FALSE(hasSmallChange(SmallChange::Comment, catalog::ObjectKind::Table, Dialect::Sqlite));
+    const catalog::ObjectName routine{
+        .kind = catalog::ObjectKind::Function, .schema = "s", .name = "f", .signature = "integer"};
+    EXPECT_EQ(smallChange(SmallChange::Drop, routine, {}, {}, Dialect::Postgres).steps.front().statement,
+              "DROP FUNCTION s.f(integer)");
+    EXPECT_EQ(smallChange(SmallChange::Drop, {.kind = catalog::ObjectKind::Type, .schema = "s", .name = "d"},
+                          "domain over text", {}, Dialect::Postgres)
+                  .steps.front()
+                  .statement,
+              "DROP DOMAIN s.d");
+}
+
+TEST(RoutineCallTest, ArgumentsAreWrittenByTheirTypesAndOutValuesAreRead) {
+    using Mode = catalog::RoutineParameter::Mode;
+    const catalog::ObjectName procedure{.kind = catalog::ObjectKind::Procedure, .schema = "s", .name = "tidy up"};
+    const catalog::ObjectDetails details{.parameters = {{.name = "days", .typeName = "integer"},
+                                                        {.name = "label", .typeName = "text", .defaultValue = "'x'"},
+                                                        {.name = "gone", .typeName = "integer", .mode = Mode::Out}}};
+    const std::vector<Argument> arguments{{Argument::Kind::Text, "3"}, {Argument::Kind::Text, "it's"}};
+    EXPECT_THAT(callOf(procedure, details, arguments, Dialect::MySql).value(),
+                ElementsAre("CALL s.`tidy up`(3, 'it''s', @gone)", "SELECT @gone AS gone"));
+    EXPECT_THAT(callOf(procedure, details, arguments, Dialect::Postgres).value(),
+                ElementsAre("CALL s.\"tidy up\"(3, 'it''s', NULL)"));
+    EXPECT_THAT(callOf(procedure, details, {{Argument::Kind::Text, "three"}}, Dialect::Postgres).error().message,
+                HasSubstr("days takes a number"));
+    EXPECT_EQ(parametersToFill(details).size(), 2U);
+    const catalog::ObjectName function{.kind = catalog::ObjectKind::Function, .schema = "s", .name = "f"};
+    const catalog::ObjectDetails rows{
+        .parameters = {{.name = "a", .typeName = "integer", .defaultValue = "1"}, {.name = "b", .typeName = "date"}},
+        .returns = "SETOF x",
+        .returnsRows = true};
+    EXPECT_THAT(callOf(function, rows, {{Argument::Kind::Default, ""}, {Argument::Kind::Expression, "current_date"}},
+                       Dialect::Postgres)
+                    .value(),
+                ElementsAre("SELECT * FROM s.f(b => current_date)"));
+    const catalog::ObjectDetails both{.parameters = {{.name = "n", .typeName = "int", .mode = Mode::InOut}}};
+    EXPECT_THAT(callOf(procedure, both, {{Argument::Kind::Text, "4"}}, Dialect::MySql).value(),
+                ElementsAre("SET @n = 4", "CALL s.`tidy up`(@n)", "SELECT @n AS n"));
 }
 
 }  // namespace

@@ -1,0 +1,246 @@
+// Tables made, changed and dropped by their forms in the real window; scripts and details of objects.
+#include <QClipboard>
+#include <QListView>
+#include <QMenu>
+#include <QTableView>
+
+#include "app/base/object_place.h"
+#include "app/define/definition_panel.h"
+#include "app/pages/object/object_page.h"
+#include "app/pages/table/small_change_page.h"
+#include "app/pages/table/table_page.h"
+#include "app/window_fixture.h"
+#include "core/db/run_and_wait.h"
+
+namespace pantry::app {
+namespace {
+
+class TableWindowTest : public WindowTest {
+protected:
+    void SetUp() override {
+        WindowTest::SetUp();
+        openSheet();
+        EVENTUALLY(hasCatalog());
+    }
+
+    [[nodiscard]] const catalog::Relation* relation(const std::string& name) {
+        const auto state = desk_->catalogs().state("orchard");
+        catalog_ = state.catalog;
+        return catalog_ && !state.isLoading ? catalog_->find("main", name) : nullptr;
+    }
+    QString statements() {
+        auto* panel = window_->findChild<DefinitionPanel*>();
+        return panel != nullptr ? panel->text() : QString();
+    }
+    QString message() {
+        auto* label = find<QLabel>(objectName::kDefinitionMessage);
+        return label != nullptr ? label->text() : QString();
+    }
+    TablePage* tablePage() { return window_->findChild<TablePage*>(); }
+    QTableView* columns() { return find<QTableView>(objectName::kTableColumns); }
+    QTableView* rules() { return find<QTableView>(objectName::kTableRules); }
+    static void put(QTableView* grid, int row, int column, const QString& text) {
+        ASSERT_TRUE(grid->model()->setData(grid->model()->index(row, column), text));
+    }
+    static void tick(QTableView* grid, int row, int column, bool isOn) {
+        ASSERT_TRUE(grid->model()->setData(grid->model()->index(row, column), isOn ? Qt::Checked : Qt::Unchecked,
+                                           Qt::CheckStateRole));
+    }
+    void changeTable(const char* name, TableWish wish) {
+        Q_EMIT catalogPanel()->tableRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}}, wish);
+        EVENTUALLY(tablePage() != nullptr && columns() != nullptr && columns()->model()->rowCount() > 1);
+    }
+    void change(const char* name, sql::SmallChange what) {
+        Q_EMIT catalogPanel()->changeRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}}, what);
+        EVENTUALLY(find(objectName::kSmallChangePage) != nullptr);
+    }
+    CatalogPanel* catalogPanel() { return window_->findChild<CatalogPanel*>(); }
+    void runShown() {
+        EVENTUALLY(find<QPushButton>(objectName::kDefinitionRun) != nullptr &&
+                   find<QPushButton>(objectName::kDefinitionRun)->isEnabled());
+        QTest::mouseClick(find<QPushButton>(objectName::kDefinitionRun), Qt::LeftButton);
+    }
+    catalog::CatalogPtr catalog_;
+};
+
+TEST_F(TableWindowTest, ATableIsTypedLineByLineAndShownWhenItIsMade) {
+    key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(tablePage() != nullptr && find(objectName::kTableName) != nullptr);
+    EVENTUALLY(QApplication::focusWidget() == find(objectName::kTableName));
+    type(QStringLiteral("ladder"));
+    EVENTUALLY(message().contains(QStringLiteral("no column")));
+    // Name, Tab, type, and so on: the line below is the next one.
+    columns()->setFocus();
+    columns()->setCurrentIndex(columns()->model()->index(0, 0));
+    const auto typeIn = [&](const QString& text) {
+        EVENTUALLY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr &&
+                   columns()->isAncestorOf(QApplication::focusWidget()));
+        QTest::keyClicks(QApplication::focusWidget(), text);
+    };
+    typeIn(QStringLiteral("ladder_id"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    typeIn(QStringLiteral("INTEGER"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    tick(columns(), 0, ColumnsModel::Key, true);
+    put(columns(), 1, ColumnsModel::Name, QStringLiteral("rungs"));
+    put(columns(), 1, ColumnsModel::Default, QStringLiteral("12"));
+    put(columns(), 1, ColumnsModel::Type, QStringLiteral("INTEGER"));
+    tick(columns(), 1, ColumnsModel::Null, false);
+    EVENTUALLY(statements() == QStringLiteral("CREATE TABLE main.ladder (\n    ladder_id INTEGER PRIMARY KEY NOT "
+                                              "NULL,\n    rungs INTEGER NOT NULL DEFAULT 12\n);\n"));
+    EXPECT_EQ(relation("ladder"), nullptr) << "nothing runs before somebody says so";
+    runShown();
+    EVENTUALLY(relation("ladder") != nullptr);
+    EVENTUALLY(tablePage() == nullptr);
+    EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr &&
+               window_->findChild<ObjectPage*>()->object().object.name == "ladder");
+}
+
+TEST_F(TableWindowTest, PastedLinesBecomeColumnsAndAForeignKeyIsPicked) {
+    key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(columns() != nullptr);
+    find<QLineEdit>(objectName::kTableName)->setFocus();
+    type(QStringLiteral("crate"));
+    QApplication::clipboard()->setText(
+        QStringLiteral("crate_id integer primary key\nplot_id integer not null\nlabel varchar(40)\n"));
+    columns()->setFocus();
+    QTest::keyClick(columns(), Qt::Key_V, Qt::ControlModifier);
+    EVENTUALLY(columns()->model()->rowCount() == 4);
+    for (QPushButton* button : window_->findChildren<QPushButton*>(QLatin1String(objectName::kTableAddRule))) {
+        if (button->property("kind").toInt() == int(sql::DesignRule::Kind::ForeignKey)) button->click();
+    }
+    EVENTUALLY(rules()->model()->rowCount() == 1);
+    put(rules(), 0, RulesModel::Columns, QStringLiteral("plot_id"));
+    EVENTUALLY(message().contains(QStringLiteral("refers to no table")));
+    EXPECT_FALSE(find<QPushButton>(objectName::kDefinitionRun)->isEnabled());
+    put(rules(), 0, RulesModel::RefersTo, QStringLiteral("plot (plot_id)"));
+    put(rules(), 0, RulesModel::OnDelete, QStringLiteral("cascade"));
+    EVENTUALLY(
+        statements().contains(QStringLiteral("FOREIGN KEY (plot_id) REFERENCES plot (plot_id) ON DELETE CASCADE")));
+    runShown();
+    EVENTUALLY(relation("crate") != nullptr);
+    EXPECT_EQ(relation("crate")->foreignKeys.front().relation, "plot");
+}
+
+TEST_F(TableWindowTest, AChangeIsTheDifferenceAndRowsStay) {
+    const auto before = relation("variety")->rowEstimate;
+    changeTable("variety", TableWish::Look);
+    EVENTUALLY(message() == QStringLiteral("Nothing is changed yet."));
+    const int next = columns()->model()->rowCount() - 1;
+    put(columns(), next, ColumnsModel::Name, QStringLiteral("remark"));
+    EVENTUALLY(statements() == QStringLiteral("ALTER TABLE main.variety ADD COLUMN remark text;\n"));
+    tick(columns(), next, ColumnsModel::Null, false);
+    put(columns(), next, ColumnsModel::Default, QStringLiteral("''"));
+    put(columns(), 1, ColumnsModel::Name, QStringLiteral("title"));
+    EVENTUALLY(statements().contains(QStringLiteral("RENAME COLUMN name TO title")));
+    EXPECT_TRUE(find<QPushButton>(objectName::kDefinitionRun)->isEnabled())
+        << message().toStdString() << statements().toStdString();
+    runShown();
+    EVENTUALLY(relation("variety") != nullptr && relation("variety")->column("title") != nullptr);
+    EXPECT_NE(relation("variety")->column("remark"), nullptr);
+    EXPECT_EQ(relation("variety")->rowEstimate, before);
+}
+
+TEST_F(TableWindowTest, WhatTakesSomethingAwaySaysSoAndIsRolledBackWhenItFails) {
+    changeTable("tree", TableWish::Look);
+    const int plot = [&] {
+        for (int i = 0; i < columns()->model()->rowCount(); ++i) {
+            if (columns()->model()->index(i, 0).data().toString() == QStringLiteral("plot_id")) return i;
+        }
+        return -1;
+    }();
+    ASSERT_GE(plot, 0);
+    // A check that the rows do not pass: the table is built anew, fails, and everything is as it was.
+    for (QPushButton* button : window_->findChildren<QPushButton*>(QLatin1String(objectName::kTableAddRule))) {
+        if (button->property("kind").toInt() == int(sql::DesignRule::Kind::Check)) button->click();
+    }
+    put(rules(), rules()->model()->rowCount() - 1 - static_cast<int>(relation("tree")->foreignKeys.size()),
+        RulesModel::Columns, QStringLiteral("plot_id < 0"));
+    EVENTUALLY(statements().contains(QStringLiteral("CHECK (plot_id < 0)")));
+    runShown();
+    EVENTUALLY(message().contains(QStringLiteral("rolled back")));
+    EXPECT_TRUE(message().contains(QStringLiteral("CHECK"), Qt::CaseInsensitive)) << message().toStdString();
+    ASSERT_NE(tablePage(), nullptr) << "the form is kept";
+    EXPECT_NE(relation("tree"), nullptr);
+    EXPECT_EQ(relation("tree_made_anew"), nullptr);
+}
+
+TEST_F(TableWindowTest, DroppingNamesWhatBuildsOnItAndNeedsOneClick) {
+    db::Session beside(
+        {.id = "x", .name = "x", .engine = db::Engine::Sqlite, .database = (folder_ / "orchard.db").string()},
+        std::optional<std::string>());
+    ASSERT_TRUE(db::runAndWait(beside, sql::Statement("CREATE VIEW old_trees AS SELECT * FROM tree")));
+    change("tree", sql::SmallChange::Drop);
+    EVENTUALLY(statements() == QStringLiteral("DROP TABLE main.tree;\n"));
+    EVENTUALLY(message().contains(QStringLiteral("old_trees")));
+    EXPECT_TRUE(message().contains(QStringLiteral("inspection"))) << "whose foreign key refers to it";
+    QTest::mouseClick(find<QPushButton>(objectName::kDefinitionCancel), Qt::LeftButton);
+    EVENTUALLY(find(objectName::kSmallChangePage) == nullptr);
+    EXPECT_NE(relation("tree"), nullptr);
+    change("frost_alert", sql::SmallChange::Drop);
+    runShown();
+    EVENTUALLY(desk_->catalogs().state("orchard").catalog->find("main", "frost_alert") == nullptr);
+}
+
+TEST_F(TableWindowTest, RenamingShowsTheObjectUnderItsNewName) {
+    change("variety", sql::SmallChange::Rename);
+    auto* field = find<QLineEdit>(objectName::kSmallChangeField);
+    EXPECT_EQ(field->text(), QStringLiteral("variety"));
+    EVENTUALLY(message() == QStringLiteral("Nothing is changed yet."));
+    field->setFocus();
+    field->selectAll();
+    type(QStringLiteral("sort of fruit"));
+    EVENTUALLY(statements() == QStringLiteral("ALTER TABLE main.variety RENAME TO \"sort of fruit\";\n"));
+    QTest::keyClick(field, Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr &&
+               window_->findChild<ObjectPage*>()->object().object.name == "sort of fruit");
+}
+
+TEST_F(TableWindowTest, TheStatementsGoIntoASheetAsTheyStand) {
+    change("variety", sql::SmallChange::Empty);
+    EVENTUALLY(statements() == QStringLiteral("DELETE FROM main.variety;\n"));
+    QTest::mouseClick(find<QPushButton>(objectName::kDefinitionSheet), Qt::LeftButton);
+    EVENTUALLY(editorText() == "DELETE FROM main.variety;\n");
+    EXPECT_EQ(window_->currentSheet()->sheet().cards().size(), 0U) << "nothing of it has run";
+}
+
+TEST_F(TableWindowTest, AScriptOpensInASheetOrAtTheCursor) {
+    const ObjectPlace plot{QStringLiteral("orchard"), {}, {.schema = "main", .name = "plot"}};
+    Q_EMIT catalogPanel()->scriptRequested(
+        {.objects = {plot}, .kind = sql::ScriptKind::Delete, .targetId = QStringLiteral("orchard")});
+    EVENTUALLY(editorText() == "DELETE FROM plot\nWHERE plot_id = :plot_id;\n");
+    Q_EMIT catalogPanel()->scriptRequested(
+        {.objects = {plot}, .kind = sql::ScriptKind::Drop, .targetId = QStringLiteral("orchard"), .isAtCursor = true});
+    EVENTUALLY(editorText().find("DROP TABLE plot;\n") != std::string::npos);
+    EXPECT_NE(editorText().find("DELETE FROM plot"), std::string::npos);
+}
+
+TEST_F(TableWindowTest, AnObjectsPageTellsWhatIsAroundItAndLeadsOn) {
+    Q_EMIT catalogPanel()->objectRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = "tree"}});
+    ObjectPage* page = nullptr;
+    EVENTUALLY((page = window_->findChild<ObjectPage*>()) != nullptr);
+    EVENTUALLY(find("objectFacts") != nullptr);
+    QWidget* drawing = nullptr;
+    EVENTUALLY((drawing = find(objectName::kNeighbours)) != nullptr);
+    EVENTUALLY(find<CodeText>(objectName::kObjectDefinition) != nullptr &&
+               toQt(find<CodeText>(objectName::kObjectDefinition)->text().str())
+                   .contains(QStringLiteral("CREATE TABLE tree")));
+    EVENTUALLY(find<QPushButton>(objectName::kObjectCount) != nullptr);
+    QTest::mouseClick(find<QPushButton>(objectName::kObjectCount), Qt::LeftButton);
+    const auto counted = [&] {
+        for (QLabel* label : page->findChildren<QLabel*>()) {
+            if (label->text().contains(QStringLiteral("rows today"))) return true;
+        }
+        return false;
+    };
+    EVENTUALLY(counted());
+    EVENTUALLY(find(objectName::kNeighbours) != nullptr);
+    drawing = find(objectName::kNeighbours);
+    drawing->setFocus();
+    QTest::keyClick(drawing, Qt::Key_Right);
+    QTest::keyClick(drawing, Qt::Key_Return);
+    EVENTUALLY(window_->findChildren<ObjectPage*>().size() == 2);
+}
+
+}  // namespace
+}  // namespace pantry::app
