@@ -7,6 +7,7 @@
 #include "app/base/object_place.h"
 #include "app/define/definition_panel.h"
 #include "app/pages/object/object_page.h"
+#include "app/pages/object/rows_view.h"
 #include "app/pages/table/small_change_page.h"
 #include "app/pages/table/table_page.h"
 #include "app/window_fixture.h"
@@ -127,8 +128,8 @@ TEST_F(TableWindowTest, AChangeIsTheDifferenceAndRowsStay) {
     changeTable("variety", TableWish::Look);
     EVENTUALLY(message() == QStringLiteral("Nothing is changed yet."));
     const int next = columns()->model()->rowCount() - 1;
-    put(columns(), next, ColumnsModel::Name, QStringLiteral("remark"));
-    EVENTUALLY(statements() == QStringLiteral("ALTER TABLE main.variety ADD COLUMN remark text;\n"));
+    put(columns(), next, ColumnsModel::Name, QStringLiteral("usage_note"));
+    EVENTUALLY(statements() == QStringLiteral("ALTER TABLE main.variety ADD COLUMN usage_note text;\n"));
     tick(columns(), next, ColumnsModel::Null, false);
     put(columns(), next, ColumnsModel::Default, QStringLiteral("''"));
     put(columns(), 1, ColumnsModel::Name, QStringLiteral("title"));
@@ -137,7 +138,7 @@ TEST_F(TableWindowTest, AChangeIsTheDifferenceAndRowsStay) {
         << message().toStdString() << statements().toStdString();
     runShown();
     EVENTUALLY(relation("variety") != nullptr && relation("variety")->column("title") != nullptr);
-    EXPECT_NE(relation("variety")->column("remark"), nullptr);
+    EXPECT_NE(relation("variety")->column("usage_note"), nullptr);
     EXPECT_EQ(relation("variety")->rowEstimate, before);
 }
 
@@ -240,6 +241,39 @@ TEST_F(TableWindowTest, AnObjectsPageTellsWhatIsAroundItAndLeadsOn) {
     QTest::keyClick(drawing, Qt::Key_Right);
     QTest::keyClick(drawing, Qt::Key_Return);
     EVENTUALLY(window_->findChildren<ObjectPage*>().size() == 2);
+}
+
+TEST_F(TableWindowTest, RowsAreAskedOfTheServerByConditionAndOrder) {
+    Q_EMIT catalogPanel()->objectRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = "plot"}});
+    EVENTUALLY(find<QPushButton>(objectName::kObjectRows) != nullptr);
+    QTest::mouseClick(find<QPushButton>(objectName::kObjectRows), Qt::LeftButton);
+    RowsView* view = nullptr;
+    EVENTUALLY((view = window_->findChild<RowsView*>()) != nullptr);
+    const auto isShown = [&](std::size_t rows) {
+        ResultSource* source = view->pane()->source();
+        return source != nullptr && source->state() == work::RunState::Done && source->rowCount() == rows;
+    };
+    const auto statement = [&] { return find<CodeText>(objectName::kRowsStatement)->text().str(); };
+    EVENTUALLY(isShown(24));
+    view->addCondition();
+    EVENTUALLY(find<QComboBox>(objectName::kRowsColumn) != nullptr);
+    find<QComboBox>(objectName::kRowsColumn)->setCurrentText(QStringLiteral("plot_id"));
+    find<QComboBox>(objectName::kRowsCompare)->setCurrentText(QStringLiteral("is at most"));
+    auto* value = find<QLineEdit>(objectName::kRowsValue);
+    value->setFocus();
+    type(QStringLiteral("six"));
+    EXPECT_FALSE(find<QPushButton>(objectName::kRowsShow)->isEnabled()) << "no number";
+    value->clear();
+    type(QStringLiteral("6"));
+    QTest::keyClick(value, Qt::Key_Return);
+    EVENTUALLY(isShown(6));
+    EXPECT_EQ(statement(), "SELECT *\nFROM plot\nWHERE plot_id <= 6");
+    auto* order = find<QComboBox>(objectName::kRowsOrder);
+    order->setCurrentText(QStringLiteral("name"));
+    Q_EMIT order->activated(order->currentIndex());
+    EVENTUALLY(isShown(6) && statement() == "SELECT *\nFROM plot\nWHERE plot_id <= 6\nORDER BY name");
+    QTest::mouseClick(find<QPushButton>(objectName::kObjectRows), Qt::LeftButton);
+    EVENTUALLY(find("objectColumns") != nullptr);
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include "core/db/script_bench.h"
 #include "core/db/served_objects.h"
 #include "core/sql/syntax/parser.h"
+#include "core/sql/write/table_query.h"
 #include "core/work/scripts.h"
 #include "support/catalog_text.h"
 #include "support/temporary_folder.h"
@@ -201,6 +202,56 @@ TEST(ScriptsTest, OneScriptMakesASqliteFileAgainAndAnotherTakesItAway) {
     EXPECT_THAT(objectsIn(*catalogOf(here.line())), testing::IsEmpty());
     EXPECT_EQ(runScript(here.line(), create, Dialect::Sqlite), "");
     EXPECT_THAT(test::differences(*before, *catalogOf(here.line())), testing::IsEmpty());
+}
+
+/// Every comparison with every column of a table that has one of each type.
+void tryEveryCondition(Line& line, const catalog::Catalog& catalog, const catalog::Relation& relation,
+                       Dialect dialect) {
+    const catalog::View view(std::make_shared<const catalog::Catalog>(catalog.facts(), catalog.schemas()));
+    std::size_t tried = 0;
+    for (const catalog::Column& column : relation.columns) {
+        for (const sql::CompareEntry& entry : sql::compareEntries()) {
+            if (!sql::fitsType(entry.compare, column.typeName)) continue;
+            sql::TableWish wish{.conditions = {{.column = column.name, .compare = entry.compare, .value = "50%_'!"}},
+                                .orderBy = column.name,
+                                .isDescending = true};
+            for (const char* value : {"50%_'!", "12", "2026-11-30", "true", "10:00", "hard"}) {
+                wish.conditions.front().value = value;
+                const auto query = sql::tableQuery(relation, wish, view, dialect);
+                if (!query) continue;  // no value of the type
+                const auto error = line.run(*query)->error();
+                // What is no date is the server's to say; a mistake in our statement is not.
+                EXPECT_NE(error ? error->code : std::string(), "42601") << *query;
+                ++tried;
+            }
+        }
+    }
+    EXPECT_GE(tried, relation.columns.size() * 4);
+}
+
+TEST(TableQueryTest, EveryComparisonOfEveryTypeIsUnderstood) {
+    Line pg(test::profileFor(test::sharedPostgres()));
+    (void)pg.run("DROP TABLE IF EXISTS each_type");
+    ASSERT_FALSE(pg.run("CREATE TABLE each_type (i integer, \"Odd Name\" text, n numeric(6,2), d date, t timestamptz, "
+                        "b boolean, c varchar(9), "
+                        "u uuid, f real, tm time)")
+                     ->error());
+    const catalog::CatalogPtr there = catalogOf(pg);
+    tryEveryCondition(pg, *there, *there->find("public", "each_type"), Dialect::Postgres);
+    SqliteLine lite;
+    ASSERT_FALSE(
+        lite.line()
+            .run(
+                "CREATE TABLE each_type (i INTEGER, \"Odd Name\" TEXT, n DECIMAL(6,2), d DATE, t TIMESTAMP, b BOOLEAN)")
+            ->error());
+    ASSERT_FALSE(lite.line().run("INSERT INTO each_type (\"Odd Name\") VALUES ('50%_''! off'), ('50 off')")->error());
+    const catalog::CatalogPtr file = catalogOf(lite.line());
+    tryEveryCondition(lite.line(), *file, *file->find("main", "each_type"), Dialect::Sqlite);
+    const auto begins =
+        sql::tableQuery(*file->find("main", "each_type"),
+                        {.conditions = {{.column = "Odd Name", .compare = sql::Compare::Begins, .value = "50%_'!"}}},
+                        catalog::View(file), Dialect::Sqlite);
+    EXPECT_EQ(lite.line().rows(*begins).size(), 1U) << "signs of LIKE mean themselves";
 }
 
 /// Tables of one engine as another one makes them.

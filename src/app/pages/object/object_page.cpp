@@ -326,7 +326,7 @@ void ObjectPage::addVerbs(QHBoxLayout* row) {
         connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
         const bool areShown = rows_ != nullptr && !rows_->isHidden();
         auto* grid =
-            makeButton(areShown ? tr("Details") : tr("Rows"), "main", objectName::kObjectRows,
+            makeButton(areShown ? tr("Details") : tr("Rows"), areShown ? "" : "main", objectName::kObjectRows,
                        areShown ? tr("Show what is known of it") : tr("Show its rows on the whole page"), this);
         connect(grid, &QPushButton::clicked, this, [this, areShown] { showRows(!areShown); });
         row->addWidget(grid);

@@ -66,9 +66,14 @@ public:
 
     /// Columns as wide as they need, within bounds; as high as its rows.
     FactTable* fitted(int widest = 260) {
-        resizeColumnsToContents();
         for (int c = 0; c + 1 < columnCount(); ++c) {
-            setColumnWidth(c, std::clamp(columnWidth(c) + Theme::px(18), Theme::px(50), Theme::px(widest)));
+            int needed = QFontMetrics(horizontalHeader()->font()).horizontalAdvance(horizontalHeaderItem(c)->text());
+            for (int r = 0; r < rowCount(); ++r) {
+                const QTableWidgetItem* cell = item(r, c);
+                if (cell != nullptr)
+                    needed = std::max(needed, QFontMetrics(cell->font()).horizontalAdvance(cell->text()));
+            }
+            setColumnWidth(c, std::clamp(needed + Theme::px(26), Theme::px(50), Theme::px(widest)));
         }
         const bool hasHeadings = !horizontalHeader()->isHidden();
         const int shown = std::min(rowCount(), kMaxRowsShown);
