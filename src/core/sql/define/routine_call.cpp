@@ -57,8 +57,7 @@ public:
             statements_.push_back(fmt::format("CALL {}({})", name, list));
             if (!outs_.empty()) statements_.push_back("SELECT " + outs_);
         } else {
-            statements_.push_back(
-                fmt::format("SELECT {}{}({})", details_.returnsRows ? "* FROM " : "", name, list));
+            statements_.push_back(fmt::format("SELECT {}{}({})", details_.returnsRows ? "* FROM " : "", name, list));
         }
         return std::move(statements_);
     }
