@@ -22,7 +22,7 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
       sheet_verb_(makeButton(tr("Into a sheet"), "", objectName::kDefinitionSheet,
                              tr("Take these statements into a new sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kDefinitionStop, tr("Stop what runs"), this)),
-      cancel_(makeButton(tr("Cancel  Esc"), "", objectName::kDefinitionCancel, tr("Leave it as it is"), this)) {
+      cancel_(makeButton(tr("Cancel"), "", objectName::kDefinitionCancel, tr("Leave it as it is"), this)) {
     name(this, objectName::kDefinitionPanel, tr("The statements of this change"));
     name(code_, objectName::kDefinitionText, tr("Statements that are going to run"));
     name(message_, objectName::kDefinitionMessage, tr("What goes with them"));

@@ -46,7 +46,6 @@ CallForm::CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, 
         grid->addWidget(makeLabel(label, "code", this), row, 0);
         grid->addWidget(field.text, row, 1);
         grid->addWidget(field.kind, row, 2);
-        grid->addWidget(makeLabel(toQt(one->typeName), "small", this), row, 3);
         connect(field.text, &QLineEdit::textEdited, this, [this, kind = field.kind] {
             const auto meant = static_cast<sql::Argument::Kind>(kind->currentData().toInt());
             if (meant == sql::Argument::Kind::Null || meant == sql::Argument::Kind::Default) kind->setCurrentIndex(0);

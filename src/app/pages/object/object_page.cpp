@@ -159,6 +159,7 @@ void ObjectPage::refresh() {
         header_ = makeHeader(words, {}, {});
     }
     outer_->insertWidget(0, header_);
+    header_->show();  // now, so that nobody sees the page without it
     layOut();
     scroll_->setWidget(inner_);  // which deletes the one before
     scroll_->verticalScrollBar()->setValue(scrolled);
@@ -403,6 +404,7 @@ void ObjectPage::layOut() {
             scroll_->verticalScrollBar()->setValue(frame->mapTo(inner_, QPoint(0, 0)).y() - Theme::px(8));
         });
         words_->addWidget(word);
+        word->show();
         if (section.isWide || !isTwoColumns_) {
             endColumns();
             all->addWidget(section.frame);

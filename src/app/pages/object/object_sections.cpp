@@ -142,7 +142,7 @@ QWidget* makeIndexesTable(const catalog::Relation& relation, const catalog::Obje
     }
     table->setColumnHidden(2, !hasSizes);
     table->setColumnHidden(3, !hasReads);
-    return table->fitted(190);
+    return table->fitted(150);
 }
 
 QWidget* makeTextsList(const std::vector<std::pair<std::string, std::string>>& texts) {

@@ -291,7 +291,7 @@ void TablePage::makeLayout() {
     parts->setStretchFactor(0, 3);
     parts->setStretchFactor(1, 2);
     parts->setChildrenCollapsible(false);
-    parts->setSizes({370, 300});
+    parts->setSizes({430, 250});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(26, 16, 26, 16);
     layout->setSpacing(10);

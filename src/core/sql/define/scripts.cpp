@@ -8,6 +8,7 @@
 
 #include "core/base/text.h"
 #include "core/sql/define/create_table.h"
+#include "core/sql/define/object_words.h"
 #include "core/sql/define/script_order.h"
 #include "core/sql/define/table_design.h"
 #include "core/sql/define/type_map.h"
@@ -19,27 +20,7 @@ namespace {
 
 using catalog::ObjectKind;
 
-bool isRoutine(ObjectKind kind) { return kind == ObjectKind::Function || kind == ObjectKind::Procedure; }
 bool takesRows(ObjectKind kind) { return kind == ObjectKind::Table || kind == ObjectKind::ForeignTable; }
-
-/// The words between DROP, COMMENT ON or GRANT … ON and the name.
-std::string_view kindWord(ObjectKind kind, std::string_view detail = {}) {
-    switch (kind) {
-        case ObjectKind::View: return "VIEW";
-        case ObjectKind::MaterializedView: return "MATERIALIZED VIEW";
-        case ObjectKind::ForeignTable: return "FOREIGN TABLE";
-        case ObjectKind::Sequence: return "SEQUENCE";
-        case ObjectKind::Function: return "FUNCTION";
-        case ObjectKind::Procedure: return "PROCEDURE";
-        case ObjectKind::Aggregate: return "AGGREGATE";
-        case ObjectKind::Type: return detail.starts_with("domain") ? "DOMAIN" : "TYPE";
-        case ObjectKind::Event: return "EVENT";
-        case ObjectKind::Extension: return "EXTENSION";
-        case ObjectKind::Table:
-        case ObjectKind::VirtualTable: break;
-    }
-    return "TABLE";
-}
 
 /// Remarks in front of a statement.
 std::string asComments(const std::vector<std::string>& remarks) {
@@ -168,7 +149,7 @@ private:
     }
 
     std::string select() const {
-        if (isRoutine(kind_)) return call();
+        if (isRoutineKind(kind_)) return call();
         if (kind_ == ObjectKind::Sequence) {
             return place_.to == Dialect::MySql ? fmt::format("SELECT *\nFROM {};\n", name_)
                                                : fmt::format("SELECT last_value, is_called\nFROM {};\n", name_);
@@ -361,7 +342,7 @@ private:
         if (place_.from != place_.to) return foreign();
         if (!one_.definition) return missingDefinition();
         if (place_.to == Dialect::Sqlite || kind_ == ObjectKind::MaterializedView) {
-            return fmt::format("DROP {} IF EXISTS {};\n", kindWord(kind_), name_) + withSchema(one_.definition->text);
+            return fmt::format("DROP {} IF EXISTS {};\n", objectWord(kind_), name_) + withSchema(one_.definition->text);
         }
         std::string text = withSchema(trimmedEnd(one_.definition->text)) + "\n";
         const std::size_t verb = base::findIgnoringCase(text, "create");
@@ -413,21 +394,15 @@ private:
             name_);
     }
 
-    /// A routine is told from others of its name by its parameters.
-    [[nodiscard]] std::string nameWithSignature() const {
-        const bool overloads = place_.to == Dialect::Postgres && (isRoutine(kind_) || kind_ == ObjectKind::Aggregate);
-        if (!overloads || one_.object == nullptr) return name_;
-        const bool isBare = kind_ == ObjectKind::Aggregate && one_.object->signature.empty();
-        return name_ + "(" + (isBare ? "*" : one_.object->signature) + ")";
-    }
+    [[nodiscard]] std::string nameWithSignature() const { return withParameters(name_, one_.name(), place_.to); }
 
-    std::string drop() const { return fmt::format("DROP {} {};\n", kindWord(kind_, detail_), nameWithSignature()); }
+    std::string drop() const { return fmt::format("DROP {} {};\n", objectWord(kind_, detail_), nameWithSignature()); }
 
     std::string comment() const {
         const std::string& text = one_.relation != nullptr ? one_.relation->comment : one_.object->comment;
         if (place_.to == Dialect::MySql) {
-            if (isRoutine(kind_)) {
-                return fmt::format("ALTER {} {}\n    COMMENT {};\n", kindWord(kind_), name_, words_.text(text));
+            if (isRoutineKind(kind_)) {
+                return fmt::format("ALTER {} {}\n    COMMENT {};\n", objectWord(kind_), name_, words_.text(text));
             }
             std::string out = fmt::format("ALTER TABLE {}\n    COMMENT = {};\n", name_, words_.text(text));
             const TableDesign design = designOf(*one_.relation, place_.from);
@@ -437,8 +412,8 @@ private:
             }
             return out;
         }
-        std::string out =
-            fmt::format("COMMENT ON {} {} IS {};\n", kindWord(kind_, detail_), nameWithSignature(), words_.text(text));
+        std::string out = fmt::format("COMMENT ON {} {} IS {};\n", objectWord(kind_, detail_), nameWithSignature(),
+                                      words_.text(text));
         if (one_.relation == nullptr) return out;
         for (const catalog::Column& column : columns()) {
             out += fmt::format("COMMENT ON COLUMN {}.{} IS {};\n", name_, words_.name(column.name),
@@ -449,12 +424,12 @@ private:
 
     std::string grant() const {
         std::string_view privileges = "SELECT, INSERT, UPDATE, DELETE";
-        if (isRoutine(kind_)) privileges = "EXECUTE";
+        if (isRoutineKind(kind_)) privileges = "EXECUTE";
         if (kind_ == ObjectKind::Sequence)
             privileges = place_.to == Dialect::MySql ? "SELECT, INSERT" : "USAGE, SELECT";
         if (kind_ == ObjectKind::Type) privileges = "USAGE";
         if (kind_ == ObjectKind::View || kind_ == ObjectKind::MaterializedView) privileges = "SELECT";
-        std::string_view word = catalog::isRelationKind(kind_) ? "TABLE" : kindWord(kind_, detail_);
+        std::string_view word = catalog::isRelationKind(kind_) ? "TABLE" : objectWord(kind_, detail_);
         if (place_.to == Dialect::MySql && kind_ == ObjectKind::Sequence) word = "TABLE";
         return fmt::format(
             "-- For whom: a user or role in place of CURRENT_USER\nGRANT {}\n    ON {} {}\n    TO CURRENT_USER;\n",
@@ -493,7 +468,7 @@ std::pair<std::string, std::string> surroundings(ScriptKind kind, const OrderedO
         return {"SET FOREIGN_KEY_CHECKS = 0;\n\n", "\nSET FOREIGN_KEY_CHECKS = 1;\n"};
     }
     const bool hasRoutine = std::ranges::any_of(ordered.objects, [](const ScriptObject* one) {
-        return one->object != nullptr && isRoutine(one->object->kind);
+        return one->object != nullptr && isRoutineKind(one->object->kind);
     });
     if (place.to == Dialect::Postgres && place.from == place.to && makes && hasRoutine && ordered.objects.size() > 1) {
         return {"SET check_function_bodies = off;\n\n", {}};
@@ -531,7 +506,7 @@ bool hasScript(ScriptKind script, ObjectKind kind, Dialect dialect) {
     const bool isServer = dialect == Dialect::Postgres || dialect == Dialect::MySql;
     switch (script) {
         case ScriptKind::Select:
-            return catalog::isRelationKind(kind) || isRoutine(kind) || kind == ObjectKind::Sequence;
+            return catalog::isRelationKind(kind) || isRoutineKind(kind) || kind == ObjectKind::Sequence;
         case ScriptKind::Insert:
         case ScriptKind::Update:
         case ScriptKind::Delete: return takesRows(kind) || kind == ObjectKind::VirtualTable;
@@ -540,13 +515,13 @@ bool hasScript(ScriptKind script, ObjectKind kind, Dialect dialect) {
         case ScriptKind::Drop: return true;
         case ScriptKind::CreateOrReplace:
             return kind == ObjectKind::View || kind == ObjectKind::MaterializedView ||
-                   (isServer && (isRoutine(kind) || (kind == ObjectKind::Event && dialect == Dialect::MySql)));
+                   (isServer && (isRoutineKind(kind) || (kind == ObjectKind::Event && dialect == Dialect::MySql)));
         case ScriptKind::Alter:
             return kind == ObjectKind::Table || kind == ObjectKind::MaterializedView ||
                    (kind == ObjectKind::View && dialect == Dialect::Postgres) ||
                    (kind == ObjectKind::Sequence && isServer);
         case ScriptKind::Comment:
-            if (dialect == Dialect::MySql) return kind == ObjectKind::Table || isRoutine(kind);
+            if (dialect == Dialect::MySql) return kind == ObjectKind::Table || isRoutineKind(kind);
             return dialect == Dialect::Postgres;
         case ScriptKind::Grant:
             return isServer && kind != ObjectKind::Event && kind != ObjectKind::Extension &&

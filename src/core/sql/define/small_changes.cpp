@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/sql/define/object_words.h"
 #include "core/sql/text/lexer.h"
 #include "core/sql/write/names.h"
 
@@ -10,38 +11,13 @@ namespace {
 
 using catalog::ObjectKind;
 
-std::string_view wordOf(ObjectKind kind, std::string_view detail) {
-    switch (kind) {
-        case ObjectKind::View: return "VIEW";
-        case ObjectKind::MaterializedView: return "MATERIALIZED VIEW";
-        case ObjectKind::ForeignTable: return "FOREIGN TABLE";
-        case ObjectKind::Sequence: return "SEQUENCE";
-        case ObjectKind::Function: return "FUNCTION";
-        case ObjectKind::Procedure: return "PROCEDURE";
-        case ObjectKind::Aggregate: return "AGGREGATE";
-        case ObjectKind::Type: return detail.starts_with("domain") ? "DOMAIN" : "TYPE";
-        case ObjectKind::Event: return "EVENT";
-        case ObjectKind::Extension: return "EXTENSION";
-        case ObjectKind::Table:
-        case ObjectKind::VirtualTable: break;
-    }
-    return "TABLE";
-}
-
-bool isRoutineLike(ObjectKind kind) {
-    return kind == ObjectKind::Function || kind == ObjectKind::Procedure || kind == ObjectKind::Aggregate;
-}
-
 class Writer {
 public:
     Writer(const catalog::ObjectName& object, std::string_view detail, Dialect dialect)
-        : object_(object), word_(wordOf(object.kind, detail)), dialect_(dialect) {
+        : object_(object), word_(objectWord(object.kind, detail)), dialect_(dialect) {
         const bool hasSchema = object.kind != ObjectKind::Extension;
-        name_ = qualifiedName(hasSchema ? object.schema : std::string(), object.name, dialect);
-        if (dialect == Dialect::Postgres && isRoutineLike(object.kind)) {
-            const bool isBare = object.kind == ObjectKind::Aggregate && object.signature.empty();
-            name_ += "(" + (isBare ? "*" : object.signature) + ")";
-        }
+        name_ = withParameters(qualifiedName(hasSchema ? object.schema : std::string(), object.name, dialect), object,
+                               dialect);
     }
 
     [[nodiscard]] std::string rename(const std::string& to) const {

@@ -142,7 +142,7 @@ private:
                  .isOfColumn = true});
         } else if (part.takeIf(Keyword::Unique)) {
             add({.name = std::exchange(name, {}),
-                 .definition = "UNIQUE",
+                 .definition = "UNIQUE (" + quotedName(column.name, tree_.language.dialect) + ")",
                  .kind = catalog::Constraint::Kind::Unique,
                  .columns = {column.name},
                  .isOfColumn = true});

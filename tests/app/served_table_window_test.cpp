@@ -1,0 +1,178 @@
+// The forms that make, change and call, in the window on PostgreSQL and MariaDB.
+#include <gmock/gmock.h>
+
+#include <QComboBox>
+#include <QTableView>
+
+#include "app/catalog/catalog_panel.h"
+#include "app/define/definition_panel.h"
+#include "app/pages/object/object_page.h"
+#include "app/pages/table/small_change_page.h"
+#include "app/pages/table/table_page.h"
+#include "app/window_fixture.h"
+#include "core/db/run_and_wait.h"
+#include "demo/throwaway_server.h"
+
+namespace pantry::app {
+namespace {
+
+class ServedTableWindowTest : public WindowTest {
+protected:
+    /// Opens a sheet on a server, so that its catalog is read.
+    void begin(db::ConnectionProfile profile, const std::string& schema) {
+        schema_ = schema;
+        profile.id = "records";
+        profile.name = "Trial records";
+        profile.environment = db::Environment::Local;
+        beside_ = std::make_unique<db::Session>(profile, std::optional<std::string>());
+        desk_->connections().put(profile);
+        window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 1"));
+        EVENTUALLY(desk_->catalogs().state("records").catalog != nullptr);
+    }
+    void run(const std::string& statement) {
+        const auto done = db::runAndWait(*beside_, sql::Statement(statement));
+        ASSERT_TRUE(done) << done.error().text();
+    }
+    std::string answer(const std::string& query) {
+        const auto rows = db::runAndWait(*beside_, sql::Statement(query));
+        return rows && *rows && (*rows)->rowCount() > 0 ? data::toText((*rows)->cell(0, 0)) : std::string();
+    }
+    ObjectPlace place(const std::string& name, catalog::ObjectKind kind = catalog::ObjectKind::Table,
+                      const std::string& signature = {}) {
+        return {QStringLiteral("records"), {}, {.kind = kind, .schema = schema_, .name = name, .signature = signature}};
+    }
+    CatalogPanel* panel() { return window_->findChild<CatalogPanel*>(); }
+    QTableView* columns() { return find<QTableView>(objectName::kTableColumns); }
+    QTableView* rules() { return find<QTableView>(objectName::kTableRules); }
+    QString statements() { return window_->findChild<DefinitionPanel*>()->text(); }
+    QString message() {
+        auto* label = find<QLabel>(objectName::kDefinitionMessage);
+        return label != nullptr ? label->text() : QString();
+    }
+    static void put(QTableView* grid, int row, int column, const QString& text) {
+        ASSERT_TRUE(grid->model()->setData(grid->model()->index(row, column), text));
+    }
+    void runShown() {
+        EVENTUALLY(find<QPushButton>(objectName::kDefinitionRun) != nullptr &&
+                   find<QPushButton>(objectName::kDefinitionRun)->isEnabled());
+        QTest::mouseClick(find<QPushButton>(objectName::kDefinitionRun), Qt::LeftButton);
+    }
+    /// Makes a table by the form, changes it, and drops it.
+    void makeChangeAndDrop(const QString& whole, const QString& text) {
+        Q_EMIT panel()->tableRequested({QStringLiteral("records"), {}, {.schema = schema_}}, TableWish::Look);
+        EVENTUALLY(columns() != nullptr && find(objectName::kTableName) != nullptr);
+        find<QLineEdit>(objectName::kTableName)->setFocus();
+        type(QStringLiteral("crate stack"));
+        put(columns(), 0, ColumnsModel::Name, QStringLiteral("crate_id"));
+        put(columns(), 0, ColumnsModel::Type, whole);
+        for (const int field : {ColumnsModel::Key, ColumnsModel::Counts}) {
+            columns()->model()->setData(columns()->model()->index(0, field), Qt::Checked, Qt::CheckStateRole);
+        }
+        put(columns(), 1, ColumnsModel::Name, QStringLiteral("select"));
+        put(columns(), 1, ColumnsModel::Type, text);
+        put(columns(), 1, ColumnsModel::Comment, QStringLiteral("it's odd"));
+        runShown();
+        EVENTUALLY(!answer("SELECT 1 FROM information_schema.tables WHERE table_name = 'crate stack'").empty());
+        EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr);
+
+        Q_EMIT panel()->tableRequested(place("crate stack"), TableWish::AddColumn);
+        EVENTUALLY(columns() != nullptr && columns()->model()->rowCount() == 3);
+        put(columns(), 2, ColumnsModel::Name, QStringLiteral("weight"));
+        put(columns(), 2, ColumnsModel::Type, whole);
+        put(columns(), 1, ColumnsModel::Name, QStringLiteral("label"));
+        runShown();
+        EVENTUALLY(answer("SELECT count(*) FROM information_schema.columns WHERE table_name = 'crate stack' AND "
+                          "column_name IN ('weight', 'label')") == "2");
+        EVENTUALLY(window_->findChild<TablePage*>() == nullptr);
+
+        Q_EMIT panel()->changeRequested(place("crate stack"), sql::SmallChange::Drop);
+        EVENTUALLY(find(objectName::kSmallChangePage) != nullptr);
+        runShown();
+        EVENTUALLY(answer("SELECT 1 FROM information_schema.tables WHERE table_name = 'crate stack'").empty());
+        EVENTUALLY(find(objectName::kSmallChangePage) == nullptr);
+    }
+    void openRoutine(const ObjectPlace& routine) {
+        desk_->catalogs().load("records");
+        EVENTUALLY(desk_->catalogs().state("records").catalog->findObject(schema_, routine.object.name,
+                                                                          routine.object.signature) != nullptr);
+        Q_EMIT panel()->objectRequested(routine);
+        EVENTUALLY(find(objectName::kCallForm) != nullptr);
+    }
+    void call(const QString& value) {
+        auto* field = find<QLineEdit>(objectName::kCallField);
+        field->setFocus();
+        type(value);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    std::string schema_;
+    std::unique_ptr<db::Session> beside_;
+};
+
+TEST_F(ServedTableWindowTest, OnPostgresTablesAreMadeChangedAndDroppedAndRoutinesCalled) {
+    demo::PostgresServer server;
+    ASSERT_EQ(server.startup(), "");
+    db::ConnectionProfile p{.engine = db::Engine::Postgres,
+                            .host = server.folder(),
+                            .port = server.port(),
+                            .database = "postgres",
+                            .user = server.user()};
+    begin(p, "public");
+    makeChangeAndDrop(QStringLiteral("integer"), QStringLiteral("varchar(40)"));
+    run("CREATE FUNCTION doubled(n integer) RETURNS integer LANGUAGE sql AS 'SELECT n * 2'");
+    openRoutine(place("doubled", catalog::ObjectKind::Function, "n integer"));
+    call(QStringLiteral("21"));
+    EVENTUALLY(window_->currentSheet() != nullptr && editorText() == "SELECT public.doubled(21);\n");
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(data::toText(card(0)->result()->cell(0, 0)), "42");
+}
+
+TEST_F(ServedTableWindowTest, OnMariaDbTablesAreMadeChangedAndDroppedAndOutValuesComeBack) {
+    demo::MariaDbServer server;
+    ASSERT_EQ(server.startup(), "");
+    db::ConnectionProfile p{.engine = db::Engine::MariaDb, .host = server.socket(), .user = "root"};
+    {
+        db::Session admin(p, std::optional<std::string>());
+        ASSERT_TRUE(db::runAndWait(admin, sql::Statement("CREATE DATABASE pantry_forms")));
+    }
+    p.database = "pantry_forms";
+    begin(p, "pantry_forms");
+    makeChangeAndDrop(QStringLiteral("int"), QStringLiteral("varchar(40)"));
+    run("CREATE PROCEDURE tidy(IN days int, OUT gone int) SET gone = days * 2");
+    openRoutine(place("tidy", catalog::ObjectKind::Procedure, "days int(11), OUT gone int(11)"));
+    call(QStringLiteral("21"));
+    EVENTUALLY(window_->currentSheet() != nullptr &&
+               editorText() == "CALL pantry_forms.tidy(21, @gone);\nSELECT @gone AS gone;\n");
+    EVENTUALLY(card(1) != nullptr && isOver(1));
+    EXPECT_EQ(data::toText(card(1)->result()->cell(0, 0)), "42");
+}
+
+TEST_F(ServedTableWindowTest, ALockOfSomebodyElseEndsTheWaitAndTheFormIsKept) {
+    demo::PostgresServer server;
+    ASSERT_EQ(server.startup(), "");
+    begin({.engine = db::Engine::Postgres,
+           .host = server.folder(),
+           .port = server.port(),
+           .database = "postgres",
+           .user = server.user()},
+          "public");
+    run("CREATE TABLE held (n integer)");
+    desk_->catalogs().load("records");
+    EVENTUALLY(desk_->catalogs().state("records").catalog->find("public", "held") != nullptr);
+    run("BEGIN");
+    run("LOCK TABLE held");
+    Q_EMIT panel()->changeRequested(place("held"), sql::SmallChange::Rename);
+    EVENTUALLY(find<QLineEdit>(objectName::kSmallChangeField) != nullptr);
+    find<QLineEdit>(objectName::kSmallChangeField)->setText(QStringLiteral("let_go"));
+    EVENTUALLY(statements().contains(QStringLiteral("RENAME TO let_go")));
+    runShown();
+    EVENTUALLY(find(objectName::kDefinitionStop) != nullptr);
+    QTest::mouseClick(find<QPushButton>(objectName::kDefinitionStop), Qt::LeftButton);  // rather than ten seconds
+    EVENTUALLY(message().contains(QStringLiteral("It failed at")));
+    EXPECT_EQ(find<QLineEdit>(objectName::kSmallChangeField)->text(), QStringLiteral("let_go"));
+    run("ROLLBACK");
+    runShown();
+    EVENTUALLY(!answer("SELECT 1 FROM pg_class WHERE relname = 'let_go'").empty());
+}
+
+}  // namespace
+}  // namespace pantry::app
