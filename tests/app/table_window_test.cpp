@@ -276,5 +276,19 @@ TEST_F(TableWindowTest, RowsAreAskedOfTheServerByConditionAndOrder) {
     EVENTUALLY(find("objectColumns") != nullptr);
 }
 
+TEST_F(TableWindowTest, TheOverviewTellsWhatIsInADatabaseAndLeadsOn) {
+    key(Qt::Key_O, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(find<QLabel>(objectName::kOverviewSum) != nullptr);
+    EXPECT_TRUE(find<QLabel>(objectName::kOverviewSum)->text().startsWith(QStringLiteral("8 tables")))
+        << find<QLabel>(objectName::kOverviewSum)->text().toStdString();
+    EVENTUALLY(find<QPushButton>("objectLink") != nullptr);
+    EXPECT_EQ(find<QPushButton>("objectLink")->text(), QStringLiteral("inspection")) << "the largest first";
+    QTest::mouseClick(find<QPushButton>(objectName::kOverviewQuery), Qt::LeftButton);
+    EVENTUALLY(window_->currentSheet() != nullptr &&
+               window_->currentSheet()->sheet().title() == QStringLiteral("Files"));
+    EVENTUALLY(isOver(0));
+    EXPECT_EQ(card(0)->state(), Card::State::Done);
+}
+
 }  // namespace
 }  // namespace pantry::app

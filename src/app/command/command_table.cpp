@@ -80,6 +80,9 @@ void addConnection(std::vector<Command>& all) {
     menu.add("catalog.refresh", "Refresh the catalog", "Read anew what the database holds", {"F5"}, Window,
              "reload reread schema")
         .beginsGroup = true;
+    menu.add("catalog.overview", "Overview",
+             "What is in the database: largest, newest, empty, without a key; its server", {"Ctrl+Alt+O"}, Window,
+             "statistics size tables roles settings sessions");
     menu.add("table.new", "New table…", "A form for a table in the database that the catalog shows", {"Ctrl+Alt+T"},
              Window, "create table design form");
     menu.add("sheet.connection", "Connection of this sheet…", "Choose where this sheet's statements run",

@@ -50,6 +50,7 @@ public:
     void openObject(const ObjectPlace& place);
     void writeScript(const ScriptWish& wish);
     void openTable(const ObjectPlace& place, TablePage::Wish wish);
+    void openOverview(const ObjectPlace& place);
     void openSmallChange(const ObjectPlace& place, sql::SmallChange change);
     void closeObject(const ObjectPlace& place);
     void showMade(const ObjectPlace& place);

@@ -69,6 +69,9 @@ void MainWindow::bindWindowCommands() {
     bind("connections.template", onConnections(&ConnectionsPage::makeTemplate));
     bind("connections.import", onConnections(&ConnectionsPage::offerImport));
     bind("connections.export", onConnections(&ConnectionsPage::beginExport));
+    bind("catalog.overview", [this] {
+        if (!catalog_->connectionId().isEmpty()) openOverview({catalog_->connectionId(), catalog_->database(), {}});
+    });
     bind("table.new", [this] {
         if (!catalog_->connectionId().isEmpty())
             openTable({catalog_->connectionId(), catalog_->database(), {}}, TableWish::Look);

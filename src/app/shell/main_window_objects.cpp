@@ -3,6 +3,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "app/pages/object/object_page.h"
+#include "app/pages/object/overview_page.h"
 #include "app/pages/sheet/sheet_page.h"
 #include "app/shell/main_window.h"
 #include "app/shell/page_host.h"
@@ -96,6 +97,15 @@ void MainWindow::openTable(const ObjectPlace& wanted, TablePage::Wish wish) {
         closePage(page);
         showMade(there);
     });
+    host_->add(page, true);
+    page->enter();
+}
+
+void MainWindow::openOverview(const ObjectPlace& place) {
+    desk_.connections().beginWith(fromQt(place.connectionId));
+    auto* page = new OverviewPage(desk_, place, host_->placeOfPages());
+    connect(page, &OverviewPage::objectRequested, this, &MainWindow::openObject);
+    connect(page, &OverviewPage::queryRequested, this, &MainWindow::runText);
     host_->add(page, true);
     page->enter();
 }

@@ -361,7 +361,11 @@ void Tour::findingSteps() {
             find<QPushButton>(objectName::kCatalogTab)->click();
             window_.openObject({QStringLiteral("demo-orchard"), {}, {.schema = "main", .name = "tree"}});
         },
-        {}, QStringLiteral("object"));
+        [this] {
+            const auto* facts = find<QWidget>("objectFacts");  // what is asked for when somebody looks
+            return facts != nullptr && facts->isVisible();
+        },
+        QStringLiteral("object"));
 }
 
 void Tour::guardSteps() {

@@ -1,6 +1,7 @@
 #include "core/catalog/catalog_list.h"
 
 #include "core/catalog/named_object.h"
+#include "core/catalog/overview.h"
 
 #include <fmt/format.h>
 
@@ -195,6 +196,38 @@ TEST(CatalogListTest, FavouritesFollowTablesAndSchemasThatGetAnotherName) {
     EXPECT_THAT(choices.favourites, ElementsAre(std::pair("grove", "field"), std::pair("orchard", "gone")));
     EXPECT_THAT(choices.recent, ElementsAre(std::pair("grove", "tree")));
     EXPECT_THAT(choices.hiddenSchemas, ElementsAre("grove"));
+}
+
+TEST(OverviewTest, TheLargestNewestEmptyAndKeylessAreTold) {
+    const auto made = [](const std::string& name, std::int64_t rows, std::uint64_t age, bool hasKey) {
+        Relation r = relation("orchard", name);
+        r.rowEstimate = rows;
+        r.age = age;
+        r.columns.push_back({.name = "id", .keyPosition = hasKey ? 1 : 0});
+        return r;
+    };
+    Schema orchard{.name = "orchard", .isLoaded = true};
+    orchard.relations = {made("plot", 24, 1, true), made("tree", 1640, 3, true), made("note", 0, 2, false),
+                         relation("orchard", "old", ObjectKind::View)};
+    orchard.relations[1].foreignKeys.push_back(
+        {.name = "k", .columns = {"id"}, .schema = "orchard", .relation = "plot"});
+    Schema own{.name = "system_things", .isOwn = true, .isLoaded = true};
+    own.relations = {made("pages", 9000, 9, true)};
+    const Catalog c({}, {std::make_shared<Schema>(std::move(orchard)), std::make_shared<Schema>(std::move(own))});
+    const auto names = [](const std::vector<const Relation*>& list) {
+        std::vector<std::string> out;
+        for (const Relation* one : list) out.push_back(one->name);
+        return out;
+    };
+    const Overview overview = overviewOf(c, {}, 2);
+    EXPECT_EQ(overview.rows, 1664) << "the engine's own are not the user's";
+    EXPECT_THAT(names(overview.largest), ElementsAre("tree", "plot"));
+    EXPECT_THAT(names(overview.newest), ElementsAre("tree", "note"));
+    EXPECT_THAT(names(overview.empty), ElementsAre("note"));
+    EXPECT_THAT(names(overview.withoutKey), ElementsAre("note"));
+    EXPECT_THAT(names(overview.alone), ElementsAre("note"));
+    EXPECT_THAT(overview.counts, ElementsAre(std::pair(ObjectKind::Table, 3U), std::pair(ObjectKind::View, 1U)));
+    EXPECT_EQ(overviewOf(c, "system_things", 5).rows, 9000);
 }
 
 TEST(NamedObjectTest, ANameMeansWhatItsPartsSay) {

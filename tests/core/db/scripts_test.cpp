@@ -6,6 +6,7 @@
 #include "core/db/script_bench.h"
 #include "core/db/served_objects.h"
 #include "core/sql/syntax/parser.h"
+#include "core/sql/write/server_queries.h"
 #include "core/sql/write/table_query.h"
 #include "core/work/scripts.h"
 #include "support/catalog_text.h"
@@ -227,6 +228,20 @@ void tryEveryCondition(Line& line, const catalog::Catalog& catalog, const catalo
         }
     }
     EXPECT_GE(tried, relation.columns.size() * 4);
+}
+
+TEST(ServerQueriesTest, EachRunsOnItsServer) {
+    Line pg(test::profileFor(test::sharedPostgres()));
+    Line my(test::profileFor(test::sharedMariaDb()));
+    SqliteLine lite;
+    const std::pair<Line*, Dialect> places[] = {
+        {&pg, Dialect::Postgres}, {&my, Dialect::MySql}, {&lite.line(), Dialect::Sqlite}};
+    for (const auto& [line, dialect] : places) {
+        ASSERT_FALSE(sql::serverQueries(dialect).empty());
+        for (const sql::ServerQuery& one : sql::serverQueries(dialect)) {
+            EXPECT_EQ(runScript(*line, std::string(one.statement), dialect), "") << one.label;
+        }
+    }
 }
 
 TEST(TableQueryTest, EveryComparisonOfEveryTypeIsUnderstood) {

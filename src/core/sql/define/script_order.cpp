@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <set>
 #include <string>
 #include <unordered_map>
 
@@ -35,7 +36,8 @@ public:
     }
 
     OrderedObjects order() {
-        for (std::size_t i = 0; i < all_.size(); ++i) visit(i, false);
+        for (std::size_t i = 0; i < all_.size(); ++i) visit(i);
+        out_.hasCircle = leadsForward();
         return std::move(out_);
     }
 
@@ -51,23 +53,39 @@ private:
         });
     }
 
-    void visit(std::size_t i, bool isByKey) {
-        if (marks_[i] == Mark::Done) return;
-        if (marks_[i] == Mark::Open) {
-            out_.hasCircle = out_.hasCircle || isByKey;
-            return;
-        }
-        marks_[i] = Mark::Open;
-        if (const catalog::Relation* relation = all_[i]->relation) {
-            for (const catalog::ForeignKey& key : relation->foreignKeys) {
-                const std::string schema = key.schema.empty() ? relation->schema : key.schema;
-                for (const std::size_t other : named(key.relation)) {
-                    const bool isIt = other != i && all_[other]->relation != nullptr &&
-                                      base::equalsIgnoringCase(all_[other]->relation->schema, schema);
-                    if (isIt) visit(other, true);
-                }
+    /// Whether a foreign key leads to a table that comes later.
+    [[nodiscard]] bool leadsForward() const {
+        std::set<std::size_t> made;
+        for (const ScriptObject* one : out_.objects) {
+            const auto place = static_cast<std::size_t>(std::ranges::find(all_, one) - all_.begin());
+            made.insert(place);
+            for (const std::size_t target : targetsOf(place)) {
+                if (!made.contains(target)) return true;
             }
         }
+        return false;
+    }
+
+    /// The tables of the list that a table's foreign keys lead to.
+    [[nodiscard]] std::vector<std::size_t> targetsOf(std::size_t i) const {
+        std::vector<std::size_t> targets;
+        const catalog::Relation* relation = all_[i]->relation;
+        if (relation == nullptr) return targets;
+        for (const catalog::ForeignKey& key : relation->foreignKeys) {
+            const std::string schema = key.schema.empty() ? relation->schema : key.schema;
+            for (const std::size_t other : named(key.relation)) {
+                const bool isIt = other != i && all_[other]->relation != nullptr &&
+                                  base::equalsIgnoringCase(all_[other]->relation->schema, schema);
+                if (isIt) targets.push_back(other);
+            }
+        }
+        return targets;
+    }
+
+    void visit(std::size_t i) {
+        if (marks_[i] != Mark::New) return;
+        marks_[i] = Mark::Open;
+        for (const std::size_t other : targetsOf(i)) visit(other);
         if (all_[i]->definition) visitNamed(i, all_[i]->definition->text);
         marks_[i] = Mark::Done;
         out_.objects.push_back(all_[i]);
@@ -77,7 +95,7 @@ private:
         for (const Token& token : lex(text, dialect_)) {
             if (token.kind != TokenKind::Word && token.kind != TokenKind::QuotedName) continue;
             for (const std::size_t other : named(unquotedName(token.textIn(text)))) {
-                if (other != i) visit(other, false);
+                if (other != i) visit(other);
             }
         }
     }

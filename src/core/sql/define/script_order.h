@@ -9,7 +9,7 @@ namespace pantry::sql {
 /// Objects so that what others are built on comes before them.
 struct OrderedObjects {
     std::vector<const ScriptObject*> objects;
-    bool hasCircle = false;  ///< foreign keys lead from some table back to it over others
+    bool hasCircle = false;  ///< a foreign key leads to a table that comes later
 };
 
 /// By foreign keys, and by the names that definitions say. Where they lead in a circle, and among objects that have

@@ -464,7 +464,9 @@ std::string linksOf(const std::vector<const ScriptObject*>& objects, const Scrip
 std::pair<std::string, std::string> surroundings(ScriptKind kind, const OrderedObjects& ordered,
                                                  const ScriptPlace& place) {
     const bool makes = kind == ScriptKind::Create || kind == ScriptKind::CreateOrReplace;
-    if (place.to == Dialect::MySql && ordered.hasCircle && (makes || kind == ScriptKind::Drop)) {
+    // From another engine, foreign keys come apart from their tables.
+    const bool keysWithin = place.from == place.to;
+    if (place.to == Dialect::MySql && keysWithin && ordered.hasCircle && (makes || kind == ScriptKind::Drop)) {
         return {"SET FOREIGN_KEY_CHECKS = 0;\n\n", "\nSET FOREIGN_KEY_CHECKS = 1;\n"};
     }
     const bool hasRoutine = std::ranges::any_of(ordered.objects, [](const ScriptObject* one) {
