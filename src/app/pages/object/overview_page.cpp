@@ -34,7 +34,11 @@ std::vector<ObjectLink> linksTo(const std::vector<const catalog::Relation*>& rel
 }
 
 void addSectionTo(QVBoxLayout* column, const QString& title, QWidget* content) {
-    column->addWidget(makeLabel(title, "section", content->parentWidget()));
+    QLabel* label = makeLabel(title, "section", content->parentWidget());
+    for (QWidget* part : {static_cast<QWidget*>(label), content}) {
+        part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);  // what is left over stays below
+    }
+    column->addWidget(label);
     column->addWidget(content);
     column->addSpacing(10);
 }
