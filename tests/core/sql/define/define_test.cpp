@@ -1,5 +1,6 @@
 // Designs of tables without a server: types carried over, expressions translated, problems told, lines read.
 #include <gmock/gmock.h>
+#include <rapidcheck/gtest.h>
 
 #include "core/sql/define/alter_table.h"
 #include "core/sql/define/create_table.h"
@@ -296,6 +297,74 @@ TEST(RoutineCallTest, ArgumentsAreWrittenByTheirTypesAndOutValuesAreRead) {
     const catalog::ObjectDetails both{.parameters = {{.name = "n", .typeName = "int", .mode = Mode::InOut}}};
     EXPECT_THAT(callOf(procedure, both, {{Argument::Kind::Text, "4"}}, Dialect::MySql).value(),
                 ElementsAre("SET @n = 4", "CALL s.`tidy up`(@n)", "SELECT @n AS n"));
+}
+
+/// Any bytes, and pieces of SQL in any order: nothing that reads them ends badly or goes on forever.
+void readInEveryWay(const std::string& text) {
+    for (const Dialect from : {Dialect::Postgres, Dialect::MySql, Dialect::Sqlite}) {
+        (void)tablePartsOf(text, from);
+        (void)predicateOf(text, from);
+        (void)columnsFromText(text, from);
+        (void)columnsFromLines(text, from);
+        (void)ownStatementsIn(text);
+        (void)withColumnRenamed(text, "a", "b c", from);
+        TableDesign design = plot();
+        const DesignRule rule = addRule(design, DesignRule::Kind::ForeignKey, {});
+        setRuleText(design, rule, DesignRule::Field::RefersTo, text, from);
+        (void)problemsOf(design, from);
+        for (const Dialect to : {Dialect::Postgres, Dialect::MySql, Dialect::Sqlite, Dialect::Ansi}) {
+            (void)expressionIn(text, from, to);
+            (void)typeIn(text, from, to);
+        }
+    }
+}
+
+RC_GTEST_PROP(DefinePropertiesTest, AnyBytesAreReadWithoutHarm, (const std::string& text)) { readInEveryWay(text); }
+
+RC_GTEST_PROP(DefinePropertiesTest, PiecesInAnyOrderAreReadWithoutHarm, ()) {
+    static const std::vector<std::string> kPieces{"CREATE TABLE t (",
+                                                  ")",
+                                                  "(",
+                                                  "a",
+                                                  "\"b c\"",
+                                                  "`d`",
+                                                  "integer",
+                                                  "CHECK (",
+                                                  "UNIQUE",
+                                                  "REFERENCES",
+                                                  "ON DELETE SET",
+                                                  "DEFERRABLE",
+                                                  "NOT",
+                                                  "NULL",
+                                                  "DEFAULT",
+                                                  "'x''",
+                                                  "'y'",
+                                                  "::text[]",
+                                                  "= ANY (ARRAY[",
+                                                  "]",
+                                                  ",",
+                                                  ";",
+                                                  "CONSTRAINT",
+                                                  "GENERATED ALWAYS AS (",
+                                                  "STORED",
+                                                  "PRIMARY KEY",
+                                                  "WHERE",
+                                                  "CREATE INDEX i ON",
+                                                  "--",
+                                                  "/*",
+                                                  "\n",
+                                                  ".",
+                                                  "$$",
+                                                  "E'",
+                                                  "1",
+                                                  "enum('a'",
+                                                  "[",
+                                                  "::"};
+    const auto chosen = *rc::gen::container<std::vector<std::size_t>>(rc::gen::inRange<std::size_t>(0, kPieces.size()));
+    std::string text;
+    for (const std::size_t one : chosen) text += kPieces[one] + " ";
+    readInEveryWay(text);
+    readInEveryWay("CREATE TABLE t (" + text);
 }
 
 }  // namespace
