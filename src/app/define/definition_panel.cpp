@@ -20,7 +20,7 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
       message_(makeLabel({}, "small", this)),
       run_verb_(makeButton({}, "main", objectName::kDefinitionRun, tr("Run these statements"), this)),
       sheet_verb_(makeButton(tr("Into a sheet"), "", objectName::kDefinitionSheet,
-                             tr("Take these statements into a new sheet"), this)),
+                             tr("Open these statements in a new sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kDefinitionStop, tr("Stop what runs"), this)),
       cancel_(makeButton(tr("Cancel"), "", objectName::kDefinitionCancel, tr("Leave it as it is"), this)) {
     name(this, objectName::kDefinitionPanel, tr("The statements of this change"));

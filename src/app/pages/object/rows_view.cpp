@@ -71,7 +71,7 @@ QWidget* RowsView::makeTools() {
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(8);
     auto* add = makeButton(tr("+ condition"), "link", objectName::kRowsAddCondition, tr("Add a condition"), tools);
-    auto* sheet = makeButton(tr("Into a sheet"), "", "rowsSheet", tr("Take the statement into a new sheet"), tools);
+    auto* sheet = makeButton(tr("Into a sheet"), "", "rowsSheet", tr("Open the statement in a new sheet"), tools);
     connect(add, &QPushButton::clicked, this, &RowsView::addCondition);
     connect(sheet, &QPushButton::clicked, this, [this] {
         Q_EMIT sheetRequested(place_, toQt(place_.object.name), toQt(statement_) + QStringLiteral(";\n"));
