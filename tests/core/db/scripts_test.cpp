@@ -230,6 +230,33 @@ void tryEveryCondition(Line& line, const catalog::Catalog& catalog, const catalo
     EXPECT_GE(tried, relation.columns.size() * 4);
 }
 
+TEST(DetailsTest, PostgresTellsRightsUsePartitionsAndWhoUsesAnObject) {
+    const auto& server = test::sharedPostgres();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"details_a"});
+    (void)admin.run("CREATE ROLE gardener");
+    Line line(test::profileFor(server, "details_a"));
+    ASSERT_EQ(runScript(line, test::kPostgresObjects, Dialect::Postgres), "");
+    const auto of = [&](catalog::ObjectKind kind, const char* name, const char* signature = "") {
+        const catalog::ObjectName object{kind, "orchard", name, signature};
+        auto read = test::waitedFor<catalog::ObjectDetails>([&](auto done) { line->readDetails(object, done); });
+        EXPECT_TRUE(read) << read.error().text();
+        return read.value_or(catalog::ObjectDetails{});
+    };
+    const auto plot = of(catalog::ObjectKind::Table, "plot");
+    EXPECT_THAT(plot.problems, testing::IsEmpty());
+    EXPECT_GE(plot.indexes.size(), 3U);
+    EXPECT_THAT(plot.grants, testing::Contains(testing::Field(&catalog::Grant::grantee, "gardener")));
+    EXPECT_EQ(plot.rules.size(), 2U) << "row policies";
+    EXPECT_EQ(plot.usedBy.size(), 2U) << "two views";
+    EXPECT_EQ(of(catalog::ObjectKind::Table, "reading").partitions.size(), 2U);
+    EXPECT_EQ(of(catalog::ObjectKind::Procedure, "tidy", "IN days integer, INOUT gone integer").parameters.size(), 2U);
+    auto sources =
+        test::waitedFor<std::vector<catalog::SourceText>>([&](auto done) { line->readSources({"orchard"}, done); });
+    ASSERT_TRUE(sources) << sources.error().text();
+    EXPECT_GE(sources->size(), 8U);
+}
+
 TEST(ServerQueriesTest, EachRunsOnItsServer) {
     Line pg(test::profileFor(test::sharedPostgres()));
     Line my(test::profileFor(test::sharedMariaDb()));
