@@ -257,6 +257,43 @@ TEST(DetailsTest, PostgresTellsRightsUsePartitionsAndWhoUsesAnObject) {
     EXPECT_GE(sources->size(), 8U);
 }
 
+catalog::ObjectDetails detailsOf(Line& line, const catalog::ObjectName& object) {
+    auto read = test::waitedFor<catalog::ObjectDetails>([&](auto done) { line->readDetails(object, done); });
+    EXPECT_TRUE(read) << read.error().text();
+    EXPECT_THAT(read ? read->problems : std::vector<std::string>{"none"}, testing::IsEmpty()) << object.name;
+    return read.value_or(catalog::ObjectDetails{});
+}
+
+TEST(DetailsTest, MariaDbTellsFactsPartitionsParametersAndWhoUsesAnObject) {
+    const auto& server = test::sharedMariaDb();
+    Line admin(test::profileFor(server));
+    makeEmptyDatabases(admin, {"details_a"});
+    Line line(test::profileFor(server, "details_a"));
+    ASSERT_EQ(runScript(line, test::kMariaDbObjects, Dialect::MySql), "");
+    const auto of = [&](catalog::ObjectKind kind, const char* name) {
+        return detailsOf(line, {.kind = kind, .schema = "details_a", .name = name});
+    };
+    const auto plot = of(catalog::ObjectKind::Table, "plot");
+    EXPECT_FALSE(plot.facts.empty());
+    EXPECT_THAT(plot.usedBy, testing::SizeIs(1)) << "its view";
+    EXPECT_THAT(of(catalog::ObjectKind::View, "large_plot").uses, testing::SizeIs(1));
+    EXPECT_THAT(of(catalog::ObjectKind::Table, "reading").partitions, testing::SizeIs(2));
+    EXPECT_THAT(of(catalog::ObjectKind::Procedure, "tidy").parameters, testing::SizeIs(2));
+    EXPECT_FALSE(of(catalog::ObjectKind::Event, "nightly").facts.empty());
+    EXPECT_FALSE(of(catalog::ObjectKind::Sequence, "ticket").facts.empty());
+}
+
+TEST(DetailsTest, SqliteTellsSizesAndWhoUsesAnObject) {
+    SqliteLine here;
+    ASSERT_EQ(runScript(here.line(), test::kSqliteObjects, Dialect::Sqlite), "");
+    const auto plot = detailsOf(here.line(), {.schema = "main", .name = "plot"});
+    EXPECT_FALSE(plot.indexes.empty());
+    EXPECT_THAT(plot.usedBy, testing::Contains(testing::Field(&catalog::Neighbour::how, "view")));
+    const auto view =
+        detailsOf(here.line(), {.kind = catalog::ObjectKind::View, .schema = "main", .name = "large_plot"});
+    EXPECT_THAT(view.uses, testing::SizeIs(1));
+}
+
 TEST(ServerQueriesTest, EachRunsOnItsServer) {
     Line pg(test::profileFor(test::sharedPostgres()));
     Line my(test::profileFor(test::sharedMariaDb()));
