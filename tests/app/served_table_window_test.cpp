@@ -7,7 +7,6 @@
 #include "app/catalog/catalog_panel.h"
 #include "app/define/definition_panel.h"
 #include "app/pages/object/object_page.h"
-#include "app/pages/table/small_change_page.h"
 #include "app/pages/table/table_page.h"
 #include "app/window_fixture.h"
 #include "core/db/run_and_wait.h"
@@ -85,11 +84,11 @@ protected:
                           "column_name IN ('weight', 'label')") == "2");
         EVENTUALLY(window_->findChild<TablePage*>() == nullptr);
 
-        Q_EMIT panel()->changeRequested(place("crate stack"), sql::SmallChange::Drop);
-        EVENTUALLY(find(objectName::kSmallChangePage) != nullptr);
+        Q_EMIT panel()->formRequested(place("crate stack"), QStringLiteral("object.drop"));
+        EVENTUALLY(find(objectName::kFormPage) != nullptr);
         runShown();
         EVENTUALLY(answer("SELECT 1 FROM information_schema.tables WHERE table_name = 'crate stack'").empty());
-        EVENTUALLY(find(objectName::kSmallChangePage) == nullptr);
+        EVENTUALLY(find(objectName::kFormPage) == nullptr);
     }
     void openRoutine(const ObjectPlace& routine) {
         desk_->catalogs().load("records");
@@ -160,15 +159,15 @@ TEST_F(ServedTableWindowTest, ALockOfSomebodyElseEndsTheWaitAndTheFormIsKept) {
     EVENTUALLY(desk_->catalogs().state("records").catalog->find("public", "held") != nullptr);
     run("BEGIN");
     run("LOCK TABLE held");
-    Q_EMIT panel()->changeRequested(place("held"), sql::SmallChange::Rename);
-    EVENTUALLY(find<QLineEdit>(objectName::kSmallChangeField) != nullptr);
-    find<QLineEdit>(objectName::kSmallChangeField)->setText(QStringLiteral("let_go"));
+    Q_EMIT panel()->formRequested(place("held"), QStringLiteral("object.rename"));
+    EVENTUALLY(find<QLineEdit>("formFieldtext") != nullptr);
+    find<QLineEdit>("formFieldtext")->setText(QStringLiteral("let_go"));
     EVENTUALLY(statements().contains(QStringLiteral("RENAME TO let_go")));
     runShown();
     EVENTUALLY(find(objectName::kDefinitionStop) != nullptr);
     QTest::mouseClick(find<QPushButton>(objectName::kDefinitionStop), Qt::LeftButton);  // rather than ten seconds
     EVENTUALLY(message().contains(QStringLiteral("It failed at")));
-    EXPECT_EQ(find<QLineEdit>(objectName::kSmallChangeField)->text(), QStringLiteral("let_go"));
+    EXPECT_EQ(find<QLineEdit>("formFieldtext")->text(), QStringLiteral("let_go"));
     run("ROLLBACK");
     runShown();
     EVENTUALLY(!answer("SELECT 1 FROM pg_class WHERE relname = 'let_go'").empty());

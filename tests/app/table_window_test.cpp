@@ -8,7 +8,6 @@
 #include "app/define/definition_panel.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/object/rows_view.h"
-#include "app/pages/table/small_change_page.h"
 #include "app/pages/table/table_page.h"
 #include "app/window_fixture.h"
 #include "core/db/run_and_wait.h"
@@ -51,9 +50,10 @@ protected:
         Q_EMIT catalogPanel()->tableRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}}, wish);
         EVENTUALLY(tablePage() != nullptr && columns() != nullptr && columns()->model()->rowCount() > 1);
     }
-    void change(const char* name, sql::SmallChange what) {
-        Q_EMIT catalogPanel()->changeRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}}, what);
-        EVENTUALLY(find(objectName::kSmallChangePage) != nullptr);
+    void change(const char* name, const char* form) {
+        Q_EMIT catalogPanel()->formRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}},
+                                             QLatin1String(form));
+        EVENTUALLY(find(objectName::kFormPage) != nullptr);
     }
     CatalogPanel* catalogPanel() { return window_->findChild<CatalogPanel*>(); }
     void runShown() {
@@ -171,21 +171,21 @@ TEST_F(TableWindowTest, DroppingNamesWhatBuildsOnItAndNeedsOneClick) {
         {.id = "x", .name = "x", .engine = db::Engine::Sqlite, .database = (folder_ / "orchard.db").string()},
         std::optional<std::string>());
     ASSERT_TRUE(db::runAndWait(beside, sql::Statement("CREATE VIEW old_trees AS SELECT * FROM tree")));
-    change("tree", sql::SmallChange::Drop);
+    change("tree", "object.drop");
     EVENTUALLY(statements() == QStringLiteral("DROP TABLE main.tree;\n"));
     EVENTUALLY(message().contains(QStringLiteral("old_trees")));
     EXPECT_TRUE(message().contains(QStringLiteral("inspection"))) << "whose foreign key refers to it";
     QTest::mouseClick(find<QPushButton>(objectName::kDefinitionCancel), Qt::LeftButton);
-    EVENTUALLY(find(objectName::kSmallChangePage) == nullptr);
+    EVENTUALLY(find(objectName::kFormPage) == nullptr);
     EXPECT_NE(relation("tree"), nullptr);
-    change("frost_alert", sql::SmallChange::Drop);
+    change("frost_alert", "object.drop");
     runShown();
     EVENTUALLY(desk_->catalogs().state("orchard").catalog->find("main", "frost_alert") == nullptr);
 }
 
 TEST_F(TableWindowTest, RenamingShowsTheObjectUnderItsNewName) {
-    change("variety", sql::SmallChange::Rename);
-    auto* field = find<QLineEdit>(objectName::kSmallChangeField);
+    change("variety", "object.rename");
+    auto* field = find<QLineEdit>("formFieldtext");
     EXPECT_EQ(field->text(), QStringLiteral("variety"));
     EVENTUALLY(message() == QStringLiteral("Nothing is changed yet."));
     field->setFocus();
@@ -198,7 +198,7 @@ TEST_F(TableWindowTest, RenamingShowsTheObjectUnderItsNewName) {
 }
 
 TEST_F(TableWindowTest, TheStatementsGoIntoASheetAsTheyStand) {
-    change("variety", sql::SmallChange::Empty);
+    change("variety", "object.empty");
     EVENTUALLY(statements() == QStringLiteral("DELETE FROM main.variety;\n"));
     QTest::mouseClick(find<QPushButton>(objectName::kDefinitionSheet), Qt::LeftButton);
     EVENTUALLY(editorText() == "DELETE FROM main.variety;\n");

@@ -46,7 +46,9 @@ Q_SIGNALS:
     /// To be run in a sheet of its own.
     void queryRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statement);
     void tableRequested(const pantry::app::ObjectPlace& place, pantry::app::TableWish wish);
-    void changeRequested(const pantry::app::ObjectPlace& place, pantry::sql::SmallChange change);
+    void textRequested(const pantry::app::ObjectPlace& place, const pantry::sql::EditedObject& edited);
+    /// `form`: the id of a sql::FormEntry.
+    void formRequested(const pantry::app::ObjectPlace& place, const QString& form);
     void scriptRequested(const pantry::app::ScriptWish& wish);
     void savedRequested(const pantry::store::QueryPlace& place);
     void nameRequested(const QString& name);
@@ -69,6 +71,8 @@ private:
     void showState();
     void showCard();
     void showPlaceMenu();
+    [[nodiscard]] ChangeChoices changeChoices();
+    [[nodiscard]] std::string schemaAtHand() const;
     void makeLayout();
     void followChoices();
     [[nodiscard]] QString remark(const Listed& list) const;

@@ -189,7 +189,23 @@ void CatalogPanel::showPlaceMenu() {
     auto* menu = new PlaceMenu(desk_, connectionId_, database_, this);
     connect(menu, &PlaceMenu::databaseChosen, this,
             [this](const std::string& database) { choosePlace(connectionId_, database); });
+    if (desk_.connections().profile(fromQt(connectionId_)) != nullptr) {
+        const ObjectPlace here{connectionId_, database_, {.schema = schemaAtHand()}};
+        menu->addSeparator();
+        addNewThings(menu->addMenu(tr("New")), desk_, here, changeChoices());
+        QMenu* changes = menu->addMenu(tr("Schemas, databases, roles"));
+        addServerChanges(changes, desk_, here, changeChoices());
+        changes->menuAction()->setVisible(!changes->isEmpty());
+    }
     menu->popup(place_->mapToGlobal(QPoint(0, place_->height())));
+}
+
+/// The schema of what is chosen, or that in which the session would make things.
+std::string CatalogPanel::schemaAtHand() const {
+    const std::string chosen = currentPlace().object.schema;
+    if (!chosen.empty()) return chosen;
+    const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
+    return catalog && !catalog->facts().searchPath.empty() ? catalog->facts().searchPath.front() : std::string();
 }
 
 const catalog::Row* CatalogPanel::current() const { return model_->rowAt(objects_->currentIndex()); }
@@ -279,13 +295,8 @@ void CatalogPanel::showMenu(const QPoint& at) {
         for (const ObjectPlace& one : wish.objects) noteUse(one);
         Q_EMIT scriptRequested(wish);
     });
-    addChanges(
-        menu->addMenu(tr("Change")), desk_, place,
-        {.table = [this](const ObjectPlace& one, TableWish wish) { Q_EMIT tableRequested(one, wish); },
-         .small = [this](const ObjectPlace& one, sql::SmallChange change) { Q_EMIT changeRequested(one, change); }});
-    connect(menu->addAction(tr("New table…")), &QAction::triggered, this, [this, place] {
-        Q_EMIT tableRequested({place.connectionId, place.database, {.schema = place.object.schema}}, TableWish::Look);
-    });
+    addChanges(menu->addMenu(tr("Change")), desk_, place, changeChoices());
+    addNewThings(menu->addMenu(tr("New")), desk_, place, changeChoices());
     connect(menu->addAction(tr("Insert name")), &QAction::triggered, this,
             [this, inStatement] { Q_EMIT nameRequested(inStatement); });
     const bool isFavourite = desk_.catalogs()
@@ -294,6 +305,13 @@ void CatalogPanel::showMenu(const QPoint& at) {
     connect(menu->addAction(isFavourite ? tr("Remove from favourites\tSpace") : tr("Add to favourites\tSpace")),
             &QAction::triggered, this, &CatalogPanel::toggleFavourite);
     menu->popup(objects_->viewport()->mapToGlobal(at));
+}
+
+ChangeChoices CatalogPanel::changeChoices() {
+    return {
+        .table = [this](const ObjectPlace& one, TableWish wish) { Q_EMIT tableRequested(one, wish); },
+        .form = [this](const ObjectPlace& one, const QString& form) { Q_EMIT formRequested(one, form); },
+        .text = [this](const ObjectPlace& one, const sql::EditedObject& edited) { Q_EMIT textRequested(one, edited); }};
 }
 
 /// What people ask of nearly every table, and below it what somebody has saved that names this one.

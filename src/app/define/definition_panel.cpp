@@ -8,6 +8,7 @@
 #include "app/look/widgets.h"
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
+#include "core/sql/meaning/secrets.h"
 
 namespace pantry::app {
 
@@ -22,7 +23,8 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
       sheet_verb_(makeButton(tr("Into a sheet"), "", objectName::kDefinitionSheet,
                              tr("Open these statements in a new sheet"), this)),
       stop_(makeButton(tr("Stop"), "", objectName::kDefinitionStop, tr("Stop what runs"), this)),
-      cancel_(makeButton(tr("Cancel"), "", objectName::kDefinitionCancel, tr("Leave it as it is"), this)) {
+      cancel_(makeButton(tr("Cancel"), "", objectName::kDefinitionCancel, tr("Leave it as it is"), this)),
+      passwordRow_(makePasswordRow()) {
     name(this, objectName::kDefinitionPanel, tr("The statements of this change"));
     name(code_, objectName::kDefinitionText, tr("Statements that are going to run"));
     name(message_, objectName::kDefinitionMessage, tr("What goes with them"));
@@ -40,14 +42,25 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
     layout->setSpacing(8);
     layout->addWidget(code_, 1);
     layout->addWidget(message_);
+    layout->addWidget(passwordRow_);
     layout->addLayout(verbs);
     connect(run_verb_, &QPushButton::clicked, this, &DefinitionPanel::run);
     connect(sheet_verb_, &QPushButton::clicked, this, [this] { Q_EMIT sheetRequested(title_, text()); });
     connect(stop_, &QPushButton::clicked, this, [this] {
-        if (run_) run_->stop();
+        if (!run_) return;
+        run_->stop();
+        if (passwordRow_->isHidden()) return;
+        passwordRow_->hide();
+        run_.reset();
+        showVerbs();
     });
     connect(cancel_, &QPushButton::clicked, this, &DefinitionPanel::cancelled);
     showVerbs();
+}
+
+sql::Dialect DefinitionPanel::dialect() const {
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    return profile != nullptr ? db::dialectOf(profile->engine) : sql::Dialect::Ansi;
 }
 
 QString DefinitionPanel::text() const { return toQt(code_->text().str()); }
@@ -60,8 +73,50 @@ void DefinitionPanel::show(const sql::DefinitionChange& change, const QString& p
     if (profile == nullptr) return;
     std::string script;
     for (const sql::DefinitionStep& step : work::stepsToRun(change, profile->engine)) script += step.statement + ";\n";
-    code_->show(base::SharedText(script), db::dialectOf(profile->engine));
+    const std::string shown = sql::withoutSecrets(script, dialect());
+    hasSecret_ = shown != script;
+    code_->show(base::SharedText(shown), dialect());
     showVerbs();
+}
+
+QWidget* DefinitionPanel::makePasswordRow() {
+    auto* row = new QWidget(this);
+    passwordLabel_ = makeLabel({}, "", row);
+    password_ = new QLineEdit(row);
+    name(password_, objectName::kDefinitionPassword, tr("Password"));
+    password_->setEchoMode(QLineEdit::Password);
+    password_->setPlaceholderText(tr("kept until the program ends"));
+    password_->setFixedWidth(230);
+    auto* verb = makeButton(tr("Connect"), "main", "definitionConnect", tr("Connect with this password"), row);
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(8);
+    layout->addWidget(passwordLabel_);
+    layout->addWidget(password_);
+    layout->addWidget(verb);
+    layout->addStretch();
+    row->hide();
+    connect(password_, &QLineEdit::returnPressed, this, &DefinitionPanel::takePassword);
+    connect(verb, &QPushButton::clicked, this, &DefinitionPanel::takePassword);
+    return row;
+}
+
+void DefinitionPanel::askPassword() {
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    if (profile == nullptr) return;
+    passwordLabel_->setText(profile->user.empty()
+                                ? tr("Password for %1").arg(toQt(db::placeOf(*profile)))
+                                : tr("Password of %1 for %2").arg(toQt(profile->user), toQt(db::placeOf(*profile))));
+    passwordRow_->show();
+    password_->setFocus();
+}
+
+void DefinitionPanel::takePassword() {
+    const std::string password = fromQt(password_->text());
+    password_->clear();
+    if (password.empty() || !run_) return;
+    passwordRow_->hide();
+    run_->connectWith(password);
 }
 
 void DefinitionPanel::ensureRun() {
@@ -79,14 +134,7 @@ void DefinitionPanel::ensureRun() {
                     say(tr("%1 of %2: %3").arg(done + 1).arg(all).arg(toQt(label)), "small");
                 },
             .finished = [this](const work::DefinitionRun::Outcome& outcome) { noteFinished(outcome); },
-            .passwordWanted =
-                [this] {
-                    say(tr("The server wants a password. Open a sheet on this connection, which asks for it, then run "
-                           "this again."),
-                        "bad");
-                    run_.reset();
-                    showVerbs();
-                }});
+            .passwordWanted = [this] { askPassword(); }});
 }
 
 void DefinitionPanel::run() {
@@ -113,12 +161,18 @@ void DefinitionPanel::showVerbs() {
     constexpr int kWidestName = 180;
     const QString connection = run_verb_->fontMetrics().elidedText(toQt(profile->name), Qt::ElideRight, kWidestName);
     const auto count = static_cast<std::int64_t>(change_.steps.size());
-    run_verb_->setText(count > 1
-                           ? tr("Run %1 on %2").arg(toQt(base::counted(count, "statement", "statements")), connection)
-                           : tr("Run it on %1").arg(connection));
+    if (!verb_.isEmpty()) {
+        run_verb_->setText(tr("%1 on %2").arg(verb_, connection));
+    } else {
+        run_verb_->setText(
+            count > 1 ? tr("Run %1 on %2").arg(toQt(base::counted(count, "statement", "statements")), connection)
+                      : tr("Run it on %1").arg(connection));
+    }
     run_verb_->setToolTip(tr("Run what stands here on %1 (Ctrl+Return)").arg(toQt(profile->name)));
     run_verb_->setEnabled(problem_.isEmpty() && !change_.isEmpty());
-    sheet_verb_->setEnabled(!change_.isEmpty());
+    sheet_verb_->setEnabled(!change_.isEmpty() && !hasSecret_);
+    sheet_verb_->setToolTip(hasSecret_ ? tr("A password does not go into a sheet, which is kept")
+                                       : tr("Open these statements in a new sheet"));
     if (!problem_.isEmpty()) return say(problem_, "bad");
     if (change_.isEmpty()) return say(tr("Nothing is changed yet."), "small");
     ensureRun();
@@ -154,9 +208,10 @@ void DefinitionPanel::noteFinished(const work::DefinitionRun::Outcome& outcome) 
         for (const std::string& label : told.labels) labels += toQt(label);
         words += QLatin1Char('\n') + tr("Done before it: %1. These hold.").arg(labels.join(QStringLiteral(", ")));
     }
-    words += QLatin1Char('\n') + tr("It failed at: %1").arg(toQt(base::oneLine(told.failed, 160)));
+    words += QLatin1Char('\n') +
+             tr("It failed at: %1").arg(toQt(base::oneLine(sql::withoutSecrets(told.failed, dialect()), 160)));
     say(words, "bad");
-    Q_EMIT failed();
+    Q_EMIT failed(told.place ? static_cast<qint64>(*told.place) : -1);
 }
 
 }  // namespace pantry::app

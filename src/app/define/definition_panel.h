@@ -2,6 +2,7 @@
 
 #include <QFrame>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <memory>
 
@@ -24,22 +25,32 @@ public:
     DefinitionPanel(Desk& desk, const QString& connectionId, const std::string& database, QWidget* parent);
 
     void setTitle(const QString& title) { title_ = title; }
+    /// What the button says before the connection's name; by itself it counts the statements.
+    void setVerb(const QString& verb) { verb_ = verb; }
+    /// Says something that stays until the statements change.
+    void tell(const QString& text) { say(text, "small"); }
     /// Shows statements; `problem` says why they are not to be run yet, `warning` what goes with them.
     void show(const sql::DefinitionChange& change, const QString& problem, const QString& warning = {});
     [[nodiscard]] QString text() const;
     [[nodiscard]] bool isRunning() const { return run_ && run_->isRunning(); }
     /// Runs what is shown, as the button does.
     void run();
+    /// Whether the statements stand here; not where they are the text that somebody writes above.
+    void setStatementsShown(bool areShown) { code_->setVisible(areShown); }
 
 Q_SIGNALS:
     void sheetRequested(const QString& title, const QString& text);
     /// All of it was run.
     void done();
-    /// It failed; the reason is shown here.
-    void failed();
+    /// It failed; the reason is shown here. `place`: the byte of the text that somebody wrote, or -1.
+    void failed(qint64 place);
     void cancelled();
 
 private:
+    [[nodiscard]] sql::Dialect dialect() const;
+    QWidget* makePasswordRow();
+    void askPassword();
+    void takePassword();
     void ensureRun();
     void showVerbs();
     void say(const QString& words, const char* look);
@@ -49,6 +60,7 @@ private:
     QString connectionId_;
     std::string database_;
     QString title_;
+    QString verb_;
     sql::DefinitionChange change_;
     QString problem_;
     QString warning_;
@@ -58,6 +70,10 @@ private:
     QPushButton* sheet_verb_;
     QPushButton* stop_;
     QPushButton* cancel_;
+    QWidget* passwordRow_;
+    QLabel* passwordLabel_;
+    QLineEdit* password_;
+    bool hasSecret_ = false;  // the statements hold one, which is not shown
     std::unique_ptr<work::DefinitionRun> run_;
 };
 

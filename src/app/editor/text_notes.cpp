@@ -53,6 +53,16 @@ const char* roleFor(sql::Severity severity) {
 
 }  // namespace
 
+/// A mistake in the language itself is always told.
+TextHint hintOf(const sql::Finding& finding) {
+    return {.start = finding.start,
+            .length = finding.length,
+            .message = toQt(finding.message),
+            .mend = finding.fix,
+            .severity = finding.severity,
+            .rule = finding.rule == "syntax" ? std::string() : std::string(finding.rule)};
+}
+
 TextNotes::Note TextNotes::noteOf(const StatementMark& mark) {
     return {.label = signFor(mark.status) + mark.label, .details = mark.details, .role = roleFor(mark.status)};
 }

@@ -37,6 +37,8 @@ struct TextHint {
     std::string rule = {};  ///< that found it, and that can be turned off; empty for what cannot
 };
 
+[[nodiscard]] TextHint hintOf(const sql::Finding& finding);
+
 /// Where lines of a text are drawn. Places are bytes of the text as it is now.
 class TextGeometry {
 public:

@@ -15,6 +15,12 @@ struct PagePlace {
     std::string database;  ///< empty for the connection's own
 };
 
+/// What somebody wrote on a page and did not put to use: it goes into a sheet when the page goes.
+struct UnfinishedText {
+    QString title;
+    QString text;
+};
+
 /// A page of the middle, as the host of pages sees it. Whoever makes a new kind of page answers these questions; the
 /// host and the window ask nothing else of it.
 ///
@@ -61,6 +67,8 @@ public:
     virtual void enter() { setFocus(); }
     /// Its place among the pages and whether it is in front, for those that are kept.
     virtual void notePosition(int /*position*/, bool /*isCurrent*/) {}
+    /// What would be lost if it went now.
+    [[nodiscard]] virtual std::optional<UnfinishedText> unfinished() const { return std::nullopt; }
     /// It is out of the window and about to go. Words about it, if somebody should know of something.
     virtual QString leave() { return {}; }
     /// Whether it stays when it is closed, to be shown again.

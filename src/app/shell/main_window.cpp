@@ -127,7 +127,8 @@ void MainWindow::makeLeftColumn() {
     connect(catalog_, &CatalogPanel::queryRequested, this, &MainWindow::runText);
     connect(catalog_, &CatalogPanel::scriptRequested, this, &MainWindow::writeScript);
     connect(catalog_, &CatalogPanel::tableRequested, this, &MainWindow::openTable);
-    connect(catalog_, &CatalogPanel::changeRequested, this, &MainWindow::openSmallChange);
+    connect(catalog_, &CatalogPanel::formRequested, this, &MainWindow::openForm);
+    connect(catalog_, &CatalogPanel::textRequested, this, &MainWindow::editText);
     connect(catalog_, &CatalogPanel::nameRequested, this, [this](const QString& text) {
         if (SheetPage* page = currentSheet()) {
             page->editor()->insertText(fromQt(text));
@@ -374,11 +375,17 @@ void MainWindow::closePage(Page* page) {
     if (SheetPage* leaving = amongThem(sheetPages_, page)) {
         if (!mayLeave({leaving}) || !askUnsaved(leaving)) return;
     }
+    const std::optional<UnfinishedText> unfinished = page->unfinished();
+    const std::optional<PagePlace> place = page->place();
     host_->remove(page);
     std::erase_if(sheetPages_, [page](const SheetPage* one) { return one == page; });
     std::erase_if(objectPages_, [page](const ObjectPage* one) { return one == page; });
     std::erase_if(queryPages_, [page](const QueryPage* one) { return one == page; });
-    const QString words = page->leave();
+    QString words = page->leave();
+    if (unfinished && place) {
+        openStatements({place->connectionId, place->database, {}}, unfinished->title, unfinished->text);
+        words = tr("What was not applied is in a new sheet.");
+    }
     if (page->isKept()) {
         page->setParent(this);
         page->hide();
@@ -586,6 +593,13 @@ bool MainWindow::mayLeave(const std::vector<const SheetPage*>& pages) {
 void MainWindow::closeEvent(QCloseEvent* event) {
     const std::vector<SheetPage*> all = sheets();
     if (!mayLeave({all.begin(), all.end()})) return event->ignore();
+    for (Page* page : host_->pages()) {
+        const auto unfinished = page->unfinished();
+        const auto place = page->place();
+        if (unfinished && place) {
+            openStatements({place->connectionId, place->database, {}}, unfinished->title, unfinished->text);
+        }
+    }
     keepEverything();
     event->accept();
 }

@@ -24,7 +24,6 @@
 #include "app/pages/sheet/sheet_page.h"
 #include "app/pages/shelf/query_page.h"
 #include "app/pages/snippets/snippets_page.h"
-#include "app/pages/table/small_change_page.h"
 #include "app/pages/table/table_page.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/shell/keys_page.h"
@@ -51,7 +50,9 @@ public:
     void writeScript(const ScriptWish& wish);
     void openTable(const ObjectPlace& place, TablePage::Wish wish);
     void openOverview(const ObjectPlace& place);
-    void openSmallChange(const ObjectPlace& place, sql::SmallChange change);
+    void openForm(const ObjectPlace& place, const QString& form);
+    [[nodiscard]] static std::optional<ObjectPlace> madeIn(const catalog::Catalog& catalog, const ObjectPlace& place);
+    void editText(const ObjectPlace& place, const sql::EditedObject& edited);
     void closeObject(const ObjectPlace& place);
     void showMade(const ObjectPlace& place);
     void runText(const ObjectPlace& place, const QString& title, const QString& text);

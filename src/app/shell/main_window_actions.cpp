@@ -8,6 +8,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
+#include "app/editor/text_verbs.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/shell/main_window.h"
@@ -125,9 +126,9 @@ void MainWindow::bindSheetCommands() {
 }
 
 void MainWindow::bindEditCommands() {
-    const auto onText = [this](const std::function<void(SqlEditor&)>& verb) {
-        return [this, verb] { verb(*currentSheet()->editor()); };
-    };
+    for (const TextVerb& verb : textVerbs()) {
+        bind(command(verb.id).id, [this, act = verb.act] { act(*currentSheet()->editor()); });
+    }
     bind("editor.find", [this] { currentSheet()->finding().open(false); });
     bind("editor.replace", [this] { currentSheet()->finding().open(true); });
     bind("editor.findNext", [this] { currentSheet()->finding().goOn(true); });
@@ -138,27 +139,12 @@ void MainWindow::bindEditCommands() {
     bind("editor.goToBracket", [this] {
         currentSheet()->shape().goToOther([this] { say(tr("Nothing at the cursor belongs to something else.")); });
     });
-    bind("editor.fold", onText([](SqlEditor& e) { e.foldAtCaret(); }));
-    bind("editor.foldAll", onText([](SqlEditor& e) { e.foldEverything(true); }));
-    bind("editor.unfoldAll", onText([](SqlEditor& e) { e.foldEverything(false); }));
     bind("editor.pasteCode", [this] { currentSheet()->changes().pasteFromCode(); });
     bind("editor.copyCode", [this] { currentSheet()->changes().copyAsCode(); });
-    bind("editor.comment", onText([](SqlEditor& e) { e.toggleComment(); }));
-    using Lines = SqlEditor::LineChange;
-    bind("editor.moveUp", onText([](SqlEditor& e) { e.changeLines(Lines::MoveUp); }));
-    bind("editor.moveDown", onText([](SqlEditor& e) { e.changeLines(Lines::MoveDown); }));
-    bind("editor.duplicate", onText([](SqlEditor& e) { e.changeLines(Lines::Duplicate); }));
-    bind("editor.join", onText([](SqlEditor& e) { e.changeLines(Lines::Join); }));
-    bind("editor.sort", onText([](SqlEditor& e) { e.changeLines(Lines::Sort); }));
-    bind("editor.capitals", onText([](SqlEditor& e) { e.changeLetters(SqlEditor::Letters::Capital); }));
-    bind("editor.smallLetters", onText([](SqlEditor& e) { e.changeLetters(SqlEditor::Letters::Small); }));
-    bind("editor.nextOccurrence", onText([](SqlEditor& e) { e.addNextOccurrence(); }));
     bind("editor.allOccurrences", [this] {
         const int found = currentSheet()->editor()->selectAllOccurrences();
         say(found == 0 ? tr("There is no word at the cursor.") : tr("%n selected", nullptr, found));
     });
-    bind("editor.caretAbove", onText([](SqlEditor& e) { e.addCaret(false); }));
-    bind("editor.caretBelow", onText([](SqlEditor& e) { e.addCaret(true); }));
 }
 
 void MainWindow::bindQueryCommands() {

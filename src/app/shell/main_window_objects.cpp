@@ -2,13 +2,16 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "app/pages/form/form_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/object/overview_page.h"
 #include "app/pages/sheet/sheet_page.h"
+#include "app/pages/text/text_page.h"
 #include "app/shell/main_window.h"
 #include "app/shell/page_host.h"
 #include "core/catalog/catalog_view.h"
 #include "core/db/engine_traits.h"
+#include "core/sql/forms/form.h"
 #include "core/sql/write/names.h"
 #include "core/sql/write/read_queries.h"
 
@@ -36,7 +39,8 @@ void MainWindow::openObject(const ObjectPlace& wanted) {
     connect(page, &ObjectPage::callRequested, this, &MainWindow::runText);
     connect(page, &ObjectPage::scriptRequested, this, &MainWindow::writeScript);
     connect(page, &ObjectPage::tableRequested, this, &MainWindow::openTable);
-    connect(page, &ObjectPage::changeRequested, this, &MainWindow::openSmallChange);
+    connect(page, &ObjectPage::formRequested, this, &MainWindow::openForm);
+    connect(page, &ObjectPage::textRequested, this, &MainWindow::editText);
     objectPages_.push_back(page);
     host_->add(page, true);
     page->setFocus();
@@ -110,14 +114,37 @@ void MainWindow::openOverview(const ObjectPlace& place) {
     page->enter();
 }
 
-void MainWindow::openSmallChange(const ObjectPlace& place, sql::SmallChange change) {
-    auto* page = new SmallChangePage(desk_, place, change, host_->placeOfPages());
-    connect(page, &SmallChangePage::sheetRequested, this, &MainWindow::openStatements);
-    connect(page, &SmallChangePage::closeRequested, this, [this, page] { closePage(page); });
-    connect(page, &SmallChangePage::done, this, [this, page, place](const std::optional<ObjectPlace>& there) {
+void MainWindow::openForm(const ObjectPlace& place, const QString& form) {
+    const sql::FormEntry* entry = sql::formEntry(fromQt(form));
+    if (entry == nullptr) return;
+    desk_.connections().beginWith(fromQt(place.connectionId));
+    auto* page = new FormPage(desk_, place, *entry, host_->placeOfPages());
+    connect(page, &FormPage::sheetRequested, this, &MainWindow::openStatements);
+    connect(page, &FormPage::closeRequested, this, [this, page] { closePage(page); });
+    connect(page, &FormPage::done, this, [this, page, entry, place](const std::optional<ObjectPlace>& there) {
         closePage(page);
-        if (!there || there->object != place.object) closeObject(place);
+        const bool isAboutObject = entry->group == sql::FormGroup::Object;
+        if (isAboutObject && (!there || there->object != place.object)) closeObject(place);
         if (there) showMade(*there);
+    });
+    host_->add(page, true);
+    page->enter();
+}
+
+/// One text has one page.
+void MainWindow::editText(const ObjectPlace& place, const sql::EditedObject& edited) {
+    desk_.connections().beginWith(fromQt(place.connectionId));
+    for (Page* one : host_->pages()) {
+        auto* open = dynamic_cast<TextPage*>(one);
+        if (open == nullptr || edited.isNew() || open->edited().trigger != edited.trigger) continue;
+        if (open->object() == place) return host_->bringToFront(open);
+    }
+    auto* page = new TextPage(desk_, place, edited, host_->placeOfPages());
+    connect(page, &TextPage::sheetRequested, this, &MainWindow::openStatements);
+    connect(page, &TextPage::closeRequested, this, [this, page] { closePage(page); });
+    connect(page, &TextPage::made, this, [this, page](const ObjectPlace& there) {
+        closePage(page);
+        showMade(there);
     });
     host_->add(page, true);
     page->enter();
@@ -130,22 +157,35 @@ void MainWindow::closeObject(const ObjectPlace& place) {
     if (open != objectPages_.end()) closePage(*open);
 }
 
+/// What was made, as the catalog has it: of a routine whose parameters are not known, any of its name.
+std::optional<ObjectPlace> MainWindow::madeIn(const catalog::Catalog& catalog, const ObjectPlace& place) {
+    const catalog::ObjectName& name = place.object;
+    if (catalog.find(name.schema, name.name) != nullptr) return place;
+    if (catalog.findObject(name.schema, name.name, name.signature) != nullptr) return place;
+    const catalog::Schema* schema = catalog.schema(name.schema);
+    if (schema == nullptr) return {};
+    for (const catalog::Object& one : schema->objects) {
+        if (one.kind != name.kind || one.name != name.name) continue;
+        return ObjectPlace{place.connectionId, place.database, {one.kind, one.schema, one.name, one.signature}};
+    }
+    return {};
+}
+
 /// What was made or changed is chosen and shown, once the catalog knows it.
 void MainWindow::showMade(const ObjectPlace& place) {
-    const auto isThere = [this, place] {
+    const auto there = [this, place]() -> std::optional<ObjectPlace> {
         const auto state = desk_.catalogs().state(fromQt(place.connectionId), place.database);
-        return state.catalog && !state.isLoading &&
-               (state.catalog->find(place.object.schema, place.object.name) != nullptr ||
-                state.catalog->findObject(place.object.schema, place.object.name, place.object.signature) != nullptr);
+        return state.catalog && !state.isLoading ? madeIn(*state.catalog, place) : std::nullopt;
     };
-    if (isThere()) return openObject(place);
+    if (const auto now = there()) return openObject(*now);
     auto* waiting = new QObject(this);
-    connect(&desk_, &Desk::catalogChanged, waiting, [this, waiting, isThere, place] {
-        if (!isThere()) return;
+    connect(&desk_, &Desk::catalogChanged, waiting, [this, waiting, there] {
+        const auto now = there();
+        if (!now) return;
         waiting->deleteLater();
         waiting->disconnect();
         QMetaObject::invokeMethod(
-            this, [this, place] { openObject(place); }, Qt::QueuedConnection);
+            this, [this, now] { openObject(*now); }, Qt::QueuedConnection);
     });
 }
 

@@ -31,7 +31,8 @@ std::vector<sql::DefinitionStep> stepsToRun(const sql::DefinitionChange& change,
     if (traits.setLockLimit != nullptr) {
         steps.push_back({traits.setLockLimit(kLockLimit), "Wait at most ten seconds for locks of others"});
     }
-    const bool isWrapped = traits.canRollBackDefinitions && !change.hasOwnTransaction && change.steps.size() > 1;
+    const bool standsAlone = change.hasOwnTransaction || change.isOneByOne || change.steps.size() == 1;
+    const bool isWrapped = traits.canRollBackDefinitions && !standsAlone;
     if (isWrapped) steps.push_back({std::string(traits.beginTransaction), "Begin a transaction"});
     steps.insert(steps.end(), change.steps.begin(), change.steps.end());
     if (isWrapped) steps.push_back({"COMMIT", "Keep it all"});
@@ -81,6 +82,11 @@ void DefinitionRun::stop() {
     if (isRunning_) runs_.stop();
 }
 
+void DefinitionRun::connectWith(const std::string& password) {
+    runs_.confirmAhead(name_);
+    runs_.connectWith(password);
+}
+
 void DefinitionRun::next() {
     if (at_ >= steps_.size()) return finish();
     told_.progressed(at_, steps_.size(), steps_[at_].label);
@@ -128,6 +134,8 @@ void DefinitionRun::fail(const Error& error) {
     if (isRollingBack_) return finish();  // the connection is gone, and the transaction with it
     outcome_.error = error;
     outcome_.failed = steps_[at_].statement;
+    if (error.byteOffset || steps_[at_].textStart)
+        outcome_.place = steps_[at_].placeInText(error.byteOffset.value_or(0));
     const auto begun = std::ranges::find_if(steps_, isBegin, &sql::DefinitionStep::statement);
     const auto committed = std::ranges::find_if(steps_, isCommit, &sql::DefinitionStep::statement);
     const auto here = steps_.begin() + static_cast<std::ptrdiff_t>(at_);

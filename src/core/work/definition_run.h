@@ -26,11 +26,12 @@ namespace pantry::work {
 class DefinitionRun : private RunsClient {
 public:
     struct Outcome {
-        std::size_t done = 0;             ///< statements that ended well and hold
-        std::vector<std::string> labels;  ///< of those, what they did
-        std::optional<Error> error;       ///< of the one that failed; nothing when all went well
-        std::string failed;               ///< that statement
-        bool isRolledBack = false;        ///< nothing of it holds
+        std::size_t done = 0;                   ///< statements that ended well and hold
+        std::vector<std::string> labels;        ///< of those, what they did
+        std::optional<Error> error;             ///< of the one that failed; nothing when all went well
+        std::string failed;                     ///< that statement
+        std::optional<std::size_t> place = {};  ///< of the failure in the text that somebody wrote, in bytes
+        bool isRolledBack = false;              ///< nothing of it holds
     };
     struct Told {
         std::function<void(std::size_t done, std::size_t all, const std::string& label)> progressed;
@@ -57,7 +58,8 @@ public:
     void run(const sql::DefinitionChange& change, const std::string& name);
     [[nodiscard]] bool isRunning() const { return isRunning_; }
     void stop();
-    void connectWith(const std::string& password) { runs_.connectWith(password); }
+    /// Goes on with the password that was wanted.
+    void connectWith(const std::string& password);
 
 private:
     [[nodiscard]] std::string documentTitle() const override { return title_; }

@@ -333,14 +333,11 @@ void ObjectPage::addVerbs(QHBoxLayout* row) {
         row->addWidget(grid);
         row->addWidget(rows);
     }
-    const bool hasText = sql::hasScript(sql::ScriptKind::CreateOrReplace, place_.object.kind, dialect_);
+    const bool hasText = std::ranges::count(sql::writtenKinds(dialect_), place_.object.kind) > 0;
     if (hasText) {
-        auto* edit = makeButton(tr("Edit"), "", objectName::kObjectEdit,
-                                tr("Its text in a sheet, to be run in its place"), this);
-        connect(edit, &QPushButton::clicked, this, [this] {
-            Q_EMIT scriptRequested(
-                {.objects = {place_}, .kind = sql::ScriptKind::CreateOrReplace, .targetId = place_.connectionId});
-        });
+        auto* edit =
+            makeButton(tr("Edit"), "", objectName::kObjectEdit, tr("Change its text, and put that in its place"), this);
+        connect(edit, &QPushButton::clicked, this, [this] { Q_EMIT textRequested(place_, {.object = place_.object}); });
         row->addWidget(edit);
     }
     auto* script = makeButton(tr("Script ▾"), "", "objectScript", tr("Write a script for it"), this);
@@ -352,7 +349,9 @@ void ObjectPage::addVerbs(QHBoxLayout* row) {
     auto* changes = new QMenu(change);
     addChanges(changes, desk_, place_,
                {.table = [this](const ObjectPlace& one, TableWish wish) { Q_EMIT tableRequested(one, wish); },
-                .small = [this](const ObjectPlace& one, sql::SmallChange what) { Q_EMIT changeRequested(one, what); }});
+                .form = [this](const ObjectPlace& one, const QString& form) { Q_EMIT formRequested(one, form); },
+                .text = [this](const ObjectPlace& one,
+                               const sql::EditedObject& edited) { Q_EMIT textRequested(one, edited); }});
     change->setMenu(changes);
     row->addWidget(change);
 }

@@ -46,7 +46,9 @@ Q_SIGNALS:
     void objectRequested(const pantry::app::ObjectPlace& place);
     void scriptRequested(const pantry::app::ScriptWish& wish);
     void tableRequested(const pantry::app::ObjectPlace& place, pantry::app::TableWish wish);
-    void changeRequested(const pantry::app::ObjectPlace& place, pantry::sql::SmallChange change);
+    void textRequested(const pantry::app::ObjectPlace& place, const pantry::sql::EditedObject& edited);
+    /// `form`: the id of a sql::FormEntry.
+    void formRequested(const pantry::app::ObjectPlace& place, const QString& form);
     void sheetRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& text);
     /// Statements to be run in a sheet of their own.
     void callRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statements);

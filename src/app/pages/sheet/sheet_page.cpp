@@ -1,4 +1,5 @@
 #include "app/pages/sheet/sheet_page.h"
+#include "app/editor/text_settings.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -31,7 +32,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       editor_(new SqlEditor(this)),
       parameters_(new ParameterStrip(*sheet, *editor_, this)),
       shape_(new TextShape(*sheet, *editor_, this)),
-      finding_(new FindStrip(*sheet, *editor_, this)),
+      finding_(new FindStrip(FindStrip::Reach::Sheets, *editor_, this)),
       ranBefore_(new RanBefore(desk, *sheet, *editor_, this)),
       lastRuns_(desk.ledger(), [this] { refreshMarks(); }),
       changes_(new QueryChanges(*sheet, *editor_, this)),
@@ -276,13 +277,7 @@ QString SheetPage::leave() {
 }
 
 void SheetPage::applySettings() {
-    const store::Settings& settings = desk_.settings();
-    editor_->setTextSize(settings.textSize);
-    editor_->setWrapped(settings.isTextWrapped);
-    editor_->setBlanksShown(settings.areBlanksShown);
-    editor_->setNumbersShown(settings.areNumbersShown);
-    editor_->setClosesPairs(settings.closesPairs);
-    editor_->setIndentWidth(static_cast<int>(settings.format.indentWidth));
+    pantry::app::applySettings(*editor_, desk_.settings());
     checkSoon();  // other checks may be on
 }
 
@@ -497,12 +492,7 @@ void SheetPage::showHints() {
     std::vector<TextHint> hints;
     for (const sql::Finding& finding : isChecked ? findings_ : sheet_->reading()->findings()) {
         if (isChecked && !finding.fix && isBeingWritten(finding, caret, editor_->text())) continue;
-        hints.push_back({.start = finding.start,
-                         .length = finding.length,
-                         .message = toQt(finding.message),
-                         .mend = finding.fix,
-                         .severity = finding.severity,
-                         .rule = finding.rule == "syntax" ? std::string() : std::string(finding.rule)});
+        hints.push_back(hintOf(finding));
     }
     for (const sql::Finding& finding : saidReading_ == sheet_->reading() ? said_ : std::vector<sql::Finding>()) {
         const bool isKnown = std::ranges::any_of(hints, [&](const TextHint& one) {

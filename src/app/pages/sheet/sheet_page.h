@@ -3,10 +3,10 @@
 #include <QSplitter>
 #include <QTimer>
 
+#include "app/editor/find_strip.h"
 #include "app/editor/sql_editor.h"
 #include "app/page/page.h"
 #include "app/pages/sheet/context_band.h"
-#include "app/pages/sheet/find_strip.h"
 #include "app/pages/sheet/held_panel.h"
 #include "app/pages/sheet/name_help.h"
 #include "app/pages/sheet/parameter_strip.h"

@@ -342,6 +342,11 @@ private:
 
 }  // namespace
 
+std::optional<std::size_t> DefinitionStep::placeInText(std::size_t byte) const {
+    if (!textStart) return {};
+    return *textStart + (byte > added ? byte - added : std::size_t{0});
+}
+
 bool DefinitionChange::isDestructive() const { return std::ranges::any_of(steps, &DefinitionStep::isDestructive); }
 
 std::string DefinitionChange::script() const {

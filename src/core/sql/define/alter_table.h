@@ -1,5 +1,7 @@
 #pragma once
 
+#include <cstddef>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -14,6 +16,12 @@ struct DefinitionStep {
     std::string statement;       ///< without its terminator
     std::string label;           ///< Drop column yield
     bool isDestructive = false;  ///< rows, values or rules are gone afterwards
+    /// Where a byte of the statement stands in the text that somebody wrote it in; nothing where it was written for
+    /// them.
+    std::optional<std::size_t> textStart = {};
+    std::size_t added = 0;  ///< bytes that were put behind its first word and are not in that text
+
+    [[nodiscard]] std::optional<std::size_t> placeInText(std::size_t byte) const;
 };
 
 /// Steps that belong together.
@@ -22,6 +30,8 @@ struct DefinitionChange {
     /// The statements begin and end a transaction themselves; otherwise whoever runs them does, where the engine can
     /// undo definitions.
     bool hasOwnTransaction = false;
+    /// Statements that the engine runs in no transaction, such as CREATE DATABASE.
+    bool isOneByOne = false;
 
     [[nodiscard]] bool isEmpty() const { return steps.empty(); }
     [[nodiscard]] bool isDestructive() const;

@@ -7,7 +7,6 @@
 #include "core/sql/define/design_rules.h"
 #include "core/sql/define/routine_call.h"
 #include "core/sql/define/scripts.h"
-#include "core/sql/define/small_changes.h"
 #include "core/sql/define/table_design.h"
 #include "core/sql/define/translate.h"
 #include "core/sql/define/type_map.h"
@@ -244,31 +243,6 @@ TEST(DesignRulesTest, RulesAreLinesOfTextThatCanBeWritten) {
     addRule(design, DesignRule::Kind::Index, {"area"});
     addRule(design, DesignRule::Kind::Index, {"area"});
     EXPECT_EQ(design.indexes.back().name, "plot_area_idx2") << "no two of one name";
-}
-
-TEST(SmallChangeTest, EachHasItsStatementWhereTheEngineHasOne) {
-    const catalog::ObjectName table{.schema = "orchard", .name = "odd one"};
-    const auto text = [&](SmallChange change, const SmallChangeWish& wish, Dialect dialect) {
-        const DefinitionChange out = smallChange(change, table, {}, wish, dialect);
-        return out.isEmpty() ? std::string() : out.steps.front().statement;
-    };
-    EXPECT_EQ(text(SmallChange::Rename, {"b"}, Dialect::Postgres), "ALTER TABLE orchard.\"odd one\" RENAME TO b");
-    EXPECT_EQ(text(SmallChange::Rename, {"b"}, Dialect::MySql), "RENAME TABLE orchard.`odd one` TO orchard.b");
-    EXPECT_EQ(text(SmallChange::Rename, {""}, Dialect::Postgres), "");
-    EXPECT_EQ(text(SmallChange::Empty, {"", true}, Dialect::Postgres), "TRUNCATE TABLE orchard.\"odd one\" CASCADE");
-    EXPECT_EQ(text(SmallChange::Empty, {}, Dialect::Sqlite), "DELETE FROM orchard.\"odd one\"");
-    EXPECT_EQ(text(SmallChange::Comment, {"it's"}, Dialect::MySql), "ALTER TABLE orchard.`odd one` COMMENT = 'it''s'");
-    EXPECT_TRUE(smallChange(SmallChange::Drop, table, {}, {}, Dialect::Sqlite).isDestructive());
-    EXPECT_FALSE(hasSmallChange(SmallChange::Comment, catalog::ObjectKind::Table, Dialect::Sqlite));
-    const catalog::ObjectName routine{
-        .kind = catalog::ObjectKind::Function, .schema = "s", .name = "f", .signature = "integer"};
-    EXPECT_EQ(smallChange(SmallChange::Drop, routine, {}, {}, Dialect::Postgres).steps.front().statement,
-              "DROP FUNCTION s.f(integer)");
-    EXPECT_EQ(smallChange(SmallChange::Drop, {.kind = catalog::ObjectKind::Type, .schema = "s", .name = "d"},
-                          "domain over text", {}, Dialect::Postgres)
-                  .steps.front()
-                  .statement,
-              "DROP DOMAIN s.d");
 }
 
 TEST(RoutineCallTest, ArgumentsAreWrittenByTheirTypesAndOutValuesAreRead) {

@@ -1,4 +1,4 @@
-#include "app/pages/sheet/find_strip.h"
+#include "app/editor/find_strip.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -19,9 +19,8 @@ constexpr std::size_t kMostFound = 100'000;
 
 }  // namespace
 
-FindStrip::FindStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
+FindStrip::FindStrip(Reach reach, SqlEditor& editor, QWidget* parent)
     : QFrame(parent),
-      sheet_(sheet),
       editor_(editor),
       find_(new QLineEdit(this)),
       replacement_(new QLineEdit(this)),
@@ -29,7 +28,7 @@ FindStrip::FindStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
       replaceRow_(new QWidget(this)) {
     name(this, objectName::kFindStrip, tr("Find in the text"));
     setProperty("look", "fields");
-    makeLayout();
+    makeLayout(reach);
     constexpr int kRestMs = 100;
     timer_.setSingleShot(true);
     timer_.setInterval(kRestMs);
@@ -52,7 +51,7 @@ QPushButton* FindStrip::makeToggle(const QString& text, const char* objectName, 
     return toggle;
 }
 
-void FindStrip::makeLayout() {
+void FindStrip::makeLayout(Reach reach) {
     name(find_, objectName::kFindText, tr("Text to find"));
     name(replacement_, objectName::kReplaceText, tr("Text to put in its place"));
     count_->setObjectName(QLatin1String(objectName::kFindCount));
@@ -81,6 +80,7 @@ void FindStrip::makeLayout() {
     for (QWidget* one : std::initializer_list<QWidget*>{letters_, words_, expression_}) options->addWidget(one);
     options->addStretch();
     options->addWidget(everywhere);
+    everywhere->setVisible(reach == Reach::Sheets);
     auto* one = makeButton(tr("Replace"), "", objectName::kReplaceOne, tr("Replace this one and go on"), replaceRow_);
     auto* all = makeButton(tr("Replace all"), "", objectName::kReplaceAll, tr("Replace all of them"), replaceRow_);
     auto* bottom = new QHBoxLayout(replaceRow_);

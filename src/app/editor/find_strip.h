@@ -9,7 +9,6 @@
 #include <vector>
 
 #include "app/editor/sql_editor.h"
-#include "app/sheet/sheet.h"
 #include "core/work/text_find.h"
 
 namespace pantry::app {
@@ -20,7 +19,9 @@ class FindStrip : public QFrame {
     Q_OBJECT
 
 public:
-    FindStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent = nullptr);
+    /// Reaching: the text alone, or every open sheet from it.
+    enum class Reach { Text, Sheets };
+    FindStrip(Reach reach, SqlEditor& editor, QWidget* parent = nullptr);
 
     /// Opens it on what is selected; `replaces`: with the field for what to put in its place.
     void open(bool replaces);
@@ -36,7 +37,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    void makeLayout();
+    void makeLayout(Reach reach);
     QPushButton* makeToggle(const QString& text, const char* objectName, const QString& tip);
     [[nodiscard]] work::TextQuery query() const;
     void look();
@@ -46,7 +47,6 @@ private:
     void replaceAll();
     void close();
 
-    Sheet& sheet_;
     SqlEditor& editor_;
     QLineEdit* find_;
     QLineEdit* replacement_;
