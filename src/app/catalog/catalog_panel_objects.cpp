@@ -194,7 +194,10 @@ void CatalogPanel::showPlaceMenu() {
         menu->addSeparator();
         addNewThings(menu->addMenu(tr("New")), desk_, here, changeChoices());
         QMenu* changes = menu->addMenu(tr("Schemas, databases, roles"));
-        addServerChanges(changes, desk_, here, changeChoices());
+        using sql::FormGroup;
+        addServerChanges(changes, desk_, here,
+                         {FormGroup::Schema, FormGroup::Database, FormGroup::Role, FormGroup::Right}, false,
+                         changeChoices());
         changes->menuAction()->setVisible(!changes->isEmpty());
     }
     menu->popup(place_->mapToGlobal(QPoint(0, place_->height())));

@@ -7,7 +7,6 @@
 #include "app/base/text.h"
 #include "app/look/widgets.h"
 #include "core/db/engine_traits.h"
-#include "core/sql/forms/form.h"
 
 namespace pantry::app {
 namespace {
@@ -49,8 +48,18 @@ sql::FormPlace formPlaceOf(Desk& desk, const ObjectPlace& place) {
             .object = place.object};
 }
 
+bool isNew(const sql::FormEntry& form) { return form.id.ends_with(".new"); }
+
+/// Below “New” the word need not stand again.
+QString belowNew(const QString& label) {
+    const QString rest = label.mid(QMenu::tr("New ").size());
+    return rest.left(1).toUpper() + rest.mid(1);
+}
+
 void addForm(QMenu* menu, const sql::FormEntry& form, const ObjectPlace& place, const ChangeChoices& choices) {
-    QObject::connect(menu->addAction(toQt(form.label)), &QAction::triggered, menu,
+    const bool isBelowNew = menu->objectName() == QLatin1String(objectName::kNewThings);
+    const QString label = isBelowNew ? belowNew(toQt(form.label)) : toQt(form.label);
+    QObject::connect(menu->addAction(label), &QAction::triggered, menu,
                      [choices, place, id = toQt(form.id)] { choices.form(place, id); });
 }
 
@@ -67,8 +76,6 @@ void addFormsFor(QMenu* menu, Desk& desk, const ObjectPlace& place, const Change
         }
     }
 }
-
-bool isNew(const sql::FormEntry& form) { return form.id.ends_with(".new"); }
 
 }  // namespace
 
@@ -88,20 +95,23 @@ void addChanges(QMenu* menu, Desk& desk, const ObjectPlace& place, const ChangeC
 void addNewThings(QMenu* menu, Desk& desk, const ObjectPlace& place, const ChangeChoices& choices) {
     name(menu, objectName::kNewThings, QMenu::tr("Make something new"));
     const ObjectPlace here{place.connectionId, place.database, {.schema = place.object.schema}};
-    QObject::connect(menu->addAction(QMenu::tr("New table…")), &QAction::triggered, menu,
+    QObject::connect(menu->addAction(QMenu::tr("Table…")), &QAction::triggered, menu,
                      [choices, here] { choices.table(here, TableWish::Look); });
     for (const catalog::ObjectKind kind : sql::writtenKinds(formPlaceOf(desk, here).dialect)) {
-        QObject::connect(
-            menu->addAction(QMenu::tr("New %1…").arg(toQt(catalog::kindName(kind)))), &QAction::triggered, menu,
-            [choices, here, kind] { choices.text(here, {.object = {.kind = kind, .schema = here.object.schema}}); });
+        QObject::connect(menu->addAction(belowNew(QMenu::tr("New %1…").arg(toQt(catalog::kindName(kind))))),
+                         &QAction::triggered, menu, [choices, here, kind] {
+                             choices.text(here, {.object = {.kind = kind, .schema = here.object.schema}});
+                         });
     }
     addFormsFor(menu, desk, here, choices, isNew);
 }
 
-void addServerChanges(QMenu* menu, Desk& desk, const ObjectPlace& place, const ChangeChoices& choices) {
+void addServerChanges(QMenu* menu, Desk& desk, const ObjectPlace& place, const std::vector<sql::FormGroup>& groups,
+                      bool isWithNew, const ChangeChoices& choices) {
     name(menu, objectName::kServerChanges, QMenu::tr("Change schemas, databases, roles and rights"));
-    addFormsFor(menu, desk, place, choices,
-                [](const sql::FormEntry& form) { return form.group != sql::FormGroup::Object && !isNew(form); });
+    addFormsFor(menu, desk, place, choices, [&](const sql::FormEntry& form) {
+        return std::ranges::count(groups, form.group) > 0 && (isWithNew || !isNew(form));
+    });
 }
 
 }  // namespace pantry::app

@@ -2,11 +2,13 @@
 
 #include <QMenu>
 #include <functional>
+#include <vector>
 
 #include "app/base/object_place.h"
 #include "app/define/table_wish.h"
 #include "app/desk/desk.h"
 #include "core/sql/define/edited_text.h"
+#include "core/sql/forms/form.h"
 
 namespace pantry::app {
 
@@ -24,7 +26,8 @@ void addChanges(QMenu* menu, Desk& desk, const ObjectPlace& place, const ChangeC
 /// What can be made new where a place is: tables, sequences, schemas, databases, roles.
 void addNewThings(QMenu* menu, Desk& desk, const ObjectPlace& place, const ChangeChoices& choices);
 
-/// Schemas, databases, roles and rights: how they are changed and dropped.
-void addServerChanges(QMenu* menu, Desk& desk, const ObjectPlace& place, const ChangeChoices& choices);
+/// Schemas, databases, roles and rights: how they are changed and dropped; where `isWithNew`, also made.
+void addServerChanges(QMenu* menu, Desk& desk, const ObjectPlace& place, const std::vector<sql::FormGroup>& groups,
+                      bool isWithNew, const ChangeChoices& choices);
 
 }  // namespace pantry::app

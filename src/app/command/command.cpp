@@ -36,6 +36,10 @@ QString keyText(std::string_view id) {
     return one.keys.isEmpty() ? QString() : one.keys.front().toString(QKeySequence::NativeText);
 }
 
+bool isKeyOf(std::string_view id, const QKeyEvent* event) {
+    return command(id).keys.contains(QKeySequence(event->keyCombination()));
+}
+
 QString commandTip(std::string_view id) {
     const QString key = keyText(id);
     return key.isEmpty() ? command(id).help : QStringLiteral("%1 (%2)").arg(command(id).help, key);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QKeyEvent>
 #include <QKeySequence>
 #include <QList>
 #include <QString>
@@ -45,6 +46,8 @@ struct Command {
 
 /// How its key is written here: Ctrl+E; empty without one.
 [[nodiscard]] QString keyText(std::string_view id);
+/// Whether somebody pressed its key.
+[[nodiscard]] bool isKeyOf(std::string_view id, const QKeyEvent* event);
 /// For a button: what it does, and its key in brackets.
 [[nodiscard]] QString commandTip(std::string_view id);
 /// For a menu of a widget: its text, and its key at the right.

@@ -82,7 +82,9 @@ void addConnection(std::vector<Command>& all) {
         .beginsGroup = true;
     menu.add("catalog.overview", "Overview",
              "What is in the database: largest, newest, empty, without a key; its server", {"Ctrl+Alt+O"}, Window,
-             "statistics size tables roles settings sessions");
+             "statistics size tables");
+    menu.add("catalog.server", "Server", "Roles, rights, databases, settings and sessions", {"Ctrl+Alt+E"}, Window,
+             "users privileges grants parameters locks processes");
     menu.add("table.new", "New table…", "A form for a table in the database that the catalog shows", {"Ctrl+Alt+T"},
              Window, "create table design form");
     menu.add("sheet.connection", "Connection of this sheet…", "Choose where this sheet's statements run",

@@ -44,7 +44,7 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
     layout->addWidget(message_);
     layout->addWidget(passwordRow_);
     layout->addLayout(verbs);
-    connect(run_verb_, &QPushButton::clicked, this, &DefinitionPanel::run);
+    connect(run_verb_, &QPushButton::clicked, this, [this] { asksFirst_ ? Q_EMIT runRequested() : run(); });
     connect(sheet_verb_, &QPushButton::clicked, this, [this] { Q_EMIT sheetRequested(title_, text()); });
     connect(stop_, &QPushButton::clicked, this, [this] {
         if (!run_) return;

@@ -35,10 +35,13 @@ public:
     [[nodiscard]] bool isRunning() const { return run_ && run_->isRunning(); }
     /// Runs what is shown, as the button does.
     void run();
+    /// The button says that somebody wants it, instead of running: what is shown may be older than what it is made of.
+    void setAsksFirst() { asksFirst_ = true; }
     /// Whether the statements stand here; not where they are the text that somebody writes above.
     void setStatementsShown(bool areShown) { code_->setVisible(areShown); }
 
 Q_SIGNALS:
+    void runRequested();
     void sheetRequested(const QString& title, const QString& text);
     /// All of it was run.
     void done();
@@ -73,6 +76,7 @@ private:
     QWidget* passwordRow_;
     QLabel* passwordLabel_;
     QLineEdit* password_;
+    bool asksFirst_ = false;
     bool hasSecret_ = false;  // the statements hold one, which is not shown
     std::unique_ptr<work::DefinitionRun> run_;
 };

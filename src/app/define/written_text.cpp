@@ -34,6 +34,7 @@ WrittenText::WrittenText(Desk& desk, const QString& connectionId, std::string da
     checkTimer_.setSingleShot(true);
     checkTimer_.setInterval(kRestMs);
     service_.setFindingChoices(desk_.settings().findingsOff, desk_.settings().manyRows);
+    setReading(std::make_shared<const work::TextReading>(language_));  // of nothing, until the text is read
     applySettings(*this, desk_.settings());
     connect(&checkTimer_, &QTimer::timeout, this, &WrittenText::check);
     connect(this, &SqlEditor::textEdited, this, &WrittenText::noteText);
@@ -66,7 +67,7 @@ void WrittenText::check() {
     service_.check(catalog ? std::optional(catalog::View(catalog)) : std::nullopt,
                    [this, guard = QPointer<QObject>(this)](const work::TextReadingPtr& reading, const auto& findings) {
                        onWindowThread(guard, [this, reading, findings] {
-                           if (reading->text() == text()) showFindings(findings);
+                           if (reading->text().isCopyOf(text())) showFindings(findings);
                        });
                    });
 }
@@ -81,7 +82,7 @@ void WrittenText::format() {
     service_.format({.caret = caret(), .options = desk_.settings().format},
                     [this, guard = QPointer<QObject>(this)](const work::FormattedEdit& edit) {
                         onWindowThread(guard, [this, edit] {
-                            if (edit.of == text()) replaceText(edit.text, edit.caret);
+                            if (edit.of.isCopyOf(text())) replaceText(edit.text, edit.caret);
                         });
                     });
 }

@@ -26,10 +26,6 @@ const Command* textCommandOf(const QKeyEvent* event) {
     return found == commands().end() ? nullptr : &*found;
 }
 
-bool isKeyOf(std::string_view id, const QKeyEvent* event) {
-    return command(id).keys.contains(QKeySequence(event->keyCombination()));
-}
-
 }  // namespace
 
 EditorArea::EditorArea(SqlEditor* owner) : QsciScintilla(owner), owner_(owner) {

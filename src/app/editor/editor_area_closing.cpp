@@ -30,7 +30,7 @@ bool EditorArea::isCaretInText(long caret) const {
         above == static_cast<long>(TextStyle::Text) || above == static_cast<long>(TextStyle::Comment);
     const std::string before = shown.text().part(textAt(start), textAt(caret) - textAt(start));
     if (beganAbove && SendScintilla(SCI_GETSTYLEAT, static_cast<unsigned long>(caret - 1)) == above) return true;
-    return sql::endsWithin(before, notes.reading()->language());
+    return notes.reading() != nullptr && sql::endsWithin(before, notes.reading()->language());
 }
 
 bool EditorArea::isWaiting(long place) const {

@@ -66,6 +66,8 @@ public:
     void openFilter();
     /// Of the column that has the focus.
     void sortHere(bool isDescending);
+    /// Headings no longer put the rows in order that are here: orderWanted() says what somebody wants.
+    void setOrdersElsewhere() { ordersElsewhere_ = true; }
     void freezeHere();
     void applySettings();
     /// The panels that stand beside the rows; whoever has a better place for them takes them there.
@@ -74,6 +76,8 @@ public:
 Q_SIGNALS:
     /// A statement that is to be written into the sheet and run.
     void statementWanted(const QString& statement);
+    /// A click on a heading, or a choice of its menu, where the order is asked of somebody else.
+    void orderWanted(int column, std::optional<bool> isDescending);
     /// What is other than the last time, as a result of its own.
     void differencesWanted(const QString& title, const pantry::data::ResultSetPtr& differences, const QString& words);
     /// The cell that has the focus; row and column -1 when there is none.
@@ -180,6 +184,7 @@ private:
     std::optional<base::Progress> findProgress_;  // while cells are looked through
     std::optional<data::SearchHits> hits_;        // of the text in find_, as the rows stand now
     base::Cancellation sumCancellation_;
+    bool ordersElsewhere_ = false;
 };
 
 }  // namespace pantry::app

@@ -30,6 +30,7 @@ constexpr std::int64_t kManyCells = 5'000'000;  // copied only when asked for tw
 /// A click on a heading: up, down, then the server's order again.
 void ResultPane::sortBy(int column, bool adds) {
     if (source() == nullptr) return;
+    if (ordersElsewhere_) return Q_EMIT orderWanted(column, std::nullopt);
     data::ViewRequest request = source()->viewRequest();
     const auto wanted = static_cast<std::size_t>(column);
     const auto found = std::ranges::find(request.order, wanted, &data::SortKey::column);
@@ -44,6 +45,7 @@ void ResultPane::sortBy(int column, bool adds) {
 
 void ResultPane::orderBy(int column, bool isDescending, bool adds) {
     if (source() == nullptr) return;
+    if (ordersElsewhere_) return Q_EMIT orderWanted(column, isDescending);
     data::ViewRequest request = source()->viewRequest();
     const auto wanted = static_cast<std::size_t>(column);
     if (!adds) request.order.clear();

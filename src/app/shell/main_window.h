@@ -50,6 +50,7 @@ public:
     void writeScript(const ScriptWish& wish);
     void openTable(const ObjectPlace& place, TablePage::Wish wish);
     void openOverview(const ObjectPlace& place);
+    void openServer(const ObjectPlace& place, const QString& subject);
     void openForm(const ObjectPlace& place, const QString& form);
     [[nodiscard]] static std::optional<ObjectPlace> madeIn(const catalog::Catalog& catalog, const ObjectPlace& place);
     void editText(const ObjectPlace& place, const sql::EditedObject& edited);

@@ -73,6 +73,9 @@ void MainWindow::bindWindowCommands() {
     bind("catalog.overview", [this] {
         if (!catalog_->connectionId().isEmpty()) openOverview({catalog_->connectionId(), catalog_->database(), {}});
     });
+    bind("catalog.server", [this] {
+        if (!catalog_->connectionId().isEmpty()) openServer({catalog_->connectionId(), catalog_->database(), {}}, {});
+    });
     bind("table.new", [this] {
         if (!catalog_->connectionId().isEmpty())
             openTable({catalog_->connectionId(), catalog_->database(), {}}, TableWish::Look);

@@ -5,6 +5,7 @@
 #include "app/pages/form/form_page.h"
 #include "app/pages/object/object_page.h"
 #include "app/pages/object/overview_page.h"
+#include "app/pages/server/server_page.h"
 #include "app/pages/sheet/sheet_page.h"
 #include "app/pages/text/text_page.h"
 #include "app/shell/main_window.h"
@@ -109,9 +110,30 @@ void MainWindow::openOverview(const ObjectPlace& place) {
     desk_.connections().beginWith(fromQt(place.connectionId));
     auto* page = new OverviewPage(desk_, place, host_->placeOfPages());
     connect(page, &OverviewPage::objectRequested, this, &MainWindow::openObject);
-    connect(page, &OverviewPage::queryRequested, this, &MainWindow::runText);
+    connect(page, &OverviewPage::serverRequested, this, &MainWindow::openServer);
     host_->add(page, true);
     page->enter();
+}
+
+/// Each server has one page.
+void MainWindow::openServer(const ObjectPlace& place, const QString& subject) {
+    desk_.connections().beginWith(fromQt(place.connectionId));
+    for (Page* one : host_->pages()) {
+        auto* open = dynamic_cast<ServerPage*>(one);
+        if (open == nullptr || open->object().connectionId != place.connectionId ||
+            open->object().database != place.database) {
+            continue;
+        }
+        open->show(subject);
+        return host_->bringToFront(open);
+    }
+    const ChangeChoices choices{
+        .table = {}, .form = [this](const ObjectPlace& one, const QString& form) { openForm(one, form); }, .text = {}};
+    auto* page = new ServerPage(desk_, {place.connectionId, place.database, {.schema = place.object.schema}}, subject,
+                                choices, host_->placeOfPages());
+    connect(page, &ServerPage::sheetRequested, this, &MainWindow::openStatements);
+    host_->add(page, true);
+    page->pane()->grid()->setFocus();
 }
 
 void MainWindow::openForm(const ObjectPlace& place, const QString& form) {
@@ -125,7 +147,9 @@ void MainWindow::openForm(const ObjectPlace& place, const QString& form) {
         closePage(page);
         const bool isAboutObject = entry->group == sql::FormGroup::Object;
         if (isAboutObject && (!there || there->object != place.object)) closeObject(place);
-        if (there) showMade(*there);
+        say(tr("Done: %1.").arg(page->title()));
+        if (there) return showMade(*there);
+        if (host_->current() != nullptr) host_->current()->enter();
     });
     host_->add(page, true);
     page->enter();

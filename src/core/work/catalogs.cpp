@@ -269,23 +269,32 @@ void Catalogs::count(const std::string& connection, const std::string& database,
              [done = std::move(done)](const Result<data::ResultSetPtr>& rows) { done(firstNumber(rows)); });
 }
 
-db::RunHandle Catalogs::countAll(const std::string& connection, const std::string& database,
-                                 const catalog::ObjectName& table, std::function<void(Result<std::int64_t>)> done) {
-    const auto there = connections_.profileAt(connection, database);
-    if (!there) return {};
-    // A line of its own, so that nobody who looks around waits for it.
-    const auto session = std::make_shared<db::Session>(*there, connections_.passwordFor(connection));
-    const sql::Dialect dialect = db::dialectOf(there->engine);
-    const sql::Statement query("SELECT count(*) FROM " + sql::qualifiedName(table.schema, table.name, dialect),
-                               dialect);
+/// On a line of its own nobody who looks around waits for it.
+db::RunHandle Catalogs::readAtLength(const std::string& connection, const std::string& database,
+                                     const sql::Statement& query, std::size_t most,
+                                     std::function<void(Result<data::ResultSetPtr>)> done) {
+    const auto profile = connections_.profileAt(connection, database);
+    if (!profile) return {};
+    const auto session = std::make_shared<db::Session>(*profile, connections_.passwordFor(connection));
     const auto observer = std::make_shared<RowsObserver>(
         [session, post = around_.owner().post, there = whileThere_.there(), done = std::move(done)](const auto& rows) {
             post(there([session, done, rows]() mutable {
-                done(firstNumber(rows));
+                done(rows);
                 destroyInBackground(std::move(session));
             }));
         });
-    return session->execute({.statement = query, .pageRows = 1, .guard = db::onlyReading()}, observer);
+    return session->execute({.statement = query, .pageRows = most, .guard = db::onlyReading()}, observer);
+}
+
+db::RunHandle Catalogs::countAll(const std::string& connection, const std::string& database,
+                                 const catalog::ObjectName& table, std::function<void(Result<std::int64_t>)> done) {
+    const auto profile = connections_.profileAt(connection, database);
+    if (!profile) return {};
+    const sql::Dialect dialect = db::dialectOf(profile->engine);
+    const sql::Statement query("SELECT count(*) FROM " + sql::qualifiedName(table.schema, table.name, dialect),
+                               dialect);
+    return readAtLength(connection, database, query, 1,
+                        [done = std::move(done)](const Result<data::ResultSetPtr>& rows) { done(firstNumber(rows)); });
 }
 
 }  // namespace pantry::work

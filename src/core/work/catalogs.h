@@ -99,7 +99,10 @@ public:
     void count(const std::string& connection, const std::string& database, const sql::Statement& query,
                std::function<void(Result<std::int64_t>)> done);
 
-    /// Counts the rows of a table or view, however long it takes; the handle stops it.
+    /// Runs a query that reads on a connection of its own, however long it takes; the handle stops it.
+    db::RunHandle readAtLength(const std::string& connection, const std::string& database, const sql::Statement& query,
+                               std::size_t most, std::function<void(Result<data::ResultSetPtr>)> done);
+    /// Counts the rows of a table or view so.
     db::RunHandle countAll(const std::string& connection, const std::string& database, const catalog::ObjectName& table,
                            std::function<void(Result<std::int64_t>)> done);
 

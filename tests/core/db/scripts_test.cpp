@@ -7,7 +7,9 @@
 #include "core/db/served_objects.h"
 #include "core/sql/syntax/parser.h"
 #include "core/sql/write/server_queries.h"
+#include "core/sql/write/shape_query.h"
 #include "core/sql/write/table_query.h"
+#include "core/work/column_shape.h"
 #include "core/work/scripts.h"
 #include "support/catalog_text.h"
 #include "support/temporary_folder.h"
@@ -306,6 +308,69 @@ TEST(ServerQueriesTest, EachRunsOnItsServer) {
             EXPECT_EQ(runScript(*line, std::string(one.statement), dialect), "") << one.label;
         }
     }
+}
+
+/// The shape of every column of a table, which the server is asked for.
+std::map<std::string, work::ColumnShape> shapesOf(Line& line, const std::string& schema, Dialect dialect) {
+    const catalog::CatalogPtr catalog = catalogOf(line);
+    const catalog::Relation* relation = catalog->find(schema, "shapes of");
+    EXPECT_NE(relation, nullptr);
+    std::map<std::string, work::ColumnShape> shapes;
+    for (const catalog::Column& column : relation != nullptr ? relation->columns : std::vector<catalog::Column>{}) {
+        const auto recorder = line.run(sql::shapeQuery(*relation, column, dialect));
+        EXPECT_FALSE(recorder->error()) << column.name << ": " << recorder->error()->text();
+        if (recorder->error()) continue;
+        const auto shape = work::shapeOf(*recorder->result());
+        EXPECT_TRUE(shape) << column.name;
+        if (shape) shapes[column.name] = *shape;
+    }
+    return shapes;
+}
+
+TEST(ShapeQueryTest, EveryTypeOfEveryEngineHasAShape) {
+    Line pg(test::profileFor(test::sharedPostgres()));
+    ASSERT_EQ(
+        runScript(pg,
+                  "DROP TABLE IF EXISTS \"shapes of\"; CREATE TABLE \"shapes of\" (\"n o\" integer, t text, d date, "
+                  "ts timestamptz, b boolean, u uuid, j json, jb jsonb, x xml, p point, by bytea, a integer[], "
+                  "i inet, m money, iv interval, r int4range, f real, nn text);"
+                  "INSERT INTO \"shapes of\" (\"n o\", t, b, by, j) VALUES (1, 'a', true, '\\x00ff', '{}'), "
+                  "(2, 'b', true, '\\x00', '[1]'), (10, 'b', NULL, NULL, '[1]'), (10, NULL, false, NULL, NULL);",
+                  Dialect::Postgres),
+        "");
+    auto shapes = shapesOf(pg, "public", Dialect::Postgres);
+    EXPECT_EQ(shapes["n o"].summary(), "4 rows, 3 different values, from 1 to 10, 5.7500000000000000 on the average")
+        << "numbers in their own order";
+    EXPECT_EQ(shapes["n o"].frequent.front(), (std::pair{std::optional<std::string>("10"), std::int64_t{2}}));
+    EXPECT_EQ(shapes["t"].summary(), "4 rows, 1 without a value, 2 different values, from a to b");
+    EXPECT_EQ(shapes["j"].different, 2);
+    EXPECT_EQ(shapes["by"].greatest, "2") << "of bytes their number";
+    EXPECT_EQ(shapes["nn"].summary(), "4 rows, 4 without a value");
+    EXPECT_EQ(shapes["nn"].frequent.size(), 1U);
+    EXPECT_FALSE(shapes["nn"].frequent.front().first);
+
+    Line my(test::profileFor(test::sharedMariaDb()));
+    ASSERT_EQ(runScript(my,
+                        "DROP DATABASE IF EXISTS shaping; CREATE DATABASE shaping; CREATE TABLE shaping.`shapes of` "
+                        "(`n o` int, t varchar(9), d date, ts timestamp NULL, b bit(3), j json, g geometry, by_ blob, "
+                        "e enum('x','y'), s set('p','q'), f double, y year, nn text);"
+                        "INSERT INTO shaping.`shapes of` (`n o`, t, by_) VALUES (9, 'a', 'xyz'), (10, NULL, 'x');",
+                        Dialect::MySql),
+              "");
+    shapes = shapesOf(my, "shaping", Dialect::MySql);
+    EXPECT_EQ(shapes["n o"].greatest, "10");
+    EXPECT_EQ(shapes["by_"].greatest, "3");
+
+    SqliteLine lite;
+    ASSERT_EQ(runScript(lite.line(),
+                        "CREATE TABLE \"shapes of\" (\"n o\" INTEGER, t TEXT, d DATE, b BLOB, j JSON, any_ );"
+                        "INSERT INTO \"shapes of\" VALUES (9, 'a', '2026-01-01', x'00ff', '{}', 1), "
+                        "(10, 'a', NULL, NULL, NULL, 'x');",
+                        Dialect::Sqlite),
+              "");
+    shapes = shapesOf(lite.line(), "main", Dialect::Sqlite);
+    EXPECT_EQ(shapes["n o"].summary(), "2 rows, all values different, from 9 to 10, 9.5 on the average");
+    EXPECT_EQ(shapes["t"].summary(), "2 rows, 1 different value, from a to a");
 }
 
 TEST(TableQueryTest, EveryComparisonOfEveryTypeIsUnderstood) {

@@ -18,13 +18,17 @@ namespace {
 
 constexpr int kFieldWidth = 380;
 constexpr int kTickRow = 24;
-constexpr int kMaxTickRows = 5;
+constexpr int kMaxTickRows = 6;
 
-/// As high as its rows, which flow from left to right.
+/// In columns of one width, as high as its rows.
 void fitTicks(QListWidget* list) {
+    constexpr int kBox = 34;  // the box and the room around it
     int widest = 1;
-    for (int i = 0; i < list->count(); ++i) widest = std::max(widest, list->sizeHintForColumn(0));
-    const int inRow = std::max(1, Theme::px(kFieldWidth) / (widest + list->spacing() * 2));
+    for (int i = 0; i < list->count(); ++i) {
+        widest = std::max(widest, list->fontMetrics().horizontalAdvance(list->item(i)->text()) + Theme::px(kBox));
+    }
+    list->setGridSize(QSize(widest, Theme::px(kTickRow)));
+    const int inRow = std::max(1, Theme::px(kFieldWidth - kBox) / widest);
     const int rows = std::clamp((list->count() + inRow - 1) / inRow, 1, kMaxTickRows);
     list->setFixedHeight(rows * Theme::px(kTickRow) + 8);
 }
@@ -97,7 +101,6 @@ QWidget* FormFields::makeTicks(const sql::FormField& field) {
     list->setFlow(QListView::LeftToRight);
     list->setWrapping(true);
     list->setResizeMode(QListView::Adjust);
-    list->setSpacing(1);
     list->setUniformItemSizes(true);
     for (const std::string& one : field.choices) addTick(list, one, false);
     fitTicks(list);

@@ -72,8 +72,15 @@ QString FormPage::title() const {
 }
 
 QIcon FormPage::icon() const {
-    return form_.group == sql::FormGroup::Object ? iconOf(place_.object.kind)
-                                                 : QIcon(QStringLiteral(":/icons/table.svg"));
+    switch (form_.group) {
+        case sql::FormGroup::Object: return iconOf(place_.object.kind);
+        case sql::FormGroup::Sequence: return iconOf(catalog::ObjectKind::Sequence);
+        case sql::FormGroup::Schema:
+        case sql::FormGroup::Database: return QIcon(QStringLiteral(":/icons/schema.svg"));
+        case sql::FormGroup::Role:
+        case sql::FormGroup::Right: break;
+    }
+    return QIcon(QStringLiteral(":/icons/role.svg"));
 }
 
 void FormPage::enter() { fields_->fields().empty() ? panel_->setFocus() : fields_->focusFirst(); }

@@ -9,6 +9,9 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/catalog/catalog_model.h"
+#include "app/command/command.h"
+#include "app/editor/find_strip.h"
+#include "app/look/elided_label.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/object/neighbours_view.h"
@@ -48,7 +51,11 @@ std::vector<store::LedgerEntry> naming(std::vector<store::LedgerEntry> entries, 
 }  // namespace
 
 ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
-    : Page(parent), desk_(desk), place_(std::move(place)), scroll_(new QScrollArea(this)) {
+    : Page(parent),
+      desk_(desk),
+      place_(std::move(place)),
+      shape_(new ShapeReader(desk, place_, this)),
+      scroll_(new QScrollArea(this)) {
     name(this, objectName::kObjectPage, tr("Details of %1").arg(toQt(place_.object.name)));
     if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
         dialect_ = db::dialectOf(p->engine);
@@ -74,6 +81,10 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
         readDefinition();
     });
     connect(&Theme::current(), &Theme::changed, this, &ObjectPage::refresh);
+    constexpr int kTogetherMs = 40;
+    refreshTimer_.setSingleShot(true);
+    refreshTimer_.setInterval(kTogetherMs);
+    connect(&refreshTimer_, &QTimer::timeout, this, &ObjectPage::refresh);
     refresh();
     readDetails();
     readDefinition();
@@ -104,7 +115,7 @@ void ObjectPage::readDetails() {
                                  whileThere(this, [this](const Result<catalog::ObjectDetails>& details) {
                                      if (!details) return;
                                      details_ = *details;
-                                     refresh();
+                                     refreshSoon();
                                  }));
 }
 
@@ -113,7 +124,7 @@ void ObjectPage::readDefinition() {
                                     whileThere(this, [this](const Result<catalog::Definition>& definition) {
                                         definitionProblem_ = definition ? QString() : toQt(definition.error());
                                         definition_ = definition ? std::optional(*definition) : std::nullopt;
-                                        refresh();
+                                        refreshSoon();
                                     }));
 }
 
@@ -132,13 +143,18 @@ void ObjectPage::readRuns() {
                                 [this](const std::vector<store::LedgerEntry>& entries) {
                                     if (entries.empty()) return;
                                     runs_ = entries;
-                                    refresh();
+                                    refreshSoon();
                                 });
                         }));
 }
 
+void ObjectPage::refreshSoon() {
+    if (!refreshTimer_.isActive()) refreshTimer_.start();
+}
+
 /// Made anew from what is known; where one has scrolled to stays.
 void ObjectPage::refresh() {
+    refreshTimer_.stop();
     const int scrolled = scroll_->verticalScrollBar()->value();
     sections_.clear();
     delete std::exchange(header_, nullptr);
@@ -179,7 +195,8 @@ void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::
         Q_EMIT objectRequested({place_.connectionId, place_.database, object});
     };
     const catalog::ObjectDetails* details = details_ ? &*details_ : nullptr;
-    addSection(tr("Columns"), tr("Columns · %1").arg(relation.columns.size()), makeColumnsTable(relation), true);
+    addSection(tr("Columns"), tr("Columns · %1").arg(relation.columns.size()),
+               new ColumnsSection(*shape_, relation, inner_), true);
     if (!relation.indexes.empty()) {
         addSection(tr("Indexes"), tr("Keys and indexes · %1").arg(relation.indexes.size()),
                    makeIndexesTable(relation, details), false);
@@ -201,8 +218,8 @@ void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::
     if (!rules.empty())
         addSection(tr("Constraints"), tr("Constraints · %1").arg(rules.size()), makeTextsList(rules), false);
     if (!relation.triggers.empty()) {
-        addSection(tr("Triggers"), tr("Triggers · %1").arg(relation.triggers.size()),
-                   makeTextsList(textsOf(relation.triggers)), false);
+        addSection(tr("Triggers"), tr("Triggers · %1").arg(relation.triggers.size()), makeTriggers(relation.triggers),
+                   false);
     }
     if (details != nullptr) {
         if (!details->uses.empty())
@@ -267,16 +284,20 @@ QWidget* ObjectPage::makeHeader(const QString& facts, const std::string& comment
     layout->setSpacing(4);
     auto* row = new QHBoxLayout;
     row->setSpacing(10);
-    row->addWidget(makeLabel(toQt(place_.object.name), "title", header));
+    auto* heading = new ElidedLabel(toQt(place_.object.name), header);
+    setLook(heading, "title");
+    heading->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
+    row->addWidget(heading, 1);
     QString words = facts;
     if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
         words += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
         if (!place_.database.empty()) words += toQt(place_.database) + QStringLiteral(" › ");
         words += toQt(place_.object.schema);
     }
-    auto* label = makeLabel(words, "quiet", header);
-    label->setAlignment(Qt::AlignBottom);
-    row->addWidget(label);
+    auto* label = new ElidedLabel(words, header);
+    setLook(label, "quiet");
+    label->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
+    row->addWidget(label, 1);
     addCount(row);
     row->addStretch();
     addVerbs(row);
@@ -368,6 +389,13 @@ void ObjectPage::addSection(const QString& word, const QString& title, QWidget* 
     sections_.push_back({word, frame, isWide});
 }
 
+QWidget* ObjectPage::makeTriggers(const std::vector<catalog::Trigger>& triggers) {
+    return makeTextsList(textsOf(triggers), [this](const std::string& trigger) {
+        Q_EMIT textRequested(place_, {.object = place_.object, .trigger = trigger});
+    });
+}
+
+/// With the strip that finds in it, as in a sheet.
 void ObjectPage::addDefinition() {
     constexpr int kTallest = 460;
     auto* code = new CodeText(kTallest, inner_);
@@ -377,7 +405,22 @@ void ObjectPage::addDefinition() {
                                 : definitionProblem_.isEmpty() ? std::string("-- Reading…")
                                                                : "-- " + fromQt(definitionProblem_)),
                dialect_);
-    addSection(tr("Definition"), tr("Definition"), code, true);
+    auto* whole = new QWidget(inner_);
+    auto* finding = new FindStrip(FindStrip::Reach::Text, *code, whole);
+    auto* find = makeButton(tr("Find in it"), "link", objectName::kObjectFind, commandTip("editor.find"), whole);
+    connect(find, &QPushButton::clicked, finding, [finding] { finding->open(false); });
+    connect(code, &SqlEditor::commandRequested, finding, [finding](const QString& id) {
+        if (id == QLatin1String("editor.find")) finding->open(false);
+        if (id == QLatin1String("editor.findNext")) finding->goOn(true);
+        if (id == QLatin1String("editor.findBefore")) finding->goOn(false);
+    });
+    auto* layout = new QVBoxLayout(whole);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(4);
+    layout->addWidget(code);
+    layout->addWidget(finding);
+    layout->addWidget(find, 0, Qt::AlignLeft);
+    addSection(tr("Definition"), tr("Definition"), whole, true);
 }
 
 /// Side by side where there is room: wide sections over the whole width, the others in the shorter of two columns.

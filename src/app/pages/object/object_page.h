@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <optional>
 #include <vector>
@@ -13,6 +14,7 @@
 #include "app/editor/code_text.h"
 #include "app/page/page.h"
 #include "app/pages/object/call_form.h"
+#include "app/pages/object/columns_section.h"
 #include "app/pages/object/object_sections.h"
 #include "app/pages/object/rows_view.h"
 #include "core/catalog/object_details.h"
@@ -69,6 +71,8 @@ private:
     void showObject(const catalog::Object& object);
     void addSection(const QString& word, const QString& title, QWidget* content, bool isWide);
     void addDefinition();
+    void refreshSoon();
+    [[nodiscard]] QWidget* makeTriggers(const std::vector<catalog::Trigger>& triggers);
     void layOut();
 
     struct Section {
@@ -84,10 +88,12 @@ private:
     std::optional<std::vector<store::LedgerEntry>> runs_;
     std::optional<catalog::Definition> definition_;
     QString definitionProblem_;
+    ShapeReader* shape_;
     QString countWords_;
     bool isCounting_ = false;
     db::RunHandle counting_;
 
+    QTimer refreshTimer_;  // what comes soon after each other is shown together
     QWidget* header_ = nullptr;
     QVBoxLayout* outer_;
     QHBoxLayout* words_;  // that lead to the sections

@@ -1,9 +1,11 @@
 #include "app/pages/object/object_sections.h"
 
 #include <QHeaderView>
+#include <QMimeData>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/catalog/catalog_model.h"
 #include "app/look/theme.h"
@@ -11,6 +13,7 @@
 #include "app/result/grid_delegate.h"
 #include "core/base/text.h"
 #include "core/base/time.h"
+#include "core/sql/text/lexer.h"
 
 namespace pantry::app {
 namespace {
@@ -64,6 +67,22 @@ public:
         setItem(row, column, item);
     }
 
+    /// What is dragged out of it: of each chosen row what its first cell says, or stands for.
+    void setDragged() {
+        setDragEnabled(true);
+        setDragDropMode(QAbstractItemView::DragOnly);
+        setSelectionMode(QAbstractItemView::ExtendedSelection);
+    }
+    QMimeData* mimeData(const QList<QTableWidgetItem*>& items) const override {
+        QStringList names;
+        for (const QTableWidgetItem* item : items) {
+            if (item->column() == 0) names += item->data(Qt::UserRole).toString();
+        }
+        auto* dragged = new QMimeData;
+        dragged->setText(names.join(QStringLiteral(", ")));
+        return dragged;
+    }
+
     /// Columns as wide as they need, within bounds; as high as its rows.
     FactTable* fitted(int widest = 260) {
         for (int c = 0; c + 1 < columnCount(); ++c) {
@@ -86,7 +105,7 @@ public:
 
 }  // namespace
 
-QWidget* makeColumnsTable(const catalog::Relation& relation) {
+QTableWidget* makeColumnsTable(const catalog::Relation& relation, sql::Dialect dialect) {
     const bool hasComments = std::ranges::any_of(relation.columns, [](const auto& c) { return !c.comment.empty(); });
     QStringList headings{tr("Name"), tr("Type"), tr("Null"), tr("Default"), tr("Key")};
     if (hasComments) headings += tr("Comment");
@@ -98,6 +117,7 @@ QWidget* makeColumnsTable(const catalog::Relation& relation) {
             return !index.columns.empty() && index.columns.front() == c.name && !index.isPrimaryKey;
         });
         table->put(i, 0, toQt(c.name), {.isCode = true});
+        table->item(i, 0)->setData(Qt::UserRole, toQt(sql::quotedName(c.name, dialect)));
         table->put(i, 1, toQt(base::toLower(c.typeName)), {.role = "juniper", .isCode = true});
         table->put(i, 2, c.isNullable && c.keyPosition == 0 ? tr("nullable") : tr("not null"), {.role = "quiet"});
         table->put(i, 3, toQt(catalog::originOf(c)), {.role = "cocoa", .isCode = true});
@@ -108,6 +128,7 @@ QWidget* makeColumnsTable(const catalog::Relation& relation) {
         table->put(i, 4, keys.join(QStringLiteral(" · ")), {.role = "marigold"});
         if (hasComments) table->put(i, 5, toQt(c.comment), {.role = "quiet"});
     }
+    table->setDragged();
     return table->fitted(220);
 }
 
@@ -145,7 +166,8 @@ QWidget* makeIndexesTable(const catalog::Relation& relation, const catalog::Obje
     return table->fitted(150);
 }
 
-QWidget* makeTextsList(const std::vector<std::pair<std::string, std::string>>& texts) {
+QWidget* makeTextsList(const std::vector<std::pair<std::string, std::string>>& texts,
+                       const std::function<void(const std::string&)>& edit) {
     auto* list = new QWidget;
     auto* layout = new QVBoxLayout(list);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -155,7 +177,17 @@ QWidget* makeTextsList(const std::vector<std::pair<std::string, std::string>>& t
         auto* line = makeLabel(toQt(saysName ? text : label + "  " + text), "code", list);
         line->setWordWrap(true);
         line->setTextInteractionFlags(Qt::TextSelectableByMouse);
-        layout->addWidget(line);
+        if (!edit) {
+            layout->addWidget(line);
+            continue;
+        }
+        auto* row = new QHBoxLayout;
+        row->setSpacing(10);
+        row->addWidget(line, 1);
+        auto* verb = makeButton(tr("Edit"), "link", objectName::kObjectTextEdit, tr("Edit %1").arg(toQt(label)), list);
+        QObject::connect(verb, &QPushButton::clicked, list, [edit, label = label] { edit(label); });
+        row->addWidget(verb, 0, Qt::AlignTop);
+        layout->addLayout(row);
     }
     return list;
 }
@@ -207,6 +239,20 @@ QWidget* makeParametersTable(const catalog::ObjectDetails& details) {
         table->put(i, 3, toQt(one.defaultValue.value_or("")), {.role = "cocoa", .isCode = true});
     }
     return table->fitted();
+}
+
+QTableWidget* makeFrequentTable(const work::ColumnShape& shape) {
+    auto* table = new FactTable({tr("Most frequent"), tr("Rows"), tr("Share")}, tr("Most frequent values"),
+                                "objectShape", static_cast<int>(shape.frequent.size()));
+    for (int i = 0; i < table->rowCount(); ++i) {
+        const auto& [value, rows] = shape.frequent[static_cast<std::size_t>(i)];
+        const QString text = value ? toQt(base::oneLine(*value, 80)) : QStringLiteral("NULL");
+        table->put(i, 0, text, {.role = value ? "ink" : "quiet", .isCode = true});
+        table->put(i, 1, toQt(base::grouped(rows)), {.isNumber = true});
+        const double share = shape.rows > 0 ? 100.0 * static_cast<double>(rows) / static_cast<double>(shape.rows) : 0;
+        table->put(i, 2, QStringLiteral("%1 %").arg(share, 0, 'f', share < 10 ? 1 : 0), {.role = "quiet"});
+    }
+    return table->fitted(420);
 }
 
 QWidget* makeRunsTable(const std::vector<store::LedgerEntry>& runs) {

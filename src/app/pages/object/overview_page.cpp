@@ -142,7 +142,7 @@ void OverviewPage::refresh() {
     scroll_->setWidget(inner);
 }
 
-/// Each opens and runs in a sheet: one sees what was asked, and can ask on.
+/// Each opens the server's page.
 QWidget* OverviewPage::makeQueries(QWidget* parent) {
     auto* list = new QWidget(parent);
     auto* layout = new QVBoxLayout(list);
@@ -152,8 +152,7 @@ QWidget* OverviewPage::makeQueries(QWidget* parent) {
     if (p == nullptr) return list;
     for (const sql::ServerQuery& one : sql::serverQueries(db::dialectOf(p->engine))) {
         auto* button = makeButton(toQt(one.label), "link", objectName::kOverviewQuery, toQt(one.label), list);
-        connect(button, &QPushButton::clicked, this,
-                [this, one] { Q_EMIT queryRequested(place_, toQt(one.label), toQt(one.statement)); });
+        connect(button, &QPushButton::clicked, this, [this, one] { Q_EMIT serverRequested(place_, toQt(one.id)); });
         layout->addWidget(button, 0, Qt::AlignLeft);
     }
     return list;

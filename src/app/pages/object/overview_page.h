@@ -28,8 +28,8 @@ public:
 
 Q_SIGNALS:
     void objectRequested(const pantry::app::ObjectPlace& place);
-    /// A query to be run in a sheet of its own.
-    void queryRequested(const pantry::app::ObjectPlace& place, const QString& title, const QString& statement);
+    /// The page about the server, at one of its subjects: the id of a sql::ServerQuery.
+    void serverRequested(const pantry::app::ObjectPlace& place, const QString& subject);
 
 private:
     void refresh();

@@ -56,6 +56,8 @@ RowsView::RowsView(Desk& desk, ObjectPlace place, QWidget* parent)
         code_->show(base::SharedText(statement_), dialect_);
         runs_->show(statement_);
     });
+    pane_->setOrdersElsewhere();
+    connect(pane_, &ResultPane::orderWanted, this, &RowsView::orderBy);
     connect(pane_, &ResultPane::sheetWanted, this,
             [this](const QString& title, const QString& text) { Q_EMIT sheetRequested(place_, title, text); });
 }
@@ -181,6 +183,18 @@ void RowsView::write() {
     if (!query) return problem_->setText(toQt(query.error().message));
     statement_ = *query;
     code_->show(base::SharedText(statement_), dialect_);
+}
+
+/// A click on a heading: up, down, then as it comes again. The server puts all rows in order, not only those here.
+void RowsView::orderBy(int column, std::optional<bool> isDescending) {
+    const ResultSource* source = pane_->source();
+    if (source == nullptr || !source->result()) return;
+    const QString wanted = toQt(source->result()->columns()[static_cast<std::size_t>(column)].name);
+    const bool isThere = order_->currentData().toString() == wanted;
+    const bool isOver = isThere && descending_->isChecked() && !isDescending;
+    descending_->setChecked(isDescending.value_or(isThere && !isOver));
+    order_->setCurrentIndex(isOver ? 0 : std::max(0, order_->findData(wanted)));
+    run();
 }
 
 void RowsView::run() {

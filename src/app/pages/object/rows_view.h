@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QTimer>
 #include <QVBoxLayout>
+#include <optional>
 #include <vector>
 
 #include "app/base/object_place.h"
@@ -48,6 +49,7 @@ private:
     [[nodiscard]] sql::TableWish wish() const;
     void write();
     void run();
+    void orderBy(int column, std::optional<bool> isDescending);
     [[nodiscard]] const catalog::Relation* relation() const;
 
     Desk& desk_;

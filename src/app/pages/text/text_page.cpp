@@ -1,10 +1,11 @@
 #include "app/pages/text/text_page.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLocale>
-#include <QShortcut>
 #include <QTime>
 #include <QVBoxLayout>
+#include <functional>
 #include <utility>
 
 #include "app/base/background.h"
@@ -43,6 +44,7 @@ TextPage::TextPage(Desk& desk, ObjectPlace place, sql::EditedObject edited, QWid
     panel_->setTitle(title());
     panel_->setStatementsShown(false);
     panel_->setVerb(tr("Apply"));
+    panel_->setAsksFirst();
     makeLayout();
     makeKeys();
     constexpr int kRestMs = 150;
@@ -52,6 +54,7 @@ TextPage::TextPage(Desk& desk, ObjectPlace place, sql::EditedObject edited, QWid
     connect(editor_, &SqlEditor::textEdited, &workTimer_, qOverload<>(&QTimer::start));
     connect(dropsFirst_, &QCheckBox::toggled, this, &TextPage::work);
     connect(panel_, &DefinitionPanel::done, this, &TextPage::finish);
+    connect(panel_, &DefinitionPanel::runRequested, this, &TextPage::apply);
     connect(panel_, &DefinitionPanel::failed, this, [this](qint64 at) {
         if (at < 0) return;
         editor_->setCaret(static_cast<std::size_t>(at));
@@ -63,7 +66,7 @@ TextPage::TextPage(Desk& desk, ObjectPlace place, sql::EditedObject edited, QWid
         Q_EMIT closeRequested();
     });
     connect(panel_, &DefinitionPanel::sheetRequested, this,
-            [this](const QString& title, const QString& text) { Q_EMIT sheetRequested(place_, title, text); });
+            [this](const QString& title) { Q_EMIT sheetRequested(place_, title, toQt(editor_->text().str())); });
     read();
 }
 
@@ -79,10 +82,12 @@ QIcon TextPage::icon() const { return iconOf(edited_.object.kind); }
 void TextPage::makeLayout() {
     auto* heading = new ElidedLabel(title(), this);
     setLook(heading, "title");
-    QString words = toQt(catalog::kindName(edited_.object.kind)) + QLatin1Char(' ');
-    if (!edited_.trigger.empty() || edited_.isNewTrigger) words = tr("trigger on ");
-    words += toQt(edited_.object.schema + (edited_.object.name.empty() ? "" : "." + edited_.object.name));
-    about_->setText(words);
+    const QString schema = toQt(edited_.object.schema);
+    const QString whole = schema + QLatin1Char('.') + toQt(edited_.object.name);
+    const bool isTrigger = !edited_.trigger.empty() || edited_.isNewTrigger;
+    about_->setText(edited_.object.name.empty() ? tr("in %1").arg(schema)
+                    : isTrigger                 ? tr("trigger on %1").arg(whole)
+                                : toQt(catalog::kindName(edited_.object.kind)) + QLatin1Char(' ') + whole);
     auto* format = makeButton(tr("Format"), "", "textFormat", commandTip("sheet.format"), this);
     connect(format, &QPushButton::clicked, editor_, &WrittenText::format);
     auto* head = new QHBoxLayout;
@@ -103,17 +108,7 @@ void TextPage::makeLayout() {
 
 /// Keys of the sheet, which is not in front: the same ones here.
 void TextPage::makeKeys() {
-    const auto onKey = [this](const char* id, auto act) {
-        for (const QKeySequence& keys : command(id).keys) {
-            auto* shortcut = new QShortcut(keys, this);
-            shortcut->setContext(Qt::WidgetWithChildrenShortcut);
-            connect(shortcut, &QShortcut::activated, this, act);
-        }
-    };
-    onKey("run.statement", [this] { apply(); });
-    onKey("sheet.format", [this] { editor_->format(); });
-    onKey("editor.complete", [this] { editor_->complete(); });
-    onKey("editor.mend", [this] { editor_->mend(); });
+    editor_->focusProxy()->installEventFilter(this);
     connect(editor_, &SqlEditor::commandRequested, this, [this](const QString& id) {
         if (id == QLatin1String("editor.find")) return finding_->open(false);
         if (id == QLatin1String("editor.replace")) return finding_->open(true);
@@ -125,6 +120,23 @@ void TextPage::makeKeys() {
         }
         carryOut(fromQt(id), *editor_);
     });
+}
+
+bool TextPage::eventFilter(QObject* watched, QEvent* event) {
+    const bool isOverride = event->type() == QEvent::ShortcutOverride;
+    if (!isOverride && event->type() != QEvent::KeyPress) return Page::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const std::pair<const char*, std::function<void()>> verbs[] = {{"run.statement", [this] { apply(); }},
+                                                                   {"sheet.format", [this] { editor_->format(); }},
+                                                                   {"editor.complete", [this] { editor_->complete(); }},
+                                                                   {"editor.mend", [this] { editor_->mend(); }}};
+    for (const auto& [id, act] : verbs) {
+        if (!isKeyOf(id, key)) continue;
+        event->accept();
+        if (!isOverride) act();
+        return true;
+    }
+    return Page::eventFilter(watched, event);
 }
 
 void TextPage::read() {
@@ -144,6 +156,10 @@ void TextPage::read() {
 
 void TextPage::begin(const std::string& text) {
     editor_->setWritten(text);
+    constexpr std::string_view kNew = "new_";
+    if (const std::size_t at = edited_.isNew() ? text.find(kNew) : std::string::npos; at != std::string::npos) {
+        editor_->select(at, text.find_first_of(" \n(", at));  // its name is written first
+    }
     before_ = edited_.isNew() ? base::SharedText() : editor_->text();
     isThere_ = true;
     work();
@@ -160,7 +176,7 @@ void TextPage::work() {
             return sql::applyText(edited, text.str(), before.str(), drops, dialect);
         },
         [this, text, drops](const Result<sql::TextChange>& change) {
-            if (!(text == editor_->text()) || drops != dropsFirst_->isChecked()) return;
+            if (!text.isCopyOf(editor_->text()) || drops != dropsFirst_->isChecked()) return;
             shownOf_ = text;
             shownDrops_ = drops;
             show(change);

@@ -44,6 +44,9 @@ Q_SIGNALS:
     void made(const pantry::app::ObjectPlace& there);
     void closeRequested();
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     void makeLayout();
     void makeKeys();
@@ -53,7 +56,7 @@ private:
     void show(const Result<sql::TextChange>& change);
     void finish();
     [[nodiscard]] bool isShown() const {
-        return shownOf_ == editor_->text() && shownDrops_ == dropsFirst_->isChecked();
+        return shownOf_.isCopyOf(editor_->text()) && shownDrops_ == dropsFirst_->isChecked();
     }
 
     Desk& desk_;

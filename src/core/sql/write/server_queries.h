@@ -10,7 +10,8 @@ namespace pantry::sql {
 
 /// A query about the server or file itself, for people who look around: who may what, how it is set, what goes on.
 struct ServerQuery {
-    std::string_view label;      ///< Roles and their rights
+    std::string_view id;         ///< roles
+    std::string_view label;      ///< Roles
     std::string_view statement;  ///< with its terminator; reads only
 };
 
