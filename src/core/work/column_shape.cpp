@@ -21,6 +21,13 @@ std::optional<std::string> textAt(const data::ResultSet& rows, std::size_t row, 
     return cell.isNull() ? std::nullopt : std::optional(data::toText(cell));
 }
 
+/// As many digits as say something to a person.
+std::string shortNumber(const std::string& text) {
+    double number = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+    return error == std::errc() && end == text.data() + text.size() ? fmt::format("{:.6g}", number) : text;
+}
+
 }  // namespace
 
 Result<ColumnShape> shapeOf(const data::ResultSet& rows) {
@@ -51,7 +58,7 @@ std::string ColumnShape::summary() const {
     if (least && greatest) {
         text += fmt::format(", from {} to {}", base::oneLine(*least, 60), base::oneLine(*greatest, 60));
     }
-    if (average) text += fmt::format(", {} on the average", *average);
+    if (average) text += fmt::format(", {} on the average", shortNumber(*average));
     return text;
 }
 

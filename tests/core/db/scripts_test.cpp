@@ -339,7 +339,7 @@ TEST(ShapeQueryTest, EveryTypeOfEveryEngineHasAShape) {
                   Dialect::Postgres),
         "");
     auto shapes = shapesOf(pg, "public", Dialect::Postgres);
-    EXPECT_EQ(shapes["n o"].summary(), "4 rows, 3 different values, from 1 to 10, 5.7500000000000000 on the average")
+    EXPECT_EQ(shapes["n o"].summary(), "4 rows, 3 different values, from 1 to 10, 5.75 on the average")
         << "numbers in their own order";
     EXPECT_EQ(shapes["n o"].frequent.front(), (std::pair{std::optional<std::string>("10"), std::int64_t{2}}));
     EXPECT_EQ(shapes["t"].summary(), "4 rows, 1 without a value, 2 different values, from a to b");

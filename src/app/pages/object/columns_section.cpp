@@ -27,6 +27,7 @@ void ShapeReader::read(const catalog::Relation& relation, const catalog::Column&
     if (isReading_) return;
     isReading_ = true;
     shape_.reset();
+    column_ = column.name;
     text_ = tr("Reading all values of %1…").arg(toQt(column.name));
     const sql::Statement query(sql::shapeQuery(relation, column, dialect_), dialect_);
     reading_ = desk_.catalogs().readAtLength(
@@ -82,11 +83,15 @@ void ColumnsSection::readChosen() {
 
 void ColumnsSection::refresh() {
     const catalog::Column* column = chosen();
-    verb_->setEnabled(reader_.isReading() || column != nullptr);
-    verb_->setText(reader_.isReading() ? tr("Stop")
-                   : column == nullptr ? tr("Choose a column for the shape of its values")
-                                       : tr("Values of %1").arg(toQt(column->name)));
-    summary_->setText(reader_.text());
+    const bool isKnown = column != nullptr && reader_.shape() && reader_.column() == column->name;
+    verb_->setVisible(reader_.isReading() || (column != nullptr && !isKnown));
+    if (reader_.isReading()) {
+        verb_->setText(tr("Stop"));
+    } else if (column != nullptr) {
+        verb_->setText(tr("Values of %1").arg(toQt(column->name)));
+    }
+    const bool isAsked = column != nullptr || !reader_.text().isEmpty();
+    summary_->setText(isAsked ? reader_.text() : tr("Choose a column to see the shape of its values."));
     if (frequent_ != nullptr) frequent_->deleteLater();
     frequent_ = nullptr;
     if (!reader_.shape()) return;

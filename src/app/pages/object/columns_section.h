@@ -28,6 +28,8 @@ public:
     void read(const catalog::Relation& relation, const catalog::Column& column);
     void stop() { reading_.cancel(); }
     [[nodiscard]] bool isReading() const { return isReading_; }
+    /// The column that was read, or is being read.
+    [[nodiscard]] const std::string& column() const { return column_; }
     /// What there is to say: the shape in a line, that it is being read, or why it is not known.
     [[nodiscard]] const QString& text() const { return text_; }
     [[nodiscard]] const std::optional<work::ColumnShape>& shape() const { return shape_; }
@@ -44,6 +46,7 @@ private:
     sql::Dialect dialect_ = sql::Dialect::Ansi;
     db::RunHandle reading_;
     bool isReading_ = false;
+    std::string column_;
     QString text_;
     std::optional<work::ColumnShape> shape_;
 };

@@ -1,0 +1,111 @@
+#pragma once
+
+#include <gmock/gmock.h>
+
+#include <QComboBox>
+#include <QTableView>
+
+#include "app/catalog/catalog_panel.h"
+#include "app/define/definition_panel.h"
+#include "app/pages/object/object_page.h"
+#include "app/pages/table/table_page.h"
+#include "app/window_fixture.h"
+#include "core/db/run_and_wait.h"
+#include "demo/throwaway_server.h"
+
+namespace pantry::app {
+
+/// A window on a throwaway server, and a line beside it that tells what is there.
+class ServedTableWindowTest : public WindowTest {
+protected:
+    /// Opens a sheet on a server, so that its catalog is read.
+    void begin(db::ConnectionProfile profile, const std::string& schema) {
+        schema_ = schema;
+        profile.id = "records";
+        profile.name = "Trial records";
+        profile.environment = db::Environment::Local;
+        beside_ = std::make_unique<db::Session>(profile, std::optional<std::string>());
+        desk_->connections().put(profile);
+        window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 1"));
+        EVENTUALLY(desk_->catalogs().state("records").catalog != nullptr);
+    }
+    void run(const std::string& statement) {
+        const auto done = db::runAndWait(*beside_, sql::Statement(statement));
+        ASSERT_TRUE(done) << done.error().text();
+    }
+    std::string answer(const std::string& query) {
+        const auto rows = db::runAndWait(*beside_, sql::Statement(query));
+        return rows && *rows && (*rows)->rowCount() > 0 ? data::toText((*rows)->cell(0, 0)) : std::string();
+    }
+    ObjectPlace place(const std::string& name, catalog::ObjectKind kind = catalog::ObjectKind::Table,
+                      const std::string& signature = {}) {
+        return {QStringLiteral("records"), {}, {.kind = kind, .schema = schema_, .name = name, .signature = signature}};
+    }
+    CatalogPanel* panel() { return window_->findChild<CatalogPanel*>(); }
+    QTableView* columns() { return find<QTableView>(objectName::kTableColumns); }
+    QTableView* rules() { return find<QTableView>(objectName::kTableRules); }
+    QString statements() { return window_->findChild<DefinitionPanel*>()->text(); }
+    QString message() {
+        auto* label = find<QLabel>(objectName::kDefinitionMessage);
+        return label != nullptr ? label->text() : QString();
+    }
+    static void put(QTableView* grid, int row, int column, const QString& text) {
+        ASSERT_TRUE(grid->model()->setData(grid->model()->index(row, column), text));
+    }
+    void runShown() {
+        EVENTUALLY(find<QPushButton>(objectName::kDefinitionRun) != nullptr &&
+                   find<QPushButton>(objectName::kDefinitionRun)->isEnabled());
+        QTest::mouseClick(find<QPushButton>(objectName::kDefinitionRun), Qt::LeftButton);
+    }
+    /// Makes a table by the form, changes it, and drops it.
+    void makeChangeAndDrop(const QString& whole, const QString& text) {
+        Q_EMIT panel()->tableRequested({QStringLiteral("records"), {}, {.schema = schema_}}, TableWish::Look);
+        EVENTUALLY(columns() != nullptr && find(objectName::kTableName) != nullptr);
+        find<QLineEdit>(objectName::kTableName)->setFocus();
+        type(QStringLiteral("crate stack"));
+        put(columns(), 0, ColumnsModel::Name, QStringLiteral("crate_id"));
+        put(columns(), 0, ColumnsModel::Type, whole);
+        for (const int field : {ColumnsModel::Key, ColumnsModel::Counts}) {
+            columns()->model()->setData(columns()->model()->index(0, field), Qt::Checked, Qt::CheckStateRole);
+        }
+        put(columns(), 1, ColumnsModel::Name, QStringLiteral("select"));
+        put(columns(), 1, ColumnsModel::Type, text);
+        put(columns(), 1, ColumnsModel::Comment, QStringLiteral("it's odd"));
+        runShown();
+        EVENTUALLY(!answer("SELECT 1 FROM information_schema.tables WHERE table_name = 'crate stack'").empty());
+        EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr);
+
+        Q_EMIT panel()->tableRequested(place("crate stack"), TableWish::AddColumn);
+        EVENTUALLY(columns() != nullptr && columns()->model()->rowCount() == 3);
+        put(columns(), 2, ColumnsModel::Name, QStringLiteral("weight"));
+        put(columns(), 2, ColumnsModel::Type, whole);
+        put(columns(), 1, ColumnsModel::Name, QStringLiteral("label"));
+        runShown();
+        EVENTUALLY(answer("SELECT count(*) FROM information_schema.columns WHERE table_name = 'crate stack' AND "
+                          "column_name IN ('weight', 'label')") == "2");
+        EVENTUALLY(window_->findChild<TablePage*>() == nullptr);
+
+        Q_EMIT panel()->formRequested(place("crate stack"), QStringLiteral("object.drop"));
+        EVENTUALLY(find(objectName::kFormPage) != nullptr);
+        runShown();
+        EVENTUALLY(answer("SELECT 1 FROM information_schema.tables WHERE table_name = 'crate stack'").empty());
+        EVENTUALLY(find(objectName::kFormPage) == nullptr);
+    }
+    void openRoutine(const ObjectPlace& routine) {
+        desk_->catalogs().load("records");
+        EVENTUALLY(desk_->catalogs().state("records").catalog->findObject(schema_, routine.object.name,
+                                                                          routine.object.signature) != nullptr);
+        Q_EMIT panel()->objectRequested(routine);
+        EVENTUALLY(find(objectName::kCallForm) != nullptr);
+    }
+    void call(const QString& value) {
+        auto* field = find<QLineEdit>(objectName::kCallField);
+        field->setFocus();
+        type(value);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    std::string schema_;
+    std::unique_ptr<db::Session> beside_;
+};
+
+}  // namespace pantry::app
