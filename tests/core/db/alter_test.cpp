@@ -232,6 +232,45 @@ TEST(AlterTableTest, PostgresTablesBecomeWhatTheyAreToBe) {
     EXPECT_EQ(line.rows("SELECT count(*) FROM elsewhere.\"Plot of \"\"land\"\"\""), std::vector<std::string>{"3"});
 }
 
+/// Changes the options of a table as the form does, which reads them from its definition.
+std::string changeOptions(Line& line, const catalog::ObjectName& table, Dialect dialect, const std::string& from,
+                          const std::string& to) {
+    const auto definition = test::waitedFor<catalog::Definition>(
+        [&](auto done) { line->readDefinition(table, [done](auto read) { done(std::move(read)); }); });
+    EXPECT_TRUE(definition) << definition.error().text();
+    const catalog::CatalogPtr catalog = catalogOf(line);
+    const TableDesign before = sql::designOf(*catalog->find(table.schema, table.name), dialect, definition->text);
+    EXPECT_THAT(before.options, ElementsAre(HasSubstr(from)));
+    if (before.options.empty()) return "no options";
+    TableDesign after = before;
+    after.options.front().replace(after.options.front().find(from), from.size(), to);
+    const sql::DefinitionChange change = sql::alterTable(before, after, dialect);
+    EXPECT_EQ(change.steps.size(), 1U) << change.script();
+    return runScript(line, change.script(), dialect);
+}
+
+TEST(AlterTableTest, OptionsOfATableThatIsThereAreChanged) {
+    Line my(test::profileFor(test::sharedMariaDb()));
+    ASSERT_EQ(runScript(my,
+                        "DROP DATABASE IF EXISTS opting; CREATE DATABASE opting; CREATE TABLE opting.plot (n int "
+                        "AUTO_INCREMENT PRIMARY KEY, t text) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COMMENT='a = b';"
+                        "INSERT INTO opting.plot VALUES (7, 'x');",
+                        Dialect::MySql),
+              "");
+    const catalog::ObjectName plot{.schema = "opting", .name = "plot"};
+    EXPECT_EQ(changeOptions(my, plot, Dialect::MySql, "ENGINE=InnoDB", "ENGINE=Aria"), "");
+    EXPECT_EQ(my.rows("SELECT engine FROM information_schema.tables WHERE table_schema = 'opting'"),
+              std::vector<std::string>{"Aria"});
+    EXPECT_EQ(my.rows("SELECT * FROM opting.plot"), std::vector<std::string>{"7|x"});
+    Line pg(test::profileFor(test::sharedPostgres()));
+    ASSERT_EQ(runScript(pg, "DROP TABLE IF EXISTS opting; CREATE TABLE opting (n integer) WITH (fillfactor = 70);",
+                        Dialect::Postgres),
+              "");
+    EXPECT_EQ(changeOptions(pg, {.schema = "public", .name = "opting"}, Dialect::Postgres, "70", "85"), "");
+    EXPECT_EQ(pg.rows("SELECT reloptions[1] FROM pg_class WHERE relname = 'opting'"),
+              std::vector<std::string>{"fillfactor=85"});
+}
+
 TEST(AlterTableTest, MariaDbTablesBecomeWhatTheyAreToBe) {
     const auto& server = test::sharedMariaDb();
     Line admin(test::profileFor(server));

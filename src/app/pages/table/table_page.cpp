@@ -181,8 +181,6 @@ QWidget* TablePage::makeTop() {
                                             : QStringLiteral("WITH (fillfactor = 80)"),
           170);
     schema_->setEnabled(isNew() || hasSchemas);
-    // What the engine cannot change afterwards is asked only of a new one.
-    options_->setEnabled(isNew() || dialect_ == sql::Dialect::Sqlite);
     comment_->setEnabled(dialect_ != sql::Dialect::Ansi && dialect_ != sql::Dialect::Sqlite);
     return top;
 }
@@ -325,6 +323,7 @@ void TablePage::readTable() {
         fromQt(place_.connectionId), place_.database, place_.object,
         whileThere(this, [this, catalog, relation](const Result<catalog::Definition>& definition) {
             std::string statement;
+            if (definition) statement = definition->text;
             if (dialect_ == sql::Dialect::Sqlite) {
                 // Without what hangs on the table it would be lost when the table is built anew.
                 if (!definition) return panel_->show({}, toQt(definition.error()));

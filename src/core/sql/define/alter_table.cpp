@@ -1,6 +1,7 @@
 #include "core/sql/define/alter_table.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <optional>
@@ -9,6 +10,7 @@
 #include "core/sql/define/alter_sqlite.h"
 #include "core/sql/define/create_table.h"
 #include "core/sql/define/same_parts.h"
+#include "core/sql/define/table_options.h"
 #include "core/sql/text/lexer.h"
 #include "core/sql/write/names.h"
 
@@ -44,6 +46,7 @@ public:
         addRules();
         flush();
         comments();
+        options();
         renameTable();
         return std::move(change_);
     }
@@ -310,6 +313,13 @@ private:
 
     [[nodiscard]] std::string commentText(const std::string& comment) const {
         return comment.empty() ? std::string("NULL") : words_.text(comment);
+    }
+
+    void options() {
+        const auto whole = [](const TableDesign& design) { return fmt::format("{}", fmt::join(design.options, " ")); };
+        for (const std::string& clause : optionChanges(whole(before_), whole(after_), dialect_)) {
+            step(fmt::format("ALTER TABLE {} {}", table_, clause), "Change the options");
+        }
     }
 
     void renameTable() {

@@ -7,6 +7,7 @@
 
 #include "core/base/text.h"
 #include "core/base/utf8.h"
+#include "core/sql/define/table_options.h"
 #include "core/sql/define/translate.h"
 #include "core/sql/define/type_map.h"
 #include "core/sql/meaning/table_parts.h"
@@ -389,7 +390,9 @@ TableDesign designOf(const catalog::Relation& relation, Dialect dialect, std::st
     design.foreignKeys = relation.foreignKeys;
     takeConstraints(design, relation);
     takeIndexes(design, relation, dialect);
-    const auto parts = statement.empty() ? std::nullopt : tablePartsOf(statement, dialect);
+    if (const std::string options = optionsIn(statement, dialect); !options.empty()) design.options = {options};
+    const bool isSqlite = dialect == Dialect::Sqlite;
+    const auto parts = isSqlite && !statement.empty() ? tablePartsOf(statement, dialect) : std::nullopt;
     if (!parts) return design;
     design.options = parts->options;
     if (design.primaryKey.name.empty()) design.primaryKey.name = parts->primaryKeyName;

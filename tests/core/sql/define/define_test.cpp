@@ -8,6 +8,7 @@
 #include "core/sql/define/routine_call.h"
 #include "core/sql/define/scripts.h"
 #include "core/sql/define/table_design.h"
+#include "core/sql/define/table_options.h"
 #include "core/sql/define/translate.h"
 #include "core/sql/define/type_map.h"
 #include "core/sql/meaning/table_parts.h"
@@ -339,6 +340,37 @@ RC_GTEST_PROP(DefinePropertiesTest, PiecesInAnyOrderAreReadWithoutHarm, ()) {
     for (const std::size_t one : chosen) text += kPieces[one] + " ";
     readInEveryWay(text);
     readInEveryWay("CREATE TABLE t (" + text);
+}
+
+TEST(TableOptionsTest, WhatStandsBehindTheColumnsIsReadAndOnlyWhatDiffersIsWritten) {
+    const std::string mysql =
+        "CREATE TABLE `t` (\n `a` int COMMENT 'x) y',\n KEY (`a`)\n) ENGINE=InnoDB AUTO_INCREMENT=8 DEFAULT "
+        "CHARSET=utf8mb4 COLLATE=utf8mb4_bin COMMENT='it''s' ROW_FORMAT=DYNAMIC\n PARTITION BY HASH (a);";
+    const std::string options = optionsIn(mysql, Dialect::MySql);
+    EXPECT_EQ(options, "ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_bin ROW_FORMAT=DYNAMIC");
+    EXPECT_THAT(optionChanges(options, options, Dialect::MySql), testing::IsEmpty());
+    EXPECT_THAT(optionChanges(options, "ENGINE=InnoDB CHARSET = utf8mb4, COLLATE=utf8mb4_general_ci", Dialect::MySql),
+                ElementsAre("COLLATE = utf8mb4_general_ci"));
+    EXPECT_THAT(optionChanges("", "engine=Aria CHARACTER SET=latin1", Dialect::MySql),
+                ElementsAre("ENGINE = Aria, CHARACTER SET = latin1"));
+    EXPECT_THAT(optionChanges(options, "something else", Dialect::MySql), ElementsAre("something else"))
+        << "what is not understood is the server's to judge";
+    const std::string postgres =
+        "CREATE TABLE t (a integer)\nWITH (fillfactor='70', autovacuum_enabled='false') "
+        "TABLESPACE fast;\nALTER TABLE t OWNER TO x;";
+    const std::string with = optionsIn(postgres, Dialect::Postgres);
+    EXPECT_EQ(with, "WITH (fillfactor='70', autovacuum_enabled='false') TABLESPACE fast");
+    EXPECT_THAT(optionChanges(with, "WITH (fillfactor = 80) TABLESPACE slow", Dialect::Postgres),
+                ElementsAre("SET TABLESPACE slow", "SET (fillfactor = 80)", "RESET (autovacuum_enabled)"));
+    EXPECT_EQ(optionsIn("CREATE TABLE t (a) STRICT", Dialect::Sqlite), "") << "read with the table's parts";
+}
+
+RC_GTEST_PROP(TableOptionsTest, AnyTextIsRead, (const std::string& before, const std::string& after)) {
+    for (const Dialect dialect : {Dialect::MySql, Dialect::Postgres}) {
+        (void)optionsIn("CREATE TABLE t (" + before + ")" + after, dialect);
+        RC_ASSERT(optionChanges(after, after, dialect).empty());
+        for (const std::string& clause : optionChanges(before, after, dialect)) RC_ASSERT(!clause.empty());
+    }
 }
 
 }  // namespace
