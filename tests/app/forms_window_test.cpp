@@ -16,6 +16,8 @@
 #include "app/pages/text/text_page.h"
 #include "app/window_fixture.h"
 #include "core/db/run_and_wait.h"
+#include "core/store/defined_file.h"
+#include "core/store/process_identity.h"
 
 namespace pantry::app {
 namespace {
@@ -265,6 +267,23 @@ TEST_F(FormsWindowTest, TheDefinitionIsSearched) {
     EVENTUALLY(find<SqlEditor>(objectName::kObjectDefinition)->selection() == "plot_id" ||
                find<QLabel>(objectName::kFindCount)->text().contains(QStringLiteral("found")));
     EXPECT_TRUE(find<SqlEditor>(objectName::kObjectDefinition)->text().str().find("CREATE TABLE") != std::string::npos);
+}
+
+TEST_F(FormsWindowTest, WhatAnotherProgramDefinesIsSeen) {
+    db::Session beside(*desk_->connections().profile("orchard"), std::optional<std::string>());
+    ASSERT_TRUE(db::runAndWait(beside, sql::Statement("CREATE TABLE from_elsewhere (n INTEGER)")));
+    ASSERT_TRUE(store::addDefined(home().definedFile(),
+                                  {.connection = "orchard", .process = "another one", .at = base::now()}));
+    EVENTUALLY(desk_->catalogs().state("orchard").catalog->find("main", "from_elsewhere") != nullptr);
+    // And what is defined here is told to others.
+    Q_EMIT panel()->formRequested(at("from_elsewhere"), QStringLiteral("object.drop"));
+    EVENTUALLY(isReady());
+    QTest::mouseClick(find<QPushButton>(objectName::kDefinitionRun), Qt::LeftButton);
+    EVENTUALLY(desk_->catalogs().state("orchard").catalog->find("main", "from_elsewhere") == nullptr);
+    desk_->flush();
+    const auto told = store::loadDefined(home().definedFile());
+    ASSERT_TRUE(told);
+    EXPECT_EQ(told->back().process, store::thisProcess());
 }
 
 TEST_F(FormsWindowTest, AnObjectThatIsDroppedWhileItIsShownSaysSo) {

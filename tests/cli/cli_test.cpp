@@ -97,6 +97,15 @@ TEST_F(CliTest, WritesCsvToAFileWholeOrNotAtAll) {
     EXPECT_FALSE(std::filesystem::exists((*folder_) / "none.csv"));
 }
 
+TEST_F(CliTest, TellsWindowsOnTheSameHomeWhatItHasDefined) {
+    ASSERT_EQ(pantry("run -c Kitchen -e 'SELECT 1'").exitCode, 0);
+    const auto file = (*folder_) / "home" / "defined.json";
+    EXPECT_FALSE(std::filesystem::exists(file)) << "it defines nothing";
+    ASSERT_EQ(pantry("run -c Kitchen -e 'CREATE TABLE told (n INTEGER)'").exitCode, 0);
+    EXPECT_NE(test::contentOf(file).find("\"connection\""), std::string::npos);
+    ASSERT_EQ(pantry("run -c Kitchen -e 'DROP TABLE told' --confirm Kitchen").exitCode, 0);
+}
+
 TEST_F(CliTest, TakesOnlyAsManyRowsAsAsked) {
     EXPECT_EQ(pantry("run -c Probes -e 'SELECT reading_id FROM reading' --as csv --rows 2").output,
               "reading_id\r\n1\r\n2\r\n");

@@ -6,6 +6,7 @@
 
 #include "app/base/background.h"
 #include "app/base/text.h"
+#include "core/store/defined_file.h"
 
 namespace pantry::app {
 namespace {
@@ -127,7 +128,10 @@ void Desk::reloadFiles() {
     around_.behindWrites([this, changes = around_.changes()] {
         auto list = connections_.load();
         auto settings = store::loadSettings(home().settingsFile());
-        onWindowThread(this, [this, changes, list = std::move(list), settings = std::move(settings)] {
+        auto defined = store::loadDefined(home().definedFile());
+        onWindowThread(this, [this, changes, list = std::move(list), settings = std::move(settings),
+                              defined = std::move(defined)] {
+            if (defined) catalogs_.takeDefined(*defined);
             if (changes != around_.changes()) return reloadTimer_.start();  // something was changed here meanwhile
             if (settings) preferences_.take(settings->settings);
             if (list) connections_.take(*list);

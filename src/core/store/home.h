@@ -15,6 +15,7 @@ struct Home {
 
     [[nodiscard]] std::filesystem::path connectionsFile() const { return config / "connections.json"; }
     [[nodiscard]] std::filesystem::path catalogChoicesFile() const { return config / "catalog.json"; }
+    [[nodiscard]] std::filesystem::path definedFile() const { return config / "defined.json"; }
     [[nodiscard]] std::filesystem::path gridChoicesFile() const { return config / "grids.json"; }
     [[nodiscard]] std::filesystem::path snippetsFile() const { return config / "snippets.json"; }
     [[nodiscard]] std::filesystem::path shelvesFile() const { return config / "shelves.json"; }

@@ -2,12 +2,14 @@
 
 #include <charconv>
 #include <chrono>
+#include <set>
 #include <system_error>
 #include <utility>
 
 #include "core/db/engine_traits.h"
 #include "core/db/guard.h"
 #include "core/sql/write/names.h"
+#include "core/store/process_identity.h"
 #include "core/work/background.h"
 #include "core/work/scripts.h"
 
@@ -129,6 +131,32 @@ void Catalogs::load(const std::string& connection, const std::string& database, 
                 [this, connection, database, result = std::move(result)] { noteRead(connection, database, result); }));
         });
     told_.changed(connection);
+}
+
+bool Catalogs::isKnown(const std::string& connection, const std::string& database) const {
+    const CatalogState known = state(connection, database);
+    return known.catalog || known.isLoading || known.error;
+}
+
+void Catalogs::noteDefined(const std::string& connection, const std::string& database,
+                           const sql::CatalogChanges& changes) {
+    if (isKnown(connection, database)) load(connection, database, changes);
+    if (connections_.profile(connection) == nullptr) return;
+    const store::DefinedPlace place{
+        .connection = connection, .database = database, .process = store::thisProcess(), .at = base::now()};
+    around_.write([file = around_.home().definedFile(), place] { return store::addDefined(file, place); });
+}
+
+void Catalogs::takeDefined(const std::vector<store::DefinedPlace>& places) {
+    std::set<Place> changed;
+    base::Moment newest = takenAt_;
+    for (const store::DefinedPlace& one : places) {
+        newest = std::max(newest, one.at);
+        const bool isNew = one.at > takenAt_ && one.process != store::thisProcess();
+        if (isNew && isKnown(one.connection, one.database)) changed.insert(placeOf(one.connection, one.database));
+    }
+    takenAt_ = newest;
+    for (const auto& [connection, database] : changed) load(connection, database);
 }
 
 /// A reading that failed leaves the catalog of before, with the reason beside it.

@@ -17,6 +17,7 @@
 #include "core/sql/meaning/catalog_changes.h"
 #include "core/sql/meaning/statement.h"
 #include "core/store/catalog_choices_file.h"
+#include "core/store/defined_file.h"
 #include "core/work/connections.h"
 #include "core/work/owner_thread.h"
 #include "core/work/surroundings.h"
@@ -65,6 +66,11 @@ public:
     void want(const std::string& connection, const std::string& database = {});
     /// Reads the catalog again, or only what has changed in it.
     void load(const std::string& connection, const std::string& database = {}, const sql::CatalogChanges& changes = {});
+    /// A statement has defined something: its catalog is read again where it is known, here and by whoever else has
+    /// this home open.
+    void noteDefined(const std::string& connection, const std::string& database, const sql::CatalogChanges& changes);
+    /// What others have defined, as their file says; what is new of it is read again.
+    void takeDefined(const std::vector<store::DefinedPlace>& places);
     /// Stops reading; what was there before stays.
     void stop(const std::string& connection, const std::string& database = {});
     /// The connection leads elsewhere now, or nowhere.
@@ -109,6 +115,7 @@ public:
 private:
     using Place = std::pair<std::string, std::string>;  // a connection, and its database when that is not its own
 
+    [[nodiscard]] bool isKnown(const std::string& connection, const std::string& database) const;
     [[nodiscard]] Place placeOf(const std::string& connection, const std::string& database) const;
     [[nodiscard]] std::shared_ptr<db::Session> sessionAt(const std::string& connection, const std::string& database);
     void noteRead(const std::string& connection, const std::string& database,
@@ -123,6 +130,7 @@ private:
     std::map<Place, sql::CatalogChanges> laterReads_;  // asked for while a reading was on its way
     std::map<Place, std::shared_ptr<db::Session>> sessions_;
     std::map<Place, SourcesPtr> sources_;
+    base::Moment takenAt_ = base::now();  // until when the definitions of others are known
     WhileThere whileThere_;
 };
 

@@ -191,10 +191,7 @@ void DocumentSession::note(const db::SessionState& state) {
 
 void DocumentSession::noteFinished(const sql::Statement& statement) {
     const auto changes = follower_.noteEnd(statement, currentSchema(), state_.connection.transaction);
-    if (!changes) return;
-    const CatalogState known = catalogs_.state(place_.connection, place_.database);
-    const bool isKnown = known.catalog || known.isLoading || known.error;
-    if (isKnown) catalogs_.load(place_.connection, place_.database, *changes);
+    if (changes) catalogs_.noteDefined(place_.connection, place_.database, *changes);
 }
 
 bool DocumentSession::noteFailed(const Error& error, const db::RunSummary& summary, const sql::Statement& statement,

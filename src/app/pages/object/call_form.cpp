@@ -1,7 +1,6 @@
 #include "app/pages/object/call_form.h"
 
 #include <QComboBox>
-#include <QCompleter>
 #include <QGridLayout>
 #include <QLineEdit>
 #include <QVBoxLayout>
@@ -10,11 +9,11 @@
 #include "app/base/text.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
-#include "core/data/store/column.h"
 
 namespace pantry::app {
 
-CallForm::CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, sql::Dialect dialect, QWidget* parent)
+CallForm::CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, sql::Dialect dialect,
+                   const catalog::Catalog* catalog, QWidget* parent)
     : QFrame(parent),
       routine_(std::move(routine)),
       details_(std::move(details)),
@@ -29,12 +28,16 @@ CallForm::CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, 
     int row = 0;
     for (const catalog::RoutineParameter* one : sql::parametersToFill(details_)) {
         const QString label = one->name.empty() ? tr("argument %1").arg(row + 1) : toQt(one->name);
-        Field field{.text = new QLineEdit(this), .kind = new QComboBox(this)};
+        const std::vector<std::string> choices = sql::choicesFor(*one, catalog, dialect_);
+        auto* box = choices.empty() ? nullptr : new QComboBox(this);
+        if (box != nullptr) {
+            box->setEditable(true);
+            for (const std::string& choice : choices) box->addItem(toQt(choice));
+            box->setCurrentIndex(-1);
+        }
+        Field field{.text = box != nullptr ? box->lineEdit() : new QLineEdit(this), .kind = new QComboBox(this)};
         name(field.text, objectName::kCallField, label);
         field.text->setPlaceholderText(toQt(one->typeName));
-        if (data::typeFromName(one->typeName) == data::ColumnType::Boolean) {
-            field.text->setCompleter(new QCompleter({QStringLiteral("true"), QStringLiteral("false")}, field.text));
-        }
         name(field.kind, objectName::kCallKind, tr("How the argument is meant"));
         field.kind->addItem(tr("value"), int(sql::Argument::Kind::Text));
         field.kind->addItem(tr("NULL"), int(sql::Argument::Kind::Null));
@@ -44,9 +47,9 @@ CallForm::CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, 
             field.kind->setCurrentIndex(field.kind->count() - 1);
         }
         grid->addWidget(makeLabel(label, "code", this), row, 0);
-        grid->addWidget(field.text, row, 1);
+        grid->addWidget(box != nullptr ? static_cast<QWidget*>(box) : field.text, row, 1);
         grid->addWidget(field.kind, row, 2);
-        connect(field.text, &QLineEdit::textEdited, this, [this, kind = field.kind] {
+        connect(field.text, &QLineEdit::textChanged, this, [this, kind = field.kind] {
             const auto meant = static_cast<sql::Argument::Kind>(kind->currentData().toInt());
             if (meant == sql::Argument::Kind::Null || meant == sql::Argument::Kind::Default) kind->setCurrentIndex(0);
             write();

@@ -19,8 +19,9 @@ class CallForm : public QFrame {
     Q_OBJECT
 
 public:
+    /// `catalog`: where the values of types are looked up; may be null, and is not kept.
     CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, sql::Dialect dialect,
-             QWidget* parent = nullptr);
+             const catalog::Catalog* catalog, QWidget* parent = nullptr);
 
 Q_SIGNALS:
     /// The statements, as they stand in the form.

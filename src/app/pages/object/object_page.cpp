@@ -167,7 +167,7 @@ void ObjectPage::refresh() {
     if (relation != nullptr && catalog::isRelationKind(wanted.kind)) {
         showRelation(*relation, state.catalog);
     } else if (object != nullptr) {
-        showObject(*object);
+        showObject(*object, state.catalog);
     } else {
         const QString words = state.error     ? toQt(*state.error)
                               : state.catalog ? tr("There is no %1 here any more.").arg(toQt(wanted.name))
@@ -240,7 +240,7 @@ void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::
     addDefinition();
 }
 
-void ObjectPage::showObject(const catalog::Object& object) {
+void ObjectPage::showObject(const catalog::Object& object, const catalog::CatalogPtr& catalog) {
     header_ = makeHeader(toQt(catalog::kindName(object.kind)), object.comment, {});
     const bool isRoutine = object.kind == catalog::ObjectKind::Function ||
                            object.kind == catalog::ObjectKind::Procedure ||
@@ -251,7 +251,7 @@ void ObjectPage::showObject(const catalog::Object& object) {
     const bool canBeCalled =
         object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Procedure;
     if (details_ && canBeCalled && details_->returns != "trigger") {
-        auto* form = new CallForm(place_.object, *details_, dialect_, inner_);
+        auto* form = new CallForm(place_.object, *details_, dialect_, catalog.get(), inner_);
         connect(form, &CallForm::callRequested, this,
                 [this](const QString& statements) { Q_EMIT callRequested(place_, title(), statements); });
         addSection(tr("Call"), tr("Call it"), form, true);

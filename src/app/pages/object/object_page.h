@@ -68,7 +68,7 @@ private:
     void addCount(QHBoxLayout* row);
     void countRows();
     void showRelation(const catalog::Relation& relation, const catalog::CatalogPtr& catalog);
-    void showObject(const catalog::Object& object);
+    void showObject(const catalog::Object& object, const catalog::CatalogPtr& catalog);
     void addSection(const QString& word, const QString& title, QWidget* content, bool isWide);
     void addDefinition();
     void refreshSoon();

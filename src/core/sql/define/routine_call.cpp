@@ -136,6 +136,39 @@ private:
     bool isLeftOut_ = false;
 };
 
+/// MariaDB: enum('hard','ripe').
+std::vector<std::string> valuesInBrackets(std::string_view typeName, Dialect dialect) {
+    std::vector<std::string> values;
+    for (const Token& token : lex(typeName, dialect)) {
+        if (token.kind != TokenKind::String || token.length < 2) continue;
+        std::string value;
+        const std::string_view inside = token.textIn(typeName).substr(1, token.length - 2);
+        for (std::size_t i = 0; i < inside.size(); ++i) {
+            value += inside[i];
+            if (inside.substr(i, 2) == "''") ++i;
+        }
+        values.push_back(std::move(value));
+    }
+    return values;
+}
+
+/// PostgreSQL: a type of the catalog, which tells its values behind a word.
+std::vector<std::string> valuesOfType(std::string_view typeName, const catalog::Catalog& catalog) {
+    constexpr std::string_view kEnum = "enum: ";
+    const std::size_t dot = typeName.rfind('.');
+    const std::string name = unquotedName(dot == std::string_view::npos ? typeName : typeName.substr(dot + 1));
+    for (const catalog::SchemaPtr& schema : catalog.schemas()) {
+        for (const catalog::Object& one : schema->objects) {
+            if (one.kind != catalog::ObjectKind::Type || one.name != name || !one.detail.starts_with(kEnum)) continue;
+            std::vector<std::string> values;
+            const std::string list = one.detail.substr(kEnum.size());
+            for (const std::string_view value : base::splitAt(list, ',')) values.emplace_back(base::trimmed(value));
+            return values;
+        }
+    }
+    return {};
+}
+
 }  // namespace
 
 std::vector<const catalog::RoutineParameter*> parametersToFill(const catalog::ObjectDetails& details) {
@@ -149,6 +182,15 @@ std::vector<const catalog::RoutineParameter*> parametersToFill(const catalog::Ob
 Result<std::vector<std::string>> callOf(const catalog::ObjectName& routine, const catalog::ObjectDetails& details,
                                         const std::vector<Argument>& arguments, Dialect dialect) {
     return Call(routine, details, dialect).write(arguments);
+}
+
+std::vector<std::string> choicesFor(const catalog::RoutineParameter& parameter, const catalog::Catalog* catalog,
+                                    Dialect dialect) {
+    if (data::typeFromName(parameter.typeName) == data::ColumnType::Boolean) return {"true", "false"};
+    if (dialect == Dialect::MySql && base::startsWithIgnoringCase(parameter.typeName, "enum")) {
+        return valuesInBrackets(parameter.typeName, dialect);
+    }
+    return catalog != nullptr ? valuesOfType(parameter.typeName, *catalog) : std::vector<std::string>{};
 }
 
 }  // namespace pantry::sql

@@ -32,4 +32,9 @@ struct Argument {
 /// The parameters for which somebody gives a value, in their order.
 [[nodiscard]] std::vector<const catalog::RoutineParameter*> parametersToFill(const catalog::ObjectDetails& details);
 
+/// The values that a parameter's type has, where they are few: truth values, those of an enumeration. `catalog`: where
+/// types are looked up; may be null.
+[[nodiscard]] std::vector<std::string> choicesFor(const catalog::RoutineParameter& parameter,
+                                                  const catalog::Catalog* catalog, Dialect dialect);
+
 }  // namespace pantry::sql

@@ -342,6 +342,26 @@ RC_GTEST_PROP(DefinePropertiesTest, PiecesInAnyOrderAreReadWithoutHarm, ()) {
     readInEveryWay("CREATE TABLE t (" + text);
 }
 
+TEST(RoutineCallTest, FewValuesAreChosenFrom) {
+    const auto choices = [](const char* type, Dialect dialect, const catalog::Catalog* catalog = nullptr) {
+        return choicesFor({.name = "p", .typeName = type}, catalog, dialect);
+    };
+    EXPECT_THAT(choices("boolean", Dialect::Postgres), ElementsAre("true", "false"));
+    EXPECT_THAT(choices("enum('hard','it''s ripe')", Dialect::MySql), ElementsAre("hard", "it's ripe"));
+    EXPECT_THAT(choices("varchar(20)", Dialect::MySql), testing::IsEmpty());
+    auto schema = std::make_shared<catalog::Schema>();
+    schema->name = "orchard";
+    catalog::Object type;
+    type.kind = catalog::ObjectKind::Type;
+    type.schema = "orchard";
+    type.name = "Ripeness";
+    type.detail = "enum: hard, soft";
+    schema->objects.push_back(type);
+    const catalog::Catalog catalog({}, {schema});
+    EXPECT_THAT(choices("orchard.\"Ripeness\"", Dialect::Postgres, &catalog), ElementsAre("hard", "soft"));
+    EXPECT_THAT(choices("ripeness", Dialect::Postgres, &catalog), testing::IsEmpty());
+}
+
 TEST(TableOptionsTest, WhatStandsBehindTheColumnsIsReadAndOnlyWhatDiffersIsWritten) {
     const std::string mysql =
         "CREATE TABLE `t` (\n `a` int COMMENT 'x) y',\n KEY (`a`)\n) ENGINE=InnoDB AUTO_INCREMENT=8 DEFAULT "
