@@ -5,7 +5,9 @@
 #include <QPlainTextEdit>
 
 #include "app/catalog/catalog_model.h"
+#include "app/catalog/row_delegate.h"
 #include "app/editor/code_text.h"
+#include "app/pages/object/object_page.h"
 #include "app/window_fixture.h"
 #include "core/shelf/shelf.h"
 
@@ -45,6 +47,49 @@ protected:
     }
     QListView* list_ = nullptr;
 };
+
+TEST_F(CatalogWindowTest, AllOpenConnectionsAreLookedThroughAndSayWhereTheyAre) {
+    ASSERT_TRUE(demo::writeOrchard(folder_ / "second.db", false));
+    db::ConnectionProfile second{.id = "second", .name = "Second orchard"};
+    second.database = (folder_ / "second.db").string();
+    desk_->connections().put(second);
+    desk_->connections().beginWith("second");
+    desk_->catalogs().want("second");
+    EVENTUALLY(desk_->catalogs().state("second").catalog != nullptr);
+    key(Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(QApplication::focusWidget() == find(objectName::kCatalogFind));
+    type(QStringLiteral("frost_al"));
+    EVENTUALLY(rows().count(QStringLiteral("frost_alert")) == 1);
+    key(Qt::Key_A, Qt::AltModifier);
+    EVENTUALLY(rows().count(QStringLiteral("frost_alert")) == 2);
+    // The one of the other connection opens there.
+    int last = -1;
+    for (int i = 0; i < rows().size(); ++i) {
+        if (rows()[i] == QStringLiteral("frost_alert")) last = i;
+    }
+    EXPECT_TRUE(list_->model()->index(last, 0).data(DetailRole).toString().contains(QStringLiteral("Second orchard")))
+        << list_->model()->index(last, 0).data(DetailRole).toString().toStdString();
+    list_->setCurrentIndex(list_->model()->index(last, 0));
+    list_->setFocus();
+    key(Qt::Key_Return);
+    EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr);
+    EXPECT_EQ(window_->findChild<ObjectPage*>()->object().connectionId, QStringLiteral("second"));
+    key(Qt::Key_A, Qt::AltModifier);
+}
+
+TEST_F(CatalogWindowTest, ReturnInTheFindFieldConnectsWhereNobodyHasYet) {
+    closeWindow();
+    openWindow();
+    key(Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+    EVENTUALLY(QApplication::focusWidget() == find(objectName::kCatalogFind));
+    EVENTUALLY(remark().startsWith(QStringLiteral("Not connected to Orchard records.")));
+    type(QStringLiteral("warden"));
+    key(Qt::Key_Return);
+    list_ = find<QListView>(objectName::kObjectList);
+    EVENTUALLY(rows().contains(QStringLiteral("warden")));
+    key(Qt::Key_Return);
+    EVENTUALLY(find(objectName::kObjectPage) != nullptr);
+}
 
 TEST_F(CatalogWindowTest, AnObjectHasItsQueriesAndThoseThatWereSaved) {
     ASSERT_TRUE(

@@ -3,7 +3,7 @@
 #include <gmock/gmock.h>
 
 #include <QCheckBox>
-#include <QListView>
+#include <QListWidget>
 #include <QMenu>
 #include <QMimeData>
 #include <QTableWidget>
@@ -190,6 +190,21 @@ TEST_F(FormsWindowTest, AFormKeepsWhatIsWrongAndSaysIt) {
     EXPECT_EQ(field->text(), QStringLiteral("tree"));
     key(Qt::Key_Escape);
     EVENTUALLY(window_->findChild<FormPage*>() == nullptr);
+}
+
+TEST_F(FormsWindowTest, WhatCanBeMadeIsReachedByItsName) {
+    key(Qt::Key_J, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kReach) != nullptr);
+    type(QStringLiteral("new view"));
+    auto* list = find<QListWidget>(objectName::kReachList);
+    ASSERT_NE(list, nullptr);
+    EVENTUALLY([&] {
+        for (int i = 0; i < list->count(); ++i) {
+            if (list->item(i)->text().contains(QStringLiteral("New view…"))) return true;
+        }
+        return false;
+    }());
+    key(Qt::Key_Escape);
 }
 
 TEST_F(FormsWindowTest, TheServersPageShowsASubjectAtATime) {

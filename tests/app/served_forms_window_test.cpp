@@ -88,14 +88,7 @@ protected:
 };
 
 TEST_F(ServedFormsWindowTest, OnPostgresWhatIsNotATableIsMadeByFormsToo) {
-    demo::PostgresServer server;
-    ASSERT_EQ(server.startup(), "");
-    begin({.engine = db::Engine::Postgres,
-           .host = server.folder(),
-           .port = server.port(),
-           .database = "postgres",
-           .user = server.user()},
-          "public");
+    beginOnPostgres();
     makeAndChangeASequence();
     EXPECT_EQ(answer("SELECT seqincrement FROM pg_sequence"), "5");
 
@@ -157,15 +150,7 @@ TEST_F(ServedFormsWindowTest, OnPostgresWhatIsNotATableIsMadeByFormsToo) {
 }
 
 TEST_F(ServedFormsWindowTest, OnMariaDbWhatIsNotATableIsMadeByFormsToo) {
-    demo::MariaDbServer server;
-    ASSERT_EQ(server.startup(), "");
-    db::ConnectionProfile p{.engine = db::Engine::MariaDb, .host = server.socket(), .user = "root"};
-    {
-        db::Session admin(p, std::optional<std::string>());
-        ASSERT_TRUE(db::runAndWait(admin, sql::Statement("CREATE DATABASE pantry_forms")));
-    }
-    p.database = "pantry_forms";
-    begin(p, "pantry_forms");
+    beginOnMariaDb("pantry_forms");
     makeAndChangeASequence();
     EXPECT_EQ(answer("SELECT increment FROM pantry_forms.`ticket no`"), "5");
     open(schemaPlace(), "user.new");
@@ -190,14 +175,7 @@ TEST_F(ServedFormsWindowTest, OnMariaDbWhatIsNotATableIsMadeByFormsToo) {
 }
 
 TEST_F(ServedFormsWindowTest, OnPostgresTextsAreReplacedOrDroppedFirst) {
-    demo::PostgresServer server;
-    ASSERT_EQ(server.startup(), "");
-    begin({.engine = db::Engine::Postgres,
-           .host = server.folder(),
-           .port = server.port(),
-           .database = "postgres",
-           .user = server.user()},
-          "public");
+    beginOnPostgres();
     run("CREATE TABLE tree (tree_id integer, height real)");
     run("CREATE VIEW tall AS SELECT tree_id, height FROM tree");
     run("CREATE FUNCTION twice(n integer) RETURNS integer LANGUAGE sql AS 'SELECT n * 2'");
@@ -229,15 +207,52 @@ TEST_F(ServedFormsWindowTest, OnPostgresTextsAreReplacedOrDroppedFirst) {
     EVENTUALLY(answer("SELECT count(*) FROM pg_proc WHERE proname = 'twice'") == "2");
 }
 
-TEST_F(ServedFormsWindowTest, OnMariaDbTextsAndTriggersAreReplaced) {
-    demo::MariaDbServer server;
-    ASSERT_EQ(server.startup(), "");
-    db::ConnectionProfile p{.engine = db::Engine::MariaDb, .host = server.socket(), .user = "root"};
-    {
-        db::Session admin(p, std::optional<std::string>());
-        ASSERT_TRUE(db::runAndWait(admin, sql::Statement("CREATE DATABASE pantry_forms")));
+TEST_F(ServedFormsWindowTest, TheDetailsShowPartitionsRightsAndABrokenViewSaysWhy) {
+    beginOnPostgres();
+    run("CREATE ROLE picker");
+    run("CREATE TABLE picking (day date, kg real) PARTITION BY RANGE (day)");
+    run("CREATE TABLE picking_2026 PARTITION OF picking FOR VALUES FROM ('2026-01-01') TO ('2027-01-01')");
+    run("GRANT SELECT, INSERT ON picking TO picker");
+    run("CREATE POLICY own_days ON picking USING (day > '2026-06-01')");
+    knows("picking", catalog::ObjectKind::Table);
+    Q_EMIT panel()->objectRequested(place("picking"));
+    EVENTUALLY(find<QTableView>("objectPartitions") != nullptr && find<QTableView>("objectGrants") != nullptr);
+    const auto cell = [&](const char* table, int row, int column) {
+        auto* view = find<QTableView>(table);
+        return view == nullptr ? std::string() : view->model()->index(row, column).data().toString().toStdString();
+    };
+    EXPECT_EQ(cell("objectPartitions", 0, 0), "picking_2026");
+    EXPECT_THAT(cell("objectPartitions", 0, 2), HasSubstr("2026-01-01"));
+    bool hasPicker = false;
+    for (int row = 0; row < find<QTableView>("objectGrants")->model()->rowCount(); ++row) {
+        hasPicker =
+            hasPicker || (cell("objectGrants", row, 0) == "picker" && cell("objectGrants", row, 1) == "insert, select");
     }
-    begin(p, "pantry_forms");  // no database is chosen: names need theirs
+    EXPECT_TRUE(hasPicker);
+    EXPECT_NE(find("sectionRules"), nullptr) << "the policy";
+}
+
+TEST_F(ServedFormsWindowTest, OnMariaDbAViewThatIsBrokenSaysSo) {
+    beginOnMariaDb("pantry_forms");
+    run("CREATE TABLE bin (n int)");
+    run("CREATE VIEW full_bins AS SELECT n FROM bin");
+    run("DROP TABLE bin");
+    knows("full_bins", catalog::ObjectKind::View);
+    Q_EMIT panel()->objectRequested(place("full_bins", catalog::ObjectKind::View));
+    EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr);
+    EVENTUALLY([&] {
+        for (const QLabel* label : window_->findChild<ObjectPage*>()->findChildren<QLabel*>()) {
+            if (label->text().contains(QStringLiteral("full_bins' references invalid table"))) return true;
+        }
+        return false;
+    }());
+    // Its rows say the same, and the page lives on.
+    click(objectName::kObjectRows);
+    EVENTUALLY(find("rowsStatement") != nullptr || find(objectName::kRowsStatement) != nullptr);
+}
+
+TEST_F(ServedFormsWindowTest, OnMariaDbTextsAndTriggersAreReplaced) {
+    beginOnMariaDb("pantry_forms", false);  // no database is chosen: names need theirs
     run("CREATE TABLE pantry_forms.tree (tree_id int, height float)");
     run("CREATE TRIGGER pantry_forms.watch BEFORE UPDATE ON pantry_forms.tree FOR EACH ROW SET NEW.height = 1");
     run("CREATE PROCEDURE pantry_forms.tidy(IN n int) BEGIN SELECT n; END");
@@ -268,21 +283,14 @@ TEST_F(ServedFormsWindowTest, OnMariaDbTextsAndTriggersAreReplaced) {
 }
 
 TEST_F(ServedFormsWindowTest, AFormAsksForThePasswordThatTheServerWants) {
-    demo::PostgresServer server;
-    ASSERT_EQ(server.startup(), "");
-    const db::ConnectionProfile open{.engine = db::Engine::Postgres,
-                                     .host = server.folder(),
-                                     .port = server.port(),
-                                     .database = "postgres",
-                                     .user = server.user()};
-    begin(open, "public");
+    beginOnPostgres();
     run("CREATE ROLE guest LOGIN SUPERUSER PASSWORD 'sesame-4711'");
     {
-        std::ofstream rules(server.folder() / "data" / "pg_hba.conf");
+        std::ofstream rules(postgres_->folder() / "data" / "pg_hba.conf");
         rules << "local all guest scram-sha-256\nlocal all all trust\n";
     }
     run("SELECT pg_reload_conf()");
-    db::ConnectionProfile asked = open;
+    db::ConnectionProfile asked = *desk_->connections().profile("records");
     asked.id = "asked";
     asked.name = "Asked";
     asked.user = "guest";

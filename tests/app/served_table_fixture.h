@@ -29,6 +29,29 @@ protected:
         window_->openSheet(QStringLiteral("records"), QStringLiteral("SELECT 1"));
         EVENTUALLY(desk_->catalogs().state("records").catalog != nullptr);
     }
+    /// On a server of its own.
+    void beginOnPostgres() {
+        postgres_ = std::make_unique<demo::PostgresServer>();
+        ASSERT_EQ(postgres_->startup(), "");
+        begin({.engine = db::Engine::Postgres,
+               .host = postgres_->folder(),
+               .port = postgres_->port(),
+               .database = "postgres",
+               .user = postgres_->user()},
+              "public");
+    }
+    /// The same; `usesDatabase`: the connection is in the new database, and names need not say it.
+    void beginOnMariaDb(const std::string& database, bool usesDatabase = true) {
+        mariaDb_ = std::make_unique<demo::MariaDbServer>();
+        ASSERT_EQ(mariaDb_->startup(), "");
+        db::ConnectionProfile p{.engine = db::Engine::MariaDb, .host = mariaDb_->socket(), .user = "root"};
+        {
+            db::Session admin(p, std::optional<std::string>());
+            ASSERT_TRUE(db::runAndWait(admin, sql::Statement("CREATE DATABASE " + database)));
+        }
+        if (usesDatabase) p.database = database;
+        begin(p, database);
+    }
     void run(const std::string& statement) {
         const auto done = db::runAndWait(*beside_, sql::Statement(statement));
         ASSERT_TRUE(done) << done.error().text();
@@ -102,8 +125,17 @@ protected:
         auto* field = find<QLineEdit>(objectName::kCallField);
         field->setFocus();
         type(value);
+        // What is filled in stays when the catalog is read again meanwhile.
+        desk_->catalogs().load("records");
+        EVENTUALLY(!desk_->catalogs().state("records").isLoading);
+        QTest::qWait(100);
+        field = find<QLineEdit>(objectName::kCallField);
+        ASSERT_NE(field, nullptr);
+        EXPECT_EQ(field->text(), value);
         QTest::keyClick(field, Qt::Key_Return);
     }
+    std::unique_ptr<demo::PostgresServer> postgres_;
+    std::unique_ptr<demo::MariaDbServer> mariaDb_;
     std::string schema_;
     std::unique_ptr<db::Session> beside_;
 };

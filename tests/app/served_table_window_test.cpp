@@ -5,14 +5,7 @@ namespace pantry::app {
 namespace {
 
 TEST_F(ServedTableWindowTest, OnPostgresTablesAreMadeChangedAndDroppedAndRoutinesCalled) {
-    demo::PostgresServer server;
-    ASSERT_EQ(server.startup(), "");
-    db::ConnectionProfile p{.engine = db::Engine::Postgres,
-                            .host = server.folder(),
-                            .port = server.port(),
-                            .database = "postgres",
-                            .user = server.user()};
-    begin(p, "public");
+    beginOnPostgres();
     makeChangeAndDrop(QStringLiteral("integer"), QStringLiteral("varchar(40)"));
     run("CREATE FUNCTION doubled(n integer) RETURNS integer LANGUAGE sql AS 'SELECT n * 2'");
     openRoutine(place("doubled", catalog::ObjectKind::Function, "n integer"));
@@ -23,15 +16,7 @@ TEST_F(ServedTableWindowTest, OnPostgresTablesAreMadeChangedAndDroppedAndRoutine
 }
 
 TEST_F(ServedTableWindowTest, OnMariaDbTablesAreMadeChangedAndDroppedAndOutValuesComeBack) {
-    demo::MariaDbServer server;
-    ASSERT_EQ(server.startup(), "");
-    db::ConnectionProfile p{.engine = db::Engine::MariaDb, .host = server.socket(), .user = "root"};
-    {
-        db::Session admin(p, std::optional<std::string>());
-        ASSERT_TRUE(db::runAndWait(admin, sql::Statement("CREATE DATABASE pantry_forms")));
-    }
-    p.database = "pantry_forms";
-    begin(p, "pantry_forms");
+    beginOnMariaDb("pantry_forms");
     makeChangeAndDrop(QStringLiteral("int"), QStringLiteral("varchar(40)"));
     run("CREATE PROCEDURE tidy(IN days int, OUT gone int) SET gone = days * 2");
     openRoutine(place("tidy", catalog::ObjectKind::Procedure, "days int(11), OUT gone int(11)"));
@@ -43,14 +28,7 @@ TEST_F(ServedTableWindowTest, OnMariaDbTablesAreMadeChangedAndDroppedAndOutValue
 }
 
 TEST_F(ServedTableWindowTest, ALockOfSomebodyElseEndsTheWaitAndTheFormIsKept) {
-    demo::PostgresServer server;
-    ASSERT_EQ(server.startup(), "");
-    begin({.engine = db::Engine::Postgres,
-           .host = server.folder(),
-           .port = server.port(),
-           .database = "postgres",
-           .user = server.user()},
-          "public");
+    beginOnPostgres();
     run("CREATE TABLE held (n integer)");
     desk_->catalogs().load("records");
     EVENTUALLY(desk_->catalogs().state("records").catalog->find("public", "held") != nullptr);

@@ -31,6 +31,8 @@ public:
 
     [[nodiscard]] QString connectionId() const { return connectionId_; }
     [[nodiscard]] const std::string& database() const { return database_; }
+    /// Where something new would be made: the schema of what is chosen, or that in which the session would make it.
+    [[nodiscard]] ObjectPlace placeAtHand() const;
     /// Shows a connection, and of it a database (empty: the profile's own).
     void choosePlace(const QString& connectionId, const std::string& database = {});
     /// Where the sheet in front runs; empty when none is in front. When that is elsewhere, the panel says so.
@@ -72,7 +74,6 @@ private:
     void showCard();
     void showPlaceMenu();
     [[nodiscard]] ChangeChoices changeChoices();
-    [[nodiscard]] std::string schemaAtHand() const;
     void makeLayout();
     void followChoices();
     [[nodiscard]] QString remark(const Listed& list) const;

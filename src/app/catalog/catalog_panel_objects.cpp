@@ -40,7 +40,7 @@ QString CatalogPanel::remark(const Listed& list) const {
     if (p == nullptr) return tr("Choose a connection.");
     return desk_.connections().hasBegunWith(fromQt(connectionId_))
                ? QString()
-               : tr("Not connected. A click on %1 above connects.").arg(toQt(p->name));
+               : tr("Not connected to %1. Return, or a click, connects.").arg(toQt(p->name));
 }
 
 ListWish CatalogPanel::wish() const {
@@ -80,6 +80,10 @@ void CatalogPanel::showNothing(const Listed& list) { nothing_->say(remark(list),
 /// Ways to where there is something of what was looked for.
 std::vector<NothingHere::Way> CatalogPanel::waysOf(const Listed& list) {
     std::vector<NothingHere::Way> ways;
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
+    if (profile != nullptr && !desk_.connections().hasBegunWith(profile->id)) {
+        ways.push_back({tr("Connect"), [this] { desk_.connections().beginWith(fromQt(connectionId_)); }});
+    }
     const auto change = [this](std::function<void(catalog::Choices&)> edit) {
         desk_.catalogs().changeChoices(fromQt(connectionId_), database_, edit);
     };
@@ -190,7 +194,7 @@ void CatalogPanel::showPlaceMenu() {
     connect(menu, &PlaceMenu::databaseChosen, this,
             [this](const std::string& database) { choosePlace(connectionId_, database); });
     if (desk_.connections().profile(fromQt(connectionId_)) != nullptr) {
-        const ObjectPlace here{connectionId_, database_, {.schema = schemaAtHand()}};
+        const ObjectPlace here = placeAtHand();
         menu->addSeparator();
         addNewThings(menu->addMenu(tr("New")), desk_, here, changeChoices());
         QMenu* changes = menu->addMenu(tr("Schemas, databases, roles"));
@@ -203,12 +207,11 @@ void CatalogPanel::showPlaceMenu() {
     menu->popup(place_->mapToGlobal(QPoint(0, place_->height())));
 }
 
-/// The schema of what is chosen, or that in which the session would make things.
-std::string CatalogPanel::schemaAtHand() const {
-    const std::string chosen = currentPlace().object.schema;
-    if (!chosen.empty()) return chosen;
+ObjectPlace CatalogPanel::placeAtHand() const {
+    std::string schema = currentPlace().object.schema;
     const auto catalog = desk_.catalogs().state(fromQt(connectionId_), database_).catalog;
-    return catalog && !catalog->facts().searchPath.empty() ? catalog->facts().searchPath.front() : std::string();
+    if (schema.empty() && catalog && !catalog->facts().searchPath.empty()) schema = catalog->facts().searchPath.front();
+    return {connectionId_, database_, {.schema = schema}};
 }
 
 const catalog::Row* CatalogPanel::current() const { return model_->rowAt(objects_->currentIndex()); }
@@ -248,7 +251,11 @@ void CatalogPanel::chooseObject(const catalog::ObjectName& object) {
     });
 }
 
+/// Where nothing is listed since nobody has connected yet, that is what is meant.
 void CatalogPanel::openCurrent() {
+    if (!connectionId_.isEmpty() && !desk_.connections().hasBegunWith(fromQt(connectionId_))) {
+        return desk_.connections().beginWith(fromQt(connectionId_));
+    }
     whenListed([this] {
         if (current() == nullptr) return;
         noteUse(currentPlace());

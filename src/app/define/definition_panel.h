@@ -32,6 +32,8 @@ public:
     /// Shows statements; `problem` says why they are not to be run yet, `warning` what goes with them.
     void show(const sql::DefinitionChange& change, const QString& problem, const QString& warning = {});
     [[nodiscard]] QString text() const;
+    /// Whether there is something to run.
+    [[nodiscard]] bool hasStatements() const { return !change_.isEmpty(); }
     [[nodiscard]] bool isRunning() const { return run_ && run_->isRunning(); }
     /// Runs what is shown, as the button does.
     void run();

@@ -156,6 +156,7 @@ private:
     void addPagesTo(Reach::Scope& scope);
     void addPlacesTo(Reach::Scope& scope);
     void addCommandsTo(Reach::Scope& scope);
+    void addFormsTo(Reach::Scope& scope);
     void addLedgerAgesTo(Reach::Scope& scope);
     void addSettingsTo(Reach::Scope& scope);
     [[nodiscard]] Reachable reachableOf(const work::SettingWish& wish);

@@ -17,6 +17,8 @@
 #include "app/look/widgets.h"
 #include "app/shell/main_window.h"
 #include "core/base/text.h"
+#include "core/db/engine_traits.h"
+#include "core/sql/forms/form.h"
 
 namespace pantry::app {
 namespace {
@@ -54,6 +56,7 @@ Reach::Scope MainWindow::everything() {
     addPagesTo(scope);
     addPlacesTo(scope);
     addCommandsTo(scope);
+    addFormsTo(scope);
     addLedgerAgesTo(scope);
     addSettingsTo(scope);
     addHelpTo(scope);
@@ -127,6 +130,29 @@ void MainWindow::addPlacesTo(Reach::Scope& scope) {
 }
 
 /// Everything that can be done, and set.
+/// What can be made or changed where the catalog beside the pages is.
+void MainWindow::addFormsTo(Reach::Scope& scope) {
+    const ObjectPlace place = catalog_->placeAtHand();
+    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place.connectionId));
+    if (profile == nullptr) return;
+    const sql::FormPlace formPlace{.dialect = db::dialectOf(profile->engine), .object = place.object};
+    const auto add = [&](const QString& title, std::function<void()> act) {
+        scope.behind.push_back({.title = title,
+                                .kind = tr("action"),
+                                .detail = toQt(profile->name),
+                                .act = std::move(act),
+                                .of = work::ReachKind::Action});
+    };
+    for (const sql::FormEntry& form : sql::formEntries()) {
+        if (form.group == sql::FormGroup::Object || !form.isFor(formPlace)) continue;
+        add(toQt(form.label), [this, place, id = toQt(form.id)] { openForm(place, id); });
+    }
+    for (const catalog::ObjectKind kind : sql::writtenKinds(formPlace.dialect)) {
+        add(tr("New %1…").arg(toQt(catalog::kindName(kind))),
+            [this, place, kind] { editText(place, {.object = {.kind = kind, .schema = place.object.schema}}); });
+    }
+}
+
 void MainWindow::addCommandsTo(Reach::Scope& scope) {
     for (const Command& one : commands()) {
         if (one.isOfWidget || one.menu.isEmpty()) continue;

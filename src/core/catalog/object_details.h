@@ -49,6 +49,8 @@ struct RoutineParameter {
     std::string typeName;
     Mode mode = Mode::In;
     std::optional<std::string> defaultValue;  ///< an expression
+
+    friend bool operator==(const RoutineParameter&, const RoutineParameter&) = default;
 };
 
 /// What is known of one object beyond what a catalog holds: asked for when somebody looks at it.

@@ -31,9 +31,7 @@ QString shortList(QStringList names) {
 }  // namespace
 
 FormPage::FormPage(Desk& desk, ObjectPlace place, const sql::FormEntry& form, QWidget* parent)
-    : Page(parent),
-      desk_(desk),
-      place_(std::move(place)),
+    : PlacePage(desk, std::move(place), parent),
       form_(form),
       about_(makeLabel({}, "", this)),
       panel_(new DefinitionPanel(desk, place_.connectionId, place_.database, this)) {
@@ -88,11 +86,11 @@ void FormPage::enter() { fields_->fields().empty() ? panel_->setFocus() : fields
 /// What is known of the object: rows, and what others build on it, which is lost or no longer works afterwards.
 void FormPage::readObject() {
     formPlace_.object = place_.object;
-    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place_.connectionId));
+    const db::ConnectionProfile* profile = this->profile();
     if (profile == nullptr) return;
-    formPlace_.dialect = db::dialectOf(profile->engine);
+    formPlace_.dialect = dialect_;
     formPlace_.database = place_.database.empty() ? profile->database : place_.database;
-    const auto catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    const auto catalog = catalogState().catalog;
     if (!catalog) return;
     if (!catalog->facts().database.empty()) formPlace_.database = catalog->facts().database;
     if (form_.group != sql::FormGroup::Object) return;
@@ -182,7 +180,7 @@ QString FormPage::warning() const {
     if (!problem_.isEmpty()) words += problem_;
     if (!goes_.isEmpty()) words += goes_;
     const bool isWhole = form_.id == "schema.drop" || form_.id == "database.drop";
-    const auto catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    const auto catalog = catalogState().catalog;
     if (isWhole && catalog) {
         const std::string name = sql::valueOf(fields_->values(), "name");
         QStringList counts;

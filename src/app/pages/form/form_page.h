@@ -2,11 +2,9 @@
 
 #include <QLabel>
 
-#include "app/base/object_place.h"
 #include "app/define/definition_panel.h"
-#include "app/desk/desk.h"
-#include "app/page/page.h"
 #include "app/pages/form/form_fields.h"
+#include "app/place/place_page.h"
 #include "core/sql/forms/form.h"
 
 namespace pantry::app {
@@ -14,20 +12,16 @@ namespace pantry::app {
 /// A form of a few fields: what it is about, the fields, what goes with it, the statements as they stand, the verbs.
 ///
 /// Threads: the window's thread.
-class FormPage : public Page {
+class FormPage : public PlacePage {
     Q_OBJECT
 
 public:
     /// `place`: the object that it is about, or its schema.
     FormPage(Desk& desk, ObjectPlace place, const sql::FormEntry& form, QWidget* parent);
 
-    [[nodiscard]] const ObjectPlace& object() const { return place_; }
     [[nodiscard]] const sql::FormEntry& form() const { return form_; }
     [[nodiscard]] QString title() const override;
     [[nodiscard]] QIcon icon() const override;
-    [[nodiscard]] std::optional<PagePlace> place() const override {
-        return PagePlace{place_.connectionId, place_.database};
-    }
     void enter() override;
 
 Q_SIGNALS:
@@ -48,8 +42,6 @@ private:
     void finish();
     [[nodiscard]] QString warning() const;
 
-    Desk& desk_;
-    ObjectPlace place_;
     const sql::FormEntry& form_;
     sql::FormPlace formPlace_;
     sql::FieldValues before_;

@@ -23,6 +23,8 @@ public:
     CallForm(catalog::ObjectName routine, catalog::ObjectDetails details, sql::Dialect dialect,
              const catalog::Catalog* catalog, QWidget* parent = nullptr);
 
+    [[nodiscard]] const std::vector<catalog::RoutineParameter>& parameters() const { return details_.parameters; }
+
 Q_SIGNALS:
     /// The statements, as they stand in the form.
     void callRequested(const QString& statements);

@@ -64,7 +64,13 @@ ColumnsSection::ColumnsSection(ShapeReader& reader, const catalog::Relation& rel
     row->addWidget(summary_, 1);
     layout_->addLayout(row);
     connect(verb_, &QPushButton::clicked, this, [this] { reader_.isReading() ? reader_.stop() : readChosen(); });
-    connect(table_, &QTableWidget::itemSelectionChanged, this, &ColumnsSection::refresh);
+    for (int i = 0; i < table_->rowCount(); ++i) {
+        if (relation_.columns[static_cast<std::size_t>(i)].name == reader_.chosen) table_->setCurrentCell(i, 0);
+    }
+    connect(table_, &QTableWidget::itemSelectionChanged, this, [this] {
+        if (const catalog::Column* column = chosen()) reader_.chosen = column->name;
+        refresh();
+    });
     connect(table_, &QTableWidget::itemActivated, this, &ColumnsSection::readChosen);
     connect(&reader_, &ShapeReader::changed, this, &ColumnsSection::refresh);
     refresh();

@@ -30,6 +30,8 @@ public:
     [[nodiscard]] bool isReading() const { return isReading_; }
     /// The column that was read, or is being read.
     [[nodiscard]] const std::string& column() const { return column_; }
+    /// The one that somebody has chosen; the page that shows it may be made anew.
+    std::string chosen = {};
     /// What there is to say: the shape in a line, that it is being read, or why it is not known.
     [[nodiscard]] const QString& text() const { return text_; }
     [[nodiscard]] const std::optional<work::ColumnShape>& shape() const { return shape_; }

@@ -1,5 +1,6 @@
 #include "app/pages/object/object_page.h"
 
+#include <QApplication>
 #include <QMenu>
 #include <QScrollBar>
 #include <QShortcut>
@@ -51,15 +52,10 @@ std::vector<store::LedgerEntry> naming(std::vector<store::LedgerEntry> entries, 
 }  // namespace
 
 ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
-    : Page(parent),
-      desk_(desk),
-      place_(std::move(place)),
+    : PlacePage(desk, std::move(place), parent),
       shape_(new ShapeReader(desk, place_, this)),
       scroll_(new QScrollArea(this)) {
     name(this, objectName::kObjectPage, tr("Details of %1").arg(toQt(place_.object.name)));
-    if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
-        dialect_ = db::dialectOf(p->engine);
-    }
     scroll_->setWidgetResizable(true);
     auto* bar = new QWidget(this);
     bar->setObjectName(QLatin1String(objectName::kObjectWords));
@@ -74,9 +70,7 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
     outer_->addWidget(scroll_, 1);
     connect(&desk_, &Desk::catalogChanged, this, [this](const QString& id) {
         if (id != place_.connectionId || desk_.catalogs().state(fromQt(id), place_.database).isLoading) return;
-        details_.reset();
-        definition_.reset();
-        refresh();
+        refreshSoon();  // with what is known until the answers come
         readDetails();
         readDefinition();
     });
@@ -156,10 +150,13 @@ void ObjectPage::refreshSoon() {
 void ObjectPage::refresh() {
     refreshTimer_.stop();
     const int scrolled = scroll_->verticalScrollBar()->value();
+    const QWidget* focused = QApplication::focusWidget();
+    const bool hasFocus = focused != nullptr && inner_ != nullptr && inner_->isAncestorOf(focused);
+    const QString focusedName = hasFocus ? focused->objectName() : QString();
     sections_.clear();
     delete std::exchange(header_, nullptr);
     inner_ = new QWidget;
-    const auto state = desk_.catalogs().state(fromQt(place_.connectionId), place_.database);
+    const auto state = catalogState();
     const catalog::ObjectName& wanted = place_.object;
     const catalog::Relation* relation = state.catalog ? state.catalog->find(wanted.schema, wanted.name) : nullptr;
     const catalog::Object* object =
@@ -179,6 +176,8 @@ void ObjectPage::refresh() {
     layOut();
     scroll_->setWidget(inner_);  // which deletes the one before
     scroll_->verticalScrollBar()->setValue(scrolled);
+    if (focusedName.isEmpty()) return;
+    if (auto* same = inner_->findChild<QWidget*>(focusedName)) same->setFocus();
 }
 
 void ObjectPage::showRelation(const catalog::Relation& relation, const catalog::CatalogPtr& catalog) {
@@ -251,10 +250,7 @@ void ObjectPage::showObject(const catalog::Object& object, const catalog::Catalo
     const bool canBeCalled =
         object.kind == catalog::ObjectKind::Function || object.kind == catalog::ObjectKind::Procedure;
     if (details_ && canBeCalled && details_->returns != "trigger") {
-        auto* form = new CallForm(place_.object, *details_, dialect_, catalog.get(), inner_);
-        connect(form, &CallForm::callRequested, this,
-                [this](const QString& statements) { Q_EMIT callRequested(place_, title(), statements); });
-        addSection(tr("Call"), tr("Call it"), form, true);
+        addSection(tr("Call"), tr("Call it"), callForm(catalog.get()), true);
     }
     if (details_ && !details_->parameters.empty()) {
         addSection(tr("Parameters"), tr("Parameters · %1").arg(details_->parameters.size()),
@@ -277,6 +273,16 @@ void ObjectPage::showObject(const catalog::Object& object, const catalog::Catalo
     if (object.kind != catalog::ObjectKind::Extension) addDefinition();
 }
 
+/// What somebody has filled in stays, whatever is learned of the routine meanwhile.
+CallForm* ObjectPage::callForm(const catalog::Catalog* catalog) {
+    if (callForm_ == nullptr || callForm_->parameters() != details_->parameters) {
+        callForm_ = new CallForm(place_.object, *details_, dialect_, catalog, inner_);
+        connect(callForm_, &CallForm::callRequested, this,
+                [this](const QString& statements) { Q_EMIT callRequested(place_, title(), statements); });
+    }
+    return callForm_;
+}
+
 QWidget* ObjectPage::makeHeader(const QString& facts, const std::string& comment, const std::string& problem) {
     auto* header = makeFrame("panel", this);
     auto* layout = new QVBoxLayout(header);
@@ -289,7 +295,7 @@ QWidget* ObjectPage::makeHeader(const QString& facts, const std::string& comment
     heading->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
     row->addWidget(heading, 1);
     QString words = facts;
-    if (const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId))) {
+    if (const db::ConnectionProfile* p = profile()) {
         words += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
         if (!place_.database.empty()) words += toQt(place_.database) + QStringLiteral(" › ");
         words += toQt(place_.object.schema);
@@ -343,14 +349,14 @@ void ObjectPage::countRows() {
 
 void ObjectPage::addVerbs(QHBoxLayout* row) {
     if (catalog::isRelationKind(place_.object.kind)) {
-        auto* rows =
-            makeButton(tr("First rows"), "", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"), this);
-        connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
         const bool areShown = rows_ != nullptr && !rows_->isHidden();
         auto* grid =
             makeButton(areShown ? tr("Details") : tr("Rows"), areShown ? "" : "main", objectName::kObjectRows,
                        areShown ? tr("Show what is known of it") : tr("Show its rows on the whole page"), this);
         connect(grid, &QPushButton::clicked, this, [this, areShown] { showRows(!areShown); });
+        auto* rows =
+            makeButton(tr("First rows"), "", objectName::kObjectFirstRows, tr("Show the first rows in a sheet"), this);
+        connect(rows, &QPushButton::clicked, this, [this] { Q_EMIT rowsRequested(place_); });
         row->addWidget(grid);
         row->addWidget(rows);
     }

@@ -1,22 +1,21 @@
 #pragma once
 
 #include <QHBoxLayout>
+#include <QPointer>
 #include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <optional>
 #include <vector>
 
-#include "app/base/object_place.h"
 #include "app/catalog/change_menu.h"
 #include "app/catalog/script_menu.h"
-#include "app/desk/desk.h"
 #include "app/editor/code_text.h"
-#include "app/page/page.h"
 #include "app/pages/object/call_form.h"
 #include "app/pages/object/columns_section.h"
 #include "app/pages/object/object_sections.h"
 #include "app/pages/object/rows_view.h"
+#include "app/place/place_page.h"
 #include "core/catalog/object_details.h"
 #include "core/store/ledger.h"
 
@@ -25,22 +24,17 @@ namespace pantry::app {
 /// All that is known of an object of the catalog, as one page: columns, keys, indexes and their use, who refers to it,
 /// its neighbours, rights, size, the runs that named it, the statements that make it. A line of words leads to each.
 /// A routine is called by a form.
-class ObjectPage : public Page {
+class ObjectPage : public PlacePage {
     Q_OBJECT
 
 public:
     ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent = nullptr);
-
-    [[nodiscard]] const ObjectPlace& object() const { return place_; }
 
     /// Shows the rows instead of the facts, or these again.
     void showRows(bool areShown);
 
     [[nodiscard]] QString title() const override;
     [[nodiscard]] QIcon icon() const override;
-    [[nodiscard]] std::optional<PagePlace> place() const override {
-        return PagePlace{place_.connectionId, place_.database};
-    }
     void enter() override;
 
 Q_SIGNALS:
@@ -69,6 +63,7 @@ private:
     void countRows();
     void showRelation(const catalog::Relation& relation, const catalog::CatalogPtr& catalog);
     void showObject(const catalog::Object& object, const catalog::CatalogPtr& catalog);
+    CallForm* callForm(const catalog::Catalog* catalog);
     void addSection(const QString& word, const QString& title, QWidget* content, bool isWide);
     void addDefinition();
     void refreshSoon();
@@ -81,14 +76,12 @@ private:
         bool isWide;
     };
 
-    Desk& desk_;
-    ObjectPlace place_;
-    sql::Dialect dialect_ = sql::Dialect::Ansi;
     std::optional<catalog::ObjectDetails> details_;
     std::optional<std::vector<store::LedgerEntry>> runs_;
     std::optional<catalog::Definition> definition_;
     QString definitionProblem_;
     ShapeReader* shape_;
+    QPointer<CallForm> callForm_;
     QString countWords_;
     bool isCounting_ = false;
     db::RunHandle counting_;

@@ -46,11 +46,7 @@ void addSectionTo(QVBoxLayout* column, const QString& title, QWidget* content) {
 }  // namespace
 
 OverviewPage::OverviewPage(Desk& desk, ObjectPlace place, QWidget* parent)
-    : Page(parent),
-      desk_(desk),
-      place_(std::move(place)),
-      schema_(new QComboBox(this)),
-      scroll_(new QScrollArea(this)) {
+    : PlacePage(desk, std::move(place), parent), schema_(new QComboBox(this)), scroll_(new QScrollArea(this)) {
     name(this, objectName::kOverviewPage, tr("Overview"));
     name(schema_, "overviewSchema", tr("Of which schema"));
     scroll_->setWidgetResizable(true);
@@ -76,7 +72,7 @@ OverviewPage::OverviewPage(Desk& desk, ObjectPlace place, QWidget* parent)
 }
 
 QString OverviewPage::title() const {
-    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId));
+    const db::ConnectionProfile* p = profile();
     return p == nullptr ? tr("Overview")
                         : tr("Overview of %1").arg(toQt(place_.database.empty() ? p->name : place_.database));
 }
@@ -88,7 +84,7 @@ void OverviewPage::refresh() {
     auto* all = new QVBoxLayout(inner);
     all->setContentsMargins(26, 4, 26, 24);
     all->setSpacing(12);
-    const catalog::CatalogPtr catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    const catalog::CatalogPtr catalog = catalogState().catalog;
     if (!catalog) {
         all->addWidget(makeLabel(tr("Reading the catalog…"), "quiet", inner));
         all->addStretch();
@@ -148,9 +144,7 @@ QWidget* OverviewPage::makeQueries(QWidget* parent) {
     auto* layout = new QVBoxLayout(list);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(2);
-    const db::ConnectionProfile* p = desk_.connections().profile(fromQt(place_.connectionId));
-    if (p == nullptr) return list;
-    for (const sql::ServerQuery& one : sql::serverQueries(db::dialectOf(p->engine))) {
+    for (const sql::ServerQuery& one : sql::serverQueries(dialect_)) {
         auto* button = makeButton(toQt(one.label), "link", objectName::kOverviewQuery, toQt(one.label), list);
         connect(button, &QPushButton::clicked, this, [this, one] { Q_EMIT serverRequested(place_, toQt(one.id)); });
         layout->addWidget(button, 0, Qt::AlignLeft);

@@ -24,9 +24,7 @@ std::vector<sql::FormGroup> groupsOf(std::string_view subject) {
 }  // namespace
 
 ServerPage::ServerPage(Desk& desk, ObjectPlace place, const QString& subject, ChangeChoices choices, QWidget* parent)
-    : Page(parent),
-      desk_(desk),
-      place_(std::move(place)),
+    : PlacePage(desk, std::move(place), parent),
       choices_(std::move(choices)),
       change_(makeButton(tr("Change ▾"), "", objectName::kServerChange, tr("Change it by a form"), this)),
       stop_(makeButton(tr("Stop"), "", "serverStop", tr("Stop reading"), this)),
@@ -52,7 +50,7 @@ ServerPage::ServerPage(Desk& desk, ObjectPlace place, const QString& subject, Ch
 }
 
 QString ServerPage::title() const {
-    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place_.connectionId));
+    const db::ConnectionProfile* profile = this->profile();
     return tr("Server of %1").arg(profile == nullptr ? place_.connectionId : toQt(profile->name));
 }
 
@@ -82,9 +80,7 @@ QWidget* ServerPage::makeHeader() {
     }
     auto* words = new QHBoxLayout;
     words->setSpacing(4);
-    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place_.connectionId));
-    const sql::Dialect dialect = profile != nullptr ? db::dialectOf(profile->engine) : sql::Dialect::Ansi;
-    for (const sql::ServerQuery& one : sql::serverQueries(dialect)) {
+    for (const sql::ServerQuery& one : sql::serverQueries(dialect_)) {
         auto* word = makeButton(toQt(one.label), "toggle", objectName::kServerSubject, toQt(one.label), header);
         word->setCheckable(true);
         word->setProperty("subject", toQt(one.id));
@@ -102,9 +98,9 @@ QWidget* ServerPage::makeHeader() {
 }
 
 void ServerPage::show(const QString& subject) {
-    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place_.connectionId));
+    const db::ConnectionProfile* profile = this->profile();
     if (profile == nullptr) return;
-    const auto& all = sql::serverQueries(db::dialectOf(profile->engine));
+    const auto& all = sql::serverQueries(dialect_);
     if (all.empty()) return;
     const auto found = std::ranges::find(all, fromQt(subject), &sql::ServerQuery::id);
     subject_ = found == all.end() ? &all.front() : &*found;

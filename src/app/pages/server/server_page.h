@@ -3,10 +3,8 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
-#include "app/base/object_place.h"
 #include "app/catalog/change_menu.h"
-#include "app/desk/desk.h"
-#include "app/page/page.h"
+#include "app/place/place_page.h"
 #include "app/result/result_pane.h"
 #include "app/source/place_runs.h"
 #include "core/sql/write/server_queries.h"
@@ -17,21 +15,17 @@ namespace pantry::app {
 /// what can be changed is changed by forms.
 ///
 /// Threads: the window's thread.
-class ServerPage : public Page {
+class ServerPage : public PlacePage {
     Q_OBJECT
 
 public:
     /// `subject`: the id of a sql::ServerQuery; the first one when there is none of it.
     ServerPage(Desk& desk, ObjectPlace place, const QString& subject, ChangeChoices choices, QWidget* parent);
 
-    [[nodiscard]] const ObjectPlace& object() const { return place_; }
     [[nodiscard]] ResultPane* pane() const { return pane_; }
     void show(const QString& subject);
     [[nodiscard]] QString title() const override;
     [[nodiscard]] QIcon icon() const override;
-    [[nodiscard]] std::optional<PagePlace> place() const override {
-        return PagePlace{place_.connectionId, place_.database};
-    }
     void enter() override;
 
 Q_SIGNALS:
@@ -42,8 +36,6 @@ private:
     void readAgain();
     void showVerbs();
 
-    Desk& desk_;
-    ObjectPlace place_;
     ChangeChoices choices_;
     const sql::ServerQuery* subject_ = nullptr;
     std::vector<QPushButton*> words_;

@@ -73,9 +73,7 @@ struct Written {
 }  // namespace
 
 TablePage::TablePage(Desk& desk, ObjectPlace place, Wish wish, QWidget* parent)
-    : Page(parent),
-      desk_(desk),
-      place_(std::move(place)),
+    : PlacePage(desk, std::move(place), parent),
       wish_(wish),
       heading_(makeLabel({}, "title", this)),
       name_(new QLineEdit(this)),
@@ -85,8 +83,6 @@ TablePage::TablePage(Desk& desk, ObjectPlace place, Wish wish, QWidget* parent)
       columns_(new QTableView(this)),
       rules_(new QTableView(this)),
       panel_(new DefinitionPanel(desk, place_.connectionId, place_.database, this)) {
-    const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place_.connectionId));
-    if (profile != nullptr) dialect_ = db::dialectOf(profile->engine);
     name(this, objectName::kTablePage, isNew() ? tr("New table") : tr("Change %1").arg(toQt(place_.object.name)));
     design_.schema = place_.object.schema;
     columnsModel_ = new ColumnsModel(design_, dialect_, this);
@@ -118,7 +114,10 @@ TablePage::TablePage(Desk& desk, ObjectPlace place, Wish wish, QWidget* parent)
         noteEdited();
     });
     connect(panel_, &DefinitionPanel::done, this, &TablePage::finish);
-    connect(panel_, &DefinitionPanel::cancelled, this, [this] { Q_EMIT closeRequested(); });
+    connect(panel_, &DefinitionPanel::cancelled, this, [this] {
+        isOver_ = true;
+        Q_EMIT closeRequested();
+    });
     connect(panel_, &DefinitionPanel::sheetRequested, this,
             [this](const QString& title, const QString& text) { Q_EMIT sheetRequested(place_, title, text); });
     connect(&Theme::current(), &Theme::changed, this, &TablePage::fitGrids);
@@ -130,7 +129,7 @@ TablePage::TablePage(Desk& desk, ObjectPlace place, Wish wish, QWidget* parent)
 
 /// Once the catalog is there: a new table stands where names are looked for first.
 void TablePage::read() {
-    const auto catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    const auto catalog = catalogState().catalog;
     if (!isNew()) {
         if (catalog) return readTable();
         return panel_->show({}, tr("Reading the catalog…"));
@@ -263,7 +262,7 @@ QStringList TablePage::offersFor(const QModelIndex& index) const {
         return offers;
     }
     if (index.column() != RulesModel::RefersTo || rule->kind != sql::DesignRule::Kind::ForeignKey) return offers;
-    const auto catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    const auto catalog = catalogState().catalog;
     if (!catalog) return offers;
     for (const catalog::Relation* relation : catalog->relations()) {
         if (relation->kind != catalog::ObjectKind::Table) continue;
@@ -312,7 +311,7 @@ void TablePage::fitGrids() {
 
 /// The table as it stands, and for SQLite the statements of what hangs on it.
 void TablePage::readTable() {
-    const auto catalog = desk_.catalogs().state(fromQt(place_.connectionId), place_.database).catalog;
+    const auto catalog = catalogState().catalog;
     const catalog::Relation* relation = catalog ? catalog->find(place_.object.schema, place_.object.name) : nullptr;
     heading_->setText(tr("Change %1").arg(toQt(place_.object.name)));
     if (relation == nullptr) {
@@ -426,7 +425,13 @@ void TablePage::showProblems(const std::vector<sql::DesignProblem>& problems) {
 void TablePage::finish() {
     ObjectPlace there = place_;
     there.object = {.kind = catalog::ObjectKind::Table, .schema = design_.schema, .name = design_.name};
+    isOver_ = true;
     Q_EMIT done(there);
+}
+
+std::optional<UnfinishedText> TablePage::unfinished() const {
+    if (isOver_ || !panel_->hasStatements()) return {};
+    return UnfinishedText{title(), panel_->text()};
 }
 
 bool TablePage::columnsKey(QKeyEvent* event) {

@@ -10,12 +10,10 @@
 #include <memory>
 #include <optional>
 
-#include "app/base/object_place.h"
 #include "app/define/definition_panel.h"
 #include "app/define/table_wish.h"
-#include "app/desk/desk.h"
-#include "app/page/page.h"
 #include "app/pages/table/design_models.h"
+#include "app/place/place_page.h"
 
 namespace pantry::app {
 
@@ -23,7 +21,7 @@ namespace pantry::app {
 /// change it, as one types. It is run here, once somebody has seen them, or taken into a sheet.
 ///
 /// Threads: the window's thread; statements are worked out beside it.
-class TablePage : public Page {
+class TablePage : public PlacePage {
     Q_OBJECT
 
 public:
@@ -34,15 +32,12 @@ public:
     /// A new table that begins with columns that somebody else has found out, such as those of a file.
     void beginWith(const sql::TableDesign& design);
 
-    [[nodiscard]] const ObjectPlace& object() const { return place_; }
     [[nodiscard]] bool isNew() const { return place_.object.name.empty(); }
     [[nodiscard]] const sql::TableDesign& design() const { return design_; }
 
     [[nodiscard]] QString title() const override;
     [[nodiscard]] QIcon icon() const override;
-    [[nodiscard]] std::optional<PagePlace> place() const override {
-        return PagePlace{place_.connectionId, place_.database};
-    }
+    [[nodiscard]] std::optional<UnfinishedText> unfinished() const override;
     void enter() override;
 
 Q_SIGNALS:
@@ -72,10 +67,7 @@ private:
     void fitGrids();
     [[nodiscard]] QStringList offersFor(const QModelIndex& index) const;
 
-    Desk& desk_;
-    ObjectPlace place_;
     Wish wish_;
-    sql::Dialect dialect_ = sql::Dialect::Ansi;
     sql::TableDesign before_;
     sql::TableDesign design_;
     sql::OwnStatements own_;
@@ -93,6 +85,7 @@ private:
     QTableView* columns_;
     QTableView* rules_;
     DefinitionPanel* panel_;
+    bool isOver_ = false;  // done, or given up
 };
 
 }  // namespace pantry::app

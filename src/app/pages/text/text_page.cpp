@@ -21,9 +21,7 @@
 namespace pantry::app {
 
 TextPage::TextPage(Desk& desk, ObjectPlace place, sql::EditedObject edited, QWidget* parent)
-    : Page(parent),
-      desk_(desk),
-      place_(std::move(place)),
+    : PlacePage(desk, std::move(place), parent),
       edited_(std::move(edited)),
       about_(makeLabel({}, "quiet", this)),
       editor_(new WrittenText(desk, place_.connectionId, place_.database, this)),
@@ -33,8 +31,7 @@ TextPage::TextPage(Desk& desk, ObjectPlace place, sql::EditedObject edited, QWid
     name(this, objectName::kTextPage, title());
     name(editor_, objectName::kTextEditor, tr("The text that makes it"));
     name(dropsFirst_, objectName::kTextDrops, dropsFirst_->text());
-    if (const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(place_.connectionId))) {
-        dialect_ = db::dialectOf(profile->engine);
+    if (const db::ConnectionProfile* profile = this->profile()) {
         canRollBack_ = db::traitsOf(profile->engine).canRollBackDefinitions;
     }
     dropsFirst_->setToolTip(tr(

@@ -4,12 +4,10 @@
 #include <QLabel>
 #include <QTimer>
 
-#include "app/base/object_place.h"
 #include "app/define/definition_panel.h"
 #include "app/define/written_text.h"
-#include "app/desk/desk.h"
 #include "app/editor/find_strip.h"
-#include "app/page/page.h"
+#include "app/place/place_page.h"
 #include "core/sql/define/edited_text.h"
 
 namespace pantry::app {
@@ -18,21 +16,17 @@ namespace pantry::app {
 /// press. What fails is marked where it stands.
 ///
 /// Threads: the window's thread.
-class TextPage : public Page {
+class TextPage : public PlacePage {
     Q_OBJECT
 
 public:
     /// `place`: the object; its schema alone, with the kind, for a new one; the table of a trigger.
     TextPage(Desk& desk, ObjectPlace place, sql::EditedObject edited, QWidget* parent);
 
-    [[nodiscard]] const ObjectPlace& object() const { return place_; }
     [[nodiscard]] const sql::EditedObject& edited() const { return edited_; }
     [[nodiscard]] SqlEditor* editor() const { return editor_; }
     [[nodiscard]] QString title() const override;
     [[nodiscard]] QIcon icon() const override;
-    [[nodiscard]] std::optional<PagePlace> place() const override {
-        return PagePlace{place_.connectionId, place_.database};
-    }
     [[nodiscard]] std::optional<UnfinishedText> unfinished() const override;
     void enter() override { editor_->setFocus(); }
     /// Puts the text in the place of what is there, as the button does.
@@ -59,10 +53,7 @@ private:
         return shownOf_.isCopyOf(editor_->text()) && shownDrops_ == dropsFirst_->isChecked();
     }
 
-    Desk& desk_;
-    ObjectPlace place_;
     sql::EditedObject edited_;
-    sql::Dialect dialect_ = sql::Dialect::Ansi;
     bool canRollBack_ = false;
     base::SharedText before_;   // as it stands on the server
     base::SharedText shownOf_;  // the text whose statements the panel has
