@@ -180,7 +180,7 @@ TEST_F(FormsWindowTest, AFormKeepsWhatIsWrongAndSaysIt) {
     EXPECT_TRUE(find<QLabel>(objectName::kFormAbout)->text().startsWith(QStringLiteral("table main.plot")));
     auto* field = find<QLineEdit>("formFieldtext");
     field->clear();
-    EXPECT_EQ(message(), QStringLiteral("New name is needed."));
+    EXPECT_EQ(message(), QStringLiteral("“New name” is not filled in yet."));
     EXPECT_FALSE(isReady());
     field->setFocus();
     type(QStringLiteral("tree"));

@@ -58,6 +58,12 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
     showVerbs();
 }
 
+void DefinitionPanel::wait(const QString& reason) {
+    show({}, reason);
+    problemLook_ = "small";
+    showVerbs();
+}
+
 sql::Dialect DefinitionPanel::dialect() const {
     const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
     return profile != nullptr ? db::dialectOf(profile->engine) : sql::Dialect::Ansi;
@@ -68,6 +74,7 @@ QString DefinitionPanel::text() const { return toQt(code_->text().str()); }
 void DefinitionPanel::show(const sql::DefinitionChange& change, const QString& problem, const QString& warning) {
     change_ = change;
     problem_ = problem;
+    problemLook_ = "bad";
     warning_ = warning;
     const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
     if (profile == nullptr) return;
@@ -173,7 +180,7 @@ void DefinitionPanel::showVerbs() {
     sheet_verb_->setEnabled(!change_.isEmpty() && !hasSecret_);
     sheet_verb_->setToolTip(hasSecret_ ? tr("A password does not go into a sheet, which is kept")
                                        : tr("Open these statements in a new sheet"));
-    if (!problem_.isEmpty()) return say(problem_, "bad");
+    if (!problem_.isEmpty()) return say(problem_, problemLook_);
     if (change_.isEmpty()) return say(tr("Nothing is changed yet."), "small");
     ensureRun();
     const QString held = toQt(run_->whyHeld(change_));

@@ -29,6 +29,8 @@ public:
     void setVerb(const QString& verb) { verb_ = verb; }
     /// Says something that stays until the statements change.
     void tell(const QString& text) { say(text, "small"); }
+    /// There are none yet, for a reason that is no mistake.
+    void wait(const QString& reason);
     /// Shows statements; `problem` says why they are not to be run yet, `warning` what goes with them.
     void show(const sql::DefinitionChange& change, const QString& problem, const QString& warning = {});
     [[nodiscard]] QString text() const;
@@ -68,6 +70,7 @@ private:
     QString verb_;
     sql::DefinitionChange change_;
     QString problem_;
+    const char* problemLook_ = "bad";
     QString warning_;
     CodeText* code_;
     QLabel* message_;

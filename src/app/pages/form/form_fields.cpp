@@ -22,7 +22,8 @@ constexpr int kMaxTickRows = 6;
 
 /// In columns of one width, as high as its rows.
 void fitTicks(QListWidget* list) {
-    constexpr int kBox = 34;  // the box and the room around it
+    constexpr int kBox = 42;  // the box and the room around it
+    list->ensurePolished();   // with the letters that it is going to have
     int widest = 1;
     for (int i = 0; i < list->count(); ++i) {
         widest = std::max(widest, list->fontMetrics().horizontalAdvance(list->item(i)->text()) + Theme::px(kBox));

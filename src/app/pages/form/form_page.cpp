@@ -53,7 +53,10 @@ FormPage::FormPage(Desk& desk, ObjectPlace place, const sql::FormEntry& form, QW
     panel_->setTitle(title());
     layout->addWidget(panel_, 1);
     layout->addStretch();
-    connect(fields_, &FormFields::edited, this, &FormPage::write);
+    connect(fields_, &FormFields::edited, this, [this] {
+        isTouched_ = true;
+        write();
+    });
     connect(fields_, &FormFields::subjectChanged, this, &FormPage::readCurrent);
     connect(panel_, &DefinitionPanel::done, this, &FormPage::finish);
     connect(panel_, &DefinitionPanel::cancelled, this, &FormPage::closeRequested);
@@ -198,6 +201,7 @@ QString FormPage::warning() const {
 void FormPage::write() {
     const sql::FieldValues values = fields_->values();
     const QString incomplete = toQt(sql::whyIncomplete(fields_->fields(), values));
+    if (!incomplete.isEmpty() && !isTouched_) return panel_->wait(incomplete);
     panel_->show(incomplete.isEmpty() ? form_.write(formPlace_, values, before_) : sql::DefinitionChange{}, incomplete,
                  warning());
 }

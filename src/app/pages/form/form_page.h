@@ -47,6 +47,7 @@ private:
     sql::FieldValues before_;
     QString goes_;     // what goes with the object
     QString problem_;  // why the fields do not show what is there
+    bool isTouched_ = false;
     int reading_ = 0;  // lists of choices that are not there yet
     QLabel* about_;
     FormFields* fields_ = nullptr;

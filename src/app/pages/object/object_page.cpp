@@ -473,7 +473,7 @@ void ObjectPage::layOut() {
         heights[shorter] += section.frame->sizeHint().height() + 16;
     }
     endColumns();
-    all->addStretch();
+    all->addStretch(1);  // all that is left over: no section is higher than it needs
     words_->addStretch();
 }
 

@@ -67,7 +67,7 @@ const FormEntry* formEntry(std::string_view id) {
 std::string whyIncomplete(const std::vector<FormField>& fields, const FieldValues& values) {
     for (const FormField& field : fields) {
         const std::string value = valueOf(values, field.id);
-        if (field.isNeeded && value.empty()) return fmt::format("{} is needed.", field.label);
+        if (field.isNeeded && value.empty()) return fmt::format("“{}” is not filled in yet.", field.label);
         if (field.kind == FieldKind::Number && !value.empty() && !isWholeNumber(value)) {
             return fmt::format("{} takes a whole number, not “{}”.", field.label, value);
         }

@@ -61,7 +61,7 @@ TEST(FormTest, EachStandsOnceAndSaysWhatItIs) {
 TEST(FormTest, WhatIsMissingOrNoNumberIsSaid) {
     const FormPlace place{.dialect = Dialect::Postgres};
     const auto fields = formEntry("sequence.new")->fields(place);
-    EXPECT_EQ(whyIncomplete(fields, {}), "Name is needed.");
+    EXPECT_EQ(whyIncomplete(fields, {}), "“Name” is not filled in yet.");
     EXPECT_EQ(whyIncomplete(fields, {{"name", "n"}, {"start", "1o"}}), "Start with takes a whole number, not “1o”.");
     EXPECT_EQ(whyIncomplete(fields, {{"name", "n"}, {"start", "-9223372036854775808"}}), "");
     EXPECT_THAT(whyIncomplete(fields, {{"name", "n"}, {"start", "9223372036854775808"}}), HasSubstr("whole number"));
