@@ -167,13 +167,14 @@ void TextPage::work() {
     if (!isThere_) return;
     const base::SharedText text = editor_->text();
     const bool drops = dropsFirst_->isChecked();
+    const int asked = ++asked_;
     inBackground(
         this,
         [text, before = before_, edited = edited_, drops, dialect = dialect_] {
             return sql::applyText(edited, text.str(), before.str(), drops, dialect);
         },
-        [this, text, drops](const Result<sql::TextChange>& change) {
-            if (!text.isCopyOf(editor_->text()) || drops != dropsFirst_->isChecked()) return;
+        [this, text, drops, asked](const Result<sql::TextChange>& change) {
+            if (asked != asked_) return;  // the text went on, or this one was applied meanwhile
             shownOf_ = text;
             shownDrops_ = drops;
             show(change);
@@ -190,11 +191,19 @@ void TextPage::show(const Result<sql::TextChange>& change) {
     }
     if (!change_.remark.empty()) words += toQt(change_.remark);
     panel_->show(change_.change, change ? QString() : toQt(change.error()), words.join(QLatin1Char('\n')));
-    if (std::exchange(isApplyDue_, false)) panel_->run();
+    if (std::exchange(isApplyDue_, false)) run();
+}
+
+/// What runs is remembered: somebody may write on meanwhile.
+void TextPage::run() {
+    if (panel_->isRunning()) return;
+    applied_ = change_;
+    appliedOf_ = shownOf_;
+    panel_->run();
 }
 
 void TextPage::apply() {
-    if (isShown()) return panel_->run();
+    if (isShown()) return run();
     isApplyDue_ = true;
     work();
 }
@@ -204,17 +213,23 @@ void TextPage::finish() {
     if (edited_.isNew()) {
         isGivenUp_ = true;
         ObjectPlace there = place_;
-        if (!edited_.isNewTrigger) there.object = {edited_.object.kind, edited_.object.schema, change_.madeName, {}};
+        if (!edited_.isNewTrigger) there.object = {edited_.object.kind, edited_.object.schema, applied_.madeName, {}};
         Q_EMIT made(there);
         return;
     }
-    if (!change_.madeName.empty() && change_.change.isDestructive()) {
-        (edited_.trigger.empty() ? edited_.object.name : edited_.trigger) = change_.madeName;
+    if (!applied_.madeName.empty() && applied_.change.isDestructive()) {
+        (edited_.trigger.empty() ? edited_.object.name : edited_.trigger) = applied_.madeName;
         place_.object = edited_.object;
     }
-    before_ = shownOf_;
-    dropsFirst_->setChecked(false);
+    before_ = appliedOf_;
+    {
+        const QSignalBlocker blocker(dropsFirst_);
+        dropsFirst_->setChecked(false);
+    }
+    shownDrops_ = false;
+    ++asked_;
     panel_->tell(tr("Applied at %1.").arg(QLocale().toString(QTime::currentTime(), QStringLiteral("HH:mm:ss"))));
+    if (!appliedOf_.isCopyOf(editor_->text())) return workTimer_.start();  // somebody wrote on meanwhile
     workTimer_.stop();
 }
 

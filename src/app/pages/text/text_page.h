@@ -48,6 +48,7 @@ private:
     void begin(const std::string& text);
     void work();
     void show(const Result<sql::TextChange>& change);
+    void run();
     void finish();
     [[nodiscard]] bool isShown() const {
         return shownOf_.isCopyOf(editor_->text()) && shownDrops_ == dropsFirst_->isChecked();
@@ -58,10 +59,13 @@ private:
     base::SharedText before_;   // as it stands on the server
     base::SharedText shownOf_;  // the text whose statements the panel has
     bool shownDrops_ = false;
+    int asked_ = 0;            // the last question for statements, of which only the answer counts
     bool isThere_ = false;     // the text was read
     bool isApplyDue_ = false;  // as soon as the panel has the statements
     bool isGivenUp_ = false;
     sql::TextChange change_;
+    sql::TextChange applied_;     // what runs, or ran last
+    base::SharedText appliedOf_;  // and the text of it
     QTimer workTimer_;
     QLabel* about_;
     WrittenText* editor_;
