@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 
 #include <QComboBox>
+#include <QListView>
 #include <QTableView>
 
 #include "app/catalog/catalog_panel.h"
@@ -113,6 +114,39 @@ protected:
         runShown();
         EVENTUALLY(answer("SELECT 1 FROM information_schema.tables WHERE table_name = 'crate stack'").empty());
         EVENTUALLY(find(objectName::kFormPage) == nullptr);
+    }
+    /// Finds a table by one of its columns, opens it, counts its rows and writes a script of it.
+    void findAndScript(const std::string& columnOfIt) {
+        desk_->catalogs().load("records", {}, {.schemas = {schema_}});
+        EVENTUALLY(desk_->catalogs().state("records").catalog->find(schema_, "fruit stall") != nullptr);
+        key(Qt::Key_F, Qt::ControlModifier | Qt::ShiftModifier);
+        EVENTUALLY(QApplication::focusWidget() == find(objectName::kCatalogFind));
+        type(QString::fromStdString(columnOfIt));
+        auto* list = find<QListView>(objectName::kObjectList);
+        const auto isListed = [list](const QString& text) {
+            for (int i = 0; i < list->model()->rowCount(); ++i) {
+                if (list->model()->index(i, 0).data().toString().contains(text)) return true;
+            }
+            return false;
+        };
+        EVENTUALLY(isListed(QString::fromStdString(columnOfIt)) && isListed(QStringLiteral("fruit stall")));
+        key(Qt::Key_Return);
+        EVENTUALLY(window_->findChild<ObjectPage*>() != nullptr && find("objectColumns") != nullptr);
+        EXPECT_EQ(window_->findChild<ObjectPage*>()->title(), QStringLiteral("fruit stall"));
+        EVENTUALLY(find(objectName::kObjectCount) != nullptr);
+        click(objectName::kObjectCount);
+        EVENTUALLY([&] {
+            for (const QLabel* label : window_->findChild<ObjectPage*>()->findChildren<QLabel*>()) {
+                if (label->text().startsWith(QStringLiteral("2 rows"))) return true;
+            }
+            return false;
+        }());
+        Q_EMIT panel()->scriptRequested({.objects = {place("fruit stall")},
+                                         .kind = sql::ScriptKind::Insert,
+                                         .targetId = QStringLiteral("records")});
+        EVENTUALLY(window_->currentSheet() != nullptr && editorText().find("INSERT INTO") != std::string::npos);
+        EXPECT_NE(editorText().find(":" + columnOfIt), std::string::npos) << editorText();
+        EXPECT_EQ(card(0), nullptr) << "nothing is run";
     }
     void openRoutine(const ObjectPlace& routine) {
         desk_->catalogs().load("records");

@@ -27,6 +27,20 @@ TEST_F(ServedTableWindowTest, OnMariaDbTablesAreMadeChangedAndDroppedAndOutValue
     EXPECT_EQ(data::toText(card(1)->result()->cell(0, 0)), "42");
 }
 
+TEST_F(ServedTableWindowTest, OnPostgresATableIsFoundByItsColumnAndScripted) {
+    beginOnPostgres();
+    run("CREATE TABLE \"fruit stall\" (stall_id integer PRIMARY KEY, keeper_name text)");
+    run("INSERT INTO \"fruit stall\" VALUES (1, 'Ida'), (2, 'Bram')");
+    findAndScript("keeper_name");
+}
+
+TEST_F(ServedTableWindowTest, OnMariaDbATableIsFoundByItsColumnAndScripted) {
+    beginOnMariaDb("pantry_forms");
+    run("CREATE TABLE `fruit stall` (stall_id int PRIMARY KEY, keeper_name varchar(40))");
+    run("INSERT INTO `fruit stall` VALUES (1, 'Ida'), (2, 'Bram')");
+    findAndScript("keeper_name");
+}
+
 TEST_F(ServedTableWindowTest, ALockOfSomebodyElseEndsTheWaitAndTheFormIsKept) {
     beginOnPostgres();
     run("CREATE TABLE held (n integer)");

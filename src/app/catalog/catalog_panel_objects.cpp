@@ -7,6 +7,7 @@
 #include "app/base/text.h"
 #include "app/catalog/catalog_panel.h"
 #include "app/catalog/place_menu.h"
+#include "app/catalog/row_delegate.h"
 #include "app/command/command.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"

@@ -10,6 +10,7 @@
 #include <utility>
 
 #include "app/base/background.h"
+#include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/look/pick_list.h"

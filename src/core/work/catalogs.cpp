@@ -306,7 +306,7 @@ db::RunHandle Catalogs::readAtLength(const std::string& connection, const std::s
     const auto session = std::make_shared<db::Session>(*profile, connections_.passwordFor(connection));
     const auto observer = std::make_shared<RowsObserver>(
         [session, post = around_.owner().post, there = whileThere_.there(), done = std::move(done)](const auto& rows) {
-            post(there([session, done, rows]() mutable {
+            post(there([session = std::shared_ptr<db::Session>(session), done, rows]() mutable {
                 done(rows);
                 destroyInBackground(std::move(session));
             }));

@@ -102,7 +102,6 @@ QWidget* FormFields::makeTicks(const sql::FormField& field) {
     list->setFlow(QListView::LeftToRight);
     list->setWrapping(true);
     list->setResizeMode(QListView::Adjust);
-    list->setUniformItemSizes(true);
     for (const std::string& one : field.choices) addTick(list, one, false);
     fitTicks(list);
     connect(list, &QListWidget::itemChanged, this, [this, list] { noteEdit(list); });

@@ -1,5 +1,6 @@
 #include "app/pages/object/object_sections.h"
 
+#include <QCoreApplication>
 #include <QHeaderView>
 #include <QMimeData>
 #include <QVBoxLayout>
@@ -92,7 +93,7 @@ public:
                 if (cell != nullptr)
                     needed = std::max(needed, QFontMetrics(cell->font()).horizontalAdvance(cell->text()));
             }
-            setColumnWidth(c, std::clamp(needed + Theme::px(26), Theme::px(50), Theme::px(widest)));
+            setColumnWidth(c, std::clamp(needed + Theme::px(34), Theme::px(50), Theme::px(widest)));
         }
         const bool hasHeadings = !horizontalHeader()->isHidden();
         const int shown = std::min(rowCount(), kMaxRowsShown);

@@ -344,6 +344,7 @@ void TablePage::begin(const sql::TableDesign& design) {
     QStringList options;
     for (const std::string& one : design_.options) options += toQt(one);
     options_->setText(options.join(QStringLiteral(", ")));
+    options_->setCursorPosition(0);
     columnsModel_->noteReset();
     rulesModel_->noteReset();
     using Kind = sql::DesignRule::Kind;

@@ -127,15 +127,15 @@ NameFacts factsOfRelation(const catalog::Relation& relation) {
     NameFacts facts{.heading = relation.name, .what = std::string(catalog::kindName(relation.kind))};
     addFact(facts, "Schema", relation.schema);
     if (relation.rowEstimate) addFact(facts, "Rows", "about " + base::grouped(*relation.rowEstimate));
-    constexpr std::size_t kMaxNames = 12;
+    constexpr std::size_t kShownNames = 12;
     std::vector<std::string> names;
     for (const catalog::Column& column : relation.columns) {
-        if (names.size() == kMaxNames) break;
+        if (names.size() == kShownNames) break;
         names.push_back(column.name);
     }
     std::string columns = fmt::format("{}", fmt::join(names, ", "));
-    if (relation.columns.size() > kMaxNames)
-        columns += fmt::format(", and {} more", relation.columns.size() - kMaxNames);
+    if (relation.columns.size() > kShownNames)
+        columns += fmt::format(", and {} more", relation.columns.size() - kShownNames);
     addFact(facts, "Columns", std::move(columns));
     facts.comment = relation.comment;
     facts.object = catalog::ObjectName{relation.kind, relation.schema, relation.name};
