@@ -189,6 +189,7 @@ void FormFields::addChoices(std::string_view id, const std::vector<std::string>&
     auto* list = static_cast<QListWidget*>(widgets_[place]);
     const QSignalBlocker blocker(list);
     for (const std::string& one : choices) addTick(list, one, false);
+    if (list->count() == 0) (new QListWidgetItem(tr("there are none"), list))->setFlags(Qt::NoItemFlags);
     fitTicks(list);
 }
 
