@@ -53,6 +53,7 @@ public:
         verticalHeader()->setDefaultSectionSize(Theme::px(kRowHeight));
         setItemDelegate(new GridDelegate(this));
         setWordWrap(false);
+        setTabKeyNavigation(false);  // Tab goes on in the page
     }
 
     void put(int row, int column, const QString& text, const CellLook& look = {}) {

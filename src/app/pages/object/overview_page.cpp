@@ -134,7 +134,7 @@ void OverviewPage::refresh() {
     addSectionTo(right, tr("About the server"), makeQueries(inner));
     left->addStretch();
     right->addStretch();
-    all->addStretch();
+    all->addStretch(1);  // all that is left over
     scroll_->setWidget(inner);
 }
 
