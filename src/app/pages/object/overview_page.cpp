@@ -118,6 +118,7 @@ void OverviewPage::refresh() {
     columns->setSpacing(28);
     auto* left = new QVBoxLayout;
     auto* right = new QVBoxLayout;
+    for (QVBoxLayout* column : {left, right}) column->setSpacing(4);  // by itself it would be that of the columns
     columns->addLayout(left, 1);
     columns->addLayout(right, 1);
     all->addLayout(columns);
