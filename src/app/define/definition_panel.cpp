@@ -5,6 +5,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
@@ -28,6 +29,7 @@ DefinitionPanel::DefinitionPanel(Desk& desk, const QString& connectionId, const 
     name(this, objectName::kDefinitionPanel, tr("The statements of this change"));
     name(code_, objectName::kDefinitionText, tr("Statements that are going to run"));
     name(message_, objectName::kDefinitionMessage, tr("What goes with them"));
+    code_->setMinimumHeight(Theme::px(56));
     message_->setWordWrap(true);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     auto* verbs = new QHBoxLayout;

@@ -10,6 +10,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/elided_label.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 
@@ -17,6 +18,8 @@ namespace pantry::app {
 namespace {
 
 constexpr int kFieldWidth = 380;
+constexpr int kNarrowestField = 170;
+constexpr int kGap = 12;
 constexpr int kTickRow = 24;
 constexpr int kMaxTickRows = 6;
 
@@ -46,7 +49,7 @@ FormFields::FormFields(std::vector<sql::FormField> fields, QWidget* parent)
     : QWidget(parent), fields_(std::move(fields)) {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(12);
+    grid->setHorizontalSpacing(kGap);
     grid->setVerticalSpacing(8);
     grid->setColumnStretch(2, 1);
     for (const sql::FormField& field : fields_) {
@@ -59,13 +62,30 @@ FormFields::FormFields(std::vector<sql::FormField> fields, QWidget* parent)
         if (field.kind != sql::FieldKind::Tick) {
             auto* label = makeLabel(toQt(field.label), "quiet", this);
             label->setBuddy(widget);
+            labelWidth_ = std::max(labelWidth_, label->sizeHint().width());
             const bool isList = field.kind == sql::FieldKind::Ticks;
             grid->addWidget(label, row, 0, Qt::AlignRight | (isList ? Qt::AlignTop : Qt::AlignVCenter));
         }
         grid->addWidget(widget, row, 1);
-        if (!field.hint.empty()) grid->addWidget(makeLabel(toQt(field.hint), "small", this), row, 2);
+        if (field.hint.empty()) continue;
+        auto* hint = new ElidedLabel(toQt(field.hint), this);
+        setLook(hint, "small");
+        grid->addWidget(hint, row, 2);
     }
     for (std::size_t i = 0; i < fields_.size(); ++i) put(i, fields_[i].value);
+}
+
+QSize FormFields::minimumSizeHint() const {
+    return {labelWidth_ + kGap * 2 + Theme::px(kNarrowestField), QWidget::minimumSizeHint().height()};
+}
+
+/// All fields are of one width, which gives way in a narrow window.
+void FormFields::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    const int room = width() - labelWidth_ - kGap * 2;
+    for (QWidget* field : widgets_) {
+        field->setFixedWidth(std::clamp(room, Theme::px(kNarrowestField), Theme::px(kFieldWidth)));
+    }
 }
 
 QWidget* FormFields::makeField(const sql::FormField& field) {

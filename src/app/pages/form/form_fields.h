@@ -26,11 +26,15 @@ public:
     void addChoices(std::string_view id, const std::vector<std::string>& choices);
     /// The first field that is empty, or the first.
     void focusFirst();
+    [[nodiscard]] QSize minimumSizeHint() const override;
 
 Q_SIGNALS:
     void edited();
     /// The first field has another value.
     void subjectChanged();
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     QWidget* makeField(const sql::FormField& field);
@@ -41,6 +45,7 @@ private:
 
     std::vector<sql::FormField> fields_;
     std::vector<QWidget*> widgets_;
+    int labelWidth_ = 0;
 };
 
 }  // namespace pantry::app

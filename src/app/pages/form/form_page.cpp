@@ -2,7 +2,9 @@
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
+#include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -18,6 +20,27 @@
 
 namespace pantry::app {
 namespace {
+
+/// As high as its fields where there is room; else they scroll.
+class FieldScroll : public QScrollArea {
+public:
+    FieldScroll(QWidget* fields, QWidget* parent) : QScrollArea(parent) {
+        setWidget(fields);
+        setWidgetResizable(true);
+        setFrameShape(QFrame::NoFrame);
+        setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    }
+    [[nodiscard]] QSize sizeHint() const override { return widget()->sizeHint(); }
+    [[nodiscard]] QSize minimumSizeHint() const override {
+        return {widget()->minimumSizeHint().width(), std::min(Theme::px(110), widget()->sizeHint().height())};
+    }
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override {
+        if (event->type() == QEvent::LayoutRequest) updateGeometry();
+        return QScrollArea::eventFilter(watched, event);
+    }
+};
 
 /// The first so many of a list of names.
 QString shortList(QStringList names) {
@@ -48,7 +71,7 @@ FormPage::FormPage(Desk& desk, ObjectPlace place, const sql::FormEntry& form, QW
     layout->setSpacing(10);
     layout->addWidget(heading);
     layout->addWidget(about_);
-    layout->addWidget(fields_);
+    layout->addWidget(new FieldScroll(fields_, this), 3);
     panel_->setMaximumHeight(Theme::px(300));
     panel_->setTitle(title());
     layout->addWidget(panel_, 1);
