@@ -1,5 +1,6 @@
 // Prints a row of the table in docs/benchmarks.md: how long the window takes from the start of its process until it was
-// painted, against an empty window with the same editor component. Both are programs of their own, started in turn.
+// painted (which it says), against an empty window with the same editor component. Both are programs of their own,
+// started in turn.
 #include <fmt/format.h>
 
 #include <QProcess>
@@ -19,8 +20,10 @@ double secondsOf(const char* program, const QStringList& arguments) {
     process.setStandardErrorFile(QProcess::nullDevice());
     const auto begin = std::chrono::steady_clock::now();
     process.start(QString::fromUtf8(program), arguments);
+    process.waitForReadyRead(-1);
+    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
     process.waitForFinished(-1);
-    return std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+    return seconds;
 }
 
 double median(std::vector<double> values) {

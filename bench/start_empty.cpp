@@ -3,17 +3,16 @@
 
 #include <QApplication>
 #include <QMainWindow>
-#include <QTimer>
-#include <cstdlib>
+
+#include "first_picture.h"
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QApplication::setStyle(QStringLiteral("Fusion"));
     QMainWindow window;
+    const pantry::bench::FirstPicture firstPicture;
     window.setCentralWidget(new QsciScintilla(&window));
     window.resize(1280, 800);
     window.show();
-    window.repaint();
-    QTimer::singleShot(0, &window, [] { std::_Exit(0); });
     return QApplication::exec();
 }

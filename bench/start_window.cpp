@@ -1,22 +1,23 @@
 // The program's window as bench/start measures it: what src/app/main.cpp does up to the first picture, and its end
 // then.
-#include <QTimer>
-#include <cstdlib>
-
 #include "app/base/text.h"
 #include "app/desk/desk.h"
+#include "app/look/early_fonts.h"
 #include "app/look/program_style.h"
 #include "app/look/theme.h"
 #include "app/shell/application.h"
 #include "app/shell/main_window.h"
 #include "core/store/log.h"
+#include "first_picture.h"
 
 using namespace pantry;
 
 int main(int argc, char** argv) {
     if (argc != 2) return 2;
+    app::EarlyFonts fonts;
     const store::Home home = store::findHome(std::filesystem::path(argv[1]));
     app::Application application(argc, argv);
+    fonts.noteApplication();
     QApplication::setStyle(new app::ProgramStyle);
     if (!home.prepare()) return 1;
     store::startLog(home, false);
@@ -24,8 +25,7 @@ int main(int argc, char** argv) {
     desk.open();
     app::Theme::current().choose(app::toQt(desk.settings().theme));
     app::MainWindow window(desk);
+    const bench::FirstPicture firstPicture;
     window.show();
-    window.repaint();
-    QTimer::singleShot(0, &window, [] { std::_Exit(0); });
     return QApplication::exec();
 }

@@ -7,6 +7,7 @@
 #include "app/base/end_signals.h"
 #include "app/base/text.h"
 #include "app/desk/desk.h"
+#include "app/look/early_fonts.h"
 #include "app/look/program_style.h"
 #include "app/look/theme.h"
 #include "app/shell/application.h"
@@ -117,7 +118,9 @@ int main(int argc, char** argv) try {
     // to tell what nobody knows.
     Options options;
     if (const auto code = readOptions(options, argc, words.data(), true)) return *code;
+    app::EarlyFonts fonts;
     app::Application application(argc, words.data());
+    fonts.noteApplication();
     options = {};
     if (const auto code = readOptions(options, argc, words.data(), false)) return *code;
     QApplication::setApplicationName(QStringLiteral("agile-pantry"));

@@ -22,16 +22,27 @@ struct Foreign {
     bool staysInSources;  ///< a client library, or the like, that no header of ours may show
 };
 constexpr auto kForeign = std::to_array<Foreign>({
-    {"libpq-fe.h", "PkgConfig::libpq", true}, {"mysql", "PkgConfig::mariadb", true},
-    {"mariadb", "PkgConfig::mariadb", true},  {"errmsg.h", "PkgConfig::mariadb", true},
-    {"sqlite3.h", "SQLite::SQLite3", true},   {"sql.h", "PkgConfig::odbc", true},
-    {"sqlext.h", "PkgConfig::odbc", true},    {"xlsxwriter", "PkgConfig::xlsxwriter", true},
-    {"Qsci/", "${QSCINTILLA}", true},         {"git2", "PkgConfig::git2", true},
-    {"graphviz/", "PkgConfig::gvc", true},    {"libsecret/", "PkgConfig::libsecret", true},
-    {"unicode/", "PkgConfig::icu", true},     {"re2/", "PkgConfig::re2", true},
-    {"gmp", "PkgConfig::gmp", false},         {"nlohmann/", "nlohmann_json::nlohmann_json", false},
-    {"spdlog/", "spdlog::spdlog", false},     {"fmt/", "fmt::fmt", false},
-    {"zlib.h", "ZLIB::ZLIB", true},           {"zstd", "PkgConfig::zstd", true},
+    {"libpq-fe.h", "PkgConfig::libpq", true},
+    {"mysql", "PkgConfig::mariadb", true},
+    {"mariadb", "PkgConfig::mariadb", true},
+    {"errmsg.h", "PkgConfig::mariadb", true},
+    {"sqlite3.h", "SQLite::SQLite3", true},
+    {"sql.h", "PkgConfig::odbc", true},
+    {"sqlext.h", "PkgConfig::odbc", true},
+    {"xlsxwriter", "PkgConfig::xlsxwriter", true},
+    {"Qsci/", "${QSCINTILLA}", true},
+    {"git2", "PkgConfig::git2", true},
+    {"graphviz/", "PkgConfig::gvc", true},
+    {"libsecret/", "PkgConfig::libsecret", true},
+    {"unicode/", "PkgConfig::icu", true},
+    {"fontconfig/", "PkgConfig::fontconfig", true},
+    {"re2/", "PkgConfig::re2", true},
+    {"gmp", "PkgConfig::gmp", false},
+    {"nlohmann/", "nlohmann_json::nlohmann_json", false},
+    {"spdlog/", "spdlog::spdlog", false},
+    {"fmt/", "fmt::fmt", false},
+    {"zlib.h", "ZLIB::ZLIB", true},
+    {"zstd", "PkgConfig::zstd", true},
 });
 
 class IncludesTest : public testing::Test {

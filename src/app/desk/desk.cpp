@@ -77,7 +77,6 @@ void Desk::open() {
     documents_.open();
     watchFiles();
     ledger_.open();
-    shelf_.refresh();
     // Not while somebody waits for the first picture; then now and then.
     constexpr auto kFirst = std::chrono::minutes(1);
     constexpr auto kEach = std::chrono::hours(6);

@@ -10,7 +10,8 @@ namespace pantry::app {
 
 /// Fusion, below the style sheet, in what a style sheet cannot say: the letters that open menus are marked nowhere,
 /// since every menu shows its keys and Alt works all the same; buttons of dialogs have words, no pictures. The cross
-/// that empties a field is drawn: to read Fusion's, the start would load what reads pictures.
+/// that empties a field, and what leads to menus that find no room, are drawn: to read Fusion's, the start would load
+/// what reads pictures.
 class ProgramStyle : public QProxyStyle {
     Q_OBJECT
 
@@ -23,11 +24,17 @@ public:
     }
     [[nodiscard]] QIcon standardIcon(StandardPixmap which, const QStyleOption* option,
                                      const QWidget* widget) const override {
-        return which == SP_LineEditClearButton ? QIcon(cross()) : QProxyStyle::standardIcon(which, option, widget);
+        if (which == SP_LineEditClearButton)
+            return drawn({QPolygonF({{5, 5}, {11, 11}}), QPolygonF({{11, 5}, {5, 11}})});
+        if (which == SP_ToolBarHorizontalExtensionButton) {
+            return drawn({QPolygonF({{4, 4}, {8, 8}, {4, 12}}), QPolygonF({{8, 4}, {12, 8}, {8, 12}})});
+        }
+        return QProxyStyle::standardIcon(which, option, widget);
     }
 
 private:
-    static QPixmap cross() {
+    /// Lines within a square of sixteen.
+    static QIcon drawn(const QList<QPolygonF>& lines) {
         constexpr int kSize = 32;  // twice as large as it is shown, for screens with small points
         QPixmap picture(kSize, kSize);
         picture.setDevicePixelRatio(2);
@@ -35,9 +42,9 @@ private:
         QPainter painter(&picture);
         painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(QPen(Theme::current().colour("quiet"), 1.4, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(QPointF(5, 5), QPointF(11, 11));
-        painter.drawLine(QPointF(11, 5), QPointF(5, 11));
-        return picture;
+        for (const QPolygonF& line : lines) painter.drawPolyline(line);
+        painter.end();
+        return QIcon(picture);
     }
 };
 

@@ -107,7 +107,7 @@ void Theme::show() {
     palette.setColor(QPalette::Link, colour("juniper"));
     QApplication::setPalette(palette);
     QApplication::setFont(usualFont());
-    const QString sheet = styleSheet();
+    const QString sheet = windows_.empty() ? QString() : styleSheet();
     for (const QPointer<QWidget>& window : windows_) {
         if (window) window->setStyleSheet(sheet);
     }

@@ -84,10 +84,17 @@ bool ToolRow::hasFolded() const {
         items_, [](const Item& item) { return item.kind == Kind::Foldable && item.isWanted && item.isFolded; });
 }
 
+/// Asked once for each placing: a style sheet makes it dear.
+void ToolRow::measure() {
+    for (Item& item : items_) {
+        if (item.widget != nullptr && item.isWanted) item.natural = widthOf(item.widget);
+    }
+    moreWidth_ = widthOf(more_);
+}
+
 int ToolRow::leastOf(const Item& item) {
     if (item.kind == Kind::Field) return item.widget->minimumWidth();
-    const int natural = widthOf(item.widget);
-    return item.kind == Kind::Elastic ? std::min(kLeastText, natural) : natural;
+    return item.kind == Kind::Elastic ? std::min(kLeastText, item.natural) : item.natural;
 }
 
 int ToolRow::widthNeeded() const {
@@ -96,10 +103,11 @@ int ToolRow::widthNeeded() const {
         if (!isShown(item)) continue;
         width += kGap + leastOf(item);
     }
-    return width + (hasFolded() ? kGap + widthOf(more_) : 0);
+    return width + (hasFolded() ? kGap + moreWidth_ : 0);
 }
 
 void ToolRow::place() {
+    measure();
     std::set<int> ranks;
     for (Item& item : items_) {
         item.isFolded = false;
@@ -118,12 +126,12 @@ void ToolRow::place() {
     // Fields take what they can before a text does.
     int forFields = 0;
     for (const Item& item : items_) {
-        if (item.kind == Kind::Field && isShown(item)) forFields += widthOf(item.widget) - leastOf(item);
+        if (item.kind == Kind::Field && isShown(item)) forFields += item.natural - leastOf(item);
     }
     const int toFields = std::min(rest, forFields);
     rest -= toFields;
     const auto more = [&](const Item& item) {
-        const int wish = widthOf(item.widget) - leastOf(item);
+        const int wish = item.natural - leastOf(item);
         if (item.kind == Kind::Field) return forFields > 0 ? toFields * wish / forFields : 0;
         return item.kind == Kind::Elastic ? std::min(rest, wish) : 0;
     };
@@ -145,18 +153,21 @@ void ToolRow::place() {
         }
     }
     if (hasFolded()) {
-        put(more_, widthOf(more_));
+        put(more_, moreWidth_);
     } else {
         more_->hide();
     }
 }
 
+/// Layouts ask again and again while a page is put together; what is in the row gets no taller by another text.
 QSize ToolRow::sizeHint() const {
-    int tall = 0;
-    for (const Item& item : items_) {
-        if (item.widget != nullptr) tall = std::max(tall, item.widget->sizeHint().height());
+    if (!tall_) {
+        tall_ = 0;
+        for (const Item& item : items_) {
+            if (item.widget != nullptr) tall_ = std::max(*tall_, item.widget->sizeHint().height());
+        }
     }
-    return {2 * side_, tall + 2 * kAbove};
+    return {2 * side_, *tall_ + 2 * kAbove};
 }
 
 QSize ToolRow::minimumSizeHint() const { return sizeHint(); }
@@ -170,8 +181,12 @@ bool ToolRow::event(QEvent* event) {
     const bool isDone = QFrame::event(event);
     const bool isOtherSize = event->type() == QEvent::LayoutRequest || event->type() == QEvent::StyleChange ||
                              event->type() == QEvent::Polish || event->type() == QEvent::FontChange;
+    if (event->type() == QEvent::ChildAdded || event->type() == QEvent::ChildRemoved) tall_.reset();
     if (isOtherSize) {
+        tall_.reset();
         updateGeometry();
+        if (isVisible()) place();
+    } else if (event->type() == QEvent::Show) {
         place();
     }
     return isDone;

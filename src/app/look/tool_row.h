@@ -4,6 +4,7 @@
 #include <QMenu>
 #include <QPushButton>
 #include <functional>
+#include <optional>
 #include <vector>
 
 #include "app/look/elided_label.h"
@@ -47,8 +48,10 @@ private:
         std::function<void(QMenu*)> offer = {};
         bool isWanted = true;
         bool isFolded = false;
+        int natural = 0;  ///< width it would like; see measure()
     };
     void place();
+    void measure();
     [[nodiscard]] bool isShown(const Item& item) const;
     [[nodiscard]] static int leastOf(const Item& item);
     [[nodiscard]] int widthNeeded() const;
@@ -57,6 +60,8 @@ private:
     int side_;
     std::vector<Item> items_;
     QPushButton* more_;
+    int moreWidth_ = 0;
+    mutable std::optional<int> tall_;  // of all that is in it, as long as nothing says otherwise
 };
 
 }  // namespace pantry::app

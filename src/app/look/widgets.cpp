@@ -6,6 +6,8 @@
 #include <QStyle>
 #include <algorithm>
 
+#include "app/look/theme.h"
+
 namespace pantry::app {
 
 QLabel* makeLabel(const QString& text, const char* look, QWidget* parent) {
@@ -28,6 +30,13 @@ QFrame* makeFrame(const char* look, QWidget* parent) {
     auto* frame = new QFrame(parent);
     frame->setProperty("look", look);
     return frame;
+}
+
+QSplitter* makeSplitter(Qt::Orientation orientation, QWidget* parent) {
+    auto* splitter = new QSplitter(orientation, parent);
+    splitter->setHandleWidth(1);  // before anything is in it: it is laid out anew for that
+    splitter->setChildrenCollapsible(false);
+    return splitter;
 }
 
 void setLook(QWidget* widget, const char* look) {
@@ -73,6 +82,25 @@ bool claimsReturn(QEvent* event, Qt::KeyboardModifier with) {
 void name(QWidget* widget, const char* objectName, const QString& accessibleName) {
     widget->setObjectName(QLatin1String(objectName));
     widget->setAccessibleName(accessibleName);
+}
+
+// Drawn: the usual font has no such sign, and to find one in another takes the start of the window some milliseconds.
+void showFold(QPushButton* heading, bool isOpen) {
+    constexpr int kSize = 10;
+    const int size = Theme::px(kSize);
+    const double ratio = heading->devicePixelRatioF();
+    QPixmap picture(QSize(size, size) * ratio);
+    picture.setDevicePixelRatio(ratio);
+    picture.fill(Qt::transparent);
+    QPainter painter(&picture);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.scale(size / double{kSize}, size / double{kSize});
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(Theme::current().colour("quiet"));
+    painter.drawPolygon(isOpen ? QPolygonF({{1.5, 3}, {8.5, 3}, {5, 8}}) : QPolygonF({{3, 1.5}, {8, 5}, {3, 8.5}}));
+    painter.end();
+    heading->setIconSize({size, size});
+    heading->setIcon(QIcon(picture));
 }
 
 QIcon markIcon(const QColor& colour) {

@@ -6,6 +6,7 @@
 #include <QLayout>
 #include <QListWidget>
 #include <QPushButton>
+#include <QSplitter>
 #include <QString>
 
 namespace pantry::app {
@@ -16,6 +17,8 @@ QLabel* makeLabel(const QString& text, const char* look, QWidget* parent = nullp
 QPushButton* makeButton(const QString& text, const char* look, const char* objectName, const QString& accessibleName,
                         QWidget* parent = nullptr);
 QFrame* makeFrame(const char* look, QWidget* parent = nullptr);
+/// A splitter with a line between its parts, which do not vanish.
+QSplitter* makeSplitter(Qt::Orientation orientation, QWidget* parent);
 
 /// Changes the look of a widget that is shown already.
 void setLook(QWidget* widget, const char* look);
@@ -32,6 +35,9 @@ bool claimsReturn(QEvent* event, Qt::KeyboardModifier with = Qt::ControlModifier
 
 /// Names a widget for tests and for screen readers.
 void name(QWidget* widget, const char* objectName, const QString& accessibleName);
+
+/// Marks a heading that opens and closes something, in the colours of the theme as it is.
+void showFold(QPushButton* heading, bool isOpen);
 
 /// A small square of a connection's colour before words.
 [[nodiscard]] QIcon markIcon(const QColor& colour);

@@ -14,6 +14,7 @@
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/look/elided_label.h"
+#include "app/look/first_paint.h"
 #include "app/look/input_guards.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
@@ -30,57 +31,54 @@ constexpr qint64 kTwiceMs = 600;  // two presses that belong together
 
 }  // namespace
 
-MainWindow::MainWindow(Desk& desk) : desk_(desk) {
+MainWindow::MainWindow(Desk& desk)
+    : desk_(desk),
+      catalog_([this] { return makeCatalog(); }, [this](CatalogPanel& panel) { tellSheet(panel); }),
+      shelf_([this] { return makeShelf(); }, [this](ShelfPanel& panel) { tellSheet(panel); }),
+      ledger_([this] { return makeLedger(); }, [this](LedgerPanel& panel) { tellSheet(panel); }),
+      connections_([this] { return makeConnections(); }),
+      closeUp_([this] { return makeCloseUp(); }, [this](CloseUp&) { tellCloseUp(); }),
+      reach_([this] { return makeReach(); }) {
     // First, and everything is made where it will stand: what moves to another place is dressed again, with all in it.
     Theme::current().dress(this);
-    columns_ = new QSplitter(Qt::Horizontal, this);
+    columns_ = makeSplitter(Qt::Horizontal, this);
     leftColumn_ = new QFrame(columns_);
     middle_ = new QWidget(columns_);
-    closeUp_ = new CloseUp(columns_);
     setObjectName(QLatin1String(objectName::kMainWindow));
     setWindowTitle(tr("Agile Pantry"));
-    setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
+    // The first picture does without: for an icon, what reads drawings is loaded, and for the shelf, git reads all
+    // certificates of the machine.
+    afterFirstPaint(this, [this] {
+        setWindowIcon(QIcon(QStringLiteral(":/icons/agile-pantry.svg")));
+        desk_.shelf().refresh();
+    });
     setMinimumSize(900, 560);
     setAcceptDrops(true);
     connect(&desk_, &Desk::connected, this, &MainWindow::say);
     noteUsage();
     resize(1280, 800);
-    makeLeftColumn();
-    guardInput(this);
-    makeMiddle();
-    connect(closeUp_, &CloseUp::columnChosen, this, [this](int column) {
-        if (SheetPage* page = currentSheet()) page->result()->grid()->goToColumn(column);
-    });
-    connect(closeUp_, &CloseUp::followWanted, this, &MainWindow::follow);
-    connect(closeUp_, &CloseUp::mendRequested, this, [this] { runCommand("editor.mend"); });
-    connect(closeUp_, &CloseUp::silenceRequested, this, [this] { runCommand("editor.silence"); });
-    connect(closeUp_, &CloseUp::sheetWanted, this, [this](const FollowLink& link) {
-        SheetPage* page = openSheetLikeThis(link.query + ";");
-        if (page != nullptr) page->runAll();
-    });
-    columns_->setChildrenCollapsible(false);
-    columns_->setHandleWidth(1);
     columns_->setStretchFactor(1, 1);
     const auto& s = desk_.windowState();
-    columns_->setSizes({s.leftColumnWidth, 1280 - s.leftColumnWidth - s.closeUpWidth, s.closeUpWidth});
+    columns_->setSizes({s.leftColumnWidth, width() - s.leftColumnWidth});
+    leftColumn_->setObjectName(QLatin1String(objectName::kLeftColumn));
+    leftColumn_->setMinimumWidth(180);
+    leftColumn_->hide();  // until a page has it
+    makeShelfVerbs();
+    guardInput(this);
+    makeMiddle();
     connect(columns_, &QSplitter::splitterMoved, this, [this] {
         desk_.preferences().changeWindowState([this](auto& settings) {
             const auto sizes = columns_->sizes();
             if (sizes[0] > 0) settings.leftColumnWidth = sizes[0];
-            if (sizes[2] > 0) settings.closeUpWidth = sizes[2];
+            if (closeUp_.made() != nullptr && sizes[2] > 0) settings.closeUpWidth = sizes[2];
         });
     });
     setCentralWidget(columns_);
-    reach_ = new Reach(this);
     makeStatusLine();
     makeMenus();
-    connect(reach_, &Reach::textChanged, this, &MainWindow::reachFurther);
-    connect(reach_, &Reach::reached, this, &MainWindow::noteReached);
-    connect(reach_, &Reach::besideRequested, this, [this] { runCommand("page.beside"); });
     connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);
     connect(&desk_, &Desk::profilesChanged, this, &MainWindow::refreshStatus);
     connect(&Theme::current(), &Theme::changed, host_, &PageHost::refresh);
-    leftColumn_->setVisible(s.isLeftColumnShown);
     applyLook();
     connect(&desk_, &Desk::settingsChanged, this, &MainWindow::applyLook);
     restoreSheets();
@@ -88,18 +86,10 @@ MainWindow::MainWindow(Desk& desk) : desk_(desk) {
 
 // ---- Parts ----
 
-void MainWindow::makeLeftColumn() {
-    leftColumn_->setObjectName(QLatin1String(objectName::kLeftColumn));
-    leftColumn_->setMinimumWidth(180);
+/// The left column is filled when something of it is first wanted.
+QStackedWidget* MainWindow::leftPages() {
+    if (leftPages_ != nullptr) return leftPages_;
     leftPages_ = new QStackedWidget(leftColumn_);
-    catalog_ = new CatalogPanel(desk_, leftPages_);
-    ledger_ = new LedgerPanel(desk_, leftPages_);
-    name(catalog_, objectName::kCatalogPage, tr("Catalog"));
-    name(ledger_, objectName::kLedgerPage, tr("Ledger"));
-    makeShelf();
-    leftPages_->addWidget(catalog_);
-    leftPages_->addWidget(shelf_);
-    leftPages_->addWidget(ledger_);
     catalogTab_ = makeButton(tr("Catalog"), "page", objectName::kCatalogTab, tr("Show the catalog"), leftColumn_);
     shelfTab_ = makeButton(tr("Shelf"), "page", objectName::kShelfTab, tr("Show the shelf"), leftColumn_);
     ledgerTab_ = makeButton(tr("Ledger"), "page", objectName::kLedgerTab, tr("Show the ledger"), leftColumn_);
@@ -119,25 +109,65 @@ void MainWindow::makeLeftColumn() {
     connect(catalogTab_, &QPushButton::clicked, this, [this] { showLeftPage(0); });
     connect(shelfTab_, &QPushButton::clicked, this, [this] { showLeftPage(1); });
     connect(ledgerTab_, &QPushButton::clicked, this, [this] { showLeftPage(2); });
-    connect(catalog_, &CatalogPanel::sheetRequested, this, [this](const QString& id) { openSheet(id); });
-    connect(catalog_, &CatalogPanel::objectRequested, this, &MainWindow::openObject);
-    connect(catalog_, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
-    connect(catalog_, &CatalogPanel::savedRequested, this,
+    return leftPages_;
+}
+
+CatalogPanel* MainWindow::makeCatalog() {
+    auto* catalog = new CatalogPanel(desk_, leftPages());
+    name(catalog, objectName::kCatalogPage, tr("Catalog"));
+    leftPages_->addWidget(catalog);
+    connect(catalog, &CatalogPanel::sheetRequested, this, [this](const QString& id) { openSheet(id); });
+    connect(catalog, &CatalogPanel::objectRequested, this, &MainWindow::openObject);
+    connect(catalog, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
+    connect(catalog, &CatalogPanel::savedRequested, this,
             [this](const store::QueryPlace& place) { openSaved(place, false); });
-    connect(catalog_, &CatalogPanel::queryRequested, this, &MainWindow::runText);
-    connect(catalog_, &CatalogPanel::scriptRequested, this, &MainWindow::writeScript);
-    connect(catalog_, &CatalogPanel::tableRequested, this, &MainWindow::openTable);
-    connect(catalog_, &CatalogPanel::formRequested, this, &MainWindow::openForm);
-    connect(catalog_, &CatalogPanel::textRequested, this, &MainWindow::editText);
-    connect(catalog_, &CatalogPanel::nameRequested, this, [this](const QString& text) {
+    connect(catalog, &CatalogPanel::queryRequested, this, &MainWindow::runText);
+    connect(catalog, &CatalogPanel::scriptRequested, this, &MainWindow::writeScript);
+    connect(catalog, &CatalogPanel::tableRequested, this, &MainWindow::openTable);
+    connect(catalog, &CatalogPanel::formRequested, this, &MainWindow::openForm);
+    connect(catalog, &CatalogPanel::textRequested, this, &MainWindow::editText);
+    connect(catalog, &CatalogPanel::nameRequested, this, [this](const QString& text) {
         if (SheetPage* page = currentSheet()) {
             page->editor()->insertText(fromQt(text));
             page->editor()->setFocus();
         }
     });
-    connect(ledger_, &LedgerPanel::statementRequested, this,
+    return catalog;
+}
+
+LedgerPanel* MainWindow::makeLedger() {
+    auto* ledger = new LedgerPanel(desk_, leftPages());
+    name(ledger, objectName::kLedgerPage, tr("Ledger"));
+    leftPages_->addWidget(ledger);
+    connect(ledger, &LedgerPanel::statementRequested, this,
             [this](const QString& id, const QString& statement) { sheetOn(id)->appendStatement(fromQt(statement)); });
-    showLeftPage(0);
+    return ledger;
+}
+
+CloseUp* MainWindow::makeCloseUp() {
+    auto* closeUp = new CloseUp(columns_);
+    const auto& s = desk_.windowState();
+    columns_->setSizes({s.leftColumnWidth, width() - s.leftColumnWidth - s.closeUpWidth, s.closeUpWidth});
+    closeUp->setTextSize(desk_.settings().textSize);
+    connect(closeUp, &CloseUp::columnChosen, this, [this](int column) {
+        if (SheetPage* page = currentSheet()) page->result()->grid()->goToColumn(column);
+    });
+    connect(closeUp, &CloseUp::followWanted, this, &MainWindow::follow);
+    connect(closeUp, &CloseUp::mendRequested, this, [this] { runCommand("editor.mend"); });
+    connect(closeUp, &CloseUp::silenceRequested, this, [this] { runCommand("editor.silence"); });
+    connect(closeUp, &CloseUp::sheetWanted, this, [this](const FollowLink& link) {
+        SheetPage* page = openSheetLikeThis(link.query + ";");
+        if (page != nullptr) page->runAll();
+    });
+    return closeUp;
+}
+
+Reach* MainWindow::makeReach() {
+    auto* reach = new Reach(this);
+    connect(reach, &Reach::textChanged, this, &MainWindow::reachFurther);
+    connect(reach, &Reach::reached, this, &MainWindow::noteReached);
+    connect(reach, &Reach::besideRequested, this, [this] { runCommand("page.beside"); });
+    return reach;
 }
 
 void MainWindow::makeMiddle() {
@@ -145,8 +175,6 @@ void MainWindow::makeMiddle() {
     constexpr int kLeastMiddle = 536;
     middle_->setMinimumWidth(kLeastMiddle);
     host_ = new PageHost(middle_);
-    connections_ = new ConnectionsPage(desk_, host_->placeOfPages());
-    connections_->hide();  // until it is asked for
     notice_ = new NoticeStrip(middle_);
     auto* layout = new QVBoxLayout(middle_);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -156,14 +184,19 @@ void MainWindow::makeMiddle() {
     connect(host_, &PageHost::newPageRequested, this, [this] { openSheetLikeThis(); });
     connect(host_, &PageHost::chosen, this, &MainWindow::followPage);
     connect(host_, &PageHost::closeRequested, this, &MainWindow::closePage);
-    connect(connections_, &ConnectionsPage::sheetRequested, this, [this](const QString& id) { openSheet(id); });
-    connect(connections_, &ConnectionsPage::fileRequested, this, &MainWindow::openFile);
-    connect(connections_, &ConnectionsPage::sheetWithTextRequested, this,
-            [this](const QString& id, const QString& text) {
-                SheetPage* page = openSheet(id, text);
-                page->editor()->setCaret(0);
-                page->sheet().setTitle(tr("First look"));
-            });
+}
+
+ConnectionsPage* MainWindow::makeConnections() {
+    auto* page = new ConnectionsPage(desk_, host_->placeOfPages());
+    page->hide();  // until it has its place
+    connect(page, &ConnectionsPage::sheetRequested, this, [this](const QString& id) { openSheet(id); });
+    connect(page, &ConnectionsPage::fileRequested, this, &MainWindow::openFile);
+    connect(page, &ConnectionsPage::sheetWithTextRequested, this, [this](const QString& id, const QString& text) {
+        SheetPage* sheet = openSheet(id, text);
+        sheet->editor()->setCaret(0);
+        sheet->sheet().setTitle(tr("First look"));
+    });
+    return page;
 }
 
 void MainWindow::makeStatusLine() {
@@ -220,7 +253,7 @@ SheetPage* MainWindow::sheetOn(const QString& connectionId, const std::string& d
     return openNewSheet(std::move(state), {});
 }
 
-QString MainWindow::connectionInFront() const {
+QString MainWindow::connectionInFront() {
     const auto place = host_->current() != nullptr ? host_->current()->place() : std::nullopt;
     if (place) return place->connectionId;
     return catalog_->connectionId();
@@ -247,9 +280,7 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     host_->add(page, false);
     connect(&page->sheet(), &Sheet::connectionChanged, this, [this, page] {
         if (page != currentSheet()) return;
-        shelf_->setDialect(page->sheet().dialect());
-        catalog_->choosePlace(page->sheet().connectionId(), page->sheet().database());
-        catalog_->noteSheet(page->sheet().connectionId(), page->sheet().database());
+        tellLeftColumn();
         refreshStatus();  // the close-up tells who and where
     });
     connect(&page->sheet(), &Sheet::cardChanged, this, &MainWindow::refreshStatus);
@@ -263,11 +294,10 @@ SheetPage* MainWindow::addSheet(store::SheetState state, bool isInFront) {
     connect(page, &SheetPage::remarked, this, [this, page](const QString& text) { status_->say(text, page); });
     connect(page->editor(), &SqlEditor::caretMoved, this, &MainWindow::refreshStatus);
     connect(page->tray(), &Tray::chosen, this, &MainWindow::refreshStatus);
-    connect(page->result(), &ResultPane::selectionSummed, status_, &StatusText::setFacts);
-    connect(page->result(), &ResultPane::cellFocused, this,
-            [this, page](int row, int column) { followCell(page, row, column); });
-    page->result()->setComparable([this, page] { return comparableResults(page); });
-    connect(page->result(), &ResultPane::sheetWanted, this, [this](const QString& title, const QString& text) {
+    connect(page, &SheetPage::selectionSummed, status_, &StatusText::setFacts);
+    connect(page, &SheetPage::cellFocused, this, [this, page](int row, int column) { followCell(page, row, column); });
+    page->setComparable([this, page] { return comparableResults(page); });
+    connect(page, &SheetPage::sheetWanted, this, [this](const QString& title, const QString& text) {
         SheetPage* fresh = openSheetLikeThis(fromQt(text));
         if (fresh != nullptr) fresh->sheet().setTitle(title);
     });
@@ -336,10 +366,10 @@ void MainWindow::reopenSheet() {
 }
 
 void MainWindow::showConnections() {
-    if (host_->holds(connections_)) {
-        host_->bringToFront(connections_);
+    if (host_->holds(connections_.get())) {
+        host_->bringToFront(connections_.get());
     } else {
-        host_->add(connections_, true);
+        host_->add(connections_.get(), true);
     }
     followPage();
 }
@@ -348,22 +378,55 @@ void MainWindow::showConnections() {
 void MainWindow::followPage() {
     const Page* page = host_->current();
     if (page == nullptr) return;
-    closeUp_->setVisible(page->hasCloseUp() && desk_.windowState().isCloseUpShown);
-    leftColumn_->setVisible(page->hasLeftColumn() && desk_.windowState().isLeftColumnShown);
-    const SheetPage* inFront = currentSheet();
-    shelf_->setDialect(inFront != nullptr ? std::optional(inFront->sheet().dialect()) : std::nullopt);
+    showCloseUp(page->hasCloseUp() && desk_.windowState().isCloseUpShown);
+    showLeftColumn(page->hasLeftColumn() && desk_.windowState().isLeftColumnShown);
+    tellLeftColumn();
     if (SheetPage* sheet = currentSheet()) {
-        catalog_->choosePlace(sheet->sheet().connectionId(), sheet->sheet().database());
-        catalog_->noteSheet(sheet->sheet().connectionId(), sheet->sheet().database());
-        ledger_->setConnection(sheet->sheet().connectionId());
         if (ledgerPage_) ledgerPage_->setConnection(sheet->sheet().connectionId());
-        const QModelIndex current = sheet->result()->grid()->currentIndex();
-        followCell(sheet, current.row(), current.column());
-    } else {
-        catalog_->noteSheet({}, {});
+        followCurrentCell(sheet);
     }
     status_->followPage(page);
     refreshStatus();
+}
+
+void MainWindow::tellLeftColumn() {
+    if (CatalogPanel* panel = catalog_.made()) tellSheet(*panel);
+    if (ShelfPanel* panel = shelf_.made()) tellSheet(*panel);
+    if (LedgerPanel* panel = ledger_.made()) tellSheet(*panel);
+}
+
+void MainWindow::tellSheet(CatalogPanel& panel) const {
+    const SheetPage* page = currentSheet();
+    if (page == nullptr) return panel.noteSheet({}, {});
+    panel.choosePlace(page->sheet().connectionId(), page->sheet().database());
+    panel.noteSheet(page->sheet().connectionId(), page->sheet().database());
+}
+
+void MainWindow::tellSheet(ShelfPanel& panel) const {
+    const SheetPage* page = currentSheet();
+    panel.setDialect(page != nullptr ? std::optional(page->sheet().dialect()) : std::nullopt);
+}
+
+void MainWindow::tellSheet(LedgerPanel& panel) const {
+    if (const SheetPage* page = currentSheet()) panel.setConnection(page->sheet().connectionId());
+}
+
+/// What the close-up shows of the sheet in front.
+void MainWindow::tellCloseUp() {
+    SheetPage* page = currentSheet();
+    if (page == nullptr) return;
+    followCurrentCell(page);
+    closeUp_->setPlace(page->facts());
+    showFinding(page);
+}
+
+void MainWindow::showCloseUp(bool isShown) {
+    if (isShown || closeUp_.made() != nullptr) closeUp_->setVisible(isShown);
+}
+
+void MainWindow::showLeftColumn(bool isShown) {
+    if (isShown && leftPages()->count() == 0) chooseLeftPage(0);
+    leftColumn_->setVisible(isShown);
 }
 
 void MainWindow::closeCurrentPage() {
@@ -371,7 +434,7 @@ void MainWindow::closeCurrentPage() {
 }
 
 void MainWindow::closePage(Page* page) {
-    if (page == connections_ && host_->count() == 1) return;
+    if (page == connections_.made() && host_->count() == 1) return;
     if (SheetPage* leaving = amongThem(sheetPages_, page)) {
         if (!mayLeave({leaving}) || !askUnsaved(leaving)) return;
     }
@@ -414,11 +477,18 @@ SheetPage* MainWindow::passingSheet(const ObjectPlace& place) {
 
 // ---- What follows what ----
 
-void MainWindow::showLeftPage(int page) {
-    leftPages_->setCurrentIndex(page);
+void MainWindow::chooseLeftPage(int page) {
+    QWidget* wanted = page == 0   ? static_cast<QWidget*>(catalog_.get())
+                      : page == 1 ? static_cast<QWidget*>(shelf_.get())
+                                  : static_cast<QWidget*>(ledger_.get());
+    leftPages_->setCurrentWidget(wanted);
     catalogTab_->setChecked(page == 0);
     shelfTab_->setChecked(page == 1);
     ledgerTab_->setChecked(page == 2);
+}
+
+void MainWindow::showLeftPage(int page) {
+    chooseLeftPage(page);
     if (!leftColumn_->isVisible() && isVisible()) {
         leftColumn_->show();
         desk_.preferences().changeWindowState([](auto& s) { s.isLeftColumnShown = true; });
@@ -426,11 +496,19 @@ void MainWindow::showLeftPage(int page) {
 }
 
 void MainWindow::followCell(SheetPage* page, int row, int column) {
-    if (page == currentSheet()) closeUp_->show(page->result()->model(), row, column, page->sheet().dialect());
+    if (page != currentSheet() || closeUp_.made() == nullptr) return;
+    const ResultPane* result = page->madeResult();
+    closeUp_->show(result != nullptr ? result->model() : nullptr, row, column, page->sheet().dialect());
+}
+
+void MainWindow::followCurrentCell(SheetPage* page) {
+    const ResultPane* result = page->madeResult();
+    const QModelIndex current = result != nullptr ? result->grid()->currentIndex() : QModelIndex();
+    followCell(page, current.row(), current.column());
 }
 
 void MainWindow::showFinding(const SheetPage* page) {
-    if (page != currentSheet()) return;
+    if (page != currentSheet() || closeUp_.made() == nullptr) return;
     const TextHint* hint = page->editor()->hintAtCaret();
     if (hint == nullptr) return closeUp_->showFinding(std::nullopt);
     const QString severity = hint->severity == sql::Severity::Error     ? tr("Mistake")
@@ -444,7 +522,8 @@ void MainWindow::showFinding(const SheetPage* page) {
 void MainWindow::follow(const FollowLink& link) {
     constexpr std::size_t kMaxRows = 50;
     const SheetPage* page = currentSheet();
-    const ResultSource* card = page != nullptr ? page->result()->source() : nullptr;
+    const ResultPane* result = page != nullptr ? page->madeResult() : nullptr;
+    const ResultSource* card = result != nullptr ? result->source() : nullptr;
     if (card == nullptr) return;
     desk_.catalogs().readRows(
         fromQt(card->connectionId()), card->origin().database, link.query, kMaxRows,
@@ -459,7 +538,7 @@ void MainWindow::showKept(const QString& text) {
 
 void MainWindow::refreshStatus() {
     const SheetPage* page = currentSheet();
-    if (page == nullptr && host_->current() != connections_) {
+    if (page == nullptr && host_->current() != connections_.made()) {
         showKept({});
         caret_->clear();
         return times_->clear();
@@ -470,7 +549,7 @@ void MainWindow::refreshStatus() {
         caret_->setText(tr("Connections, ledger and log hold no password"));
         return times_->clear();
     }
-    closeUp_->setPlace(page->facts());
+    if (closeUp_.made() != nullptr) closeUp_->setPlace(page->facts());
     showFinding(page);
     const Card* card = page->tray()->current();
     const bool isKept = card != nullptr && card->run().isKept();
@@ -501,7 +580,8 @@ void MainWindow::chooseTheme(const QString& name) {
 void MainWindow::changeTextSize(int step) {
     // Everything together; or the cells alone, when somebody is in them.
     const SheetPage* page = currentSheet();
-    const bool isInGrid = page != nullptr && page->result()->grid()->hasFocus();
+    const ResultPane* result = page != nullptr ? page->madeResult() : nullptr;
+    const bool isInGrid = result != nullptr && result->grid()->hasFocus();
     const auto stepped = [step](int size, int usual) {
         return step == 0 ? usual : std::clamp(size + step, kSmallestText, kLargestText);
     };
@@ -517,7 +597,7 @@ void MainWindow::applyLook() {
     const QString theme = toQt(desk_.settings().theme);
     if (Theme::current().name() != theme) Theme::current().choose(theme);
     Theme::current().setTextSize(desk_.settings().textSize);
-    closeUp_->setTextSize(desk_.settings().textSize);
+    if (closeUp_.made() != nullptr) closeUp_->setTextSize(desk_.settings().textSize);
 }
 
 /// Left column, editor, tray and grid, close-up, and round again.
@@ -528,7 +608,8 @@ void MainWindow::goToNextPart() {
     if (leftColumn_->isVisible()) parts.push_back(leftPages_->currentWidget()->findChild<QLineEdit*>());
     parts.push_back(page->editor());
     if (page->result()->isVisible() && page->result()->model()->rowCount() > 0) parts.push_back(page->result()->grid());
-    if (closeUp_->isVisible() && closeUp_->stop() != nullptr) parts.push_back(closeUp_->stop());
+    if (CloseUp* closeUp = closeUp_.made(); closeUp != nullptr && closeUp->isVisible() && closeUp->stop() != nullptr)
+        parts.push_back(closeUp->stop());
     std::size_t next = 0;
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const bool isHere = parts[i]->hasFocus() || parts[i]->isAncestorOf(QApplication::focusWidget());
@@ -544,7 +625,8 @@ void MainWindow::goToNextPart() {
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     const bool isKey =
         event->type() == QEvent::KeyPress && qobject_cast<QWidget*>(watched) == QApplication::focusWidget();
-    if (!isKey || reach_->isVisible()) return QMainWindow::eventFilter(watched, event);
+    const bool isReaching = reach_.made() != nullptr && reach_->isVisible();
+    if (!isKey || isReaching) return QMainWindow::eventFilter(watched, event);
     SheetPage* page = currentSheet();
     const bool isEscape = static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape;
     if (!isEscape || page == nullptr || page->editor()->isCompleting()) {
@@ -560,7 +642,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
-    if (reach_ != nullptr) reach_->hide();
+    if (reach_.made() != nullptr) reach_->hide();
 }
 
 /// Nothing is asked: sheets are kept as they are and come back at the next start.

@@ -12,6 +12,7 @@
 #include <map>
 #include <string_view>
 
+#include "app/base/late_widget.h"
 #include "app/catalog/catalog_panel.h"
 #include "app/command/command.h"
 #include "app/desk/desk.h"
@@ -86,7 +87,8 @@ private:
     void openText(const QString& path, const store::OpenedText& read);
     [[nodiscard]] SheetPage* sheetOfFile(const QString& path) const;
     void saveSheet(bool isAnotherFile);
-    void makeShelf();
+    void makeShelfVerbs();
+    ShelfPanel* makeShelf();
     void bindShelfCommands();
     [[nodiscard]] std::optional<store::QueryPlace> savedPlace(const SheetPage* page) const;
     void openSaved(const store::QueryPlace& place, bool toRun);
@@ -106,8 +108,13 @@ private:
     bool askUnsaved(SheetPage* page);
     void noteUsage();
     [[nodiscard]] std::vector<db::ConnectionProfile> profilesByUse() const;
-    void makeLeftColumn();
+    QStackedWidget* leftPages();
+    CatalogPanel* makeCatalog();
+    LedgerPanel* makeLedger();
     void makeMiddle();
+    ConnectionsPage* makeConnections();
+    CloseUp* makeCloseUp();
+    Reach* makeReach();
     void makeStatusLine();
     void makeMenus();
     void bind(std::string_view id, std::function<void()> act);
@@ -133,12 +140,21 @@ private:
     bool mayLeave(const std::vector<const SheetPage*>& pages);
     void followPage();
     void showLeftPage(int page);
+    void chooseLeftPage(int page);
+    void showLeftColumn(bool isShown);
+    void tellLeftColumn();
+    void tellSheet(CatalogPanel& panel) const;
+    void tellSheet(ShelfPanel& panel) const;
+    void tellSheet(LedgerPanel& panel) const;
+    void showCloseUp(bool isShown);
+    void tellCloseUp();
     void say(const QString& text);
     void raiseNotice(const QString& text);
     void showFirstRows(const ObjectPlace& place);
     SheetPage* passingSheet(const ObjectPlace& place);
     void showFinding(const SheetPage* page);
     void followCell(SheetPage* page, int row, int column);
+    void followCurrentCell(SheetPage* page);
     void refreshStatus();
     void showKept(const QString& text);
     void follow(const FollowLink& link);
@@ -164,20 +180,20 @@ private:
     [[nodiscard]] Reachable reachableOf(const store::LedgerEntry& entry);
     void runFromLedger(const QString& connectionId, const std::string& statement);
     void reachFurther(const QString& text);
-    [[nodiscard]] QString connectionInFront() const;
+    [[nodiscard]] QString connectionInFront();
 
     Desk& desk_;
     QSplitter* columns_ = nullptr;
     QFrame* leftColumn_ = nullptr;
-    QStackedWidget* leftPages_;
+    QStackedWidget* leftPages_ = nullptr;
     QPushButton* catalogTab_;
     QPushButton* shelfTab_;
     QPushButton* ledgerTab_;
-    CatalogPanel* catalog_;
+    LateWidget<CatalogPanel> catalog_;
     QHash<QString, base::Moment> lastUse_;  // by connection
     ShelfVerbs* verbs_;
-    ShelfPanel* shelf_;
-    LedgerPanel* ledger_;
+    LateWidget<ShelfPanel> shelf_;
+    LateWidget<LedgerPanel> ledger_;
     QWidget* middle_ = nullptr;
     PageHost* host_;
     std::vector<SheetPage*> sheetPages_;    // of the host
@@ -187,9 +203,9 @@ private:
     QPointer<GuidePage> guide_;
     QPointer<LedgerPage> ledgerPage_;
     QPointer<SnippetsPage> snippets_;
-    ConnectionsPage* connections_;
-    CloseUp* closeUp_ = nullptr;
-    Reach* reach_ = nullptr;
+    LateWidget<ConnectionsPage> connections_;
+    LateWidget<CloseUp> closeUp_;
+    LateWidget<Reach> reach_;
     NoticeStrip* notice_;
     QLabel* kept_;
     StatusText* status_;

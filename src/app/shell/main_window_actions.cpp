@@ -37,7 +37,8 @@ QString MainWindow::whyNot(CommandPlace place) const {
             return isOpen ? QString() : tr("No transaction is open in this sheet.");
         }
         case CommandPlace::Result: {
-            const bool isThere = page != nullptr && page->result()->source() != nullptr;
+            const ResultPane* result = page != nullptr ? page->madeResult() : nullptr;
+            const bool isThere = result != nullptr && result->source() != nullptr;
             return isThere ? QString() : tr("There is no result here yet.");
         }
         default: return {};
@@ -62,7 +63,7 @@ void MainWindow::bindWindowCommands() {
     const auto onConnections = [this](void (ConnectionsPage::*verb)()) {
         return [this, verb] {
             showConnections();
-            std::invoke(verb, connections_);
+            std::invoke(verb, connections_.get());
         };
     };
     bind("connections.new", onConnections(&ConnectionsPage::makeNew));
@@ -202,16 +203,16 @@ void MainWindow::bindResultCommands() {
 
 void MainWindow::bindViewCommands() {
     bind("view.leftColumn", [this] {
-        leftColumn_->setVisible(!leftColumn_->isVisible());
+        showLeftColumn(!leftColumn_->isVisible());
         desk_.preferences().changeWindowState([this](auto& s) { s.isLeftColumnShown = leftColumn_->isVisible(); });
     });
     bind("view.closeUp", [this] {
         desk_.preferences().changeWindowState([](auto& s) { s.isCloseUpShown = !s.isCloseUpShown; });
-        closeUp_->setVisible(currentSheet() != nullptr && desk_.windowState().isCloseUpShown);
+        showCloseUp(currentSheet() != nullptr && desk_.windowState().isCloseUpShown);
     });
     bind("view.catalog", [this] { showLeftPage(0); });
     bind("view.ledger", [this] {  // once more, and it is the whole page
-        const bool isThere = ledger_->isAncestorOf(QApplication::focusWidget());
+        const bool isThere = ledger_.made() != nullptr && ledger_->isAncestorOf(QApplication::focusWidget());
         if (isThere) return showLedger();
         showLeftPage(2);
         ledger_->focusFind();

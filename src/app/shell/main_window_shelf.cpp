@@ -94,25 +94,30 @@ void MainWindow::bindShelfCommands() {
     });
 }
 
-void MainWindow::makeShelf() {
+void MainWindow::makeShelfVerbs() {
     verbs_ = new ShelfVerbs(desk_, this);
-    shelf_ = new ShelfPanel(desk_, *verbs_, leftPages_);
-    name(shelf_, objectName::kShelfPage, tr("Shelf"));
-    connect(shelf_, &ShelfPanel::openRequested, this, &MainWindow::openSaved);
-    connect(shelf_, &ShelfPanel::regularRequested, this, [this](const store::QueryPlace& place) {
+    connect(verbs_, &ShelfVerbs::remarked, this, &MainWindow::say);
+    connect(verbs_, &ShelfVerbs::conflictsMet, this, &MainWindow::showConflicts);
+    connect(verbs_, &ShelfVerbs::moved, this, &MainWindow::followMoved);
+}
+
+ShelfPanel* MainWindow::makeShelf() {
+    auto* shelf = new ShelfPanel(desk_, *verbs_, leftPages());
+    name(shelf, objectName::kShelfPage, tr("Shelf"));
+    leftPages_->addWidget(shelf);
+    connect(shelf, &ShelfPanel::openRequested, this, &MainWindow::openSaved);
+    connect(shelf, &ShelfPanel::regularRequested, this, [this](const store::QueryPlace& place) {
         withSaved(place, [](SheetPage* page) { page->runAllRegularly(); });
     });
-    connect(shelf_, &ShelfPanel::pageRequested, this, &MainWindow::showQuery);
-    connect(shelf_, &ShelfPanel::snippetsRequested, this, [this] { showSnippets(); });
-    connect(shelf_, &ShelfPanel::snippetRequested, this, [this](const snippet::Snippet& one) {
+    connect(shelf, &ShelfPanel::pageRequested, this, &MainWindow::showQuery);
+    connect(shelf, &ShelfPanel::snippetsRequested, this, [this] { showSnippets(); });
+    connect(shelf, &ShelfPanel::snippetRequested, this, [this](const snippet::Snippet& one) {
         SheetPage* page = currentSheet();
         if (page == nullptr) return say(tr("Open a sheet first; the snippet is filled in there."));
         page->editor()->setFocus();
         page->snippets().putAtCaret(one);
     });
-    connect(verbs_, &ShelfVerbs::remarked, this, &MainWindow::say);
-    connect(verbs_, &ShelfVerbs::conflictsMet, this, &MainWindow::showConflicts);
-    connect(verbs_, &ShelfVerbs::moved, this, &MainWindow::followMoved);
+    return shelf;
 }
 
 /// What the head says of the columns counts where nobody has chosen anything here.

@@ -27,10 +27,9 @@ constexpr int kHalf = 1 << 14;       // of whatever room there is: only the rati
 PageHost::PageHost(QWidget* parent)
     : QWidget(parent),
       tabs_(new PageTabs(this)),
-      middle_(new QSplitter(this)),
+      middle_(makeSplitter(Qt::Horizontal, this)),
       stack_(new QStackedWidget(middle_)),
-      besideBox_(new QWidget(middle_)),
-      besideTitle_(makeLabel({}, "heading", this)) {
+      besideBox_([this] { return makeBesideBox(); }) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -65,28 +64,31 @@ PageHost::PageHost(QWidget* parent)
     });
 }
 
-/// The pages, and beside them a place for one more.
-QWidget* PageHost::makeMiddle() {
-    auto* back = makeButton(QStringLiteral("×"), "plain", "besideBack", tr("Back among the tabs"), besideBox_);
+/// Beside the pages, a place for one more.
+QWidget* PageHost::makeBesideBox() {
+    auto* place = new QWidget(middle_);
+    auto* back = makeButton(QStringLiteral("×"), "plain", "besideBack", tr("Back among the tabs"), place);
     back->setFixedWidth(28);
     connect(back, &QPushButton::clicked, this, &PageHost::putBack);
-    name(besideBox_, "besideBox", tr("The page beside"));
+    besideTitle_ = makeLabel({}, "heading", place);
+    name(place, "besideBox", tr("The page beside"));
     auto* top = new QHBoxLayout;
     top->setContentsMargins(14, 4, 6, 4);
     top->addWidget(besideTitle_);
     top->addStretch();
     top->addWidget(back);
-    auto* box = new QVBoxLayout(besideBox_);
+    auto* box = new QVBoxLayout(place);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(0);
     box->addLayout(top);
     box->addWidget(makeFrame("rule"));
+    place->hide();
+    return place;
+}
+
+QWidget* PageHost::makeMiddle() {
     middle_->setObjectName(QStringLiteral("besideSplitter"));
-    middle_->setChildrenCollapsible(false);
-    middle_->setHandleWidth(1);
     middle_->addWidget(stack_);
-    middle_->addWidget(besideBox_);
-    besideBox_->hide();
     return middle_;
 }
 

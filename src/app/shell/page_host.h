@@ -8,6 +8,7 @@
 #include <QWidget>
 #include <vector>
 
+#include "app/base/late_widget.h"
 #include "app/page/page.h"
 #include "app/shell/page_tabs.h"
 
@@ -68,6 +69,7 @@ private:
     [[nodiscard]] Page* at(int index) const;
     [[nodiscard]] int indexOf(const Page* page) const;
     [[nodiscard]] QWidget* makeMiddle();
+    QWidget* makeBesideBox();
     void putBeside(Page* page);
     void putBack();
     void showInStack(Page* page);
@@ -81,9 +83,9 @@ private:
     PageTabs* tabs_;
     QSplitter* middle_;
     QStackedWidget* stack_;  // all but the one beside
-    QWidget* besideBox_;
-    QLabel* besideTitle_;
-    std::vector<Page*> pages_;  // in the order of the tabs
+    LateWidget<QWidget> besideBox_;
+    QLabel* besideTitle_ = nullptr;  // in that
+    std::vector<Page*> pages_;       // in the order of the tabs
     QPointer<Page> beside_;
 };
 

@@ -2,11 +2,15 @@
 
 #include <fmt/format.h>
 
+#include "core/base/late_library.h"
+
 namespace pantry::shelf {
 
-void beginGit() {
+Status beginGit() {
+    if (Status there = base::loadLibrary(LATE_GIT2); !there) return there;
     static const int began = git_libgit2_init();
     (void)began;
+    return {};
 }
 
 std::string idText(const git_oid& id) {

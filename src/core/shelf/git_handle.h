@@ -50,8 +50,8 @@ int made(Handle& into, Make make) {
     return code;
 }
 
-/// Makes the library ready; once for the process.
-void beginGit();
+/// Makes the library ready; once for the process. Errors: NotFound where it is not installed.
+[[nodiscard]] Status beginGit();
 
 /// What the library says after a call that failed; `doing` completes “could not …”.
 [[nodiscard]] Error gitError(int code, std::string_view doing);

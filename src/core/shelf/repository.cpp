@@ -217,7 +217,7 @@ Repository::Repository(Repository&&) noexcept = default;
 Repository& Repository::operator=(Repository&&) noexcept = default;
 
 Result<Repository> Repository::open(const fs::path& folder) {
-    beginGit();
+    if (Status there = beginGit(); !there) return there.error();
     auto impl = std::make_unique<Impl>();
     const int code = made(impl->repository, [&](auto** out) {
         return git_repository_open_ext(out, folder.c_str(), GIT_REPOSITORY_OPEN_CROSS_FS, nullptr);
@@ -239,7 +239,7 @@ Result<Repository> Repository::open(const fs::path& folder) {
 }
 
 Result<Repository> Repository::make(const fs::path& folder) {
-    beginGit();
+    if (Status there = beginGit(); !there) return there.error();
     if (Status status = base::makeFolder(folder); !status) return status.error();
     auto impl = std::make_unique<Impl>();
     git_repository_init_options options;

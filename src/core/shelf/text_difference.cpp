@@ -72,6 +72,12 @@ public:
         return std::move(lines_);
     }
 
+    /// Nobody can tell what is alike.
+    std::vector<DifferenceLine> finishedAsOther() {
+        different(before_.size(), now_.size());
+        return std::move(lines_);
+    }
+
 private:
     using Pairs = std::vector<std::pair<std::size_t, std::size_t>>;
 
@@ -138,11 +144,6 @@ std::size_t startOf(int line, int count) { return static_cast<std::size_t>(count
 }  // namespace
 
 std::vector<DifferenceLine> differenceOf(std::string_view before, std::string_view now) {
-    beginGit();
-    git_diff_options options;
-    git_diff_options_init(&options, GIT_DIFF_OPTIONS_VERSION);
-    options.context_lines = 0;
-    options.flags = GIT_DIFF_PATIENCE | GIT_DIFF_FORCE_TEXT;
     // A missing line end at the end of a text is no change that people mean.
     std::string old(before);
     std::string fresh(now);
@@ -150,6 +151,11 @@ std::vector<DifferenceLine> differenceOf(std::string_view before, std::string_vi
         if (!text->empty() && !text->ends_with('\n')) *text += '\n';
     }
     Pairing pairing(old, fresh);
+    if (!beginGit()) return pairing.finishedAsOther();
+    git_diff_options options;
+    git_diff_options_init(&options, GIT_DIFF_OPTIONS_VERSION);
+    options.context_lines = 0;
+    options.flags = GIT_DIFF_PATIENCE | GIT_DIFF_FORCE_TEXT;
     PatchHandle patch;
     const int code = made(patch, [&](auto** out) {
         return git_patch_from_buffers(out, old.data(), old.size(), nullptr, fresh.data(), fresh.size(), nullptr,

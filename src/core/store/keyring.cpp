@@ -7,6 +7,7 @@
 #include <memory>
 #include <thread>
 
+#include "core/base/late_library.h"
 #include "core/base/mutex.h"
 
 namespace pantry::store {
@@ -99,6 +100,7 @@ struct Attributes {
 }  // namespace
 
 Result<std::optional<std::string>> Keyring::find(const std::string& connectionId) {
+    if (Status there = base::loadLibrary(LATE_SECRET_1); !there) return there.error();
     const Patience patience;
     auto service = openService(patience);
     if (!service) return service.error();
@@ -122,6 +124,7 @@ Result<std::optional<std::string>> Keyring::find(const std::string& connectionId
 }
 
 Status Keyring::keep(const std::string& connectionId, const std::string& label, const std::string& password) {
+    if (Status there = base::loadLibrary(LATE_SECRET_1); !there) return there.error();
     const Patience patience;
     auto service = openService(patience);
     if (!service) return service.error();
@@ -145,6 +148,7 @@ Status Keyring::keep(const std::string& connectionId, const std::string& label, 
 }
 
 Status Keyring::forget(const std::string& connectionId) {
+    if (Status there = base::loadLibrary(LATE_SECRET_1); !there) return there.error();
     const Patience patience;
     GError* reason = nullptr;
     secret_password_clear_sync(schema(), patience.get(), &reason, "connection", connectionId.c_str(), nullptr);

@@ -80,7 +80,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       engine_(new QComboBox),
       fileFields_(plainBox()),
       file_(new QLineEdit),
-      server_(new ServerFields),
+      server_([this] { return makeServer(); }, [this](ServerFields& fields) { fields.show(profile_, keptPassword()); }),
       guard_(new QComboBox),
       environment_(new QButtonGroup(this)),
       colour_(new QButtonGroup(this)),
@@ -95,7 +95,7 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
       explanation_(makeLabel({}, "small")) {
     setProperty("look", "side");
     name(this, objectName::kConnectionForm, tr("Form of the connection"));
-    Theme::fit(this, [this] { setFixedWidth(Theme::px(kWidth)); });
+    Theme::fit(this, [this] { setFixedWidth(usualWidth()); });
     body_->setObjectName(QStringLiteral("formBody"));
     auto* scroll = new PlainScroll(body_, this);
     auto* layout = new QVBoxLayout(body_);
@@ -128,6 +128,8 @@ ConnectionForm::ConnectionForm(Desk& desk, QWidget* parent)
     showNothing();
 }
 
+int ConnectionForm::usualWidth() { return Theme::px(kWidth); }
+
 void ConnectionForm::explain(const QWidget* focus) {
     const ExplainedField* field = focus != nullptr && isAncestorOf(focus) ? ExplainedField::around(focus) : nullptr;
     explanation_->setText(field != nullptr ? field->explanation() : QString());
@@ -155,8 +157,8 @@ QWidget* ConnectionForm::makeFooter() {
 }
 
 QWidget* ConnectionForm::makeFields() {
-    auto* box = plainBox();
-    auto* layout = new QVBoxLayout(box);
+    fields_ = plainBox();
+    auto* layout = new QVBoxLayout(fields_);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(9);
     name(address_, objectName::kFormAddress, tr("Paste an address to fill the form"));
@@ -212,10 +214,7 @@ QWidget* ConnectionForm::makeFields() {
     connect(properties_, &PropertyFields::changed, this, &ConnectionForm::refreshChanged);
     connect(template_, &TemplateChoice::taken, this, &ConnectionForm::takeTemplate);
     layout->addWidget(fileFields_);
-    layout->addWidget(server_);
     connect(engine_, &QComboBox::currentIndexChanged, this, &ConnectionForm::showEngine);
-    connect(server_, &ServerFields::changed, this, &ConnectionForm::refreshChanged);
-    connect(server_, &ServerFields::databasesWanted, this, &ConnectionForm::offerDatabases);
     connect(guard_, &QComboBox::currentIndexChanged, this, &ConnectionForm::refreshChanged);
     connect(address_, &QLineEdit::textEdited, this, qOverload<>(&ConnectionForm::takeAddress));
     connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
@@ -228,7 +227,16 @@ QWidget* ConnectionForm::makeFields() {
     connect(group_, &QComboBox::currentTextChanged, this, &ConnectionForm::refreshChanged);
     connect(onConnect_, &QPlainTextEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(readOnly_, &QCheckBox::toggled, this, &ConnectionForm::refreshChanged);
-    return box;
+    return fields_;
+}
+
+ServerFields* ConnectionForm::makeServer() {
+    auto* server = new ServerFields(fields_);
+    auto* layout = static_cast<QVBoxLayout*>(fields_->layout());
+    layout->insertWidget(layout->indexOf(fileFields_) + 1, server);
+    connect(server, &ServerFields::changed, this, &ConnectionForm::refreshChanged);
+    connect(server, &ServerFields::databasesWanted, this, &ConnectionForm::offerDatabases);
+    return server;
 }
 
 QWidget* ConnectionForm::makeChoices() {
@@ -307,9 +315,15 @@ QWidget* ConnectionForm::makeButtons() {
     return box;
 }
 
+QString ConnectionForm::keptPassword() const { return toQt(desk_.connections().passwordOf(profile_.id).value_or("")); }
+
+std::string ConnectionForm::enteredPassword() const {
+    return server_.made() != nullptr ? fromQt(server_.made()->password()) : std::string();
+}
+
 /// Before another connection takes the form.
 void ConnectionForm::keepDraft() {
-    if (edit_.hasBegun()) edit_.keepDraft({edited(), fromQt(server_->password())});
+    if (edit_.hasBegun()) edit_.keepDraft({edited(), enteredPassword()});
 }
 
 bool ConnectionForm::hasDraft(const QString& id) const {
@@ -374,7 +388,7 @@ void ConnectionForm::showProfile() {
     const bool isEmpty = profile.database.empty() && profile.host.empty();
     address_->setText(isEmpty ? QString() : toQt(db::addressOf(profile)));
     engine_->setCurrentIndex(std::max(0, engine_->findData(static_cast<int>(profile.engine))));
-    server_->show(profile, toQt(desk_.connections().passwordOf(profile.id).value_or("")));
+    if (!db::isFile(profile.engine) || server_.made() != nullptr) server_->show(profile, keptPassword());
     const auto guard = profile.options.find("guard");
     guard_->setCurrentIndex(guard == profile.options.end() ? 0 : std::max(0, guard_->findData(toQt(guard->second))));
     showProperties(profile);
@@ -429,8 +443,8 @@ db::ConnectionProfile ConnectionForm::edited() const {
     p.engine = chosenEngine();
     if (db::isFile(p.engine)) {
         p.database = fromQt(file_->text().trimmed());
-    } else {
-        server_->applyTo(p);
+    } else if (const ServerFields* server = server_.made()) {
+        server->applyTo(p);
     }
     const std::string guard = fromQt(guard_->currentData().toString());
     p.options.erase("guard");
@@ -452,8 +466,8 @@ db::Engine ConnectionForm::chosenEngine() const { return static_cast<db::Engine>
 void ConnectionForm::showEngine() {
     const bool isFile = db::isFile(chosenEngine());
     fileFields_->setVisible(isFile);
-    server_->setVisible(!isFile);
-    server_->setEngine(chosenEngine());
+    if (!isFile) server_->setEngine(chosenEngine());
+    if (ServerFields* server = server_.made()) server->setVisible(!isFile);
     onConnect_->setPlaceholderText(toQt(db::traitsOf(chosenEngine()).onConnectExample));
     if (chosenEngine() != profile_.engine) {
         db::ConnectionProfile other = profile_;
@@ -473,7 +487,7 @@ void ConnectionForm::takeFromElsewhere() {
         refreshChanged();
         return advice_->setText(tr("It was removed meanwhile, elsewhere. Saving makes it anew."));
     }
-    const QString typed = server_->password();
+    const QString typed = toQt(enteredPassword());
     profile_ = elsewhere->shown;
     showProfile();
     if (!db::isFile(profile_.engine)) server_->show(profile_, typed);
@@ -514,7 +528,7 @@ void ConnectionForm::takeAddress() {
         file_->setText(toQt(address->profile.database));
     } else {
         // A password that stood in the address has its own field, and stays there while the rest is typed.
-        const QString password = address->password ? toQt(*address->password) : server_->password();
+        const QString password = address->password ? toQt(*address->password) : toQt(enteredPassword());
         server_->show(address->profile, password);
         // The address is shown again without its secret, which is in a field of its own now.
         if (address->password) address_->setText(toQt(db::addressOf(address->profile)));
@@ -539,7 +553,7 @@ void ConnectionForm::takeAddress(const QString& address) {
 
 /// Asks the server for its databases, with what is entered so far.
 void ConnectionForm::offerDatabases() {
-    const std::string password = fromQt(server_->password());
+    const std::string password = enteredPassword();
     setLook(advice_, "small");
     advice_->setText(tr("Asking what is there…"));
     desk_.connections().listPlaces(edited(), password.empty() ? std::nullopt : std::optional(password),
@@ -565,8 +579,7 @@ bool ConnectionForm::save() {
     const auto tell = [this](const Status& status) {
         if (!status) advice_->setText(tr("Not in the keyring: %1").arg(toQt(status.error())));
     };
-    const Status saved =
-        edit_.save(edited(), fromQt(server_->password()), properties_->secrets(), whileThere(this, tell));
+    const Status saved = edit_.save(edited(), enteredPassword(), properties_->secrets(), whileThere(this, tell));
     if (!saved) {
         setLook(state_, "bad");
         state_->setText(tr("not saved"));
@@ -585,7 +598,7 @@ void ConnectionForm::test() {
     stages_->addWidget(makeLabel(tr("Trying…"), "quiet"));
     stagesBox_->show();
     advice_->clear();
-    edit_.test(edited(), fromQt(server_->password()), properties_->secrets(),
+    edit_.test(edited(), enteredPassword(), properties_->secrets(),
                whileThere(this, [this](const std::vector<db::TestStage>& stages) { showStages(stages); }));
 }
 

@@ -10,6 +10,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/base/late_widget.h"
 #include "app/desk/desk.h"
 #include "app/pages/connections/property_fields.h"
 #include "app/pages/connections/server_fields.h"
@@ -27,6 +28,8 @@ public:
 
     void show(const db::ConnectionProfile& profile, bool isNew);
     void showNothing();
+    /// Pixels, at the text size of now.
+    [[nodiscard]] static int usualWidth();
     void focusFirst();
     /// Fills the fields from an address, as if it was pasted.
     void takeAddress(const QString& address);
@@ -43,6 +46,9 @@ Q_SIGNALS:
 
 private:
     QWidget* makeFields();
+    ServerFields* makeServer();
+    [[nodiscard]] QString keptPassword() const;
+    [[nodiscard]] std::string enteredPassword() const;
     QWidget* makeChoices();
     QWidget* makeButtons();
     void takeAddress();
@@ -86,7 +92,8 @@ private:
     QComboBox* engine_;
     QWidget* fileFields_;
     QLineEdit* file_;
-    ServerFields* server_;
+    QWidget* fields_ = nullptr;  // in which those of a server get their place
+    LateWidget<ServerFields> server_;
     QComboBox* guard_;
     QButtonGroup* environment_;
     QButtonGroup* colour_;

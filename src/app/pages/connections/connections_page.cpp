@@ -15,6 +15,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/look/connection_colours.h"
+#include "app/look/first_paint.h"
 #include "app/look/theme.h"
 #include "app/look/tool_row.h"
 #include "app/look/widgets.h"
@@ -46,7 +47,7 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
       left_(new QWidget),
       scroll_(new PlainScroll(left_, usual_)),
       side_(new QStackedWidget(usual_)),
-      form_(new ConnectionForm(desk, side_)) {
+      form_([this] { return makeForm(); }) {
     name(this, objectName::kConnectionsPage, tr("Connections"));
     auto* leftLayout = new QVBoxLayout(left_);
     leftLayout->setContentsMargins(kSides, 20, kSides, 20);
@@ -56,8 +57,7 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     groups_->setSpacing(8);
     leftLayout->addLayout(groups_);
     leftLayout->addStretch();
-    side_->addWidget(form_);
-    Theme::fit(this, [this] { side_->setFixedWidth(form_->width()); });
+    Theme::fit(this, [this] { side_->setFixedWidth(ConnectionForm::usualWidth()); });
     auto* layout = new QHBoxLayout(usual_);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -69,10 +69,6 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     outer->addWidget(pages_);
     refreshStart();
     connect(new_, &QPushButton::clicked, this, &ConnectionsPage::makeNew);
-    connect(form_, &ConnectionForm::saved, this, [this](const QString& id) { choose(id); });
-    connect(form_, &ConnectionForm::openRequested, this, &ConnectionsPage::sheetRequested);
-    connect(form_, &ConnectionForm::duplicateRequested, this, &ConnectionsPage::duplicate);
-    connect(form_, &ConnectionForm::removed, this, &ConnectionsPage::showUndo);
     connect(find_, &QLineEdit::textChanged, this, &ConnectionsPage::fill);
     connect(&desk_, &Desk::profilesChanged, this, [this] {
         refreshStart();
@@ -80,6 +76,16 @@ ConnectionsPage::ConnectionsPage(Desk& desk, QWidget* parent)
     });
     connect(&Theme::current(), &Theme::changed, this, &ConnectionsPage::fitColumns, Qt::QueuedConnection);
     fill();
+}
+
+ConnectionForm* ConnectionsPage::makeForm() {
+    auto* form = new ConnectionForm(desk_, side_);
+    side_->addWidget(form);
+    connect(form, &ConnectionForm::saved, this, [this](const QString& id) { choose(id); });
+    connect(form, &ConnectionForm::openRequested, this, &ConnectionsPage::sheetRequested);
+    connect(form, &ConnectionForm::duplicateRequested, this, &ConnectionsPage::duplicate);
+    connect(form, &ConnectionForm::removed, this, &ConnectionsPage::showUndo);
+    return form;
 }
 
 /// Only for somebody who has no connection yet.
@@ -110,7 +116,8 @@ TransferPanel* ConnectionsPage::transfer() {
     if (transfer_ != nullptr) return transfer_;
     transfer_ = new TransferPanel(desk_);
     side_->addWidget(transfer_);
-    connect(transfer_, &TransferPanel::closed, this, [this] { side_->setCurrentWidget(form_); });
+    connect(transfer_, &TransferPanel::closed, this,
+            [this] { form_.made() != nullptr ? side_->setCurrentWidget(form_.get()) : choose(chosen_); });
     return transfer_;
 }
 
@@ -218,8 +225,13 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
         fillLast();
     }));
     look();
-    if (chosen_.isEmpty() && !desk_.connections().profiles().empty())
-        choose(toQt(desk_.connections().profiles().front().id));
+    if (chosen_.isEmpty() && !desk_.connections().profiles().empty()) {
+        const QString first = toQt(desk_.connections().profiles().front().id);
+        markChosen(first);
+        afterFirstPaint(this, [this, first] {  // the first picture does not wait for the form
+            if (chosen_ == first && side_->currentWidget() == nullptr) choose(first);
+        });
+    }
     QTimer::singleShot(0, this, [this] {
         const QWidget* focus = QApplication::focusWidget();
         if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
@@ -420,10 +432,14 @@ void ConnectionsPage::addFound() {
     }
 }
 
-void ConnectionsPage::choose(const QString& id) {
+void ConnectionsPage::markChosen(const QString& id) {
     chosen_ = id;
     for (ConnectionCard* card : cards_) card->setChecked(card->property("connection").toString() == id);
-    side_->setCurrentWidget(form_);
+}
+
+void ConnectionsPage::choose(const QString& id) {
+    markChosen(id);
+    side_->setCurrentWidget(form_.get());
     const auto& all = desk_.connections().list().profiles;
     const auto found = std::ranges::find(all, fromQt(id), &db::ConnectionProfile::id);
     if (found != all.end()) form_->show(*found, false);
@@ -432,6 +448,7 @@ void ConnectionsPage::choose(const QString& id) {
 }
 
 void ConnectionsPage::markDrafts() {
+    if (form_.made() == nullptr) return;
     for (ConnectionCard* card : cards_) card->setDraft(form_->hasDraft(card->property("connection").toString()));
 }
 
@@ -439,7 +456,7 @@ void ConnectionsPage::makeNew() {
     if (form_->resumeNew()) {
         chosen_.clear();
         for (ConnectionCard* card : cards_) card->setChecked(false);
-        side_->setCurrentWidget(form_);
+        side_->setCurrentWidget(form_.get());
         return markDrafts();
     }
     db::ConnectionProfile p;

@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 #include <QWidget>
 
+#include "app/base/late_widget.h"
 #include "app/desk/desk.h"
 #include "app/look/plain_scroll.h"
 #include "app/page/page.h"
@@ -56,6 +57,8 @@ protected:
 
 private:
     QWidget* makeHead();
+    ConnectionForm* makeForm();
+    void markChosen(const QString& id);
     void fill();
     void fillLast();
     void fitColumns();
@@ -95,7 +98,7 @@ private:
     StartPage* start_ = nullptr;  // made when it is needed
     bool isStartLeft_ = false;    // for the form
     QStackedWidget* side_;
-    ConnectionForm* form_;
+    LateWidget<ConnectionForm> form_;
     TransferPanel* transfer_ = nullptr;  // made when it is needed
     QHash<QString, store::Ledger::Usage> usage_;
     std::vector<store::FoundConnection> found_;

@@ -30,8 +30,8 @@ GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t cou
     const bool isCollapsed = known != nullptr && known->isCollapsed;
     if (known != nullptr && !known->colour.empty()) colour_ = Theme::current().connectionColour(known->colour);
     const QString title = group_.empty() ? tr("Without a group") : toQt(group_);
-    name_ = makeButton((isCollapsed ? QStringLiteral("▸ ") : QStringLiteral("▾ ")) + title, "heading",
-                       objectName::kGroupHeading, tr("Group %1: open or close it").arg(title), this);
+    name_ = makeButton(title, "heading", objectName::kGroupHeading, tr("Group %1: open or close it").arg(title), this);
+    Theme::fit(this, [this, isCollapsed] { showFold(name_, !isCollapsed); });
     name_->setProperty("group", toQt(group_));
     name(edit_, objectName::kGroupName, tr("Name of the group"));
     edit_->hide();
@@ -44,7 +44,7 @@ GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t cou
     layout->addWidget(makeLabel(QString::number(count), "small"));
     if (!group_.empty()) {
         auto* more =
-            makeButton(QStringLiteral("⋯"), "plain", objectName::kGroupMenu, tr("What to do with %1").arg(title));
+            makeButton(QStringLiteral("…"), "plain", objectName::kGroupMenu, tr("What to do with %1").arg(title));
         more->setToolTip(tr("Rename, colour, order"));
         layout->addWidget(more);
         connect(more, &QPushButton::clicked, this, &GroupHeading::showMenu);

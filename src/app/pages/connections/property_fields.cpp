@@ -7,6 +7,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/connections/explained_field.h"
 #include "core/db/driver_properties.h"
@@ -29,7 +30,7 @@ QString valueOf(const QWidget* input) {
 
 PropertyFields::PropertyFields(QWidget* parent)
     : QWidget(parent),
-      heading_(makeButton({}, "link", objectName::kFormProperties, tr("Driver properties"), this)),
+      heading_(makeButton(tr("Driver properties"), "link", objectName::kFormProperties, tr("Driver properties"), this)),
       body_(new QWidget(this)),
       rows_(new QVBoxLayout(body_)) {
     setObjectName(QStringLiteral("plainBox"));
@@ -43,11 +44,12 @@ PropertyFields::PropertyFields(QWidget* parent)
     layout->addWidget(body_);
     connect(heading_, &QPushButton::clicked, this, [this] { setOpen(body_->isHidden()); });
     setOpen(false);
+    connect(&Theme::current(), &Theme::changed, this, [this] { showFold(heading_, !body_->isHidden()); });
 }
 
 void PropertyFields::setOpen(bool isOpen) {
     body_->setVisible(isOpen);
-    heading_->setText(isOpen ? tr("▾ Driver properties") : tr("▸ Driver properties"));
+    showFold(heading_, isOpen);
 }
 
 void PropertyFields::show(const db::ConnectionProfile& profile, const KeptSecret& kept) {

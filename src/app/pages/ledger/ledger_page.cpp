@@ -33,7 +33,7 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
       list_(new QListView),
       model_(new FoldModel(desk, this)),
       state_(makeLabel({}, "small")),
-      splitter_(new QSplitter),
+      splitter_(makeSplitter(Qt::Horizontal, this)),
       undoStrip_(new QWidget),
       undoText_(makeLabel({}, "")),
       statisticsTab_(makeButton(tr("Statistics"), "toggle", "ledgerStatisticsTab", tr("What all runs say together"))),
@@ -49,8 +49,6 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent)
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     splitter_->setObjectName(QStringLiteral("ledgerSplitter"));
-    splitter_->setChildrenCollapsible(false);
-    splitter_->setHandleWidth(1);
     splitter_->addWidget(makeLeft());
     splitter_->addWidget(scroll);
     splitter_->setStretchFactor(0, 6);

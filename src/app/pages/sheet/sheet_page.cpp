@@ -10,6 +10,7 @@
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/look/desktop_notice.h"
+#include "app/look/first_paint.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/pages/sheet/file_strip.h"
@@ -32,16 +33,18 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
       editor_(new SqlEditor(this)),
       parameters_(new ParameterStrip(*sheet, *editor_, this)),
       shape_(new TextShape(*sheet, *editor_, this)),
-      finding_(new FindStrip(FindStrip::Reach::Sheets, *editor_, this)),
-      ranBefore_(new RanBefore(desk, *sheet, *editor_, this)),
+      finding_([this] { return makeFinding(); }),
+      ranBefore_([this] { return makeRanBefore(); }),
       lastRuns_(desk.ledger(), [this] { refreshMarks(); }),
       changes_(new QueryChanges(*sheet, *editor_, this)),
       names_(new NameHelp(desk, *sheet, *editor_, this)),
       snippets_(new SnippetWork(desk, *sheet, *editor_, this)),
       tray_(new Tray(*sheet, this)),
-      result_(new ResultPane(desk, this)),
-      splitter_(new QSplitter(Qt::Vertical, this)),
-      lower_(new QWidget(this)) {
+      result_([this] { return makeResult(); }),
+      splitter_(makeSplitter(Qt::Vertical, this)),
+      upper_(new QWidget(this)),
+      lower_(new QWidget(this)),
+      body_(new QHBoxLayout) {
     sheet_->setParent(this);
     setObjectName(QLatin1String(objectName::kSheetPage));
     makeLayout();
@@ -57,6 +60,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     applySettings();
     editor_->setReading(sheet_->reading());
     refreshMarks();
+    afterFirstPaint(this, [this] { result_.get(); });
 }
 
 void SheetPage::makeLayout() {
@@ -64,17 +68,12 @@ void SheetPage::makeLayout() {
     lowerLayout->setContentsMargins(0, 0, 0, 0);
     lowerLayout->setSpacing(0);
     lowerLayout->addWidget(tray_);
-    lowerLayout->addWidget(result_, 1);
-    auto* upper = new QWidget(this);
-    auto* upperLayout = new QVBoxLayout(upper);
+    auto* upperLayout = new QVBoxLayout(upper_);
     upperLayout->setContentsMargins(0, 0, 0, 0);
     upperLayout->setSpacing(0);
     upperLayout->addWidget(editor_, 1);
-    upperLayout->addWidget(finding_);
-    splitter_->addWidget(upper);
+    splitter_->addWidget(upper_);
     splitter_->addWidget(lower_);
-    splitter_->setChildrenCollapsible(false);
-    splitter_->setHandleWidth(1);
     const int share = desk_.windowState().editorShare;
     splitter_->setSizes({share * 10, (100 - share) * 10});
     auto* layout = new QVBoxLayout(this);
@@ -91,11 +90,9 @@ void SheetPage::makeLayout() {
     layout->addWidget(new FileStrip(*sheet_, this));
     layout->addWidget(new LargeTextStrip(*sheet_, *editor_, this));
     // Beside everything: a low result leaves no room for forms, and nothing moves when they come or go.
-    auto* body = new QHBoxLayout;
-    body->setSpacing(0);
-    body->addWidget(splitter_, 1);
-    body->addWidget(result_->side());
-    layout->addLayout(body, 1);
+    body_->setSpacing(0);
+    body_->addWidget(splitter_, 1);
+    layout->addLayout(body_, 1);
     connect(splitter_, &QSplitter::splitterMoved, this, [this] {
         const auto sizes = splitter_->sizes();
         const int sum = sizes[0] + sizes[1];
@@ -103,6 +100,43 @@ void SheetPage::makeLayout() {
         if (sum > 0 && !isBeside())
             desk_.preferences().changeWindowState([&](auto& s) { s.editorShare = sizes[0] * 100 / sum; });
     });
+}
+
+FindStrip* SheetPage::makeFinding() {
+    auto* strip = new FindStrip(FindStrip::Reach::Sheets, *editor_, upper_);
+    upper_->layout()->addWidget(strip);
+    connect(strip, &FindStrip::remarked, this, &SheetPage::remarked);
+    connect(strip, &FindStrip::everywhereWanted, this, &SheetPage::everywhereWanted);
+    return strip;
+}
+
+RanBefore* SheetPage::makeRanBefore() {
+    auto* choice = new RanBefore(desk_, *sheet_, *editor_, this);
+    connect(choice, &RanBefore::taken, this, &SheetPage::take);
+    connect(choice, &RanBefore::runRequested, this, [this](const std::string& statement) {
+        take(statement, false);
+        sheet_->whenRead([this] { runAtCaret(); });
+    });
+    return choice;
+}
+
+/// Not in the first picture of a start, and not for the sheets behind the one in front.
+ResultPane* SheetPage::makeResult() {
+    auto* result = new ResultPane(desk_, lower_);
+    lower_->layout()->addWidget(result);
+    static_cast<QBoxLayout*>(lower_->layout())->setStretchFactor(result, 1);
+    body_->addWidget(result->side());
+    result->setComparable([this] { return comparable_ ? comparable_() : std::vector<ResultSource*>(); });
+    connect(result->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
+    connect(result, &ResultPane::differencesWanted, sheet_, &Sheet::addComparison);
+    connect(result, &ResultPane::statementWanted, this, [this](const QString& statement) {
+        appendStatement(fromQt(statement));
+        sheet_->whenRead([this] { runAtCaret(); });
+    });
+    connect(result, &ResultPane::selectionSummed, this, &SheetPage::selectionSummed);
+    connect(result, &ResultPane::cellFocused, this, &SheetPage::cellFocused);
+    connect(result, &ResultPane::sheetWanted, this, &SheetPage::sheetWanted);
+    return result;
 }
 
 void SheetPage::followText() {
@@ -161,13 +195,6 @@ void SheetPage::followText() {
     });
     connect(changes_, &QueryChanges::remarked, this, &SheetPage::remarked);
     connect(snippets_, &SnippetWork::remarked, this, &SheetPage::remarked);
-    connect(finding_, &FindStrip::remarked, this, &SheetPage::remarked);
-    connect(ranBefore_, &RanBefore::taken, this, &SheetPage::take);
-    connect(ranBefore_, &RanBefore::runRequested, this, [this](const std::string& statement) {
-        take(statement, false);
-        sheet_->whenRead([this] { runAtCaret(); });
-    });
-    connect(finding_, &FindStrip::everywhereWanted, this, &SheetPage::everywhereWanted);
     connect(names_, &NameHelp::remarked, this, &SheetPage::remarked);
     connect(names_, &NameHelp::objectRequested, this, &SheetPage::objectRequested);
     connect(editor_, &SqlEditor::commandRequested, this, &SheetPage::commandRequested);
@@ -202,15 +229,9 @@ void SheetPage::followSheet() {
 }
 
 void SheetPage::followResults() {
-    connect(result_->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
-    connect(result_, &ResultPane::differencesWanted, sheet_, &Sheet::addComparison);
     connect(&sheet_->regular(), &RegularRunner::found, this, [this](const QString& title, const QString& text) {
         Q_EMIT remarked(tr("%1: %2").arg(title, text));
         if (!isActiveWindow()) tellDesktop(title, text);
-    });
-    connect(result_, &ResultPane::statementWanted, this, [this](const QString& statement) {
-        appendStatement(fromQt(statement));
-        sheet_->whenRead([this] { runAtCaret(); });
     });
     connect(tray_, &Tray::chosen, this, &SheetPage::showCard);
     connect(tray_, &Tray::rowsWanted, this, [this] { result_->grid()->setFocus(Qt::TabFocusReason); });

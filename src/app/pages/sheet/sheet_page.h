@@ -1,8 +1,11 @@
 #pragma once
 
+#include <QHBoxLayout>
 #include <QSplitter>
 #include <QTimer>
+#include <functional>
 
+#include "app/base/late_widget.h"
 #include "app/editor/find_strip.h"
 #include "app/editor/sql_editor.h"
 #include "app/page/page.h"
@@ -32,7 +35,12 @@ public:
 
     [[nodiscard]] Sheet& sheet() const { return *sheet_; }
     [[nodiscard]] SqlEditor* editor() const { return editor_; }
-    [[nodiscard]] ResultPane* result() const { return result_; }
+    /// Made when it is first asked for, at the latest when the page was painted once.
+    [[nodiscard]] ResultPane* result() { return result_.get(); }
+    /// nullptr as long as nobody asked for it.
+    [[nodiscard]] ResultPane* madeResult() const { return result_.made(); }
+    /// Where the results come from that one can be compared with.
+    void setComparable(std::function<std::vector<ResultSource*>()> sources) { comparable_ = std::move(sources); }
     [[nodiscard]] Tray* tray() const { return tray_; }
 
     [[nodiscard]] QString title() const override;
@@ -84,8 +92,8 @@ public:
     [[nodiscard]] ParameterStrip& parameters() const { return *parameters_; }
     [[nodiscard]] SnippetWork& snippets() const { return *snippets_; }
     [[nodiscard]] TextShape& shape() const { return *shape_; }
-    [[nodiscard]] FindStrip& finding() const { return *finding_; }
-    [[nodiscard]] RanBefore& ranBefore() const { return *ranBefore_; }
+    [[nodiscard]] FindStrip& finding() { return *finding_.get(); }
+    [[nodiscard]] RanBefore& ranBefore() { return *ranBefore_.get(); }
     [[nodiscard]] NameHelp& names() const { return *names_; }
     void showBeside(bool isBeside);
     [[nodiscard]] bool isBeside() const { return splitter_->orientation() == Qt::Horizontal; }
@@ -111,8 +119,16 @@ Q_SIGNALS:
     /// Somebody wants to see the details of what a name means.
     void objectRequested(const pantry::app::ObjectPlace& place);
 
+    /// Of its result, as ResultPane says.
+    void selectionSummed(const QString& words);
+    void cellFocused(int row, int column);
+    void sheetWanted(const QString& title, const QString& text);
+
 private:
     void makeLayout();
+    FindStrip* makeFinding();
+    RanBefore* makeRanBefore();
+    ResultPane* makeResult();
     void followText();
     void followSheet();
     void followResults();
@@ -145,16 +161,19 @@ private:
     SqlEditor* editor_;
     ParameterStrip* parameters_;
     TextShape* shape_;
-    FindStrip* finding_;
-    RanBefore* ranBefore_;
+    LateWidget<FindStrip> finding_;
+    LateWidget<RanBefore> ranBefore_;
     work::LastRuns lastRuns_;
     QueryChanges* changes_;
     NameHelp* names_;
     SnippetWork* snippets_;
     Tray* tray_;
-    ResultPane* result_;
+    LateWidget<ResultPane> result_;
+    std::function<std::vector<ResultSource*>()> comparable_;
     QSplitter* splitter_;
+    QWidget* upper_;
     QWidget* lower_;
+    QHBoxLayout* body_;
     bool isFormatting_ = false;
     bool isRunDue_ = false;      // asked for while the text was laid out
     bool hasGivenRoom_ = false;  // or somebody has moved the splitter

@@ -14,6 +14,7 @@
 #include <optional>
 
 #include "core/base/file.h"
+#include "core/base/late_library.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/data/view/decimal.h"
@@ -161,6 +162,7 @@ public:
                          .message = fmt::format("A workbook holds at most {} columns, and there are {}.", kMaxColumns,
                                                 columns.size())});
         }
+        if (Status there = base::loadLibrary(LATE_XLSXWRITER); !there) return fail(there.error());
         std::error_code problem;
         std::string path = (std::filesystem::temp_directory_path(problem) / "agile-pantry-XXXXXX").string();
         if (problem) return fail(base::fileError(problem.value(), "use the folder for temporary files", "$TMPDIR"));

@@ -9,6 +9,7 @@
 #include <cstdlib>
 #include <filesystem>
 
+#include "core/base/late_library.h"
 #include "core/db/connecting.h"
 
 #include <mysql.h>
@@ -107,6 +108,7 @@ int waitFor(MYSQL* connection, int events) {
 
 Result<ConnectionHandle> connectWith(const ConnectionProfile& profile, const std::optional<std::string>& password,
                                      const TlsChoice& tls, const base::Cancellation& cancellation) {
+    if (Status there = base::loadLibrary(LATE_MARIADB); !there) return there.error();
     ConnectionHandle connection(mysql_init(nullptr));
     MYSQL* c = connection.get();
     if (c == nullptr) return Error{.kind = ErrorKind::Internal, .message = "There is no memory for a connection."};

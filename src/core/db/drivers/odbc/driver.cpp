@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/late_library.h"
 #include "core/base/text.h"
 #include "core/db/connecting.h"
 #include "core/db/drivers/odbc/link.h"
@@ -50,6 +51,7 @@ Error connectError(Error error) {
 }
 
 Result<EnvironmentHandle> makeEnvironment() {
+    if (Status there = base::loadLibrary(LATE_ODBC); !there) return there.error();
     SQLHANDLE raw = nullptr;
     if (!SQL_SUCCEEDED(SQLAllocHandle(SQL_HANDLE_ENV, SQL_NULL_HANDLE, &raw))) {
         return Error{.kind = ErrorKind::Internal, .message = "The ODBC driver manager could not be started."};

@@ -5,6 +5,7 @@
 #include <chrono>
 #include <vector>
 
+#include "core/base/late_library.h"
 #include "core/base/secret_text.h"
 
 #include <libpq-fe.h>
@@ -163,6 +164,7 @@ Error failureOf(const PGconn* connection, const ConnectionProfile& profile) {
 Result<ConnectionHandle> connectWith(const ConnectionWords& words, const ConnectionProfile& profile,
                                      const base::Cancellation& cancellation) {
     constexpr int kLookEveryMs = 50;  // for a cancellation
+    if (Status there = base::loadLibrary(LATE_PQ); !there) return there.error();
     ConnectionHandle connection(words.start());
     if (connection == nullptr) return failureOf(nullptr, profile);
     const auto deadline = Clock::now() + patienceOf(profile);
