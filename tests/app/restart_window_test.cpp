@@ -52,6 +52,7 @@ TEST_F(RestartWindowTest, ManyRowsAreToldAndReadAgain) {
     EVENTUALLY(card(0) != nullptr);
     EXPECT_EQ(card(0)->result(), nullptr);
     EXPECT_THAT(fromQt(card(0)->outcomeText()), testing::HasSubstr("500 rows"));
+    EVENTUALLY(find<QLabel>(resultName::kResultText) != nullptr);  // after the first picture
     const QString told = find<QLabel>(resultName::kResultText)->text();
     EXPECT_TRUE(told.contains(QStringLiteral("too many to be kept"))) << fromQt(told);
 }

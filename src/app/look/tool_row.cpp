@@ -71,7 +71,8 @@ void ToolRow::setWanted(QWidget* widget, bool isWanted) {
     const auto found = std::ranges::find(items_, widget, &Item::widget);
     if (found == items_.end() || found->isWanted == isWanted) return;
     found->isWanted = isWanted;
-    place();
+    tall_.reset();
+    if (isVisible()) place();  // else when it is shown
 }
 
 bool ToolRow::isShown(const Item& item) const {
@@ -174,7 +175,7 @@ QSize ToolRow::minimumSizeHint() const { return sizeHint(); }
 
 void ToolRow::resizeEvent(QResizeEvent* event) {
     QFrame::resizeEvent(event);
-    place();
+    if (isVisible()) place();
 }
 
 bool ToolRow::event(QEvent* event) {
