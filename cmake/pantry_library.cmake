@@ -17,29 +17,42 @@ endfunction()
 set(HOT_ROOMS pantry_sql_text pantry_sql_syntax pantry_sql_meaning pantry_sql_check pantry_sql_layout pantry_data_store
     pantry_data_view)
 
+# Rooms that wait for people, files and servers rather than for the processor are optimised less, like the window: that takes
+# the compiler two thirds of the time.
+set(QUIET_ROOMS pantry_sql_define pantry_sql_forms pantry_snippet pantry_store pantry_shelf pantry_work pantry_demo)
+
 # pantry_library(NAME …): a room without Qt. All share the precompiled headers of the first one, and so how fmt is linked; the
-# hot ones those of the first hot one, since precompiled headers ask for the same flags.
+# hot ones those of the first hot one and the quiet ones those of the first quiet one, since precompiled headers ask for the
+# same flags.
 function(pantry_library name)
     add_room(${name} ${ARGN})
     target_link_libraries(${name} PRIVATE fmt::fmt)
     if(name IN_LIST HOT_ROOMS)
         target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O3>)
+    elseif(name IN_LIST QUIET_ROOMS)
+        target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O1>)
     endif()
-    if(name STREQUAL "pantry_base" OR name STREQUAL "pantry_sql_text")
+    if(name STREQUAL "pantry_base" OR name STREQUAL "pantry_sql_text" OR name STREQUAL "pantry_sql_define")
         target_precompile_headers(${name} PRIVATE ${CORE_HEADERS})
     elseif(name IN_LIST HOT_ROOMS)
         target_precompile_headers(${name} REUSE_FROM pantry_sql_text)
+    elseif(name IN_LIST QUIET_ROOMS)
+        target_precompile_headers(${name} REUSE_FROM pantry_sql_define)
     else()
         target_precompile_headers(${name} REUSE_FROM pantry_base)
     endif()
 endfunction()
 
 # pantry_window_library(NAME [KEYWORDS] SOURCES … HEADERS … [INTERNAL …] [USES …] [HIDES …]): the same for a folder of the window.
-# Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without.
+# Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without. What moc makes of
+# a header is included at the end of its .cpp file, where everything it needs is read already.
 function(pantry_window_library name)
     cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;INTERNAL;USES;HIDES" ${ARGN})
     add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} INTERNAL ${ARG_INTERNAL} USES ${ARG_USES} HIDES ${ARG_HIDES})
     set_target_properties(${name} PROPERTIES AUTOMOC ON)
+    set_source_files_properties(${CMAKE_CURRENT_BINARY_DIR}/${name}_autogen/mocs_compilation.cpp
+        PROPERTIES SKIP_PRECOMPILE_HEADERS ON)  # nothing is left for it
+    target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O1>)
     if(ARG_KEYWORDS)
         target_include_directories(${name} SYSTEM PRIVATE ${Qt6Widgets_INCLUDE_DIRS})
         return()

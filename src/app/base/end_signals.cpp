@@ -51,3 +51,5 @@ void EndSignals::end() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_end_signals.cpp"

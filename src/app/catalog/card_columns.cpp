@@ -80,3 +80,5 @@ void CardColumns::show(const catalog::Relation& relation) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_card_columns.cpp"

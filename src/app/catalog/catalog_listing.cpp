@@ -86,3 +86,5 @@ void CatalogListing::readTexts(const ListWish& wish, const Listed& list) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_catalog_listing.cpp"

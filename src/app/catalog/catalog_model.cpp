@@ -182,3 +182,5 @@ QMimeData* CatalogModel::mimeData(const QModelIndexList& indexes) const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_catalog_model.cpp"

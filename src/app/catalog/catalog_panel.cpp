@@ -281,3 +281,5 @@ void CatalogPanel::choosePlace(const QString& connectionId, const std::string& d
 }
 
 }  // namespace pantry::app
+
+#include "moc_catalog_panel.cpp"

@@ -30,3 +30,5 @@ void NothingHere::say(const QString& words, const std::vector<Way>& ways) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_nothing_here.cpp"

@@ -81,3 +81,5 @@ void ObjectCard::showComment(const std::string& comment) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_object_card.cpp"

@@ -142,3 +142,5 @@ void PlaceMenu::addKinds(const catalog::Catalog& catalog) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_place_menu.cpp"

@@ -83,3 +83,5 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
 }
 
 }  // namespace pantry::app
+
+#include "moc_row_delegate.cpp"

@@ -224,3 +224,5 @@ void DefinitionPanel::noteFinished(const work::DefinitionRun::Outcome& outcome) 
 }
 
 }  // namespace pantry::app
+
+#include "moc_definition_panel.cpp"

@@ -88,3 +88,5 @@ void WrittenText::format() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_written_text.cpp"

@@ -148,3 +148,5 @@ QString Desk::greeting(const std::string& connection, const catalog::Catalog& ca
 }
 
 }  // namespace pantry::app
+
+#include "moc_desk.cpp"

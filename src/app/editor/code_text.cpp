@@ -29,3 +29,5 @@ void CodeText::show(const base::SharedText& wanted, const sql::Language& languag
 }
 
 }  // namespace pantry::app
+
+#include "moc_code_text.cpp"

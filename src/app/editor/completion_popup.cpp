@@ -185,3 +185,5 @@ void CompletionPopup::move(int steps) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_completion_popup.cpp"

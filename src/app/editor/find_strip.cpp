@@ -243,3 +243,5 @@ bool FindStrip::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_find_strip.cpp"

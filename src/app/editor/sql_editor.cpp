@@ -306,3 +306,5 @@ void SqlEditor::toggleComment() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_sql_editor.cpp"

@@ -335,3 +335,5 @@ void CloseUp::setTextSize(int points) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_close_up.cpp"

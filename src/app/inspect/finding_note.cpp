@@ -42,3 +42,5 @@ void FindingNote::tell(const FindingText& finding) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_finding_note.cpp"

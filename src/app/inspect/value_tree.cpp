@@ -165,3 +165,5 @@ int ValueTree::find(const QString& text) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_value_tree.cpp"

@@ -250,3 +250,5 @@ void NarrowFoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
 }
 
 }  // namespace pantry::app
+
+#include "moc_fold_list.cpp"

@@ -178,3 +178,5 @@ bool LedgerPanel::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_ledger_panel.cpp"

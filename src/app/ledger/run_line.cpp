@@ -151,3 +151,5 @@ void RunLine::keyPressEvent(QKeyEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_run_line.cpp"

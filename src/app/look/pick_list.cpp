@@ -135,3 +135,5 @@ void PickList::hideEvent(QHideEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_pick_list.cpp"

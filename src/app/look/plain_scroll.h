@@ -10,11 +10,7 @@ class PlainScroll : public QScrollArea {
     Q_OBJECT
 
 public:
-    explicit PlainScroll(QWidget* inner, QWidget* parent = nullptr) : QScrollArea(parent) {
-        setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        setWidgetResizable(true);
-        setWidget(inner);
-    }
+    explicit PlainScroll(QWidget* inner, QWidget* parent = nullptr);
     [[nodiscard]] QSize sizeHint() const override { return minimumSizeHint(); }
 };
 

@@ -166,3 +166,5 @@ const std::vector<const char*>& connectionColours() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_theme.cpp"

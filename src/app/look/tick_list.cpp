@@ -150,3 +150,5 @@ bool TickList::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_tick_list.cpp"

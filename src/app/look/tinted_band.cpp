@@ -37,3 +37,5 @@ void TintedBand::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_tinted_band.cpp"

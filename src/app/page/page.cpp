@@ -21,3 +21,5 @@ QIcon colourDot(const QColor& colour) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_page.cpp"

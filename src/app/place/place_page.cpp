@@ -21,3 +21,5 @@ work::CatalogState PlacePage::catalogState() const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_place_page.cpp"

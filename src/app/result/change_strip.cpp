@@ -45,3 +45,5 @@ void ChangeStrip::show(ResultSource* source) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_change_strip.cpp"

@@ -186,3 +186,5 @@ void ColumnMenu::addLabels() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_column_menu.cpp"

@@ -117,3 +117,5 @@ bool ColumnsPanel::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_columns_panel.cpp"

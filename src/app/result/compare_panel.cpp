@@ -321,3 +321,5 @@ void ComparePanel::finish(const std::optional<data::Comparison>& comparison, con
 }
 
 }  // namespace pantry::app
+
+#include "moc_compare_panel.cpp"

@@ -118,3 +118,5 @@ bool ExportColumns::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_export_columns.cpp"

@@ -297,3 +297,5 @@ exchange::ExportChoices ExportForm::choices() const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_export_form.cpp"

@@ -571,3 +571,5 @@ void ExportPanel::deliver(const std::string& gathered) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_export_panel.cpp"

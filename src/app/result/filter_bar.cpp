@@ -47,3 +47,5 @@ void FilterBar::show(const data::Filter& filter, const std::vector<data::Column>
 }
 
 }  // namespace pantry::app
+
+#include "moc_filter_bar.cpp"

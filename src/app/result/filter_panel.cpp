@@ -184,3 +184,5 @@ bool FilterPanel::check(const data::Condition& wanted) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_filter_panel.cpp"

@@ -105,3 +105,5 @@ bool FrozenColumns::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_frozen_columns.cpp"

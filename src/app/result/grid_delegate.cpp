@@ -76,3 +76,5 @@ bool GridDelegate::helpEvent(QHelpEvent* event, QAbstractItemView* view, const Q
 }
 
 }  // namespace pantry::app
+
+#include "moc_grid_delegate.cpp"

@@ -132,3 +132,5 @@ void GridHeader::paintShape(QPainter* painter, const QRect& rect, const GridMode
 }
 
 }  // namespace pantry::app
+
+#include "moc_grid_header.cpp"

@@ -226,3 +226,5 @@ QVariant GridModel::headerData(int section, Qt::Orientation orientation, int rol
 }
 
 }  // namespace pantry::app
+
+#include "moc_grid_model.cpp"

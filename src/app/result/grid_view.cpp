@@ -253,3 +253,5 @@ void GridView::wheelEvent(QWheelEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_grid_view.cpp"

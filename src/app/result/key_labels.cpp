@@ -86,3 +86,5 @@ void KeyLabels::readColumn(int column, int firstRow, int lastRow) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_key_labels.cpp"

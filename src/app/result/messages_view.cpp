@@ -124,3 +124,5 @@ void MessagesView::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_messages_view.cpp"

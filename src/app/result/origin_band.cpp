@@ -32,3 +32,5 @@ OriginBand::OriginBand(Desk& desk, const QString& connectionId, const QString& p
 }
 
 }  // namespace pantry::app
+
+#include "moc_origin_band.cpp"

@@ -51,3 +51,5 @@ void PartStrip::show(const ResultSource* source) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_part_strip.cpp"

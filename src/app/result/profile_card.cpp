@@ -159,3 +159,5 @@ void ProfileCard::addFarOut(const data::ColumnProfile& p) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_profile_card.cpp"

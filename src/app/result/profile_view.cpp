@@ -74,3 +74,5 @@ void ProfileView::resizeEvent(QResizeEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_profile_view.cpp"

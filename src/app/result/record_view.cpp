@@ -144,3 +144,5 @@ bool RecordView::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_record_view.cpp"

@@ -128,3 +128,5 @@ void ResultLook::setRange(int column, double low, double high) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_result_look.cpp"

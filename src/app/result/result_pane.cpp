@@ -699,3 +699,5 @@ bool ResultPane::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_result_pane.cpp"

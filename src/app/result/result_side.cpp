@@ -58,3 +58,5 @@ void ResultSide::noteRows() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_result_side.cpp"

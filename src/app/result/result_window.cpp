@@ -45,3 +45,5 @@ void ResultWindow::refreshTitle() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_result_window.cpp"

@@ -79,3 +79,5 @@ void TableCorner::mousePressEvent(QMouseEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_row_numbers.cpp"

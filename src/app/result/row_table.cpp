@@ -451,3 +451,5 @@ void RowTable::choose(const QItemSelection& chosen, Choice choice) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_row_table.cpp"

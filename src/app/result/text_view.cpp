@@ -84,3 +84,5 @@ void TextView::setTextSize(int points) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_text_view.cpp"

@@ -26,3 +26,5 @@ db::ConnectionState Card::connection() const { return sheet_.session().state().c
 store::RunStart Card::record() const { return sheet_.runs().record(statement()); }
 
 }  // namespace pantry::app
+
+#include "moc_card.cpp"

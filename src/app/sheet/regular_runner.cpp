@@ -90,3 +90,5 @@ void RegularRunner::noteChange(const work::RunPtr& run, const work::ResultChange
 }
 
 }  // namespace pantry::app
+
+#include "moc_regular_runner.cpp"

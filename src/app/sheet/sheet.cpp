@@ -516,3 +516,5 @@ std::int64_t Sheet::errorOffset(const Card* card) const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_sheet.cpp"

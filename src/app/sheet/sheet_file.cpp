@@ -155,3 +155,5 @@ void SheetFile::reload() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_sheet_file.cpp"

@@ -171,3 +171,5 @@ bool SavePanel::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_save_panel.cpp"

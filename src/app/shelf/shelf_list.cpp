@@ -219,3 +219,5 @@ void ShelfDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
 }
 
 }  // namespace pantry::app
+
+#include "moc_shelf_list.cpp"

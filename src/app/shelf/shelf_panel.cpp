@@ -303,3 +303,5 @@ bool ShelfPanel::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_shelf_panel.cpp"

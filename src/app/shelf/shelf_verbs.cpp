@@ -313,3 +313,5 @@ void ShelfVerbs::fillShelfMenu(QMenu& menu) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_shelf_verbs.cpp"

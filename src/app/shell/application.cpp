@@ -28,3 +28,5 @@ bool Application::notify(QObject* receiver, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_application.cpp"

@@ -54,3 +54,5 @@ KeysPage::KeysPage(QWidget* parent) : Page(parent) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_keys_page.cpp"

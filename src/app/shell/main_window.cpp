@@ -692,3 +692,5 @@ void MainWindow::keepEverything() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_main_window.cpp"

@@ -40,3 +40,5 @@ void NoticeStrip::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_notice_strip.cpp"

@@ -345,3 +345,5 @@ void PageHost::keepPositions() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_page_host.cpp"

@@ -147,3 +147,5 @@ void PageTabs::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_page_tabs.cpp"

@@ -309,3 +309,5 @@ bool Reach::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_reach.cpp"

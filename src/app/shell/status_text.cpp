@@ -38,3 +38,5 @@ void StatusText::followPage(const QObject* page) {
 void StatusText::show() { label_->setText(remark_.isEmpty() ? facts_ : remark_); }
 
 }  // namespace pantry::app
+
+#include "moc_status_text.cpp"

@@ -64,3 +64,5 @@ void PlaceRuns::noteAdded(const work::RunPtr& run) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_place_runs.cpp"

@@ -107,3 +107,5 @@ void ResultSource::requestView(const data::ViewRequest& request) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_result_source.cpp"

@@ -493,3 +493,5 @@ void Tour::fail(const QString& words) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_tour.cpp"

@@ -163,3 +163,5 @@ void ConnectionCard::dropEvent(QDropEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_connection_card.cpp"

@@ -640,3 +640,5 @@ void ConnectionForm::askRemove() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_connection_form.cpp"

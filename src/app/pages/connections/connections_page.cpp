@@ -590,3 +590,5 @@ void ConnectionsPage::beginImport(const QString& path) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_connections_page.cpp"

@@ -33,3 +33,5 @@ const ExplainedField* ExplainedField::around(const QWidget* widget) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_explained_field.cpp"

@@ -143,3 +143,5 @@ void GroupHeading::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_group_heading.cpp"

@@ -95,3 +95,5 @@ void PropertyFields::applyTo(db::ConnectionProfile& profile) const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_property_fields.cpp"

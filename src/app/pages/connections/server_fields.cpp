@@ -183,3 +183,5 @@ void ServerFields::applyTo(db::ConnectionProfile& profile) const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_server_fields.cpp"

@@ -358,3 +358,5 @@ void StartPage::practise() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_start_page.cpp"

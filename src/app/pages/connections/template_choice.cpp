@@ -70,3 +70,5 @@ void TemplateChoice::showInherited(const std::set<std::string>& fields) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_template_choice.cpp"

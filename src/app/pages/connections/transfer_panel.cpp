@@ -169,3 +169,5 @@ void TransferPanel::say(const Status& status, const QString& words) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_transfer_panel.cpp"

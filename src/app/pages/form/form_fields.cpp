@@ -221,3 +221,5 @@ void FormFields::focusFirst() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_form_fields.cpp"

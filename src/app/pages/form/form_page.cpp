@@ -263,3 +263,5 @@ bool FormPage::event(QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_form_page.cpp"

@@ -129,3 +129,5 @@ void GuidePage::showRow(int row) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_guide_page.cpp"

@@ -338,3 +338,5 @@ bool LedgerPage::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_ledger_page.cpp"

@@ -325,3 +325,5 @@ void RunDetails::openPlaces() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_run_details.cpp"

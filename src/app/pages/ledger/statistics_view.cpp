@@ -170,3 +170,5 @@ void StatisticsView::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_statistics_view.cpp"

@@ -91,3 +91,5 @@ void CallForm::write() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_call_form.cpp"

@@ -107,3 +107,5 @@ void ColumnsSection::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_columns_section.cpp"

@@ -161,3 +161,5 @@ void NeighboursView::keyPressEvent(QKeyEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_neighbours_view.cpp"

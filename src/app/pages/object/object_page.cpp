@@ -483,3 +483,5 @@ void ObjectPage::resizeEvent(QResizeEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_object_page.cpp"

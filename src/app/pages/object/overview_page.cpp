@@ -154,3 +154,5 @@ QWidget* OverviewPage::makeQueries(QWidget* parent) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_overview_page.cpp"

@@ -203,3 +203,5 @@ void RowsView::run() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_rows_view.cpp"

@@ -121,3 +121,5 @@ void ServerPage::readAgain() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_server_page.cpp"

@@ -243,3 +243,5 @@ void ContextBand::offerSession() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_context_band.cpp"

@@ -60,3 +60,5 @@ void FileStrip::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_file_strip.cpp"

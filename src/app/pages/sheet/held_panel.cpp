@@ -126,3 +126,5 @@ void HeldPanel::keyPressEvent(QKeyEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_held_panel.cpp"

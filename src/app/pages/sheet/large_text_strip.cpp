@@ -50,3 +50,5 @@ void LargeTextStrip::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_large_text_strip.cpp"

@@ -172,3 +172,5 @@ void NameHelp::goTo(const Name& name) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_name_help.cpp"

@@ -210,3 +210,5 @@ bool ParameterStrip::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_parameter_strip.cpp"

@@ -52,3 +52,5 @@ void PasswordPanel::take() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_password_panel.cpp"

@@ -93,3 +93,5 @@ void QueryChanges::copyAsCode() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_query_changes.cpp"

@@ -233,3 +233,5 @@ bool RanBefore::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_ran_before.cpp"

@@ -75,3 +75,5 @@ void RegularStrip::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_regular_strip.cpp"

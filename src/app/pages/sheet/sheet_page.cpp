@@ -576,3 +576,5 @@ void SheetPage::checkOnServer() {
 void SheetPage::checkSoon() { checkTimer_.start(); }
 
 }  // namespace pantry::app
+
+#include "moc_sheet_page.cpp"

@@ -71,3 +71,5 @@ bool SnippetWork::isOpenAt(std::size_t caret) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_snippet_work.cpp"

@@ -42,3 +42,5 @@ void TextShape::findFolds() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_text_shape.cpp"

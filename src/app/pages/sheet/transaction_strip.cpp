@@ -56,3 +56,5 @@ void TransactionStrip::refresh() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_transaction_strip.cpp"

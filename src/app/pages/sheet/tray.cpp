@@ -285,3 +285,5 @@ void Tray::choose(Card* card) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_tray.cpp"

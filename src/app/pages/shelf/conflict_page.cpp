@@ -148,3 +148,5 @@ void ConflictPage::finish() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_conflict_page.cpp"

@@ -211,3 +211,5 @@ void DifferenceView::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_difference_view.cpp"

@@ -333,3 +333,5 @@ void QueryPage::showDifference(const std::string& before, const std::string& now
 }
 
 }  // namespace pantry::app
+
+#include "moc_query_page.cpp"

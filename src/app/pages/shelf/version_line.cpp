@@ -152,3 +152,5 @@ void VersionLine::paintEvent(QPaintEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_version_line.cpp"

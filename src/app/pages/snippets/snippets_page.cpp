@@ -260,3 +260,5 @@ void SnippetsPage::remove() {
 }
 
 }  // namespace pantry::app
+
+#include "moc_snippets_page.cpp"

@@ -291,3 +291,5 @@ Qt::ItemFlags RulesModel::flags(const QModelIndex& index) const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_design_models.cpp"

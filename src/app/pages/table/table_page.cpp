@@ -478,3 +478,5 @@ bool TablePage::eventFilter(QObject* watched, QEvent* event) {
 }
 
 }  // namespace pantry::app
+
+#include "moc_table_page.cpp"

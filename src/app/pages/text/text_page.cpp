@@ -240,3 +240,5 @@ std::optional<UnfinishedText> TextPage::unfinished() const {
 }
 
 }  // namespace pantry::app
+
+#include "moc_text_page.cpp"

@@ -83,10 +83,10 @@ bool isExplainable(NodeKind kind) {
 
 constexpr std::string_view kNotKnown = "This statement is not known to be plain reading.";
 
-class Reader {
+class QueryReader {
 public:
     /// Lifetime: views the statement.
-    explicit Reader(const Statement& statement)
+    explicit QueryReader(const Statement& statement)
         : statement_(statement),
           text_(statement.text()),
           language_(statement.language()),
@@ -152,9 +152,9 @@ private:
             std::fill_n(with.begin() + token.end() - 2, 2, ' ');
             std::fill_n(without.begin() + token.start, token.length, ' ');
         }
-        PlainReading inside = Reader(Statement(std::move(with), language_)).read();
+        PlainReading inside = QueryReader(Statement(std::move(with), language_)).read();
         if (isForAll || !inside.isPlain()) return inside;
-        PlainReading outside = Reader(Statement(std::move(without), language_)).read();
+        PlainReading outside = QueryReader(Statement(std::move(without), language_)).read();
         if (!outside.isPlain()) return outside;
         for (CalledName& call : outside.calls) inside.calls.push_back(std::move(call));
         return inside;
@@ -663,7 +663,7 @@ PlainReading plainReadingOf(std::string_view statement, const Language& language
     return plainReadingOf(Statement(std::string(statement), language));
 }
 
-PlainReading plainReadingOf(const Statement& statement) { return Reader(statement).read(); }
+PlainReading plainReadingOf(const Statement& statement) { return QueryReader(statement).read(); }
 
 std::vector<CalledName> withoutHarmless(const std::vector<CalledName>& calls, Dialect dialect) {
     if (dialect == Dialect::Postgres) return calls;

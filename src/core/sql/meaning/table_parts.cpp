@@ -90,9 +90,9 @@ private:
     std::size_t at_ = 0;
 };
 
-class Reader {
+class PartsReader {
 public:
-    Reader(const SyntaxTree& tree, std::string_view text) : tree_(tree), text_(text) {}
+    PartsReader(const SyntaxTree& tree, std::string_view text) : tree_(tree), text_(text) {}
 
     std::optional<TableParts> read() {
         const std::uint32_t create = find(NodeKind::CreateTable);
@@ -253,7 +253,7 @@ private:
 std::optional<TableParts> tablePartsOf(std::string_view statement, const Language& language) {
     const SyntaxTree tree = parseSingle(statement, language);
     if (tree.hasErrors() || tree.isBeyondWalking()) return std::nullopt;
-    return Reader(tree, statement).read();
+    return PartsReader(tree, statement).read();
 }
 
 std::string predicateOf(std::string_view createIndex, const Language& language) {

@@ -26,9 +26,9 @@ Asking askingFor(catalog::ObjectKind kind) {
     }
 }
 
-class Reader {
+class DefinitionReader {
 public:
-    explicit Reader(MariaDbLink& link) : link_(link) {}
+    explicit DefinitionReader(MariaDbLink& link) : link_(link) {}
 
     Result<catalog::Definition> read(const catalog::ObjectName& object) {
         const auto [words, column] = askingFor(object.kind);
@@ -76,7 +76,7 @@ private:
 
 Result<catalog::Definition> readDefinition(MariaDbLink& link, const catalog::ObjectName& object,
                                            const base::Cancellation&) {
-    return Reader(link).read(object);
+    return DefinitionReader(link).read(object);
 }
 
 }  // namespace pantry::db::mariadb

@@ -13,9 +13,9 @@ namespace {
 
 std::string literal(std::string_view text) { return sql::quotedString(text, sql::Dialect::MySql); }
 
-class Reader {
+class DetailsReader {
 public:
-    Reader(MariaDbLink& link, const catalog::ObjectName& object)
+    DetailsReader(MariaDbLink& link, const catalog::ObjectName& object)
         : object_(object),
           schema_(literal(object.schema)),
           name_(literal(object.name)),
@@ -273,7 +273,7 @@ private:
 Result<catalog::ObjectDetails> MariaDbLink::details(const catalog::ObjectName& object,
                                                     const base::Cancellation& /*cancellation*/) {
     if (!isUsable()) return lost();
-    return Reader(*this, object).read();
+    return DetailsReader(*this, object).read();
 }
 
 Result<std::vector<catalog::SourceText>> MariaDbLink::sources(const std::vector<std::string>& schemas,

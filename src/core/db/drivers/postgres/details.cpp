@@ -25,9 +25,9 @@ catalog::ObjectKind kindOf(const std::string& letter) {
     return letter == "f" ? catalog::ObjectKind::ForeignTable : catalog::ObjectKind::Table;
 }
 
-class Reader {
+class DetailsReader {
 public:
-    Reader(PostgresLink& link, const catalog::ObjectName& object, const base::Cancellation& cancellation)
+    DetailsReader(PostgresLink& link, const catalog::ObjectName& object, const base::Cancellation& cancellation)
         : version_(link.versionNumber()),
           object_(object),
           reader_([&link, &cancellation](const std::string& query) { return link.askRows(query, cancellation); }) {}
@@ -369,7 +369,7 @@ Result<catalog::ObjectDetails> PostgresLink::details(const catalog::ObjectName& 
                                                      const base::Cancellation& cancellation) {
     if (!isUsable()) return loseLine(false);
     isCancelling_ = false;
-    return Reader(*this, object, cancellation).read();
+    return DetailsReader(*this, object, cancellation).read();
 }
 
 Result<std::vector<catalog::SourceText>> PostgresLink::sources(const std::vector<std::string>& schemas,

@@ -37,9 +37,9 @@ DetailReader::Ask asking(sqlite3* db) {
 /// Sizes are counted page by page, which a large file would make a wait of.
 constexpr std::int64_t kLargestToMeasure = 1LL << 30;
 
-class Reader {
+class DetailsReader {
 public:
-    Reader(sqlite3* db, const catalog::ObjectName& object)
+    DetailsReader(sqlite3* db, const catalog::ObjectName& object)
         : object_(object), schema_(schemaName(object.schema)), reader_(asking(db)) {}
 
     catalog::ObjectDetails read() {
@@ -126,7 +126,9 @@ private:
 
 }  // namespace
 
-catalog::ObjectDetails readDetails(sqlite3* db, const catalog::ObjectName& object) { return Reader(db, object).read(); }
+catalog::ObjectDetails readDetails(sqlite3* db, const catalog::ObjectName& object) {
+    return DetailsReader(db, object).read();
+}
 
 Result<std::vector<catalog::SourceText>> readSources(sqlite3* db, const std::vector<std::string>& schemas) {
     std::vector<catalog::SourceText> sources;
