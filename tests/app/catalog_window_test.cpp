@@ -1,4 +1,5 @@
 // The page Catalog and the object page in the real window.
+#include <QAbstractItemModelTester>
 #include <QListView>
 #include <QMenu>
 #include <QMimeData>
@@ -28,6 +29,7 @@ protected:
         openSheet();
         EVENTUALLY(hasCatalog());
         EVENTUALLY((list_ = find<QListView>(objectName::kObjectList)) != nullptr);
+        new QAbstractItemModelTester(list_->model(), QAbstractItemModelTester::FailureReportingMode::Fatal, list_);
         EVENTUALLY(rows().contains(QStringLiteral("plot")));
     }
     QStringList rows() const {

@@ -8,6 +8,7 @@
 
 #include "app/base/text.h"
 #include "app/inspect/value_tree.h"
+#include "app/result/record_view.h"
 #include "app/result/value_text.h"
 #include "app/window_fixture.h"
 
@@ -48,6 +49,23 @@ TEST_F(GridModelTest, GrowsAsRowsArrive) {
     source_.run().noteRows();
     EXPECT_EQ(model_.rowCount(), 15);
     EXPECT_EQ(model_.columnCount(), 2);
+}
+
+TEST_F(GridModelTest, RowsTurnedOnTheirSideHaveALineForEachColumn) {
+    RecordModel record(&model_);
+    const QAbstractItemModelTester tester(&record, QAbstractItemModelTester::FailureReportingMode::Fatal);
+    model_.setSource(&source_);
+    source_.run().noteResult(result_);
+    result_->append(rows(0, 10));
+    source_.run().noteRows();
+    record.setRows({4, 7}, {1, 0});
+    ASSERT_EQ(record.rowCount(), 2);
+    EXPECT_EQ(record.columnCount(), 2);
+    EXPECT_EQ(record.gridColumn(0), 1);
+    EXPECT_EQ(record.index(1, 1).data().toString(), QStringLiteral("7"));
+    EXPECT_EQ(record.headerData(0, Qt::Vertical, Qt::DisplayRole).toString(), QStringLiteral("t"));
+    record.setRows({}, {0});
+    EXPECT_EQ(record.columnCount(), 0);
 }
 
 TEST_F(GridModelTest, TellsOfVeryManyRowsAtOnce) {

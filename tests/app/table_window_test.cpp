@@ -1,4 +1,5 @@
 // Tables made, changed and dropped by their forms in the real window; scripts and details of objects.
+#include <QAbstractItemModelTester>
 #include <QClipboard>
 #include <QListView>
 #include <QMenu>
@@ -49,6 +50,8 @@ protected:
     void changeTable(const char* name, TableWish wish) {
         Q_EMIT catalogPanel()->tableRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}}, wish);
         EVENTUALLY(tablePage() != nullptr && columns() != nullptr && columns()->model()->rowCount() > 1);
+        for (QTableView* grid : {columns(), rules()})
+            new QAbstractItemModelTester(grid->model(), QAbstractItemModelTester::FailureReportingMode::Fatal, grid);
     }
     void change(const char* name, const char* form) {
         Q_EMIT catalogPanel()->formRequested({QStringLiteral("orchard"), {}, {.schema = "main", .name = name}},

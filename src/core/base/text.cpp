@@ -30,6 +30,28 @@ std::string toUpper(std::string_view text) {
 
 bool equalsIgnoringCase(std::string_view a, std::string_view b) { return std::ranges::equal(a, b, equalLetters); }
 
+std::size_t commonStart(std::string_view a, std::string_view b) {
+    constexpr std::size_t kAtOnce = 64;
+    const std::size_t shorter = std::min(a.size(), b.size());
+    std::size_t count = 0;
+    while (count + kAtOnce <= shorter && std::memcmp(a.data() + count, b.data() + count, kAtOnce) == 0)
+        count += kAtOnce;
+    while (count < shorter && a[count] == b[count]) ++count;
+    return count;
+}
+
+std::size_t commonEnd(std::string_view a, std::string_view b) {
+    constexpr std::size_t kAtOnce = 64;
+    const std::size_t shorter = std::min(a.size(), b.size());
+    const auto isEqual = [&](std::size_t count, std::size_t more) {
+        return std::memcmp(a.data() + a.size() - count - more, b.data() + b.size() - count - more, more) == 0;
+    };
+    std::size_t count = 0;
+    while (count + kAtOnce <= shorter && isEqual(count, kAtOnce)) count += kAtOnce;
+    while (count < shorter && isEqual(count, 1)) ++count;
+    return count;
+}
+
 bool startsWithIgnoringCase(std::string_view text, std::string_view prefix) {
     return text.size() >= prefix.size() && equalsIgnoringCase(text.substr(0, prefix.size()), prefix);
 }

@@ -19,6 +19,9 @@ namespace pantry::base {
 [[nodiscard]] std::string toLower(std::string_view text);
 [[nodiscard]] std::string toUpper(std::string_view text);
 [[nodiscard]] bool equalsIgnoringCase(std::string_view a, std::string_view b);
+/// How many bytes two texts have in common at their beginning, and at their end.
+[[nodiscard]] std::size_t commonStart(std::string_view a, std::string_view b);
+[[nodiscard]] std::size_t commonEnd(std::string_view a, std::string_view b);
 [[nodiscard]] bool startsWithIgnoringCase(std::string_view text, std::string_view prefix);
 
 /// Where `needle` begins in `text`, ignoring the case of ASCII letters; npos where it does not occur.

@@ -15,6 +15,25 @@ TEST(TextTest, GroupsDigitsWithThinSpaces) {
     EXPECT_EQ(counted(0, "row", "rows"), "0 rows");
 }
 
+TEST(TextTest, TellsWhatTwoTextsHaveInCommonAtTheirEnds) {
+    // Lengths around the pieces that are compared at once.
+    for (const std::size_t length : {0, 1, 63, 64, 65, 127, 128, 300}) {
+        const std::string same(length, 'q');
+        EXPECT_EQ(commonStart(same, same), length);
+        EXPECT_EQ(commonEnd(same, same), length);
+        EXPECT_EQ(commonStart(same + "a", same + "bc"), length);
+        EXPECT_EQ(commonEnd("a" + same, "bc" + same), length);
+        EXPECT_EQ(commonStart(same, same + "more"), length);
+        EXPECT_EQ(commonEnd(same, "more" + same), length);
+        for (std::size_t at = 0; at < length; at += 7) {
+            std::string other = same;
+            other[at] = 'x';
+            EXPECT_EQ(commonStart(same, other), at);
+            EXPECT_EQ(commonEnd(same, other), length - at - 1);
+        }
+    }
+}
+
 TEST(TextTest, SaysDurationsAsPeopleDo) {
     EXPECT_EQ(readable(18ms), "18 ms");
     EXPECT_EQ(readable(1400ms), "1.4 s");

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <unordered_map>
 
+#include "core/base/text.h"
 #include "core/sql/syntax/parser.h"
 #include "core/sql/text/lexer.h"
 
@@ -26,12 +27,8 @@ struct Script::Edit {
     std::size_t newEnd;
 
     static Edit between(std::string_view before, std::string_view after) {
-        const std::size_t shorter = std::min(before.size(), after.size());
-        const auto start = static_cast<std::size_t>(
-            std::mismatch(before.begin(), before.begin() + static_cast<std::ptrdiff_t>(shorter), after.begin()).first -
-            before.begin());
-        std::size_t tail = 0;
-        while (tail < shorter - start && before[before.size() - 1 - tail] == after[after.size() - 1 - tail]) ++tail;
+        const std::size_t start = base::commonStart(before, after);
+        const std::size_t tail = base::commonEnd(before.substr(start), after.substr(start));
         return {start, before.size() - tail, after.size() - tail};
     }
 };
@@ -54,12 +51,23 @@ std::size_t Script::statementsBefore(std::size_t offset) const {
     return count;
 }
 
+/// The line of the place behind the last kept statement; counted from that statement on, not from the text's beginning.
+std::size_t Script::lineOf(std::size_t offset, std::size_t kept) const {
+    if (kept == 0) return 1;
+    const StatementSpan& last = statements_[kept - 1].span;
+    return last.line + static_cast<std::size_t>(std::count(text_.begin() + static_cast<std::ptrdiff_t>(last.start),
+                                                           text_.begin() + static_cast<std::ptrdiff_t>(offset), '\n'));
+}
+
 /// Reads the new text from the end of the kept statements on, until it meets an old statement's end again.
 Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t kept) const {
     Window window;
     window.start = kept == 0 ? 0 : statements_[kept - 1].span.regionEnd;
     window.resume = statements_.size();
     Lexer lexer(text, language_, window.tokens, window.start);
+    const auto split = [&, from = lineOf(window.start, kept)] {
+        return Splitter(text, window.tokens, language_, {window.start, from}).split();
+    };
     std::vector<std::size_t> freshEnds;
     int tries = 0;
     while (lexer.next()) {
@@ -73,7 +81,7 @@ Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t
         if (met == statements_.end() || met->span.regionEnd != oldEnd || !met->isFreshAfter) continue;
         ++tries;
         // The lexer may stand between statements while a routine's body is still open.
-        window.spans = Splitter(text, window.tokens, language_).split();
+        window.spans = split();
         const bool isBetween =
             !window.spans.empty() && window.spans.back().isTerminated && window.spans.back().regionEnd == token.end();
         if (!isBetween) continue;
@@ -81,7 +89,7 @@ Script::Window Script::read(std::string_view text, const Edit& edit, std::size_t
         window.meets = true;
         break;
     }
-    if (!window.meets) window.spans = Splitter(text, window.tokens, language_).split();
+    if (!window.meets) window.spans = split();
     for (const StatementSpan& span : window.spans) {
         // An open body may end in a terminator without being ended by it.
         window.isFreshAfter.push_back(span.isTerminated && std::ranges::binary_search(freshEnds, span.regionEnd));

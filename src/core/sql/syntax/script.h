@@ -69,6 +69,7 @@ private:
     };
 
     [[nodiscard]] std::size_t statementsBefore(std::size_t offset) const;
+    [[nodiscard]] std::size_t lineOf(std::size_t offset, std::size_t kept) const;
     [[nodiscard]] Window read(std::string_view text, const Edit& edit, std::size_t kept) const;
     void replace(std::string_view text, const Edit& edit, std::size_t kept, const Window& window);
     [[nodiscard]] std::vector<ScriptStatement> parseWindow(std::string_view text, std::size_t kept,

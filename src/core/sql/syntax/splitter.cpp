@@ -175,14 +175,14 @@ private:
     }
 };
 
-Splitter::Splitter(std::string_view text, std::span<const Token> tokens, Language dialect)
-    : text_(text), tokens_(tokens), dialect_(dialect) {}
+Splitter::Splitter(std::string_view text, std::span<const Token> tokens, Language dialect, Line known)
+    : text_(text), tokens_(tokens), dialect_(dialect), line_(known) {}
 
 std::size_t Splitter::lineAt(std::size_t offset) {
-    line_ += static_cast<std::size_t>(std::count(text_.begin() + static_cast<std::ptrdiff_t>(countedTo_),
-                                                 text_.begin() + static_cast<std::ptrdiff_t>(offset), '\n'));
-    countedTo_ = offset;
-    return line_;
+    line_.number += static_cast<std::size_t>(std::count(text_.begin() + static_cast<std::ptrdiff_t>(line_.offset),
+                                                        text_.begin() + static_cast<std::ptrdiff_t>(offset), '\n'));
+    line_.offset = offset;
+    return line_.number;
 }
 
 void Splitter::add(std::size_t firstToken, std::size_t endToken, bool isTerminated, std::size_t regionEnd) {

@@ -33,7 +33,15 @@ struct StatementSpan {
 /// Lifetime: views tokens and text.
 class Splitter {
 public:
-    Splitter(std::string_view text, std::span<const Token> tokens, Language dialect);
+    /// A place in the text, and the line (from 1) that it is on.
+    struct Line {
+        std::size_t offset = 0;
+        std::size_t number = 1;
+    };
+    /// Lines are counted from `known`, which must not lie behind the first token.
+    Splitter(std::string_view text, std::span<const Token> tokens, Language dialect, Line known);
+    Splitter(std::string_view text, std::span<const Token> tokens, Language dialect)
+        : Splitter(text, tokens, dialect, Line()) {}
 
     /// All statements in order.
     [[nodiscard]] std::vector<StatementSpan> split();
@@ -48,8 +56,7 @@ private:
     std::span<const Token> tokens_;
     Language dialect_;
     std::vector<StatementSpan> statements_;
-    std::size_t countedTo_ = 0;
-    std::size_t line_ = 1;
+    Line line_;  // counted so far
 };
 
 [[nodiscard]] std::vector<StatementSpan> splitStatements(std::string_view text, Language dialect);
