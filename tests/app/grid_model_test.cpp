@@ -63,7 +63,7 @@ TEST_F(GridModelTest, RowsTurnedOnTheirSideHaveALineForEachColumn) {
     EXPECT_EQ(record.columnCount(), 2);
     EXPECT_EQ(record.gridColumn(0), 1);
     EXPECT_EQ(record.index(1, 1).data().toString(), QStringLiteral("7"));
-    EXPECT_EQ(record.headerData(0, Qt::Vertical, Qt::DisplayRole).toString(), QStringLiteral("t"));
+    EXPECT_EQ(record.headerData(0, Qt::Vertical, Qt::DisplayRole).toString(), QStringLiteral("t  text"));
     record.setRows({}, {0});
     EXPECT_EQ(record.columnCount(), 0);
 }

@@ -102,7 +102,7 @@ QVariant ColumnsModel::data(const QModelIndex& index, int role) const {
     const auto field = static_cast<Field>(index.column());
     if (role == Qt::FontRole && !isTick(field)) return codeFont();
     if (isLast(index.row())) {
-        if (role == Qt::DisplayRole && field == Name) return tr("next column…");
+        if (role == Qt::DisplayRole && field == Name) return isNextTaken_ ? QString() : tr("next column…");
         return role == Qt::ForegroundRole ? QVariant(Theme::current().colour("quiet")) : QVariant();
     }
     const auto column = static_cast<std::size_t>(index.row());
@@ -158,9 +158,12 @@ bool ColumnsModel::setData(const QModelIndex& index, const QVariant& value, int 
     if (isLast(index.row())) {
         const std::string text = fromQt(value.toString().trimmed());
         if (role != Qt::EditRole || text.empty()) return false;
-        beginInsertRows({}, index.row() + 1, index.row() + 1);  // the line becomes the column, and another is the next
+        isNextTaken_ = true;  // the line becomes the column, and another is the next
+        Q_EMIT dataChanged(this->index(index.row(), 0), this->index(index.row(), kFields - 1));
+        beginInsertRows({}, index.row() + 1, index.row() + 1);
         design_.columns.push_back(
             {{.name = {}, .typeName = dialect_ == sql::Dialect::MySql ? "varchar(200)" : "text"}, {}});
+        isNextTaken_ = false;
         endInsertRows();
         setText(column, field, text);
     } else if (role == Qt::CheckStateRole && isTick(field)) {

@@ -51,6 +51,7 @@ private:
     sql::TableDesign& design_;
     sql::Dialect dialect_;
     std::map<std::size_t, QString> problems_;
+    bool isNextTaken_ = false;  // the last line no longer says that it waits for a column
 };
 
 /// Keys, indexes, checks and foreign keys of a design as lines of a grid.
