@@ -80,6 +80,19 @@ TEST_F(FirstPictureTest, TheFormOfTheFirstConnectionComesUnlessSomethingElseWasC
     EXPECT_EQ(find(objectName::kConnectionForm), nullptr);
 }
 
+TEST_F(FirstPictureTest, WhatComesLateHasItsPlaceInTheRoundOfTheTabKey) {
+    EVENTUALLY(find<QComboBox>(objectName::kFormEngine) != nullptr);
+    auto* engine = find<QComboBox>(objectName::kFormEngine);
+    engine->setCurrentIndex(engine->findText(QStringLiteral("PostgreSQL")));
+    EVENTUALLY(find(objectName::kFormHost) != nullptr);
+    engine->setFocus();
+    key(Qt::Key_Tab);
+    EXPECT_EQ(QApplication::focusWidget()->objectName(), QLatin1String(objectName::kFormHost));
+    find(objectName::kFormCa)->setFocus();
+    key(Qt::Key_Tab);
+    EXPECT_EQ(QApplication::focusWidget()->objectName(), QStringLiteral("formLocal"));
+}
+
 TEST_F(FirstPictureTest, ASheetBehindTheOneInFrontHasItsResultWhenItIsSeen) {
     openSheet(QStringLiteral("SELECT 1;"));
     openSheet(QStringLiteral("SELECT 2;"));

@@ -5,6 +5,7 @@
 #include <QPixmap>
 #include <QStyle>
 #include <algorithm>
+#include <vector>
 
 #include "app/look/theme.h"
 
@@ -67,6 +68,21 @@ bool stepInList(QListWidget* list, int key, int pageRows) {
         case Qt::Key_PageDown: list->setCurrentRow(std::min(count - 1, row + pageRows)); return true;
         case Qt::Key_PageUp: list->setCurrentRow(std::max(0, row - pageRows)); return true;
         default: return false;
+    }
+}
+
+void putBehindInTabOrder(QWidget* before, QWidget* part) {
+    QWidget* last = before;
+    while (before->isAncestorOf(last->nextInFocusChain())) last = last->nextInFocusChain();
+    std::vector<QWidget*> moved;
+    for (QWidget* one = part; one == part || part->isAncestorOf(one); one = one->nextInFocusChain()) {
+        if (moved.size() > 0 && one == part) break;  // nothing else is in the window
+        moved.push_back(one);
+    }
+    for (QWidget* one : moved) {
+        if (one->focusPolicy() == Qt::NoFocus || one->focusProxy() != nullptr) continue;
+        QWidget::setTabOrder(last, one);
+        last = one;
     }
 }
 

@@ -29,6 +29,10 @@ void clearLayout(QLayout* layout);
 /// Goes up or down in a list whose field has the focus; false for other keys than the arrows and the page keys.
 bool stepInList(QListWidget* list, int key, int pageRows);
 
+/// Puts a part that was made late where it belongs in the round of the Tab key: behind another widget, or all that is
+/// in it. The part keeps its own order.
+void putBehindInTabOrder(QWidget* before, QWidget* part);
+
 /// Whether an event asks if Return with another key belongs to the widget before the window does something with it; it
 /// does then.
 bool claimsReturn(QEvent* event, Qt::KeyboardModifier with = Qt::ControlModifier);

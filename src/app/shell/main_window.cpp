@@ -109,6 +109,7 @@ QStackedWidget* MainWindow::leftPages() {
     connect(catalogTab_, &QPushButton::clicked, this, [this] { showLeftPage(0); });
     connect(shelfTab_, &QPushButton::clicked, this, [this] { showLeftPage(1); });
     connect(ledgerTab_, &QPushButton::clicked, this, [this] { showLeftPage(2); });
+    for (QPushButton* tab : {catalogTab_, shelfTab_, ledgerTab_}) putBehindInTabOrder(leftColumn_, tab);
     return leftPages_;
 }
 
@@ -116,6 +117,7 @@ CatalogPanel* MainWindow::makeCatalog() {
     auto* catalog = new CatalogPanel(desk_, leftPages());
     name(catalog, objectName::kCatalogPage, tr("Catalog"));
     leftPages_->addWidget(catalog);
+    putBehindInTabOrder(leftColumn_, catalog);
     connect(catalog, &CatalogPanel::sheetRequested, this, [this](const QString& id) { openSheet(id); });
     connect(catalog, &CatalogPanel::objectRequested, this, &MainWindow::openObject);
     connect(catalog, &CatalogPanel::rowsRequested, this, &MainWindow::showFirstRows);
@@ -139,6 +141,7 @@ LedgerPanel* MainWindow::makeLedger() {
     auto* ledger = new LedgerPanel(desk_, leftPages());
     name(ledger, objectName::kLedgerPage, tr("Ledger"));
     leftPages_->addWidget(ledger);
+    putBehindInTabOrder(leftColumn_, ledger);
     connect(ledger, &LedgerPanel::statementRequested, this,
             [this](const QString& id, const QString& statement) { sheetOn(id)->appendStatement(fromQt(statement)); });
     return ledger;

@@ -105,6 +105,7 @@ ShelfPanel* MainWindow::makeShelf() {
     auto* shelf = new ShelfPanel(desk_, *verbs_, leftPages());
     name(shelf, objectName::kShelfPage, tr("Shelf"));
     leftPages_->addWidget(shelf);
+    putBehindInTabOrder(leftColumn_, shelf);
     connect(shelf, &ShelfPanel::openRequested, this, &MainWindow::openSaved);
     connect(shelf, &ShelfPanel::regularRequested, this, [this](const store::QueryPlace& place) {
         withSaved(place, [](SheetPage* page) { page->runAllRegularly(); });

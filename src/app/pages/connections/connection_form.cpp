@@ -234,6 +234,7 @@ ServerFields* ConnectionForm::makeServer() {
     auto* server = new ServerFields(fields_);
     auto* layout = static_cast<QVBoxLayout*>(fields_->layout());
     layout->insertWidget(layout->indexOf(fileFields_) + 1, server);
+    putBehindInTabOrder(fileFields_, server);
     connect(server, &ServerFields::changed, this, &ConnectionForm::refreshChanged);
     connect(server, &ServerFields::databasesWanted, this, &ConnectionForm::offerDatabases);
     return server;

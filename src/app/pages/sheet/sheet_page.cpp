@@ -126,6 +126,7 @@ ResultPane* SheetPage::makeResult() {
     lower_->layout()->addWidget(result);
     static_cast<QBoxLayout*>(lower_->layout())->setStretchFactor(result, 1);
     body_->addWidget(result->side());
+    putBehindInTabOrder(tray_, result);
     result->setComparable([this] { return comparable_ ? comparable_() : std::vector<ResultSource*>(); });
     connect(result->side(), &ResultSide::compared, sheet_, &Sheet::addComparison);
     connect(result, &ResultPane::differencesWanted, sheet_, &Sheet::addComparison);
