@@ -93,6 +93,21 @@ TEST_F(FirstPictureTest, WhatComesLateHasItsPlaceInTheRoundOfTheTabKey) {
     EXPECT_EQ(QApplication::focusWidget()->objectName(), QStringLiteral("formLocal"));
 }
 
+TEST_F(FirstPictureTest, TheConnectionsAreThereAlsoWhenASheetWasFirst) {
+    openSheet(QStringLiteral("SELECT 1;"));
+    closeWindow();
+    desk_ = std::make_unique<Desk>(home());
+    desk_->open();
+    window_ = std::make_unique<MainWindow>(*desk_);
+    window_->show();
+    EXPECT_EQ(window_->findChild<QWidget*>(QLatin1String(objectName::kConnectionsPage)), nullptr);
+    window_->showConnections();  // before anything was painted
+    window_->findChild<ConnectionsPage*>()->choose(QStringLiteral("orchard"));
+    EVENTUALLY(find("connectionCard") != nullptr);
+    EVENTUALLY(find(objectName::kConnectionForm) != nullptr);
+    EXPECT_GT(find("connectionCard")->visibleRegion().boundingRect().height(), 20);
+}
+
 TEST_F(FirstPictureTest, ASheetBehindTheOneInFrontHasItsResultWhenItIsSeen) {
     openSheet(QStringLiteral("SELECT 1;"));
     openSheet(QStringLiteral("SELECT 2;"));
