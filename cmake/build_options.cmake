@@ -7,6 +7,10 @@ set(CMAKE_RUNTIME_OUTPUT_DIRECTORY ${PROJECT_BINARY_DIR}/bin)
 
 add_compile_options(-pthread)  # for all alike, since precompiled headers ask for the same flags
 
+# GCC looks for memory to free again and again, also in the precompiled headers, where there is none: below a gigabyte a unit it
+# need not, which saves it a fifteenth of its time.
+add_compile_options($<$<CXX_COMPILER_ID:GNU>:--param=ggc-min-heapsize=1000000>)
+
 find_program(CCACHE ccache)
 if(CCACHE)
     set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env

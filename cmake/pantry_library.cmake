@@ -43,15 +43,36 @@ function(pantry_library name)
     endif()
 endfunction()
 
+# add_moc(NAME HEADERS …): what moc makes of each header, to be included at the end of its .cpp file, where everything it needs
+# is read already. moc finds classes and signals without reading what a header includes, so it is not told where that is: CMake's
+# own way tells it, reads Qt's headers hundreds of times, and waits for all libraries below.
+function(add_moc name)
+    set(folder ${CMAKE_CURRENT_BINARY_DIR}/moc)
+    file(MAKE_DIRECTORY ${folder})
+    foreach(header IN LISTS ARGN)
+        cmake_path(GET header STEM stem)
+        file(RELATIVE_PATH included ${PROJECT_SOURCE_DIR}/src ${CMAKE_CURRENT_SOURCE_DIR}/${header})
+        add_custom_command(OUTPUT ${folder}/moc_${stem}.cpp
+            COMMAND Qt6::moc --no-notes -f${included} -o ${folder}/moc_${stem}.cpp ${CMAKE_CURRENT_SOURCE_DIR}/${header}
+            DEPENDS ${header} VERBATIM)
+        list(APPEND made ${folder}/moc_${stem}.cpp)
+    endforeach()
+    set_source_files_properties(${made} PROPERTIES HEADER_FILE_ONLY ON)
+    target_sources(${name} PRIVATE ${made})
+    target_include_directories(${name} PRIVATE ${folder})
+    if(NOT TARGET moc_sources)
+        add_custom_target(moc_sources)  # for those who read sources without compiling them
+    endif()
+    add_custom_target(${name}_moc DEPENDS ${made})
+    add_dependencies(moc_sources ${name}_moc)
+endfunction()
+
 # pantry_window_library(NAME [KEYWORDS] SOURCES … HEADERS … [INTERNAL …] [USES …] [HIDES …]): the same for a folder of the window.
-# Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without. What moc makes of
-# a header is included at the end of its .cpp file, where everything it needs is read already.
+# Resources come with the library that reads them. KEYWORDS: with Qt's keyword macros, which others do without.
 function(pantry_window_library name)
     cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;INTERNAL;USES;HIDES" ${ARGN})
     add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} INTERNAL ${ARG_INTERNAL} USES ${ARG_USES} HIDES ${ARG_HIDES})
-    set_target_properties(${name} PROPERTIES AUTOMOC ON)
-    set_source_files_properties(${CMAKE_CURRENT_BINARY_DIR}/${name}_autogen/mocs_compilation.cpp
-        PROPERTIES SKIP_PRECOMPILE_HEADERS ON)  # nothing is left for it
+    add_moc(${name} ${ARG_HEADERS} ${ARG_INTERNAL})
     target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O1>)
     if(ARG_KEYWORDS)
         target_include_directories(${name} SYSTEM PRIVATE ${Qt6Widgets_INCLUDE_DIRS})

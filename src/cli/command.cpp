@@ -117,9 +117,7 @@ Result<store::ResolvedConnection> findConnection(const Context& context, const s
     if (!saved) return saved.error();
     if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
     auto found = store::resolveConnection(wanted, saved->profiles);
-    if (found && !found->password && wantsPassword(found->profile)) {
-        found->password = askForPassword(fmt::format("Password for {}: ", db::placeOf(found->profile)));
-    }
+    if (found && !found->password) found->password = passwordFromTerminal(found->profile);
     return found;
 }
 

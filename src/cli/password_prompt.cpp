@@ -4,6 +4,8 @@
 #include <termios.h>
 #include <unistd.h>
 
+#include <fmt/format.h>
+
 #include "core/db/driver.h"
 #include "core/db/engine_traits.h"
 
@@ -57,27 +59,38 @@ private:
     termios before_{};
 };
 
-}  // namespace
-
-bool wantsPassword(const db::ConnectionProfile& profile) {
-    const bool isAsked = !db::isFile(profile.engine) && profile.passwordSource == db::PasswordSource::Ask;
-    if (!isAsked || !Terminal().isThere()) return false;
+/// Whether the server refuses this profile with this password, tried by signing in.
+bool isRefused(db::ConnectionProfile profile, const std::optional<std::string>& password) {
     const auto driver = db::driverFor(profile.engine);
     if (!driver) return false;
-    db::ConnectionProfile bare = profile;
-    bare.onConnect.clear();
-    const auto link = (*driver)->open(bare, std::nullopt, {});
-    return !link && link.error().kind == ErrorKind::Permission;
+    profile.onConnect.clear();
+    const auto connection = (*driver)->open(profile, password, {});
+    return !connection && connection.error().kind == ErrorKind::Permission;
 }
 
-std::optional<std::string> askForPassword(const std::string& question) {
-    const Terminal terminal;
-    if (!terminal.isThere()) return std::nullopt;
+/// Asks without showing what is typed. Nothing when the terminal ends before there is an answer.
+std::optional<std::string> ask(const Terminal& terminal, const std::string& question) {
     const NoEcho silence(terminal.file());
     terminal.write(question);
     auto line = terminal.readLine();
     terminal.write("\n");
     return line;
+}
+
+}  // namespace
+
+std::optional<std::string> passwordFromTerminal(const db::ConnectionProfile& profile) {
+    if (db::isFile(profile.engine) || profile.passwordSource != db::PasswordSource::Ask) return std::nullopt;
+    const Terminal terminal;
+    if (!terminal.isThere() || !isRefused(profile, std::nullopt)) return std::nullopt;
+    std::optional<std::string> password;
+    constexpr int kAttempts = 3;
+    for (int attempt = 1; attempt <= kAttempts; ++attempt) {
+        password = ask(terminal, fmt::format("Password for {}: ", db::placeOf(profile)));
+        if (!password || !isRefused(profile, password)) return password;
+        if (attempt < kAttempts) terminal.write("The server refuses this password.\n");
+    }
+    return password;  // the run tells what the server says
 }
 
 }  // namespace pantry::cli

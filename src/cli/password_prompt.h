@@ -7,12 +7,9 @@
 
 namespace pantry::cli {
 
-/// Whether a server lets this profile in only with a password that somebody has to type: tried by signing in. False
-/// where no terminal is there to type on.
-[[nodiscard]] bool wantsPassword(const db::ConnectionProfile& profile);
-
-/// Asks on the terminal itself, whatever standard input is, without showing what is typed. Nothing when nobody can
-/// answer.
-[[nodiscard]] std::optional<std::string> askForPassword(const std::string& question);
+/// A password that somebody types for a server that lets this profile in only with one, which is tried by signing in.
+/// Asks on the terminal itself, whatever standard input is, without showing what is typed, and up to three times while
+/// the server refuses it. Nothing where no password is wanted or nobody can answer.
+[[nodiscard]] std::optional<std::string> passwordFromTerminal(const db::ConnectionProfile& profile);
 
 }  // namespace pantry::cli

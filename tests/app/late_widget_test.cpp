@@ -1,8 +1,14 @@
 #include "app/base/late_widget.h"
 
+#include <QFontDatabase>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPushButton>
 #include <QStackedWidget>
 
+#include "app/look/early_fonts.h"
 #include "app/look/first_paint.h"
+#include "app/look/late_strip.h"
 #include "app/window_fixture.h"
 
 namespace pantry::app {
@@ -53,7 +59,78 @@ TEST(FirstPaintTest, ItIsForgottenWithItsWidget) {
     EXPECT_EQ(count, 0);
 }
 
+/// Two buttons that are made when they are first shown.
+class Buttons : public LateStrip {
+public:
+    using LateStrip::LateStrip;
+    using LateStrip::showIf;
+    int made = 0;
+    QPushButton* first = nullptr;
+    QPushButton* second = nullptr;
+
+protected:
+    void makeContent() override {
+        ++made;
+        first = new QPushButton(QStringLiteral("Keep"), this);
+        second = new QPushButton(QStringLiteral("Leave"), this);
+        auto* layout = new QHBoxLayout(this);
+        layout->addWidget(first);
+        layout->addWidget(second);
+    }
+};
+
+TEST(LateStripTest, ItsContentIsMadeOnceWhenItIsFirstShown) {
+    QWidget window;
+    auto* strip = new Buttons(&window);
+    EXPECT_FALSE(strip->showIf(false));
+    EXPECT_EQ(strip->made, 0);
+    EXPECT_TRUE(strip->showIf(true));
+    EXPECT_FALSE(strip->showIf(false));
+    EXPECT_TRUE(strip->isHidden());
+    EXPECT_TRUE(strip->showIf(true));
+    EXPECT_EQ(strip->made, 1);
+    EXPECT_FALSE(strip->isHidden());
+}
+
+TEST(LateStripTest, ItsContentStandsInTheRoundOfTheTabKeyWhereTheStripDoes) {
+    QWidget window;
+    auto* before = new QLineEdit(&window);
+    auto* strip = new Buttons(&window);
+    auto* behind = new QLineEdit(&window);
+    window.show();
+    strip->showIf(true);
+    std::vector<QWidget*> round;
+    for (QWidget* one = before->nextInFocusChain(); one != before; one = one->nextInFocusChain())
+        if (one->focusPolicy() != Qt::NoFocus) round.push_back(one);
+    EXPECT_EQ(round, (std::vector<QWidget*>{strip->first, strip->second, behind}));
+}
+
+TEST(EarlyFontsTest, WhoNeedsFontsWaitsForThoseThatAreReadEarly) {
+    awaitFonts();  // nobody reads them
+    EarlyFonts fonts;
+    awaitFonts();  // nobody told it of the application: waiting would have no end
+    fonts.noteApplication();
+    awaitFonts();
+    EXPECT_FALSE(QFontDatabase::families().isEmpty());
+    awaitFonts();
+}
+
 class FirstPictureTest : public WindowTest {};
+
+TEST_F(FirstPictureTest, StripsOfASheetAreFilledWhenTheyAreFirstShown) {
+    openSheet(QStringLiteral("SELECT 1;"));
+    for (const char* part : {objectName::kCommitButton, objectName::kHeldRun, objectName::kPasswordInput,
+                             objectName::kFileReload, objectName::kLaterPart, objectName::kRegularNow})
+        EXPECT_EQ(window_->findChild<QWidget*>(QLatin1String(part)), nullptr) << part;
+    window_->currentSheet()->editor()->setFocus();
+    window_->currentSheet()->sheet().runStatement("BEGIN");
+    EVENTUALLY(find(objectName::kCommitButton) != nullptr);
+    find(objectName::kCommitButton)->setFocus();
+    key(Qt::Key_Tab);
+    EXPECT_EQ(QApplication::focusWidget()->objectName(), QLatin1String(objectName::kUndoButton));
+    click(objectName::kUndoButton);
+    EVENTUALLY(find(objectName::kCommitButton) == nullptr);
+}
 
 TEST_F(FirstPictureTest, TheConnectionsNeedNeitherLeftColumnNorCloseUpNorReach) {
     EVENTUALLY(find(objectName::kConnectionForm) != nullptr);

@@ -139,6 +139,7 @@ TEST_F(ServedCliTest, EveryResultOfAStatementIsPrintedAndTheLedgerHearsOfItsEnd)
 /// Lets a user of the server in only with a password.
 void askForPasswords(demo::PostgresServer& server) {
     test::Line owner(test::profileFor(server));
+    owner.run("DROP ROLE IF EXISTS guest");
     owner.run("CREATE ROLE guest LOGIN PASSWORD 'right-and-secret'");
     std::ofstream(server.folder() / "data" / "pg_hba.conf") << "local all guest scram-sha-256\nlocal all all trust\n"
                                                             << "host all all 127.0.0.1/32 trust\n";
@@ -150,35 +151,66 @@ void askForPasswords(demo::PostgresServer& server) {
     }
 }
 
-TEST_F(ServedCliTest, AsksForThePasswordOnTheTerminalWithoutShowingIt) {
-    askForPasswords(postgres());
-    const auto encoded = [](std::string path) {
-        for (std::size_t at = 0; (at = path.find('/', at)) != std::string::npos; at += 3) path.replace(at, 1, "%2F");
-        return path;
-    };
-    const std::string address =
-        fmt::format("postgresql://guest@{}:{}/postgres", encoded(postgres().folder().string()), postgres().port());
+/// What a terminal shows while a statement runs as that user, and how the program ends.
+struct OnTerminal {
+    std::string shown;
+    int exitCode = -1;
+    std::size_t asked = 0;
+};
+
+/// Types an answer each time that a password is asked for.
+OnTerminal runAsGuest(const demo::PostgresServer& server, const std::filesystem::path& home,
+                      const std::vector<std::string>& answers) {
+    std::string folder = server.folder().string();
+    for (std::size_t at = 0; (at = folder.find('/', at)) != std::string::npos; at += 3) folder.replace(at, 1, "%2F");
+    const std::string address = fmt::format("postgresql://guest@{}:{}/postgres", folder, server.port());
     int terminal = -1;
     const pid_t pid = ::forkpty(&terminal, nullptr, nullptr, nullptr);
     if (pid == 0) {
         ::execl(PANTRY_PROGRAM, PANTRY_PROGRAM, "run", "-c", address.c_str(), "-e", "SELECT 40 + 2 AS answer", "--as",
-                "csv", "--home", (folder_ / "home").c_str(), nullptr);
+                "csv", "--home", home.c_str(), nullptr);
         ::_exit(127);
     }
-    std::string shown;
+    OnTerminal seen;
     char piece[256];
-    bool isAnswered = false;
+    std::size_t from = 0;
     for (ssize_t n = 0; (n = ::read(terminal, piece, sizeof piece)) > 0;) {
-        shown.append(piece, static_cast<std::size_t>(n));
-        if (isAnswered || shown.find("Password for") == std::string::npos) continue;
-        isAnswered = ::write(terminal, "right-and-secret\n", 17) == 17;
+        seen.shown.append(piece, static_cast<std::size_t>(n));
+        const std::size_t at = seen.shown.find("Password for", from);
+        if (at == std::string::npos || seen.asked == answers.size()) continue;
+        from = at + 1;
+        const std::string answer = answers[seen.asked++] + "\n";
+        if (::write(terminal, answer.data(), answer.size()) < 0) break;
     }
     int status = 0;
     ::waitpid(pid, &status, 0);
     ::close(terminal);
-    EXPECT_TRUE(isAnswered) << shown;
-    EXPECT_THAT(shown, HasSubstr("answer\r\r\n42"));
-    EXPECT_EQ(shown.find("secret"), std::string::npos) << shown;
+    seen.exitCode = WEXITSTATUS(status);
+    return seen;
+}
+
+TEST_F(ServedCliTest, AsksForThePasswordOnTheTerminalWithoutShowingIt) {
+    askForPasswords(postgres());
+    const OnTerminal seen = runAsGuest(postgres(), folder_ / "home", {"right-and-secret"});
+    EXPECT_EQ(seen.asked, 1U) << seen.shown;
+    EXPECT_EQ(seen.exitCode, 0);
+    EXPECT_THAT(seen.shown, HasSubstr("answer\r\r\n42"));
+    EXPECT_EQ(seen.shown.find("secret"), std::string::npos) << seen.shown;
+}
+
+TEST_F(ServedCliTest, AsksAgainWhileTheServerRefusesThePassword) {
+    askForPasswords(postgres());
+    const OnTerminal third = runAsGuest(postgres(), folder_ / "home", {"wrong", "", "right-and-secret"});
+    EXPECT_EQ(third.asked, 3U) << third.shown;
+    EXPECT_EQ(third.exitCode, 0);
+    EXPECT_THAT(third.shown, HasSubstr("The server refuses this password."));
+    EXPECT_THAT(third.shown, HasSubstr("answer\r\r\n42"));
+
+    const OnTerminal never = runAsGuest(postgres(), folder_ / "home", {"wrong", "wrong", "wrong", "right-and-secret"});
+    EXPECT_EQ(never.asked, 3U) << never.shown;
+    EXPECT_NE(never.exitCode, 0);
+    EXPECT_THAT(never.shown, HasSubstr("guest"));
+    EXPECT_EQ(never.shown.find("42"), std::string::npos) << never.shown;
 }
 
 /// The client library would take a password from this variable by itself, past the rule about open lines.

@@ -7,16 +7,21 @@
 
 namespace pantry::app {
 
+EarlyFonts* EarlyFonts::current = nullptr;
+
 EarlyFonts::EarlyFonts()
     : reader_([isThere = isApplicationThere_.get_future()]() mutable {
           FcInit();
-          // Of the questions to Qt's list, this one takes the lock before anything else.
+          // Of the questions to Qt's list, this one takes its lock before anything else.
           if (isThere.get()) QFontDatabase::families();
-      }) {}
+      }) {
+    current = this;
+}
 
 EarlyFonts::~EarlyFonts() {
     if (!isTold_) isApplicationThere_.set_value(false);
     finish();
+    current = nullptr;
 }
 
 void EarlyFonts::noteApplication() {
@@ -27,6 +32,10 @@ void EarlyFonts::noteApplication() {
 
 void EarlyFonts::finish() {
     if (reader_.joinable()) reader_.join();
+}
+
+void awaitFonts() {
+    if (EarlyFonts::current != nullptr && EarlyFonts::current->isTold_) EarlyFonts::current->finish();
 }
 
 }  // namespace pantry::app

@@ -74,6 +74,13 @@ bool stepInList(QListWidget* list, int key, int pageRows) {
 void putBehindInTabOrder(QWidget* before, QWidget* part) {
     QWidget* last = before;
     while (before->isAncestorOf(last->nextInFocusChain())) last = last->nextInFocusChain();
+    // Qt puts nothing behind what takes no focus: what stands before that is as good.
+    QWidget* const begin = last;
+    while (last->focusPolicy() == Qt::NoFocus) {
+        QWidget* const previous = last->previousInFocusChain();
+        if (previous == begin || previous == part || part->isAncestorOf(previous)) break;
+        last = previous;
+    }
     std::vector<QWidget*> moved;
     for (QWidget* one = part; one == part || part->isAncestorOf(one); one = one->nextInFocusChain()) {
         if (moved.size() > 0 && one == part) break;  // nothing else is in the window

@@ -13,6 +13,7 @@
 #include "app/base/object_names.h"
 #include "app/base/text.h"
 #include "app/command/command.h"
+#include "app/look/early_fonts.h"
 #include "app/look/elided_label.h"
 #include "app/look/first_paint.h"
 #include "app/look/input_guards.h"
@@ -74,8 +75,9 @@ MainWindow::MainWindow(Desk& desk)
         });
     });
     setCentralWidget(columns_);
-    makeStatusLine();
     makeMenus();
+    awaitFonts();
+    makeStatusLine();
     connect(&desk_, &Desk::noticeRaised, this, &MainWindow::raiseNotice);
     connect(&desk_, &Desk::profilesChanged, this, &MainWindow::refreshStatus);
     connect(&Theme::current(), &Theme::changed, host_, &PageHost::refresh);

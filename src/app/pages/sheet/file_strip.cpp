@@ -7,17 +7,20 @@
 
 namespace pantry::app {
 
-FileStrip::FileStrip(Sheet& sheet, QWidget* parent)
-    : QFrame(parent),
-      sheet_(sheet),
-      label_(makeLabel({}, "", this)),
-      reload_(makeButton(tr("Reload"), "", objectName::kFileReload, tr("Read the file again"), this)),
-      keepOurs_(makeButton(tr("Keep this text"), "", objectName::kFileKeepOurs,
-                           tr("Keep this text; saving replaces the file"), this)),
-      save_(makeButton(tr("Save"), "", objectName::kFileSave, tr("Write the file again"), this)),
-      saveAsUtf8_(makeButton(tr("Save as UTF-8"), "", objectName::kFileSaveAsUtf8, tr("Save in UTF-8"), this)) {
+FileStrip::FileStrip(Sheet& sheet, QWidget* parent) : LateStrip(parent), sheet_(sheet) {
     name(this, objectName::kFileStrip, tr("The sheet's file"));
     setProperty("look", "notice");
+    connect(&sheet_.file(), &SheetFile::changed, this, &FileStrip::refresh);
+    refresh();
+}
+
+void FileStrip::makeContent() {
+    label_ = makeLabel({}, "", this);
+    reload_ = makeButton(tr("Reload"), "", objectName::kFileReload, tr("Read the file again"), this);
+    keepOurs_ = makeButton(tr("Keep this text"), "", objectName::kFileKeepOurs,
+                           tr("Keep this text; saving replaces the file"), this);
+    save_ = makeButton(tr("Save"), "", objectName::kFileSave, tr("Write the file again"), this);
+    saveAsUtf8_ = makeButton(tr("Save as UTF-8"), "", objectName::kFileSaveAsUtf8, tr("Save in UTF-8"), this);
     label_->setWordWrap(true);
     reload_->setToolTip(tr("Ctrl+Z brings this text back"));
     keepOurs_->setToolTip(tr("Nothing is written until you save"));
@@ -31,15 +34,13 @@ FileStrip::FileStrip(Sheet& sheet, QWidget* parent)
     connect(keepOurs_, &QPushButton::clicked, file, &SheetFile::keepOurs);
     connect(save_, &QPushButton::clicked, file, [file] { file->save(); });
     connect(saveAsUtf8_, &QPushButton::clicked, file, &SheetFile::saveAsUtf8);
-    connect(file, &SheetFile::changed, this, &FileStrip::refresh);
-    refresh();
 }
 
 void FileStrip::refresh() {
     const SheetFile& file = sheet_.file();
     using Trouble = SheetFile::Trouble;
     const Trouble trouble = file.trouble();
-    setVisible(trouble != Trouble::None);
+    if (!showIf(trouble != Trouble::None)) return;
     reload_->setVisible(trouble == Trouble::ChangedOnDisk);
     keepOurs_->setVisible(trouble == Trouble::ChangedOnDisk);
     save_->setVisible(trouble == Trouble::Gone);

@@ -19,19 +19,21 @@ constexpr std::size_t kStatementShown = 400;
 
 }  // namespace
 
-HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
-    : QFrame(parent),
-      desk_(desk),
-      sheet_(sheet),
-      title_(makeLabel({}, "bigHeading", this)),
-      reason_(makeLabel({}, "", this)),
-      statement_(makeLabel({}, "code", this)),
-      count_(makeLabel({}, "heading", this)),
-      name_(new QLineEdit(this)),
-      run_(makeButton({}, "danger", objectName::kHeldRun, tr("Run the statement that is held back"), this)),
-      leave_(makeButton(tr("Cancel  Esc"), "", objectName::kHeldLeave, tr("Do not run it"), this)) {
+HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent) : LateStrip(parent), desk_(desk), sheet_(sheet) {
     name(this, objectName::kHeldPanel, tr("Held back"));
     setProperty("look", "held");
+    connect(&sheet_, &Sheet::heldChanged, this, &HeldPanel::refresh);
+    hide();
+}
+
+void HeldPanel::makeContent() {
+    title_ = makeLabel({}, "bigHeading", this);
+    reason_ = makeLabel({}, "", this);
+    statement_ = makeLabel({}, "code", this);
+    count_ = makeLabel({}, "heading", this);
+    name_ = new QLineEdit(this);
+    run_ = makeButton({}, "danger", objectName::kHeldRun, tr("Run the statement that is held back"), this);
+    leave_ = makeButton(tr("Cancel  Esc"), "", objectName::kHeldLeave, tr("Do not run it"), this);
     name(name_, objectName::kHeldName, tr("The connection's name, to run the statement"));
     name(count_, objectName::kHeldCount, tr("Rows it would touch"));
     title_->setWordWrap(true);
@@ -55,18 +57,15 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     layout->addWidget(count_);
     layout->addSpacing(4);
     layout->addLayout(verbs);
-    connect(&sheet_, &Sheet::heldChanged, this, &HeldPanel::refresh);
     connect(run_, &QPushButton::clicked, this, [this] { sheet_.runs().confirm(shownName_); });
     connect(leave_, &QPushButton::clicked, this, [this] { sheet_.runs().dismiss(); });
     connect(name_, &QLineEdit::returnPressed, this, [this] { sheet_.runs().confirm(fromQt(name_->text().trimmed())); });
-    hide();
 }
 
 void HeldPanel::refresh() {
     const auto& held = sheet_.runs().held();
     const db::ConnectionProfile* p = sheet_.profile();
-    setVisible(held.has_value() && p != nullptr);
-    if (!isVisibleTo(parentWidget()) || !held || p == nullptr) {
+    if (!showIf(held.has_value() && p != nullptr) || !isVisibleTo(parentWidget())) {
         ++asked_;
         return;
     }

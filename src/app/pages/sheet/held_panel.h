@@ -1,17 +1,17 @@
 #pragma once
 
-#include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 
+#include "app/look/late_strip.h"
 #include "app/sheet/sheet.h"
 
 namespace pantry::app {
 
 /// Shows a statement that is held back: where it would run, what it would touch, and how to let it go. Return alone
 /// confirms nothing; the connection's name or a click does.
-class HeldPanel : public QFrame {
+class HeldPanel : public LateStrip {
     Q_OBJECT
 
 public:
@@ -21,18 +21,19 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void makeContent() override;
     void refresh();
     void countRows();
 
     Desk& desk_;
     Sheet& sheet_;
-    QLabel* title_;
-    QLabel* reason_;
-    QLabel* statement_;
-    QLabel* count_;
-    QLineEdit* name_;
-    QPushButton* run_;
-    QPushButton* leave_;
+    QLabel* title_ = nullptr;
+    QLabel* reason_ = nullptr;
+    QLabel* statement_ = nullptr;
+    QLabel* count_ = nullptr;
+    QLineEdit* name_ = nullptr;
+    QPushButton* run_ = nullptr;
+    QPushButton* leave_ = nullptr;
     std::string shownName_;  // of the connection, as it stands on the button
     int asked_ = 0;          // which count is awaited
 };

@@ -10,14 +10,18 @@
 namespace pantry::app {
 
 LargeTextStrip::LargeTextStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
-    : QFrame(parent),
-      sheet_(sheet),
-      editor_(editor),
-      label_(makeLabel({}, "quiet", this)),
-      earlier_(makeButton(tr("Earlier"), "", objectName::kEarlierPart, tr("Show the lines before these"), this)),
-      later_(makeButton(tr("Later"), "", objectName::kLaterPart, tr("Show the lines behind these"), this)) {
+    : LateStrip(parent), sheet_(sheet), editor_(editor) {
     name(this, objectName::kLargeText, tr("Large text"));
     setProperty("look", "panel");
+    connect(&sheet_, &Sheet::helpersChanged, this, &LargeTextStrip::refresh);
+    connect(&editor_, &SqlEditor::partChanged, this, &LargeTextStrip::refresh);
+    refresh();
+}
+
+void LargeTextStrip::makeContent() {
+    label_ = makeLabel({}, "quiet", this);
+    earlier_ = makeButton(tr("Earlier"), "", objectName::kEarlierPart, tr("Show the lines before these"), this);
+    later_ = makeButton(tr("Later"), "", objectName::kLaterPart, tr("Show the lines behind these"), this);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 3, 10, 3);
     layout->setSpacing(8);
@@ -27,15 +31,12 @@ LargeTextStrip::LargeTextStrip(Sheet& sheet, SqlEditor& editor, QWidget* parent)
     for (QPushButton* button : {earlier_, later_}) button->setFocusPolicy(Qt::TabFocus);
     connect(earlier_, &QPushButton::clicked, this, [this] { editor_.showPart(false); });
     connect(later_, &QPushButton::clicked, this, [this] { editor_.showPart(true); });
-    connect(&sheet_, &Sheet::helpersChanged, this, &LargeTextStrip::refresh);
-    connect(&editor_, &SqlEditor::partChanged, this, &LargeTextStrip::refresh);
-    refresh();
 }
 
 void LargeTextStrip::refresh() {
+    if (!showIf(!sheet_.hasHelpers())) return;
     const SqlEditor::Part part = editor_.part();
     const bool isPart = !part.isFirst || !part.isLast;
-    setVisible(!sheet_.hasHelpers());
     earlier_->setVisible(isPart);
     later_->setVisible(isPart);
     earlier_->setEnabled(!part.isFirst);

@@ -9,10 +9,19 @@
 namespace pantry::app {
 
 PasswordPanel::PasswordPanel(Desk& desk, Sheet& sheet, QWidget* parent)
-    : QFrame(parent), desk_(desk), sheet_(sheet), label_(makeLabel({}, "", this)), password_(new QLineEdit(this)) {
+    : LateStrip(parent), desk_(desk), sheet_(sheet) {
     name(this, objectName::kPasswordPanel, tr("The server asks for a password"));
-    name(password_, objectName::kPasswordInput, tr("Password"));
     setProperty("look", "strip");
+    connect(&sheet_, &Sheet::sessionChanged, this, &PasswordPanel::refresh);
+    connect(&sheet_, &Sheet::connectionChanged, this, &PasswordPanel::refresh);
+    connect(&desk_, &Desk::catalogChanged, this, &PasswordPanel::refresh);
+    refresh();
+}
+
+void PasswordPanel::makeContent() {
+    label_ = makeLabel({}, "", this);
+    password_ = new QLineEdit(this);
+    name(password_, objectName::kPasswordInput, tr("Password"));
     password_->setEchoMode(QLineEdit::Password);
     password_->setPlaceholderText(tr("kept until the program ends"));
     password_->setFixedWidth(230);
@@ -27,16 +36,14 @@ PasswordPanel::PasswordPanel(Desk& desk, Sheet& sheet, QWidget* parent)
     layout->addStretch();
     connect(password_, &QLineEdit::returnPressed, this, &PasswordPanel::take);
     connect(connectButton, &QPushButton::clicked, this, &PasswordPanel::take);
-    connect(&sheet_, &Sheet::sessionChanged, this, &PasswordPanel::refresh);
-    connect(&sheet_, &Sheet::connectionChanged, this, &PasswordPanel::refresh);
-    connect(&desk_, &Desk::catalogChanged, this, &PasswordPanel::refresh);
-    refresh();
 }
 
 void PasswordPanel::refresh() {
     const bool wasHidden = isHidden();
-    setVisible(sheet_.session().wantsPassword());
-    if (isHidden()) return password_->clear();
+    if (!showIf(sheet_.session().wantsPassword())) {
+        if (isMade()) password_->clear();
+        return;
+    }
     const db::ConnectionProfile& p = *sheet_.profile();
     label_->setText(p.user.empty() ? tr("Password for %1").arg(toQt(db::placeOf(p)))
                                    : tr("Password of %1 for %2").arg(toQt(p.user), toQt(db::placeOf(p))));

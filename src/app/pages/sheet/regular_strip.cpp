@@ -10,20 +10,24 @@
 
 namespace pantry::app {
 
-RegularStrip::RegularStrip(Sheet& sheet, QWidget* parent)
-    : QFrame(parent),
-      sheet_(sheet),
-      title_(new ElidedLabel(this)),
-      minutes_(new QSpinBox(this)),
-      next_(makeLabel({}, "", this)),
-      allow_(makeButton(tr("Run it there"), "", objectName::kRegularAllow, tr("Let it run on live data"), this)),
-      now_(makeButton(tr("Run now"), "", objectName::kRegularNow, tr("Run it without waiting"), this)),
-      end_(makeButton(tr("End this"), "", objectName::kRegularEnd, tr("Let it not run by itself any more"), this)) {
+RegularStrip::RegularStrip(Sheet& sheet, QWidget* parent) : LateStrip(parent), sheet_(sheet) {
     name(this, objectName::kRegularStrip, tr("Running regularly"));
+    setProperty("look", "panel");  // nothing to be careful about
+    connect(&sheet_.regular(), &RegularRunner::changed, this, &RegularStrip::refresh);
+    connect(&sheet_, &Sheet::runningChanged, this, &RegularStrip::refresh);
+    refresh();
+}
+
+void RegularStrip::makeContent() {
+    title_ = new ElidedLabel(this);
+    minutes_ = new QSpinBox(this);
+    next_ = makeLabel({}, "", this);
+    allow_ = makeButton(tr("Run it there"), "", objectName::kRegularAllow, tr("Let it run on live data"), this);
+    now_ = makeButton(tr("Run now"), "", objectName::kRegularNow, tr("Run it without waiting"), this);
+    end_ = makeButton(tr("End this"), "", objectName::kRegularEnd, tr("Let it not run by itself any more"), this);
     name(title_, objectName::kRegularTitle, tr("What runs regularly"));
     name(minutes_, objectName::kRegularMinutes, tr("Minutes between runs"));
     name(next_, objectName::kRegularNext, tr("When it runs next"));
-    setProperty("look", "panel");  // nothing to be careful about
     title_->setTextFormat(Qt::PlainText);
     next_->setTextFormat(Qt::PlainText);
     minutes_->setRange(work::RegularRun::kFewestMinutes, work::RegularRun::kMostMinutes);
@@ -46,15 +50,11 @@ RegularStrip::RegularStrip(Sheet& sheet, QWidget* parent)
     connect(allow_, &QPushButton::clicked, &runner, &RegularRunner::allowLive);
     connect(now_, &QPushButton::clicked, &runner, &RegularRunner::runNow);
     connect(end_, &QPushButton::clicked, &runner, &RegularRunner::end);
-    connect(&runner, &RegularRunner::changed, this, &RegularStrip::refresh);
-    connect(&sheet_, &Sheet::runningChanged, this, &RegularStrip::refresh);
-    refresh();
 }
 
 void RegularStrip::refresh() {
     const RegularRunner& runner = sheet_.regular();
-    setVisible(runner.isChosen());
-    if (!runner.isChosen()) return;
+    if (!showIf(runner.isChosen())) return;
     title_->setText(tr("“%1” runs by itself").arg(toQt(runner.run()->title())));
     const QSignalBlocker blocker(minutes_);
     minutes_->setValue(runner.plan().minutes());

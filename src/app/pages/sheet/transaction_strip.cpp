@@ -9,15 +9,19 @@
 
 namespace pantry::app {
 
-TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
-    : QFrame(parent),
-      sheet_(sheet),
-      label_(makeLabel({}, "", this)),
-      commit_(makeButton(tr("Commit"), "", objectName::kCommitButton, tr("Commit the open changes"), this)),
-      undo_(makeButton(tr("Roll back"), "", objectName::kUndoButton, tr("Roll the open changes back"), this)) {
+TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent) : LateStrip(parent), sheet_(sheet) {
     name(this, objectName::kTransactionStrip, tr("Transaction"));
-    name(label_, objectName::kTransactionWords, tr("State of the transaction"));
     setProperty("look", "strip");
+    connect(&sheet_, &Sheet::sessionChanged, this, &TransactionStrip::refresh);
+    connect(&sheet_, &Sheet::runningChanged, this, &TransactionStrip::refresh);
+    refresh();
+}
+
+void TransactionStrip::makeContent() {
+    label_ = makeLabel({}, "", this);
+    commit_ = makeButton(tr("Commit"), "", objectName::kCommitButton, tr("Commit the open changes"), this);
+    undo_ = makeButton(tr("Roll back"), "", objectName::kUndoButton, tr("Roll the open changes back"), this);
+    name(label_, objectName::kTransactionWords, tr("State of the transaction"));
     commit_->setToolTip(tr("Runs COMMIT"));
     undo_->setToolTip(tr("Runs ROLLBACK: takes the open changes back"));
     auto* layout = new QHBoxLayout(this);
@@ -31,15 +35,12 @@ TransactionStrip::TransactionStrip(Sheet& sheet, QWidget* parent)
     for (QPushButton* button : {commit_, undo_}) button->setFocusPolicy(Qt::TabFocus);
     connect(commit_, &QPushButton::clicked, this, [this] { sheet_.runStatement("COMMIT"); });
     connect(undo_, &QPushButton::clicked, this, [this] { sheet_.runStatement("ROLLBACK"); });
-    connect(&sheet_, &Sheet::sessionChanged, this, &TransactionStrip::refresh);
-    connect(&sheet_, &Sheet::runningChanged, this, &TransactionStrip::refresh);
-    refresh();
 }
 
 void TransactionStrip::refresh() {
     const db::SessionState& state = sheet_.session().state();
     const bool isOpen = state.connection.transaction != db::TransactionState::None;
-    setVisible(isOpen || sheet_.session().commitsByHand());
+    if (!showIf(isOpen || sheet_.session().commitsByHand())) return;
     commit_->setVisible(isOpen);
     undo_->setVisible(isOpen);
     commit_->setEnabled(!sheet_.isRunning() && state.connection.transaction == db::TransactionState::Open);
