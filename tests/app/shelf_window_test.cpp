@@ -444,6 +444,20 @@ TEST_F(ShelfWindowTest, WhatOtherProgramsDoIsNoticed) {
     EVENTUALLY((shown() == std::vector<std::string>{"In no folder · 1", "Second", "New · 1", "B"}));
 }
 
+/// A folder without a query is watched as well, and one within it, whenever something comes into it.
+TEST_F(ShelfWindowTest, WhatComesIntoAFolderLaterIsNoticed) {
+    const auto isWatched = [&](const std::filesystem::path& folder) {
+        const auto& infos = desk_->shelf().shelves();
+        return !infos.empty() && std::ranges::find(infos.front().folders, folder) != infos.front().folders.end();
+    };
+    std::filesystem::create_directories(shelfFile("quiet/inner"));
+    EVENTUALLY(isWatched(shelfFile("quiet/inner")));
+    QTest::qWait(400);  // nothing else is going on
+    test::writeFile(shelfFile("quiet/inner/late.sql"), "SELECT 1");
+    openShelf();
+    EVENTUALLY(std::ranges::count(shown(), "Late") == 1);
+}
+
 TEST_F(ShelfWindowTest, NothingSecretGetsOnTheShelf) {
     openSheet(QStringLiteral("SELECT 1"));
     save(QStringLiteral("One"));

@@ -45,6 +45,9 @@ protected:
         window_->show();
         window_->activateWindow();
         ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
+        // Keys work as soon as the first picture is there.
+        ASSERT_TRUE(
+            QTest::qWaitFor([this] { return window_->findChild<QAction*>("command.window.reach") != nullptr; }));
     }
     void closeWindow() {
         if (window_) window_->close();

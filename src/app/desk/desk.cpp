@@ -2,6 +2,8 @@
 
 #include <spdlog/spdlog.h>
 
+#include <algorithm>
+
 #include <utility>
 
 #include "app/base/background.h"
@@ -105,21 +107,28 @@ void Desk::watchFiles() {
 }
 
 /// What other programs do on the shelves. Folders tell of files that come, go and are replaced; files of those that are
-/// written in place, as far as there are not too many of them to watch.
+/// written in place, as far as there are not too many of them to watch. What came into a folder between the reading and
+/// the watching is seen by reading once more.
 void Desk::watchShelves() {
-    constexpr std::size_t kMostFiles = 1000;
+    constexpr qsizetype kMost = 1000;
     QSet<QString> paths;
-    for (const work::ShelfInfo& info : shelf_.shelves()) paths.insert(toQt(info.folder.string()));
-    std::size_t files = 0;
-    for (const work::ShelvedQuery& one : shelf_.queries()) {
-        const std::filesystem::path file = shelf_.fileOf(one.place);
-        paths.insert(toQt(file.parent_path().string()));
-        if (++files <= kMostFiles) paths.insert(toQt(file.string()));
+    for (const work::ShelfInfo& info : shelf_.shelves()) {
+        for (const std::filesystem::path& folder : info.folders)
+            if (paths.size() < kMost) paths.insert(toQt(folder.string()));
     }
-    QStringList gone = shelfWatcher_.files() + shelfWatcher_.directories();
+    const qsizetype folders = paths.size();
+    for (const work::ShelvedQuery& one : shelf_.queries()) {
+        if (paths.size() - folders >= kMost) break;
+        paths.insert(toQt(shelf_.fileOf(one.place).string()));
+    }
+    const QStringList watchedFolders = shelfWatcher_.directories();
+    QStringList gone = shelfWatcher_.files() + watchedFolders;
     gone.removeIf([&](const QString& path) { return paths.remove(path); });
     if (!gone.isEmpty()) shelfWatcher_.removePaths(gone);
     if (!paths.isEmpty()) shelfWatcher_.addPaths(paths.values());
+    const QStringList now = shelfWatcher_.directories();
+    const bool isOneNew = std::ranges::any_of(now, [&](const QString& one) { return !watchedFolders.contains(one); });
+    if (isOneNew) shelfTimer_.start();
 }
 
 /// Behind everything that is still to be written here, so that the files hold our own changes too.

@@ -14,8 +14,8 @@ constexpr int kAbove = 1;
 constexpr int kGap = 3;
 constexpr int kLeastText = 110;  // less says nothing
 
-int widthOf(const QWidget* widget) {
-    return std::clamp(widget->sizeHint().width(), widget->minimumWidth(), widget->maximumWidth());
+int widthOf(const QWidget* widget, const QSize& hint) {
+    return std::clamp(hint.width(), widget->minimumWidth(), widget->maximumWidth());
 }
 
 }  // namespace
@@ -88,9 +88,10 @@ bool ToolRow::hasFolded() const {
 /// Asked once for each placing: a style sheet makes it dear.
 void ToolRow::measure() {
     for (Item& item : items_) {
-        if (item.widget != nullptr && item.isWanted) item.natural = widthOf(item.widget);
+        if (item.widget == nullptr || !item.isWanted) continue;
+        item.hint = item.widget->sizeHint();
+        item.natural = widthOf(item.widget, item.hint);
     }
-    moreWidth_ = widthOf(more_);
 }
 
 int ToolRow::leastOf(const Item& item) {
@@ -104,7 +105,7 @@ int ToolRow::widthNeeded() const {
         if (!isShown(item)) continue;
         width += kGap + leastOf(item);
     }
-    return width + (hasFolded() ? kGap + moreWidth_ : 0);
+    return width + (hasFolded() ? kGap + widthOf(more_, more_->sizeHint()) : 0);
 }
 
 void ToolRow::place() {
@@ -136,8 +137,8 @@ void ToolRow::place() {
         if (item.kind == Kind::Field) return forFields > 0 ? toFields * wish / forFields : 0;
         return item.kind == Kind::Elastic ? std::min(rest, wish) : 0;
     };
-    const auto put = [&](QWidget* widget, int width) {
-        const int tall = std::min(inner, widget->sizeHint().height());
+    const auto put = [&](QWidget* widget, int width, const QSize& hint) {
+        const int tall = std::min(inner, hint.height());
         widget->setGeometry(x, kAbove + (inner - tall) / 2, width, tall);
         widget->show();
         x += width + kGap;
@@ -149,12 +150,13 @@ void ToolRow::place() {
             item.widget->hide();
         } else {
             const int given = more(item);
-            put(item.widget, leastOf(item) + given);
+            put(item.widget, leastOf(item) + given, item.hint);
             rest -= item.kind == Kind::Elastic ? given : 0;
         }
     }
     if (hasFolded()) {
-        put(more_, moreWidth_);
+        const QSize hint = more_->sizeHint();
+        put(more_, widthOf(more_, hint), hint);
     } else {
         more_->hide();
     }

@@ -48,7 +48,8 @@ private:
         std::function<void(QMenu*)> offer = {};
         bool isWanted = true;
         bool isFolded = false;
-        int natural = 0;  ///< width it would like; see measure()
+        QSize hint = {};  ///< its own wish; see measure()
+        int natural = 0;  ///< width it would like, within its bounds
     };
     void place();
     void measure();
@@ -60,7 +61,6 @@ private:
     int side_;
     std::vector<Item> items_;
     QPushButton* more_;
-    int moreWidth_ = 0;
     mutable std::optional<int> tall_;  // of all that is in it, as long as nothing says otherwise
 };
 

@@ -75,6 +75,7 @@ MainWindow::MainWindow(Desk& desk)
         });
     });
     setCentralWidget(columns_);
+    bindCommands();
     makeMenus();
     awaitFonts();
     makeStatusLine();

@@ -1,8 +1,10 @@
 #pragma once
 
 #include <QElapsedTimer>
+#include <QHash>
 #include <QLabel>
 #include <QMainWindow>
+#include <QMenu>
 #include <QPointer>
 #include <QPushButton>
 #include <QSplitter>
@@ -117,6 +119,7 @@ private:
     Reach* makeReach();
     void makeStatusLine();
     void makeMenus();
+    void fillMenus();
     void bind(std::string_view id, std::function<void()> act);
     void bindCommands();
     void bindWindowCommands();
@@ -183,6 +186,8 @@ private:
     [[nodiscard]] QString connectionInFront();
 
     Desk& desk_;
+    QHash<QString, QMenu*> menus_;  // by their names
+    bool areMenusFilled_ = false;
     QSplitter* columns_ = nullptr;
     QFrame* leftColumn_ = nullptr;
     QStackedWidget* leftPages_ = nullptr;

@@ -9,6 +9,7 @@
 #include "app/base/text.h"
 #include "app/command/command.h"
 #include "app/editor/text_verbs.h"
+#include "app/look/first_paint.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 #include "app/shell/main_window.h"
@@ -246,9 +247,25 @@ void MainWindow::bindViewCommands() {
     qApp->installEventFilter(this);
 }
 
+/// The names of the menus are in the first picture; what is in them, and the keys, comes after it, or with a menu that
+/// is opened.
 void MainWindow::makeMenus() {
-    bindCommands();
-    QMap<QString, QMenu*> menus;
+    for (const Command& one : commands()) {
+        if (one.isOfWidget || one.menu.isEmpty() || menus_.contains(one.menu)) continue;
+        QMenu* menu = menuBar()->addMenu(one.menu);
+        menus_.insert(one.menu, menu);
+        connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+            fillMenus();
+            greyWhatCannotRun(menu, true);
+        });
+        connect(menu, &QMenu::aboutToHide, this, [this, menu] { greyWhatCannotRun(menu, false); });
+    }
+    addReachButton();
+    afterFirstPaint(this, [this] { fillMenus(); });
+}
+
+void MainWindow::fillMenus() {
+    if (std::exchange(areMenusFilled_, true)) return;
     for (const Command& one : commands()) {
         if (one.isOfWidget) continue;
         // Keys of the text are the text's: elsewhere they may mean something else.
@@ -261,16 +278,10 @@ void MainWindow::makeMenus() {
             QMainWindow::addAction(action);
             continue;
         }
-        QMenu*& menu = menus[one.menu];
-        if (menu == nullptr) {
-            menu = menuBar()->addMenu(one.menu);
-            connect(menu, &QMenu::aboutToShow, this, [this, shown = menu] { greyWhatCannotRun(shown, true); });
-            connect(menu, &QMenu::aboutToHide, this, [this, shown = menu] { greyWhatCannotRun(shown, false); });
-        }
+        QMenu* menu = menus_.value(one.menu);
         if (one.beginsGroup) menu->addSeparator();
         menu->addAction(action);
     }
-    addReachButton();
 }
 
 /// Only while a menu shows: a key that cannot do anything now says why.

@@ -5,7 +5,9 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <chrono>
+#include <cstdlib>
 #include <thread>
 
 #include "core/base/file.h"
@@ -238,18 +240,31 @@ Result<Repository> Repository::open(const fs::path& folder) {
     return Repository(std::move(impl));
 }
 
+/// Made beside and moved to its place: two programs that start together never see half of one, and the second one takes
+/// the first one's.
 Result<Repository> Repository::make(const fs::path& folder) {
     if (Status there = beginGit(); !there) return there.error();
     if (Status status = base::makeFolder(folder); !status) return status.error();
-    auto impl = std::make_unique<Impl>();
+    std::string beside = (folder / ".making-XXXXXX").string();
+    if (::mkdtemp(beside.data()) == nullptr) return base::fileError(errno, "make a repository in", folder);
+    const auto removed = [&](auto result) {
+        std::error_code ignored;
+        fs::remove_all(beside, ignored);
+        return result;
+    };
     git_repository_init_options options;
     git_repository_init_options_init(&options, GIT_REPOSITORY_INIT_OPTIONS_VERSION);
-    options.flags = GIT_REPOSITORY_INIT_MKDIR;
     options.initial_head = "main";
-    const int code =
-        made(impl->repository, [&](auto** out) { return git_repository_init_ext(out, folder.c_str(), &options); });
-    if (code != 0) return gitError(code, "make a repository of " + folder.string());
-    return Repository(std::move(impl));
+    RepositoryHandle half;
+    const int code = made(half, [&](auto** out) { return git_repository_init_ext(out, beside.c_str(), &options); });
+    if (code != 0) return removed(gitError(code, "make a repository of " + folder.string()));
+    half.reset();
+    std::error_code failed;
+    fs::rename(fs::path(beside) / ".git", folder / ".git", failed);
+    std::error_code ignored;
+    if (failed && !fs::exists(folder / ".git", ignored))
+        return removed(base::fileError(failed.value(), "make", folder / ".git"));
+    return removed(open(folder));
 }
 
 fs::path Repository::top() const { return git_repository_workdir(impl_->repository.get()); }

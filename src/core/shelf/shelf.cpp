@@ -84,6 +84,24 @@ std::vector<std::string> Shelf::filesThere() const {
     return paths;
 }
 
+std::vector<fs::path> Shelf::foldersThere() const {
+    std::error_code code;
+    fs::path own = folder_;
+    while (!fs::is_directory(own, code) && own.has_relative_path()) own = own.parent_path();
+    std::vector<fs::path> folders{own};
+    if (own != folder_) return folders;
+    fs::recursive_directory_iterator each(folder_, fs::directory_options::skip_permission_denied, code);
+    for (; !code && each != fs::recursive_directory_iterator(); each.increment(code)) {
+        std::error_code ignored;
+        if (!each->is_directory(ignored)) continue;
+        if (each->path().filename().string().starts_with('.'))
+            each.disable_recursion_pending();
+        else
+            folders.push_back(each->path());
+    }
+    return folders;
+}
+
 const Shelf::Known& Shelf::know(const std::string& path) {
     Known& known = known_[path];
     const auto stamp = store::stampOf(fileOf(path));

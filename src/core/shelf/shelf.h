@@ -63,6 +63,9 @@ public:
     [[nodiscard]] bool hasVersions() const { return repository_.has_value(); }
     /// Why a folder that is in a repository has no versions all the same.
     [[nodiscard]] const std::optional<Error>& problem() const { return problem_; }
+    /// Where something may come or go by other hands: its folder and those in it; as long as it is not there, the
+    /// nearest one above it. Reads the disk.
+    [[nodiscard]] std::vector<std::filesystem::path> foldersThere() const;
     /// Errors: InvalidInput for a plain folder.
     Result<Repository*> repository();
 

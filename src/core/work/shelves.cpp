@@ -56,6 +56,7 @@ Result<std::vector<ShelfInfo>> Shelves::infos() {
             info.problem = one.error();
             continue;
         }
+        info.folders = (*one)->foldersThere();
         info.hasVersions = (*one)->hasVersions();
         info.problem = (*one)->problem();
         const auto state = remoteOf(info.name);

@@ -22,7 +22,8 @@ struct ShelfInfo {
     bool hasVersions = false;
     std::optional<Error> problem = {};  ///< why it cannot be read, or has no versions
     shelf::RemoteState remote = {};
-    std::string address = {};  ///< of that remote
+    std::string address = {};                         ///< of that remote
+    std::vector<std::filesystem::path> folders = {};  ///< where something may come or go by other hands
 };
 
 /// A query on one of the shelves.

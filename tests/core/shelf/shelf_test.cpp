@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <atomic>
 #include <chrono>
 #include <cstdlib>
 #include <thread>
@@ -51,6 +52,36 @@ protected:
     }
     test::TemporaryFolder folder_;
 };
+
+TEST_F(ShelfTest, TellsWhereSomethingMayComeByOtherHands) {
+    const fs::path place = folder_ / "far" / "shelf";
+    auto shelf = Shelf::openOwn(place);
+    ASSERT_TRUE(shelf) << shelf.error().text();
+    EXPECT_THAT(shelf->foldersThere(), ElementsAre(place));
+    fs::create_directories(place / "kitchen" / "jars");
+    EXPECT_THAT(shelf->foldersThere(),
+                testing::UnorderedElementsAre(place, place / "kitchen", place / "kitchen" / "jars"));
+    fs::remove_all(folder_ / "far");
+    EXPECT_THAT(shelf->foldersThere(), ElementsAre(folder_.path()));
+}
+
+TEST_F(ShelfTest, ProgramsThatMakeItTogetherAllHaveItsVersions) {
+    for (int round = 0; round < 10; ++round) {
+        const fs::path place = folder_ / std::to_string(round);
+        std::vector<std::thread> programs;
+        std::atomic<int> sound = 0;
+        for (int i = 0; i < 4; ++i) {
+            programs.emplace_back([&] {
+                const auto shelf = Shelf::openOwn(place);
+                if (shelf && shelf->hasVersions() && !shelf->problem()) ++sound;
+            });
+        }
+        for (std::thread& program : programs) program.join();
+        EXPECT_EQ(sound, 4);
+        const auto left = std::distance(fs::directory_iterator(place), fs::directory_iterator());
+        EXPECT_EQ(left, 1) << "something of the making is left";
+    }
+}
 
 TEST_F(ShelfTest, SavingMakesVersionsThatSayWhatChanged) {
     Shelf shelf = own();
