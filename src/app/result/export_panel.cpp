@@ -40,26 +40,27 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
     : QFrame(parent),
       desk_(desk),
       grid_(std::move(grid)),
-      from_(makeLabel({}, "quiet", this)),
-      rows_(new QComboBox(this)),
-      ownConnection_(new QCheckBox(tr("Use the sheet's connection"), this)),
-      format_(new QComboBox(this)),
-      presets_(makeButton(tr("Presets ▾"), "plain", "exportPresets", tr("Ways of exporting kept under a name"), this)),
-      presetRow_(new QWidget(this)),
-      presetName_(new QLineEdit(this)),
-      target_(new QComboBox(this)),
-      file_(new QLineEdit(this)),
-      choose_(makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), this)),
-      replace_(new QCheckBox(this)),
-      table_(new QLineEdit(this)),
-      columns_(new ExportColumns(this)),
-      form_(new ExportForm(this)),
-      preview_(new QPlainTextEdit(this)),
+      body_(new QWidget),  // without a place until all is in it: each move dresses it anew
+      from_(makeLabel({}, "quiet", body_)),
+      rows_(new QComboBox(body_)),
+      ownConnection_(new QCheckBox(tr("Use the sheet's connection"), body_)),
+      format_(new QComboBox(body_)),
+      presets_(makeButton(tr("Presets ▾"), "plain", "exportPresets", tr("Ways of exporting kept under a name"), body_)),
+      presetRow_(new QWidget(body_)),
+      presetName_(new QLineEdit(body_)),
+      target_(new QComboBox(body_)),
+      file_(new QLineEdit(body_)),
+      choose_(makeButton(tr("Choose…"), "", "exportChoose", tr("Choose the file"), body_)),
+      replace_(new QCheckBox(body_)),
+      table_(new QLineEdit(body_)),
+      columns_(new ExportColumns(body_)),
+      form_(new ExportForm(body_)),
+      preview_(new QPlainTextEdit(body_)),
       scroll_(new QScrollArea(this)),
-      progress_(new QProgressBar(this)),
-      state_(makeLabel({}, "small", this)),
-      start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the rows"), this)),
-      stop_(makeButton(tr("Stop"), "", objectName::kExportStop, tr("Stop writing"), this)),
+      progress_(new QProgressBar(body_)),
+      state_(makeLabel({}, "small", body_)),
+      start_(makeButton(tr("Export"), "main", objectName::kExportStart, tr("Write the rows"), body_)),
+      stop_(makeButton(tr("Stop"), "", objectName::kExportStop, tr("Stop writing"), body_)),
       job_(desk.owner(), desk.ledger(), [this](const work::ExportJob::End& end) { showEnd(end); }) {
     setProperty("look", "side");
     name(this, objectName::kExportPanel, tr("Export"));
@@ -112,7 +113,7 @@ void ExportPanel::makeLayout() {
         box->setMinimumContentsLength(8);
     }
     auto* close =
-        makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), this);
+        makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), body_);
     connect(close, &QPushButton::clicked, this, &ExportPanel::closeRequested);
     auto* top = new QHBoxLayout;
     top->addWidget(makeLabel(tr("Export as"), "bigHeading"));
@@ -137,10 +138,9 @@ void ExportPanel::makeLayout() {
     connect(keep, &QPushButton::clicked, this, &ExportPanel::keepPreset);
     presetRow_->hide();
 
-    auto* body = new QWidget;
-    body->setObjectName(QStringLiteral("formBody"));
-    Theme::fit(body, [body] { body->setMaximumWidth(Theme::px(kExportWidth) - 12); });
-    auto* layout = new QVBoxLayout(body);
+    body_->setObjectName(QStringLiteral("formBody"));
+    Theme::fit(body_, [this] { body_->setMaximumWidth(Theme::px(kExportWidth) - 12); });
+    auto* layout = new QVBoxLayout(body_);
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);
     layout->addLayout(top);
@@ -160,7 +160,7 @@ void ExportPanel::makeLayout() {
     layout->addWidget(table_);
     layout->addWidget(form_);
     layout->addStretch();
-    scroll_->setWidget(body);
+    scroll_->setWidget(body_);
     scroll_->setWidgetResizable(true);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* outer = new QVBoxLayout(this);

@@ -82,6 +82,7 @@ private:
     Desk& desk_;
     GridWishes grid_;
     QPointer<ResultSource> source_;
+    QWidget* body_;
     QLabel* from_;
     QComboBox* rows_;
     QCheckBox* ownConnection_;
