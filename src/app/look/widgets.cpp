@@ -83,7 +83,7 @@ void putBehindInTabOrder(QWidget* before, QWidget* part) {
     }
     std::vector<QWidget*> moved;
     for (QWidget* one = part; one == part || part->isAncestorOf(one); one = one->nextInFocusChain()) {
-        if (moved.size() > 0 && one == part) break;  // nothing else is in the window
+        if (!moved.empty() && one == part) break;  // nothing else is in the window
         moved.push_back(one);
     }
     for (QWidget* one : moved) {

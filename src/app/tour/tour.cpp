@@ -17,6 +17,11 @@
 namespace pantry::app {
 namespace {
 
+/// A part of the window that a step asks for is not there (yet).
+struct Missing {
+    const char* objectName;
+};
+
 constexpr const char* kOrchard = "demo-orchard";  // the connection that most is shown on
 
 constexpr int kCheckEveryMs = 20;
@@ -50,7 +55,8 @@ Widget* Tour::find(const char* objectName) const {
     for (Widget* widget : window_.findChildren<Widget*>(QLatin1String(objectName))) {
         if (widget->isVisible()) return widget;
     }
-    return window_.findChild<Widget*>(QLatin1String(objectName));
+    if (auto* hidden = window_.findChild<Widget*>(QLatin1String(objectName))) return hidden;
+    throw Missing{objectName};
 }
 
 bool Tour::isResultThere() const {
@@ -462,17 +468,29 @@ void Tour::next() {
     std::printf("%2zu  %s\n", at_ + 1, qPrintable(steps_[at_].words));
     std::fflush(stdout);
     checks_ = 0;
-    steps_[at_].act();
+    try {
+        steps_[at_].act();
+    } catch (const Missing& missing) {
+        return fail(tr("“%1” is not there").arg(QLatin1String(missing.objectName)));
+    }
     check();
 }
 
+/// What is made only when it is needed may come later than the first look at it.
+bool Tour::isDone() const {
+    try {
+        return !steps_[at_].isDone || steps_[at_].isDone();
+    } catch (const Missing&) {
+        return false;
+    }
+}
+
 void Tour::check() {
-    const Step& step = steps_[at_];
-    if (step.isDone && !step.isDone()) {
+    if (!isDone()) {
         if (++checks_ > kMaxChecks) {
             window_.grab().save(QDir(folder_).filePath(QStringLiteral("failed.png")));
+            return fail(tr("the step “%1” did not come to its end").arg(steps_[at_].words));
         }
-        if (checks_ > kMaxChecks) return fail(tr("the step “%1” did not come to its end").arg(step.words));
         return QTimer::singleShot(kCheckEveryMs, this, &Tour::check);
     }
     QTimer::singleShot(kSettleMs, this, [this] {

@@ -37,11 +37,12 @@ private:
     void findingSteps();
     void guardSteps();
     void next();
+    [[nodiscard]] bool isDone() const;
     void check();
     void picture(const QString& name);
     void fail(const QString& words);
     template <class Widget>
-    Widget* find(const char* objectName) const;
+    Widget* find(const char* objectName) const;  // throws Missing, which ends the tour with a message
     [[nodiscard]] bool isResultThere() const;
     void type(const QString& text);
 
