@@ -117,6 +117,27 @@ TEST(EarlyFontsTest, WhoNeedsFontsWaitsForThoseThatAreReadEarly) {
 
 class FirstPictureTest : public WindowTest {};
 
+TEST_F(FirstPictureTest, TheFirstCardHasTheFocusAlsoWhenAllAreMadeAnew) {
+    const auto focused = [] {
+        const QWidget* focus = QApplication::focusWidget();
+        return focus == nullptr ? QString() : focus->objectName();
+    };
+    EVENTUALLY(focused() == QStringLiteral("connectionCard"));
+    EVENTUALLY(find(objectName::kConnectionForm) != nullptr);
+    for (const char* name : {"Cider house", "Hedge"}) {
+        db::ConnectionProfile another;
+        another.id = name;
+        another.name = name;
+        another.database = (folder_ / "cider.db").string();
+        desk_->connections().put(another);
+        EVENTUALLY(std::ranges::any_of(
+            window_->findChildren<QWidget*>(QStringLiteral("connectionCard")),
+            [&](const QWidget* card) { return card->isVisible() && card->accessibleName().startsWith(toQt(name)); }));
+        QTest::qWait(50);  // whatever follows
+        EXPECT_EQ(focused(), QStringLiteral("connectionCard"));
+    }
+}
+
 TEST_F(FirstPictureTest, StripsOfASheetAreFilledWhenTheyAreFirstShown) {
     openSheet(QStringLiteral("SELECT 1;"));
     for (const char* part : {objectName::kCommitButton, objectName::kHeldRun, objectName::kPasswordInput,

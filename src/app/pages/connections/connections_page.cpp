@@ -232,10 +232,7 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
             if (chosen_ == first && side_->currentWidget() == nullptr) choose(first);
         });
     }
-    QTimer::singleShot(0, this, [this] {
-        const QWidget* focus = QApplication::focusWidget();
-        if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
-    });
+    focusCardsSoon();
 }
 
 /// The way back to yesterday's work: the connections used last, the latest first, in one row.
@@ -318,7 +315,7 @@ void ConnectionsPage::fill() {
     addFound();
     fillLast();
     orderTabs();
-    if (hadFocus) focusCards();
+    if (hadFocus) focusCardsSoon();
 }
 
 void ConnectionsPage::addEmpty() {
@@ -339,6 +336,14 @@ void ConnectionsPage::orderTabs() {
         setTabOrder(before, stop);
         before = stop;
     }
+}
+
+/// Cards that were only just made take no focus before they show.
+void ConnectionsPage::focusCardsSoon() {
+    QTimer::singleShot(0, this, [this] {
+        const QWidget* focus = QApplication::focusWidget();
+        if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
+    });
 }
 
 void ConnectionsPage::focusCards() {
