@@ -138,6 +138,31 @@ TEST_F(FirstPictureTest, TheFirstCardHasTheFocusAlsoWhenAllAreMadeAnew) {
     }
 }
 
+/// What the connections have put off must not take the focus from where somebody went meanwhile.
+TEST_F(FirstPictureTest, ASheetThatIsOpenedAtOnceKeepsTheFocus) {
+    closeWindow();
+    desk_ = std::make_unique<Desk>(home());
+    desk_->open();
+    window_ = std::make_unique<MainWindow>(*desk_);
+    window_->show();
+    window_->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+    db::ConnectionProfile another;
+    another.id = "cider";
+    another.name = "Cider house";
+    another.database = (folder_ / "cider.db").string();
+    desk_->connections().put(another);  // the cards are made anew
+    window_->openSheet(QStringLiteral("orchard"));
+    window_->currentSheet()->editor()->setFocus();
+    for (int i = 0; i < 10; ++i) {
+        QTest::qWait(20);
+        ASSERT_NE(QApplication::focusWidget(), nullptr);
+        ASSERT_NE(QApplication::focusWidget()->objectName(), QStringLiteral("connectionCard"));
+    }
+    type(QStringLiteral("SELECT 1"));
+    EXPECT_EQ(editorText(), "SELECT 1");
+}
+
 TEST_F(FirstPictureTest, StripsOfASheetAreFilledWhenTheyAreFirstShown) {
     openSheet(QStringLiteral("SELECT 1;"));
     for (const char* part : {objectName::kCommitButton, objectName::kHeldRun, objectName::kPasswordInput,

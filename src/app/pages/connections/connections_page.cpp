@@ -232,7 +232,10 @@ void ConnectionsPage::showEvent(QShowEvent* event) {
             if (chosen_ == first && side_->currentWidget() == nullptr) choose(first);
         });
     }
-    focusCardsSoon();
+    QTimer::singleShot(0, this, [this] {
+        const QWidget* focus = QApplication::focusWidget();
+        if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
+    });
 }
 
 /// The way back to yesterday's work: the connections used last, the latest first, in one row.
@@ -338,15 +341,19 @@ void ConnectionsPage::orderTabs() {
     }
 }
 
-/// Cards that were only just made take no focus before they show.
+/// Cards that were only just made take no focus before they show; until then Qt gives it to a button. Where somebody
+/// writes or went meanwhile, it stays.
 void ConnectionsPage::focusCardsSoon() {
     QTimer::singleShot(0, this, [this] {
         const QWidget* focus = QApplication::focusWidget();
-        if (focus == nullptr || !side_->isAncestorOf(focus)) focusCards();  // else something there was asked for
+        const bool isElsewhere = focus != nullptr && (!isAncestorOf(focus) || side_->isAncestorOf(focus) ||
+                                                      qobject_cast<const QLineEdit*>(focus) != nullptr);
+        if (!isElsewhere) focusCards();
     });
 }
 
 void ConnectionsPage::focusCards() {
+    if (!isVisible()) return;  // another page is in front by now, and Qt would give it to a card that nobody sees
     if (isAtStart()) return start_->focusAddress();
     for (ConnectionCard* card : cards_) {
         if (card->property("connection").toString() == chosen_) return card->setFocus(Qt::TabFocusReason);
