@@ -141,11 +141,7 @@ TEST_F(FirstPictureTest, TheFirstCardHasTheFocusAlsoWhenAllAreMadeAnew) {
 /// What the connections have put off must not take the focus from where somebody went meanwhile.
 TEST_F(FirstPictureTest, ASheetThatIsOpenedAtOnceKeepsTheFocus) {
     closeWindow();
-    desk_ = std::make_unique<Desk>(home());
-    desk_->open();
-    window_ = std::make_unique<MainWindow>(*desk_);
-    window_->show();
-    window_->activateWindow();
+    showWindow();
     ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
     db::ConnectionProfile another;
     another.id = "cider";
@@ -193,10 +189,7 @@ TEST_F(FirstPictureTest, TheConnectionsNeedNeitherLeftColumnNorCloseUpNorReach) 
 
 TEST_F(FirstPictureTest, TheFormOfTheFirstConnectionComesUnlessSomethingElseWasChosen) {
     closeWindow();
-    desk_ = std::make_unique<Desk>(home());
-    desk_->open();
-    window_ = std::make_unique<MainWindow>(*desk_);
-    window_->show();
+    showWindow();
     click(objectName::kExportConnections);  // before anything was painted
     QTest::qWait(50);
     EXPECT_NE(find(objectName::kTransferPanel), nullptr);
@@ -219,10 +212,7 @@ TEST_F(FirstPictureTest, WhatComesLateHasItsPlaceInTheRoundOfTheTabKey) {
 TEST_F(FirstPictureTest, TheConnectionsAreThereAlsoWhenASheetWasFirst) {
     openSheet(QStringLiteral("SELECT 1;"));
     closeWindow();
-    desk_ = std::make_unique<Desk>(home());
-    desk_->open();
-    window_ = std::make_unique<MainWindow>(*desk_);
-    window_->show();
+    showWindow();
     EXPECT_EQ(window_->findChild<QWidget*>(QLatin1String(objectName::kConnectionsPage)), nullptr);
     window_->showConnections();  // before anything was painted
     window_->findChild<ConnectionsPage*>()->choose(QStringLiteral("orchard"));

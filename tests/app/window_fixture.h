@@ -38,12 +38,16 @@ protected:
 
     [[nodiscard]] store::Home home() const { return store::findHome(folder_ / "home"); }
 
-    void openWindow() {
+    /// Without waiting for its first picture.
+    void showWindow() {
         desk_ = std::make_unique<Desk>(home());
         desk_->open();
         window_ = std::make_unique<MainWindow>(*desk_);
         window_->show();
         window_->activateWindow();
+    }
+    void openWindow() {
+        showWindow();
         ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
         // Keys work as soon as the first picture is there.
         ASSERT_TRUE(
