@@ -45,12 +45,19 @@ TEST_F(ServedWindowTest, ThePasswordIsAskedForAndWhatWasRefusedRuns) {
     EVENTUALLY(find(objectName::kPasswordPanel) != nullptr);
     EVENTUALLY(isOver(0));  // it was refused
     EVENTUALLY(QApplication::focusWidget() == find(objectName::kPasswordInput));
-    type(QStringLiteral("apples"));
+    type(QStringLiteral("pears"));
     key(Qt::Key_Return);
-    EVENTUALLY(card(1) != nullptr && isOver(1));
-    ASSERT_TRUE(card(1)->result());
-    EXPECT_EQ(data::toText(card(1)->result()->cell(0, 0)), "42");
+    EVENTUALLY(card(1) != nullptr && isOver(1));  // refused as well
+    EVENTUALLY(QApplication::focusWidget() == find(objectName::kPasswordInput));
+    type(QStringLiteral("apples"));  // not into the sheet
+    key(Qt::Key_Return);
+    EVENTUALLY(card(2) != nullptr && isOver(2));
+    ASSERT_TRUE(card(2)->result());
+    EXPECT_EQ(data::toText(card(2)->result()->cell(0, 0)), "42");
     EVENTUALLY(find(objectName::kPasswordPanel) == nullptr);
+    EVENTUALLY(QApplication::focusWidget() == window_->currentSheet()->editor()->focusProxy() ||
+               QApplication::focusWidget() == window_->currentSheet()->editor());
+    EXPECT_EQ(editorText(), "SELECT 40 + 2 AS answer");
     closeWindow();
     for (const auto& entry : std::filesystem::recursive_directory_iterator(folder_ / "home")) {
         if (!entry.is_regular_file()) continue;

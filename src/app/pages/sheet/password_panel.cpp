@@ -1,5 +1,6 @@
 #include "app/pages/sheet/password_panel.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 
 #include "app/base/object_names.h"
@@ -40,8 +41,10 @@ void PasswordPanel::makeContent() {
 
 void PasswordPanel::refresh() {
     const bool wasHidden = isHidden();
+    const bool hadFocus = isAncestorOf(QApplication::focusWidget());
     if (!showIf(sheet_.session().wantsPassword())) {
         if (isMade()) password_->clear();
+        if (hadFocus) Q_EMIT taken();
         return;
     }
     const db::ConnectionProfile& p = *sheet_.profile();
@@ -54,7 +57,7 @@ void PasswordPanel::take() {
     const std::string password = fromQt(password_->text());
     password_->clear();
     if (password.empty()) return;
-    Q_EMIT taken();
+    password_->setFocus();  // until the server has taken it: another try must not be typed into the sheet
     sheet_.runs().connectWith(password);
 }
 

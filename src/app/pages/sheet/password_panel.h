@@ -17,7 +17,7 @@ public:
     PasswordPanel(Desk& desk, Sheet& sheet, QWidget* parent = nullptr);
 
 Q_SIGNALS:
-    /// A password was given; one goes on in the sheet.
+    /// The server took the password; one goes on in the sheet.
     void taken();
 
 private:
