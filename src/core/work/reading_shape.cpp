@@ -39,8 +39,8 @@ std::vector<sql::FoldRange> foldsOf(const exchange::JsonOutline& json, const bas
     std::ranges::sort(folds, [](const auto& a, const auto& b) {
         return a.firstLine != b.firstLine ? a.firstLine < b.firstLine : a.lastLine > b.lastLine;
     });
-    const auto same = std::ranges::unique(folds, {}, &sql::FoldRange::firstLine);
-    folds.erase(same.begin(), same.end());
+    const auto areOfOneLine = [](const auto& a, const auto& b) { return a.firstLine == b.firstLine; };
+    folds.erase(std::unique(folds.begin(), folds.end(), areOfOneLine), folds.end());
     return folds;
 }
 

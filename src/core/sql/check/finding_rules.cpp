@@ -50,8 +50,10 @@ constexpr std::string_view kAggregates[] = {"count",
                                             "regr_slope",
                                             "median"};
 
-bool isQueryNode(NodeKind kind) {
-    return kind == NodeKind::Subquery || kind == NodeKind::ParenQuery || kind == NodeKind::Query;
+/// What a check without a catalog knows of the database.
+const catalog::View& nothingKnown() {
+    static const catalog::View kNothing;
+    return kNothing;
 }
 
 }  // namespace
@@ -60,7 +62,7 @@ StatementCheck::StatementCheck(std::string_view statement, const SyntaxTree& tre
     : text_(statement),
       tree_(tree),
       options_(options),
-      scope_(statement, tree, options.catalog != nullptr ? *options.catalog : nothing_),
+      scope_(statement, tree, options.catalog != nullptr ? *options.catalog : nothingKnown()),
       hasCatalog_(options.catalog != nullptr) {}
 
 std::vector<Finding> StatementCheck::run() {
@@ -144,24 +146,6 @@ std::uint32_t StatementCheck::ownOperator(std::uint32_t node) const {
     return left == kNone ? kNone : nextSignificant(at(left).endToken - 1);
 }
 
-void StatementCheck::forEachInside(std::uint32_t node, const std::function<void(std::uint32_t)>& visit,
-                                   bool intoSubqueries) const {
-    for (std::uint32_t c = first(node); c != kNone; c = next(c)) {
-        visit(c);
-        if (intoSubqueries || !isQueryNode(kindOf(c))) forEachInside(c, visit, intoSubqueries);
-    }
-}
-
-bool StatementCheck::hasInside(std::uint32_t node, const std::function<bool(std::uint32_t)>& holds,
-                               bool intoSubqueries) const {
-    if (holds(node)) return true;
-    for (std::uint32_t c = first(node); c != kNone; c = next(c)) {
-        if (!intoSubqueries && isQueryNode(kindOf(c))) continue;
-        if (hasInside(c, holds, intoSubqueries)) return true;
-    }
-    return false;
-}
-
 /// The expression inside parentheses that hold just one.
 std::uint32_t StatementCheck::unwrapped(std::uint32_t node) const {
     while (node != kNone && kindOf(node) == NodeKind::Paren && first(node) != kNone && next(first(node)) == kNone) {
@@ -224,11 +208,10 @@ bool StatementCheck::hasAggregate(std::uint32_t node) const {
     return hasInside(node, [this](std::uint32_t n) { return isAggregate(n); });
 }
 
-bool StatementCheck::isComparison(std::uint32_t node) const {
-    if (kindOf(node) != NodeKind::Binary) return false;
-    const std::uint32_t op = ownOperator(node);
-    if (op >= tree_.tokens.size() || tree_.tokens[op].kind != TokenKind::Operator) return false;
-    const std::string_view text = tokenText(op);
+/// Whether an operator compares its sides.
+bool StatementCheck::isComparison(std::uint32_t operation) const {
+    if (tree_.tokens[operation].kind != TokenKind::Operator) return false;
+    const std::string_view text = tokenText(operation);
     return text == "=" || text == "==" || text == "<>" || text == "!=" || text == "<" || text == ">" || text == "<=" ||
            text == ">=";
 }

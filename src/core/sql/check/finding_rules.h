@@ -1,6 +1,5 @@
 #pragma once
 
-#include <functional>
 #include <initializer_list>
 #include <string>
 #include <string_view>
@@ -77,10 +76,15 @@ private:
     [[nodiscard]] std::uint32_t ownWord(std::uint32_t node, Keyword word) const;
     [[nodiscard]] std::uint32_t nextSignificant(std::uint32_t token) const;
     [[nodiscard]] std::uint32_t ownOperator(std::uint32_t node) const;
-    [[nodiscard]] bool hasInside(std::uint32_t node, const std::function<bool(std::uint32_t)>& holds,
-                                 bool intoSubqueries = false) const;
-    void forEachInside(std::uint32_t node, const std::function<void(std::uint32_t)>& visit,
-                       bool intoSubqueries = false) const;
+    /// Whether `holds` says so of the node or of one inside it.
+    template <class Holds>
+    [[nodiscard]] bool hasInside(std::uint32_t node, const Holds& holds) const;
+    /// Each node inside, those of subqueries only where they are asked for.
+    template <class Visit>
+    void forEachInside(std::uint32_t node, const Visit& visit, bool intoSubqueries = false) const;
+    [[nodiscard]] static bool isQueryNode(NodeKind kind) {
+        return kind == NodeKind::Subquery || kind == NodeKind::ParenQuery || kind == NodeKind::Query;
+    }
     [[nodiscard]] std::uint32_t unwrapped(std::uint32_t node) const;
 
     // What expressions are.
@@ -93,7 +97,7 @@ private:
     [[nodiscard]] bool hasAggregate(std::uint32_t node) const;
     [[nodiscard]] std::string_view functionText(std::uint32_t call) const;
     [[nodiscard]] std::string functionName(std::uint32_t call) const;
-    [[nodiscard]] bool isComparison(std::uint32_t node) const;
+    [[nodiscard]] bool isComparison(std::uint32_t operation) const;
     [[nodiscard]] bool returnsOneRow(std::uint32_t query) const;
 
     // Finding.
@@ -114,8 +118,8 @@ private:
     void nullComparison(std::uint32_t node, std::uint32_t left, std::uint32_t right, std::string_view op);
     void constantCondition(std::uint32_t node, std::uint32_t left, std::uint32_t right, std::string_view op);
     void numberAsText(std::uint32_t node, std::uint32_t left, std::uint32_t right);
-    void like(std::uint32_t node);
-    void division(std::uint32_t node);
+    void like(std::uint32_t node, std::uint32_t operation);
+    void division(std::uint32_t node, std::uint32_t operation);
     void between(std::uint32_t node);
     void notIn(std::uint32_t node);
     [[nodiscard]] std::optional<bool> mayReturnNull(std::uint32_t query) const;
@@ -127,6 +131,7 @@ private:
     void orderBy(std::uint32_t node);
     void having(std::uint32_t node);
     void grouping(std::uint32_t core);
+    [[nodiscard]] bool mayBeKey(std::uint32_t name) const;
     void join(std::uint32_t node);
     struct RelatedTables;
     void relatedTables(std::uint32_t core);
@@ -158,11 +163,27 @@ private:
     std::string_view text_;
     const SyntaxTree& tree_;
     const CheckOptions& options_;
-    catalog::View nothing_;
     ScopeFinder scope_;
     bool hasCatalog_;
     std::vector<Finding> findings_;
 };
+
+template <class Holds>
+bool StatementCheck::hasInside(std::uint32_t node, const Holds& holds) const {
+    if (holds(node)) return true;
+    for (std::uint32_t c = first(node); c != kNone; c = next(c)) {
+        if (!isQueryNode(kindOf(c)) && hasInside(c, holds)) return true;
+    }
+    return false;
+}
+
+template <class Visit>
+void StatementCheck::forEachInside(std::uint32_t node, const Visit& visit, bool intoSubqueries) const {
+    for (std::uint32_t c = first(node); c != kNone; c = next(c)) {
+        visit(c);
+        if (intoSubqueries || !isQueryNode(kindOf(c))) forEachInside(c, visit, intoSubqueries);
+    }
+}
 
 /// Families of types that can be compared with each other.
 enum class TypeFamily { Unknown, Number, Text, Time, Boolean, Binary, Other };

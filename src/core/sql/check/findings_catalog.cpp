@@ -247,7 +247,9 @@ void StatementCheck::joinBesideKey(std::uint32_t join) {
     };
     std::vector<Pair> pairs;
     const auto take = [&](std::uint32_t n) {
-        if (!isComparison(n) || tokenText(ownOperator(n)) != "=") return;
+        if (kindOf(n) != NodeKind::Binary) return;
+        const std::uint32_t operation = ownOperator(n);
+        if (operation >= tree_.tokens.size() || tokenText(operation) != "=") return;
         const std::uint32_t a = unwrapped(first(n));
         const std::uint32_t b = unwrapped(next(first(n)));
         if (kindOf(a) != NodeKind::Name || kindOf(b) != NodeKind::Name) return;

@@ -23,15 +23,17 @@ std::optional<double> numberIn(std::string_view text) {
 }  // namespace
 
 void StatementCheck::comparison(std::uint32_t node) {
-    like(node);
-    division(node);
-    if (!isComparison(node)) return;
+    const std::uint32_t operation = ownOperator(node);
+    if (operation >= tree_.tokens.size()) return;
+    like(node, operation);
+    division(node, operation);
+    if (!isComparison(operation)) return;
     const std::uint32_t left = first(node);
     const std::uint32_t right = next(left);
     if (right == kNone) return;
     // f(name = value) and SET @a = … are no comparisons.
     if (kindOf(left) == NodeKind::ParameterRef && textOf(left).starts_with('@')) return;
-    const std::string_view op = tokenText(ownOperator(node));
+    const std::string_view op = tokenText(operation);
     nullComparison(node, left, right, op);
     constantCondition(node, unwrapped(left), unwrapped(right), op);
     numberAsText(node, unwrapped(left), unwrapped(right));
@@ -78,6 +80,7 @@ void StatementCheck::constantCondition(std::uint32_t node, std::uint32_t left, s
 
 /// A number beside a text: the server converts one of them in every row, or refuses.
 void StatementCheck::numberAsText(std::uint32_t node, std::uint32_t left, std::uint32_t right) {
+    if (!isLiteral(left) && !isLiteral(right)) return;
     const auto isTextColumn = [this](std::uint32_t n) {
         return kindOf(n) == NodeKind::Name && familyOf(typeOf(n)) == TypeFamily::Text;
     };
@@ -112,11 +115,10 @@ void StatementCheck::numberAsText(std::uint32_t node, std::uint32_t left, std::u
     }
 }
 
-void StatementCheck::like(std::uint32_t node) {
+void StatementCheck::like(std::uint32_t node, std::uint32_t operation) {
     const std::uint32_t left = first(node);
     if (left == kNone || next(left) == kNone) return;
-    std::uint32_t word = ownOperator(node);
-    if (word < tree_.tokens.size() && tree_.tokens[word].is(Keyword::Not)) word = nextSignificant(word);
+    const std::uint32_t word = tree_.tokens[operation].is(Keyword::Not) ? nextSignificant(operation) : operation;
     if (word >= tree_.tokens.size()) return;
     const bool isLike = tree_.tokens[word].is(Keyword::Like);
     if (!isLike && !tree_.tokens[word].is(Keyword::Ilike)) return;
@@ -134,12 +136,10 @@ void StatementCheck::like(std::uint32_t node) {
 }
 
 /// 7 / 2 is 3 where both are integers; MariaDB and MySQL divide with a fraction.
-void StatementCheck::division(std::uint32_t node) {
-    if (tree_.language == Dialect::MySql) return;
+void StatementCheck::division(std::uint32_t node, std::uint32_t operation) {
+    if (tree_.language == Dialect::MySql || tokenText(operation) != "/") return;
     const std::uint32_t left = unwrapped(first(node));
     if (left == kNone) return;
-    const std::uint32_t op = ownOperator(node);
-    if (op >= tree_.tokens.size() || tokenText(op) != "/") return;
     const std::uint32_t right = next(first(node));
     if (right == kNone || !isInteger(right)) return;
     const bool isWhole = isInteger(left) || (isAggregate(left) && functionName(left) == "count") ||
@@ -216,19 +216,21 @@ std::optional<bool> StatementCheck::mayReturnNull(std::uint32_t query) const {
     }
     if (kindOf(expression) != NodeKind::Name) return std::nullopt;
     const std::uint32_t where = child(core, NodeKind::WhereClause);
-    const std::string column = base::toLower(scope_.nameParts(expression).back());
-    const bool isExcluded =
-        where != kNone && hasInside(where, [&](std::uint32_t n) {
-            // The column IS NOT NULL, or compared with something: rows where it is NULL do not come.
-            if (kindOf(n) != NodeKind::Binary && kindOf(n) != NodeKind::Unary && kindOf(n) != NodeKind::Between &&
-                kindOf(n) != NodeKind::InList) {
-                return false;
-            }
-            const std::uint32_t side = first(n);
-            if (kindOf(side) != NodeKind::Name || base::toLower(scope_.nameParts(side).back()) != column) return false;
-            const bool isIs = ownWord(n, Keyword::Is) != kNone || ownWord(n, Keyword::Isnull) != kNone;
-            return !isIs || ownWord(n, Keyword::Not) != kNone;
-        });
+    const std::string column = base::toLower(scope_.lastPart(expression));
+    const bool isExcluded = where != kNone && hasInside(where, [&](std::uint32_t n) {
+                                // The column IS NOT NULL, or compared with something: rows where it is NULL do not
+                                // come.
+                                if (kindOf(n) != NodeKind::Binary && kindOf(n) != NodeKind::Unary &&
+                                    kindOf(n) != NodeKind::Between && kindOf(n) != NodeKind::InList) {
+                                    return false;
+                                }
+                                const std::uint32_t side = first(n);
+                                if (kindOf(side) != NodeKind::Name || base::toLower(scope_.lastPart(side)) != column)
+                                    return false;
+                                const bool isIs =
+                                    ownWord(n, Keyword::Is) != kNone || ownWord(n, Keyword::Isnull) != kNone;
+                                return !isIs || ownWord(n, Keyword::Not) != kNone;
+                            });
     if (isExcluded) return false;
     const Resolution found = scope_.resolve(expression);
     if (found.kind != Resolution::Kind::Column || found.column->origin == nullptr) return std::nullopt;

@@ -106,11 +106,11 @@ void StatementCheck::having(std::uint32_t node) {
     for (const std::uint32_t item : tree_.childrenOf(child(core, NodeKind::SelectClause))) {
         const std::uint32_t alias = child(item, NodeKind::Alias);
         if (alias != kNone && first(item) != kNone && hasAggregate(first(item))) {
-            aggregateNames.insert(base::toLower(scope_.nameParts(alias).back()));
+            aggregateNames.insert(base::toLower(scope_.lastPart(alias)));
         }
     }
     const bool usesOne = hasInside(condition, [&](std::uint32_t n) {
-        return kindOf(n) == NodeKind::Name && aggregateNames.contains(base::toLower(scope_.nameParts(n).back()));
+        return kindOf(n) == NodeKind::Name && aggregateNames.contains(base::toLower(scope_.lastPart(n)));
     });
     const bool asksElsewhere = hasInside(condition, [&](std::uint32_t n) {
         return kindOf(n) == NodeKind::Subquery || (kindOf(n) == NodeKind::Call && functionName(n) == "grouping");
@@ -118,6 +118,14 @@ void StatementCheck::having(std::uint32_t node) {
     if (usesOne || asksElsewhere) return;
     add(Rule::HavingWithoutAggregate, node,
         "Nothing here looks at a whole group; WHERE says the same before the rows are grouped.");
+}
+
+/// Whether other columns of its relation may depend on a column: it is the key, as far as anybody knows.
+bool StatementCheck::mayBeKey(std::uint32_t name) const {
+    if (!hasCatalog_) return true;
+    const Resolution found = scope_.resolve(name);
+    const bool isKnown = found.kind == Resolution::Kind::Column && found.column->origin != nullptr;
+    return !isKnown || found.column->isPrimaryKey;
 }
 
 /// A column beside an aggregate has to be one of the group's, or depend on its key.
@@ -147,11 +155,7 @@ void StatementCheck::grouping(std::uint32_t core) {
                 if (kindOf(n) != NodeKind::Name) return;
                 const auto parts = scope_.nameParts(n);
                 grouped.insert(base::toLower(parts.back()));
-                const Resolution found = scope_.resolve(n);
-                const bool mayBeKey = found.kind == Resolution::Kind::Column && found.column->origin != nullptr
-                                          ? found.column->isPrimaryKey
-                                          : true;
-                if (mayBeKey) groupedFrom.insert(parts.size() > 1 ? base::toLower(parts[parts.size() - 2]) : "");
+                if (mayBeKey(n)) groupedFrom.insert(parts.size() > 1 ? base::toLower(parts[parts.size() - 2]) : "");
             };
             take(g);
             forEachInside(g, take);
@@ -165,7 +169,7 @@ void StatementCheck::grouping(std::uint32_t core) {
         if (kindOf(expression) != NodeKind::Name) continue;
         const auto parts = scope_.nameParts(expression);
         const std::uint32_t alias = child(item, NodeKind::Alias);
-        const bool isNamedInGroup = alias != kNone && grouped.contains(base::toLower(scope_.nameParts(alias).back()));
+        const bool isNamedInGroup = alias != kNone && grouped.contains(base::toLower(scope_.lastPart(alias)));
         if (grouped.contains(base::toLower(parts.back())) || isNamedInGroup) continue;
         const std::string qualifier = parts.size() > 1 ? base::toLower(parts[parts.size() - 2]) : "";
         // By number, or by a column that may be the key the others depend on.
@@ -217,14 +221,14 @@ void StatementCheck::duplicateAliases(std::uint32_t core) {
         const std::uint32_t name = child(table, NodeKind::Name);
         const std::uint32_t named = alias != kNone ? alias : name;
         if (named == kNone || kindOf(table) == NodeKind::FunctionTable) return;
-        const std::string key = base::toLower(scope_.nameParts(named).back());
+        const std::string key = base::toLower(scope_.lastPart(named));
         const std::string full = alias != kNone ? std::string() : base::toLower(textOf(name));
         const auto [place, isNew] = seen.try_emplace(key, full);
         const bool differsBySchema = !isNew && !full.empty() && !place->second.empty() && full != place->second;
         if (isNew || differsBySchema) return;
         add(Rule::DuplicateAlias, named,
             fmt::format("Two tables of this query are called {}; give one of them another name.",
-                        scope_.nameParts(named).back()));
+                        scope_.lastPart(named)));
     };
     const bool hasOne = from != kNone && kindOf(first(from)) == NodeKind::TableName && next(first(from)) == kNone;
     if (from != kNone && !hasOne) {
@@ -276,9 +280,9 @@ void StatementCheck::shadowedAlias(std::uint32_t table) {
     const bool isInside = core != kNone && around(core, {NodeKind::SelectCore, NodeKind::UpdateStatement,
                                                          NodeKind::DeleteStatement}) != kNone;
     if (alias == kNone || !isInside) return;
-    const std::string own = scope_.nameParts(alias).back();
+    const std::string own = scope_.lastPart(alias);
     const std::uint32_t name = child(table, NodeKind::Name);
-    const std::string ownTable = name == kNone ? std::string() : scope_.nameParts(name).back();
+    const std::string ownTable = name == kNone ? std::string() : scope_.lastPart(name);
     for (const ScopeRelation& r : scope_.relationsAt(at(alias).firstToken)) {
         if (r.level == 0 || !r.hasAlias || !base::equalsIgnoringCase(r.alias, own)) continue;
         if (base::equalsIgnoringCase(r.name, ownTable)) continue;

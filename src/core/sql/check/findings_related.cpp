@@ -78,7 +78,7 @@ StatementCheck::RelatedTables StatementCheck::tablesOf(std::uint32_t from) const
             all.isOpen = true;
             return;
         }
-        all.tables.push_back({base::toLower(scope_.nameParts(named).back()), table, all.items});
+        all.tables.push_back({base::toLower(scope_.lastPart(named)), table, all.items});
     };
     for (std::uint32_t item = first(from); item != kNone; item = next(item), ++all.items) {
         take(item);
@@ -91,7 +91,7 @@ StatementCheck::RelatedTables StatementCheck::tablesOf(std::uint32_t from) const
 bool StatementCheck::hasCommonTableOfOneRow(const RelatedTables& all, std::uint32_t core) const {
     for (const RelatedTables::Table& table : all.tables) {
         const std::uint32_t name = child(table.node, NodeKind::Name);
-        const std::string relation = scope_.nameParts(name == kNone ? table.node : name).back();
+        const std::string relation = scope_.lastPart(name == kNone ? table.node : name);
         for (const ScopeRelation& common : scope_.commonTablesAt(at(core).firstToken)) {
             if (!base::equalsIgnoringCase(common.name, relation)) continue;
             const std::uint32_t query = child(common.node, NodeKind::Query);

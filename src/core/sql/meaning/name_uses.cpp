@@ -124,7 +124,7 @@ NameFinder::Meaning NameFinder::ofRelation(const ScopeRelation& relation) const 
 std::optional<NameFinder::Meaning> NameFinder::ofColumn(std::uint32_t nameNode) const {
     const Resolution found = scope_.resolve(nameNode);
     if (found.kind == Resolution::Kind::Output) {
-        const std::uint32_t item = outputItem(nameNode, scope_.nameParts(nameNode).back());
+        const std::uint32_t item = outputItem(nameNode, scope_.lastPart(nameNode));
         if (item != kNowhere) return Meaning{NameUses::Kind::Output, item, {}};
     }
     if (found.kind == Resolution::Kind::Row) return ofQualifier(tree_.nodes[nameNode].firstToken);

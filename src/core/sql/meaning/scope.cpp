@@ -19,6 +19,10 @@ const ScopeColumn* columnNamed(const ScopeRelation& relation, std::string_view n
     return found == relation.columns.end() ? nullptr : &*found;
 }
 
+bool isNamePart(TokenKind kind) {
+    return kind == TokenKind::Word || kind == TokenKind::QuotedName || kind == TokenKind::String;
+}
+
 bool holdsRelations(NodeKind kind) {
     switch (kind) {
         case NodeKind::SelectCore:
@@ -41,13 +45,19 @@ ScopeFinder::ScopeFinder(std::string_view statement, const SyntaxTree& tree, con
 std::vector<std::string> ScopeFinder::nameParts(std::uint32_t node) const {
     std::vector<std::string> names;
     const Node& n = tree_.nodes[node];
+    names.reserve((n.endToken - n.firstToken + 1) / 2);
     for (std::uint32_t i = n.firstToken; i < n.endToken; ++i) {
-        const TokenKind kind = tree_.tokens[i].kind;
-        if (kind == TokenKind::Word || kind == TokenKind::QuotedName || kind == TokenKind::String) {
-            names.push_back(unquotedName(tree_.tokens[i].textIn(text_)));
-        }
+        if (isNamePart(tree_.tokens[i].kind)) names.push_back(unquotedName(tree_.tokens[i].textIn(text_)));
     }
     return names;
+}
+
+std::string ScopeFinder::lastPart(std::uint32_t node) const {
+    const Node& n = tree_.nodes[node];
+    for (std::uint32_t i = n.endToken; i-- > n.firstToken;) {
+        if (isNamePart(tree_.tokens[i].kind)) return unquotedName(tree_.tokens[i].textIn(text_));
+    }
+    return {};
 }
 
 /// The innermost node around a token; past the last token, the one the last token ends.
@@ -84,10 +94,9 @@ std::vector<ScopeRelation> ScopeFinder::visibleFrom(std::uint32_t node, std::uin
             seesNeighbours = true;
             return;
         }
-        for (ScopeRelation relation : relationsOf(holder, 0)) {
-            relation.level = level;
-            out.push_back(std::move(relation));
-        }
+        const std::vector<ScopeRelation>& relations = relationsOf(holder, 0);
+        out.reserve(out.size() + relations.size());
+        for (const ScopeRelation& relation : relations) out.emplace_back(relation).level = level;
         ++level;
     };
     for (std::uint32_t n = node; n != Node::kNone; from = n, n = tree_.nodes[n].parent) {
@@ -114,6 +123,7 @@ const std::vector<ScopeRelation>& ScopeFinder::relationsOf(std::uint32_t parent,
     const auto [entry, isNew] = known_.try_emplace(parent);
     if (!isNew) return entry->second;
     std::vector<ScopeRelation> relations;
+    relations.reserve(4);  // as many as most queries have
     for (std::uint32_t c = tree_.nodes[parent].firstChild; c != Node::kNone; c = tree_.nodes[c].nextSibling) {
         switch (tree_.nodes[c].kind) {
             case NodeKind::FromClause:
@@ -379,10 +389,10 @@ void ScopeFinder::selectItems(std::uint32_t clause, const std::vector<ScopeRelat
             column.isMerged = false;
         } else if (kind == NodeKind::Call) {
             const std::uint32_t name = tree_.childOf(expression, NodeKind::Name);
-            if (name != Node::kNone && tree_.language == Dialect::Postgres) column.name = nameParts(name).back();
+            if (name != Node::kNone && tree_.language == Dialect::Postgres) column.name = lastPart(name);
         }
         const std::uint32_t alias = tree_.childOf(item, NodeKind::Alias);
-        if (alias != Node::kNone && !nameParts(alias).empty()) column.name = nameParts(alias).back();
+        if (alias != Node::kNone && !nameParts(alias).empty()) column.name = lastPart(alias);
         out.columns.push_back(std::move(column));
     }
 }

@@ -80,6 +80,8 @@ public:
 
     /// The parts of a name, quotes taken off.
     [[nodiscard]] std::vector<std::string> nameParts(std::uint32_t node) const;
+    /// The last of them, the name itself; empty where there is none.
+    [[nodiscard]] std::string lastPart(std::uint32_t node) const;
 
 private:
     struct Output {

@@ -78,7 +78,9 @@ public:
     /// Notes what is secret, without a text that hides it.
     void read(std::span<const Token> tokens) {
         isWriting_ = false;
-        for (const Token& token : tokens) take(token);
+        for (const Token& token : tokens) {
+            if (!token.isTrivia()) take(token);
+        }
     }
 
 private:
@@ -134,7 +136,7 @@ private:
         } else if (inAttach_ && base::equalsIgnoringCase(piece, "key")) {
             isKeyDue_ = true;
         }
-        hides_ = hides_ || (token.keyword != Keyword::None ? isSecretKeyword(token.keyword) : isSecretWord(piece));
+        if (!hides_) hides_ = token.keyword != Keyword::None ? isSecretKeyword(token.keyword) : isSecretWord(piece);
     }
 
     void hideToken(std::string_view piece) {

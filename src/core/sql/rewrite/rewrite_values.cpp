@@ -33,8 +33,7 @@ Result<Rewritten> literalToParameter(const RewritePlace& place) {
         return cannotRewrite(std::string(why));
     }
     const std::uint32_t compared = comparedColumn(place.tree, literal);
-    const std::string wanted =
-        compared == Node::kNone ? "value" : base::toLower(place.scope.nameParts(compared).back());
+    const std::string wanted = compared == Node::kNone ? "value" : base::toLower(place.scope.lastPart(compared));
     const bool isPlain =
         std::ranges::all_of(wanted, [](char c) { return c == '_' || base::isAsciiDigit(c) || (c >= 'a' && c <= 'z'); });
     std::string name(isPlain && !wanted.empty() && !base::isAsciiDigit(wanted[0]) ? wanted : "value");

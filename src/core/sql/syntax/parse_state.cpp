@@ -10,8 +10,8 @@ namespace pantry::sql {
 
 ParseState::ParseState(std::string_view text, SyntaxTree& tree, int limit, LookedFor* watched)
     : dialect(tree.language), maxDepth(limit), text_(text), tree_(tree), watched_(watched) {
-    significant_.reserve(tree.tokens.size() / 2 + 1);
-    ahead_.reserve(tree.tokens.size() / 2 + 1);
+    significant_.reserve(tree.tokens.size());
+    ahead_.reserve(tree.tokens.size());
     for (std::size_t i = 0; i < tree.tokens.size(); ++i) {
         if (tree.tokens[i].isSilent()) continue;
         significant_.push_back(static_cast<std::uint32_t>(i));
