@@ -2,7 +2,7 @@
 #include <QFontDatabase>
 #include <QTimer>
 
-#include <spdlog/spdlog.h>
+#include <fmt/format.h>
 
 #include "app/base/end_signals.h"
 #include "app/base/text.h"
@@ -56,7 +56,8 @@ int run(app::Application& application, const Options& options) {
         return 1;  // the desk tells other failures
     }
     store::startLog(home, options.isVerbose);
-    spdlog::info("Agile Pantry {} starts on {}", PANTRY_VERSION, home.config.string());
+    store::log(store::LogLevel::Note,
+               fmt::format("Agile Pantry {} starts on {}", PANTRY_VERSION, home.config.string()));
     app::Desk desk(home);
     // Whatever reaches the end of a task unexpectedly is told and stands in the log; the window lives.
     base::onUncaught([&desk](const Error& error) { desk.raise(error); });

@@ -3,6 +3,7 @@
 #include <future>
 
 #include "cli/command.h"
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/catalog/named_object.h"
 #include "core/db/session.h"
@@ -22,7 +23,7 @@ struct Options {
     bool withForbidden = false;
 };
 
-std::string listOf(const std::vector<std::string>& parts) { return fmt::format("[{}]", fmt::join(parts, ",")); }
+std::string listOf(const std::vector<std::string>& parts) { return fmt::format("[{}]", base::joined(parts, ",")); }
 
 std::string namesJson(const std::vector<std::string>& names) {
     std::vector<std::string> out;

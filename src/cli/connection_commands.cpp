@@ -7,6 +7,7 @@
 
 #include "cli/command.h"
 #include "core/base/file.h"
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/db/address.h"
 #include "core/db/connecting.h"
@@ -130,7 +131,7 @@ void add(Context& context, const AddOptions& o) {
     auto address = db::parseAddress(o.address);
     if (!address) return fail(context, address.error());
     if (!address->unused.empty()) {
-        fmt::print(stderr, "Not used here: {}.\n", fmt::join(address->unused, ", "));
+        fmt::print(stderr, "Not used here: {}.\n", base::joined(address->unused, ", "));
     }
     const store::Home home = context.home();
     if (Status status = home.prepare(); !status) return fail(context, status.error());

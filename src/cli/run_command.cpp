@@ -1,6 +1,5 @@
 #include <fmt/format.h>
 #include <signal.h>
-#include <spdlog/spdlog.h>
 #include <unistd.h>
 
 #include <atomic>
@@ -13,6 +12,7 @@
 #include "core/exchange/row_export.h"
 #include "core/exchange/table_text.h"
 #include "core/sql/syntax/splitter.h"
+#include "core/store/log.h"
 #include "core/work/document_runs.h"
 #include "core/work/parameter_values.h"
 #include "core/work/preferences.h"
@@ -243,7 +243,7 @@ private:
     void report(const Error& complaint) {
         const Error error = abandoned(complaint);
         failAt(context_, options_.inputName, script_, span_->start + error.byteOffset.value_or(0), error);
-        spdlog::info("run failed on {}: {}", application_.profile().name, error.code);
+        store::log(store::LogLevel::Note, fmt::format("run failed on {}: {}", application_.profile().name, error.code));
     }
 
     void printNotices(const work::Run& run) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <future>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/db/run_and_wait.h"
 #include "core/sql/text/lexer.h"
@@ -45,7 +46,7 @@ private:
     [[nodiscard]] std::string quotedList(const std::vector<std::string>& names) const {
         std::vector<std::string> out;
         for (const std::string& name : names) out.push_back(quoted(name));
-        return fmt::format("{}", fmt::join(out, ", "));
+        return base::joined(out, ", ");
     }
     Status execute(std::string statement) {
         const auto done = db::runAndWait(target_, std::move(statement));
@@ -93,7 +94,7 @@ private:
         std::vector<std::string> keyNames;
         for (const auto& [position, name] : key) keyNames.push_back(name);
         if (!key.empty()) parts.push_back(fmt::format("PRIMARY KEY ({})", quotedList(keyNames)));
-        return execute(fmt::format("CREATE TABLE {} ({})", quoted(table.name), fmt::join(parts, ", ")));
+        return execute(fmt::format("CREATE TABLE {} ({})", quoted(table.name), base::joined(parts, ", ")));
     }
 
     [[nodiscard]] std::string literal(const data::Cell& cell, const std::string& type) const {

@@ -1,7 +1,5 @@
 #include "app/desk/desk.h"
 
-#include <spdlog/spdlog.h>
-
 #include <algorithm>
 
 #include <utility>
@@ -9,6 +7,7 @@
 #include "app/base/background.h"
 #include "app/base/text.h"
 #include "core/store/defined_file.h"
+#include "core/store/log.h"
 
 namespace pantry::app {
 namespace {
@@ -64,7 +63,7 @@ void Desk::flush() {
 }
 
 void Desk::raise(const Error& error) {
-    spdlog::warn("{}", error.text());
+    store::log(store::LogLevel::Warning, error.text());
     onWindowThread(this, [this, text = toQt(error)] { Q_EMIT noticeRaised(text); });
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/fuzzy.h"
+#include "core/base/joined.h"
 #include "core/db/engine_traits.h"
 
 namespace pantry::db {
@@ -98,7 +99,7 @@ Status checkProperties(const ConnectionProfile& profile) {
         if (isChoice) continue;
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = fmt::format("{} cannot be “{}”.", name, value),
-                     .hint = fmt::format("It is one of {}.", fmt::join(found->choices, ", "))};
+                     .hint = fmt::format("It is one of {}.", base::joined(found->choices, ", "))};
     }
     return {};
 }

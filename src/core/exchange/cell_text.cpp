@@ -1,17 +1,13 @@
 #include "core/exchange/cell_text.h"
 
+#include "core/base/hex.h"
+
 namespace pantry::exchange {
 
 char* writeHex(char* to, std::string_view bytes) {
-    constexpr std::string_view kDigits = "0123456789abcdef";
     *to++ = '\\';
     *to++ = 'x';
-    for (const char c : bytes) {
-        const auto byte = static_cast<unsigned char>(c);
-        *to++ = kDigits[byte >> 4];
-        *to++ = kDigits[byte & 0xF];
-    }
-    return to;
+    return base::writeHexDigits(to, bytes);
 }
 
 void appendHex(std::string& out, std::string_view bytes) {

@@ -25,4 +25,9 @@ void startLog(const Home& home, bool isVerbose) {
     spdlog::set_default_logger(std::move(logger));
 }
 
+void log(LogLevel level, std::string_view line) {
+    constexpr spdlog::level::level_enum kLevels[] = {spdlog::level::debug, spdlog::level::info, spdlog::level::warn};
+    spdlog::default_logger_raw()->log(kLevels[static_cast<std::size_t>(level)], line);
+}
+
 }  // namespace pantry::store

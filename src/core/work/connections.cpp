@@ -1,12 +1,12 @@
 #include "core/work/connections.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <iterator>
 #include <utility>
 
+#include "core/base/joined.h"
 #include "core/base/secret_text.h"
 #include "core/db/driver_properties.h"
 #include "core/db/places_on_server.h"
@@ -113,7 +113,7 @@ void Connections::put(const db::ConnectionProfile& wanted, const db::ConnectionP
         if (!both.conflicts.empty() && &list != own) {
             around.raise({.kind = ErrorKind::InvalidInput,
                           .message = fmt::format("{} was changed elsewhere meanwhile, too: {}.", wanted.name,
-                                                 fmt::join(both.conflicts, ", ")),
+                                                 base::joined(both.conflicts, ", ")),
                           .hint = "What was saved here holds; look whether it is right."});
         }
         store::putProfile(list, both.profile);

@@ -1,7 +1,6 @@
 #include "core/work/document_runs.h"
 
 #include <fmt/format.h>
-#include <spdlog/spdlog.h>
 
 #include <algorithm>
 #include <utility>
@@ -9,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/db/engine_traits.h"
 #include "core/sql/check/failure_advice.h"
+#include "core/store/log.h"
 #include "core/work/not_again.h"
 #include "core/work/run_events.h"
 
@@ -245,7 +245,8 @@ void DocumentRuns::noteConnected(const db::RunSummary& summary) {
 void DocumentRuns::noteEnd(const GoingPtr& going, RunChange change) {
     const store::RunEnd end = going->run->record();
     ledger_.end(going->entry, end);
-    spdlog::debug("run {} on {}: {}", going->run->number(), session_.place().connection, store::statusWord(end.status));
+    store::log(store::LogLevel::Detail, fmt::format("run {} on {}: {}", going->run->number(),
+                                                    session_.place().connection, store::statusWord(end.status)));
     if (isHere(going->run)) client_.noteChanged(going->run, change);
     client_.noteRunning();
 }

@@ -5,6 +5,7 @@
 #include <numeric>
 #include <utility>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 
 namespace pantry::work {
@@ -40,11 +41,11 @@ std::string differenceText(const data::Comparison& found, const std::vector<data
             if (found.changesByColumn[i] == 0) continue;
             counts.push_back(columns[pairs[i].before].name + " " + grouped(found.changesByColumn[i]));
         }
-        parts.push_back(fmt::format("{} changed ({})", grouped(found.changed), fmt::join(counts, ", ")));
+        parts.push_back(fmt::format("{} changed ({})", grouped(found.changed), base::joined(counts, ", ")));
     }
     const std::string same = base::counted(static_cast<std::int64_t>(found.same), "row", "rows");
     if (parts.empty()) return "no difference in " + same;
-    return fmt::format("{}, {} the same", fmt::join(parts, ", "), grouped(found.same));
+    return fmt::format("{}, {} the same", base::joined(parts, ", "), grouped(found.same));
 }
 
 std::optional<ResultChange> changeBetween(const data::ResultSetPtr& before, const data::ResultSetPtr& now,

@@ -6,6 +6,7 @@
 
 #include "core/base/file.h"
 #include "core/base/fuzzy.h"
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/shelf/git_program.h"
 #include "core/shelf/shelf_names.h"
@@ -174,7 +175,7 @@ Result<store::QueryPlace> Shelves::placeOf(std::string_view wanted, const std::s
     if (titledSo.size() > 1) {
         return Error{.kind = ErrorKind::InvalidInput,
                      .message = fmt::format("{} queries are called “{}”: {}.", titledSo.size(), wanted,
-                                            fmt::join(titledSo, ", ")),
+                                            base::joined(titledSo, ", ")),
                      .hint = "Name one by its path."};
     }
     return Error{.kind = ErrorKind::NotFound,

@@ -1,5 +1,7 @@
 #include "core/base/text.h"
 
+#include "core/base/hex.h"
+#include "core/base/joined.h"
 #include "core/base/time.h"
 
 namespace pantry::base {
@@ -13,6 +15,21 @@ TEST(TextTest, GroupsDigitsWithThinSpaces) {
     EXPECT_EQ(grouped(999), "999");
     EXPECT_EQ(counted(1, "row", "rows"), "1 row");
     EXPECT_EQ(counted(0, "row", "rows"), "0 rows");
+}
+
+TEST(TextTest, JoinsTextsWithSomethingBetween) {
+    EXPECT_EQ(joined(std::vector<std::string>{}, ", "), "");
+    EXPECT_EQ(joined(std::vector<std::string>{"plot"}, ", "), "plot");
+    EXPECT_EQ(joined(std::set<std::string, std::less<>>{"tree", "", "plot"}, ", "), ", plot, tree");
+    EXPECT_EQ(joined(std::array<std::string_view, 2>{"a", "b"}, ""), "ab");
+}
+
+TEST(TextTest, WritesBytesAsHexadecimalDigitsBehindAText) {
+    std::string out = "x'";
+    appendHexDigits(out, std::string_view("\0\x7f\x80\xff{", 5));
+    EXPECT_EQ(out, "x'007f80ff7b");
+    appendHexDigits(out, "");
+    EXPECT_EQ(out, "x'007f80ff7b");
 }
 
 TEST(TextTest, TellsWhatTwoTextsHaveInCommonAtTheirEnds) {

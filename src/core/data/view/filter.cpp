@@ -1,15 +1,16 @@
 #include "core/data/view/filter.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 #include <re2/re2.h>
 
 #include <algorithm>
 #include <charconv>
 #include <functional>
 #include <limits>
+#include <span>
 #include <unordered_set>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/data/view/decimal.h"
 #include "core/data/view/text_search.h"
@@ -288,9 +289,7 @@ std::string describe(const Condition& condition, const std::vector<Column>& colu
         return fmt::format("{} {} and {}", words, condition.values[0], condition.values[1]);
     constexpr std::size_t kMaxShown = 4;
     const std::size_t count = std::min(condition.values.size(), kMaxShown);
-    if (count > 0)
-        words += fmt::format(" {}", fmt::join(condition.values.begin(),
-                                              condition.values.begin() + static_cast<std::ptrdiff_t>(count), ", "));
+    if (count > 0) words += " " + base::joined(std::span(condition.values).first(count), ", ");
     if (condition.values.size() > count) words += fmt::format(" and {} more", condition.values.size() - count);
     return words;
 }

@@ -2,8 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <iterator>
-
+#include "core/base/hex.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/exchange/cell_text.h"
@@ -27,10 +26,6 @@ bool isXmlText(std::string_view text) {
         i += point.length;
     }
     return true;
-}
-
-void appendHexDigits(std::string& out, std::string_view bytes) {
-    for (const char byte : bytes) fmt::format_to(std::back_inserter(out), "{:02x}", static_cast<unsigned char>(byte));
 }
 
 void appendMarkdown(std::string& out, std::string_view text) {
@@ -102,7 +97,7 @@ void XmlWriter::row(const RowSource& source, std::string& out) {
         } else {  // nothing of it is lost
             note(i);
             out += " encoding=\"hex\" of=\"text\">";
-            appendHexDigits(out, text);
+            base::appendHexDigits(out, text);
         }
         out += "</value>\n";
     }

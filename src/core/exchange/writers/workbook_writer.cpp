@@ -1,7 +1,6 @@
 #include "core/exchange/writers/workbook_writer.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 #include <unistd.h>
 #include <xlsxwriter.h>
 
@@ -14,6 +13,7 @@
 #include <optional>
 
 #include "core/base/file.h"
+#include "core/base/joined.h"
 #include "core/base/late_library.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
@@ -455,7 +455,7 @@ std::string WorkbookWriter::remark() const {
     tell(book_->largeIntegers(), "whole number is", "whole numbers are",
          "too large to be exact there and written as text");
     tell(book_->lostZones(), "time was", "times were", "written without the zone, which workbooks do not have");
-    return fmt::format("{}", fmt::join(sentences, " "));
+    return base::joined(sentences, " ");
 }
 
 }  // namespace pantry::exchange

@@ -1,11 +1,11 @@
 #include "core/sql/define/alter_table.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <optional>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/sql/define/alter_sqlite.h"
 #include "core/sql/define/create_table.h"
@@ -71,7 +71,7 @@ private:
         if (actions_.empty()) return;
         std::string label;
         for (const std::string& one : labels_) label += (label.empty() ? "" : ", ") + one;
-        step(fmt::format("ALTER TABLE {}\n    {}", table_, fmt::join(actions_, ",\n    ")), label, areDestructive_);
+        step(fmt::format("ALTER TABLE {}\n    {}", table_, base::joined(actions_, ",\n    ")), label, areDestructive_);
         actions_.clear();
         labels_.clear();
         areDestructive_ = false;
@@ -316,7 +316,7 @@ private:
     }
 
     void options() {
-        const auto whole = [](const TableDesign& design) { return fmt::format("{}", fmt::join(design.options, " ")); };
+        const auto whole = [](const TableDesign& design) { return base::joined(design.options, " "); };
         for (const std::string& clause : optionChanges(whole(before_), whole(after_), dialect_)) {
             step(fmt::format("ALTER TABLE {} {}", table_, clause), "Change the options");
         }

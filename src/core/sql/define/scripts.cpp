@@ -6,6 +6,7 @@
 #include <array>
 #include <functional>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/sql/define/create_table.h"
 #include "core/sql/define/object_words.h"
@@ -215,8 +216,7 @@ private:
             values.push_back({parameterFor(column.name), typeWords(column)});
         }
         std::string out;
-        if (!leftOut.empty())
-            out = fmt::format("-- left out: {}\n", oneLined(fmt::format("{}", fmt::join(leftOut, ", "))));
+        if (!leftOut.empty()) out = fmt::format("-- left out: {}\n", oneLined(base::joined(leftOut, ", ")));
         if (names.empty()) {
             const bool isMySql = place_.to == Dialect::MySql;
             return out + fmt::format("INSERT INTO {} {};\n", name_, isMySql ? "() VALUES ()" : "DEFAULT VALUES");

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/base/utf8.h"
 #include "core/sql/define/table_options.h"
@@ -302,7 +303,7 @@ private:
             return true;
         }
         remark(fmt::format("index {} not kept: {}({}){}", index.name, index.method.empty() ? "" : index.method + " ",
-                           fmt::join(index.columns, ", "), index.isPartial ? " where " + index.predicate : ""));
+                           base::joined(index.columns, ", "), index.isPartial ? " where " + index.predicate : ""));
         return false;
     }
 

@@ -1,12 +1,12 @@
 #include "core/sql/define/table_options.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <optional>
 #include <utility>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/sql/text/lexer.h"
 
@@ -77,8 +77,8 @@ std::vector<std::string> postgresChanges(const Options& before, const Options& a
     for (const auto& [name, value] : before) {
         if (name != "TABLESPACE" && find(after, name) == nullptr) reset.push_back(base::toLower(name));
     }
-    if (!set.empty()) clauses.push_back(fmt::format("SET ({})", fmt::join(set, ", ")));
-    if (!reset.empty()) clauses.push_back(fmt::format("RESET ({})", fmt::join(reset, ", ")));
+    if (!set.empty()) clauses.push_back(fmt::format("SET ({})", base::joined(set, ", ")));
+    if (!reset.empty()) clauses.push_back(fmt::format("RESET ({})", base::joined(reset, ", ")));
     return clauses;
 }
 
@@ -117,7 +117,7 @@ std::vector<std::string> optionChanges(std::string_view before, std::string_view
         if (had == nullptr || *had != value) changed.push_back(fmt::format("{} = {}", name, value));
     }
     if (changed.empty()) return {};
-    return {fmt::format("{}", fmt::join(changed, ", "))};
+    return {base::joined(changed, ", ")};
 }
 
 }  // namespace pantry::sql

@@ -7,6 +7,7 @@
 #include <optional>
 #include <utility>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/sql/text/lexer.h"
 
@@ -232,7 +233,7 @@ private:
     [[nodiscard]] std::string checkWords() const {
         std::vector<std::string> quoted;
         for (const std::string& label : labelsIn(parts_, place_, from_)) quoted.push_back(quotedString(label, to_));
-        return fmt::format("its values were {}", fmt::join(quoted, ", "));
+        return fmt::format("its values were {}", base::joined(quoted, ", "));
     }
 
     [[nodiscard]] std::string labelsLength() const {
@@ -334,7 +335,7 @@ private:
                 std::vector<std::string> quoted;
                 for (const std::string& one : labelsIn(parts_, place_, from_)) quoted.push_back(quotedString(one, to_));
                 if (quoted.empty()) return textForMySql();
-                return {fmt::format("{}({})", family == Family::Set ? "set" : "enum", fmt::join(quoted, ", ")), {}};
+                return {fmt::format("{}({})", family == Family::Set ? "set" : "enum", base::joined(quoted, ", ")), {}};
             }
             case Family::Bits: return {withInside("bit", parts_.inside.empty() ? "64" : parts_.inside), {}};
             case Family::Array: return {"json", "arrays are JSON there"};

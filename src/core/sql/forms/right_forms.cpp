@@ -1,6 +1,6 @@
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/sql/define/object_words.h"
 #include "core/sql/forms/form_parts.h"
@@ -79,7 +79,7 @@ std::string privilegeList(const FieldValues& now, std::string_view id, const std
     if (!columns.empty()) {
         for (std::string& one : privileges) one += " (" + columns + ")";
     }
-    return fmt::format("{}", fmt::join(privileges, ", "));
+    return base::joined(privileges, ", ");
 }
 
 template <Verb verb>
@@ -99,7 +99,7 @@ std::string quotedColumns(const std::string& text, Dialect dialect) {
         const std::string_view name = base::trimmed(one);
         if (!name.empty()) columns.push_back(quotedName(name, dialect));
     }
-    return fmt::format("{}", fmt::join(columns, ", "));
+    return base::joined(columns, ", ");
 }
 
 template <Verb verb>

@@ -1,10 +1,10 @@
 #include "core/sql/meaning/name_facts.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <algorithm>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/sql/text/lexer.h"
 
@@ -22,7 +22,7 @@ std::string keyText(const catalog::Relation& relation, const catalog::Column& co
         const bool isKnown = at < key->referencedColumns.size();
         parts.push_back("leads to " + key->relation + (isKnown ? "." + key->referencedColumns[at] : std::string()));
     }
-    return fmt::format("{}", fmt::join(parts, "; "));
+    return base::joined(parts, "; ");
 }
 
 void addFact(NameFacts& facts, const char* label, std::string value) {
@@ -59,7 +59,7 @@ std::string columnsText(const std::vector<ScopeColumn>& columns) {
     std::vector<std::string> names;
     names.reserve(columns.size());
     for (const ScopeColumn& column : columns) names.push_back(column.name.empty() ? "(no name)" : column.name);
-    return fmt::format("{}", fmt::join(names, ", "));
+    return base::joined(names, ", ");
 }
 
 NameFacts factsOfScopeRelation(std::string_view statement, const SyntaxTree& tree, const ScopeRelation& relation) {
@@ -133,7 +133,7 @@ NameFacts factsOfRelation(const catalog::Relation& relation) {
         if (names.size() == kShownNames) break;
         names.push_back(column.name);
     }
-    std::string columns = fmt::format("{}", fmt::join(names, ", "));
+    std::string columns = base::joined(names, ", ");
     if (relation.columns.size() > kShownNames)
         columns += fmt::format(", and {} more", relation.columns.size() - kShownNames);
     addFact(facts, "Columns", std::move(columns));

@@ -1,9 +1,8 @@
 #include "core/sql/write/literals.h"
 
-#include <fmt/format.h>
-
 #include <cmath>
 
+#include "core/base/hex.h"
 #include "core/base/text.h"
 #include "core/data/view/decimal.h"
 #include "core/sql/text/lexer.h"
@@ -13,7 +12,7 @@ namespace {
 
 std::string hexOf(std::string_view bytes) {
     std::string out;
-    for (const char c : bytes) out += fmt::format("{:02x}", static_cast<unsigned char>(c));
+    base::appendHexDigits(out, bytes);
     return out;
 }
 

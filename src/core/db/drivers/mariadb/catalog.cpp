@@ -5,6 +5,7 @@
 #include <functional>
 #include <unordered_map>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 
 #include <mysql.h>
@@ -61,7 +62,7 @@ private:
         if (names_.empty()) return "TRUE";
         std::vector<std::string> literals;
         for (const std::string& name : names_) literals.push_back(sql::quotedString(name, sql::Dialect::MySql));
-        return fmt::format("{} IN ({})", column, fmt::join(literals, ", "));
+        return fmt::format("{} IN ({})", column, base::joined(literals, ", "));
     }
 
     Status forEach(const std::string& query, std::size_t width, const std::function<void(const TextRow&)>& take) {

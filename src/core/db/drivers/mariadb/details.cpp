@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/base/joined.h"
 #include "core/db/detail_parts.h"
 #include "core/db/drivers/mariadb/link.h"
 
@@ -282,7 +283,7 @@ Result<std::vector<catalog::SourceText>> MariaDbLink::sources(const std::vector<
     if (schemas.empty()) return std::vector<catalog::SourceText>{};
     std::vector<std::string> literals;
     for (const std::string& schema : schemas) literals.push_back(literal(schema));
-    const std::string wanted = fmt::format("{}", fmt::join(literals, ", "));
+    const std::string wanted = base::joined(literals, ", ");
     const std::string query = fmt::format(
         "SELECT 'VIEW', table_schema, table_name, '', view_definition FROM information_schema.views WHERE table_schema "
         "IN ({0}) UNION ALL SELECT routine_type, routine_schema, routine_name, '', routine_definition FROM "

@@ -1,7 +1,7 @@
 // How a connection is closed for changes, and what the catalog tells of functions.
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 
 #include <mysql.h>
@@ -52,7 +52,7 @@ Result<std::vector<std::string>> MariaDbLink::viewDefinitions(const std::vector<
     const Status status = ask(
         fmt::format("SELECT VIEW_DEFINITION FROM information_schema.VIEWS WHERE ({}) AND TABLE_SCHEMA NOT IN ('sys', "
                     "'mysql', 'information_schema', 'performance_schema')",
-                    fmt::join(places, " OR ")),
+                    base::joined(places, " OR ")),
         [&](MYSQL_ROW row, const unsigned long*) { definitions.emplace_back(row[0] == nullptr ? "" : row[0]); });
     if (!status) return status.error();
     return definitions;

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <charconv>
 
+#include "core/base/joined.h"
 #include "core/base/mutex.h"
 #include "core/base/text.h"
 #include "core/db/connecting.h"
@@ -328,8 +329,9 @@ Result<catalog::Definition> OdbcLink::definition(const catalog::ObjectName& obje
     std::string names;
     for (const auto& [position, name] : key) names += (names.empty() ? "" : ", ") + name;
     if (!names.empty()) lines.push_back(fmt::format("    PRIMARY KEY ({})", names));
-    return catalog::Definition{.text = fmt::format("CREATE TABLE {} (\n{}\n);\n",
-                                                   sql::quotedName(relation->name, kDialect), fmt::join(lines, ",\n"))};
+    return catalog::Definition{.text =
+                                   fmt::format("CREATE TABLE {} (\n{}\n);\n", sql::quotedName(relation->name, kDialect),
+                                               base::joined(lines, ",\n"))};
 }
 
 }  // namespace pantry::db::odbc

@@ -5,6 +5,7 @@
 #include <functional>
 #include <unordered_map>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 
 #include <libpq-fe.h>
@@ -99,7 +100,7 @@ private:
             " AND c.oid IN (WITH RECURSIVE named AS (SELECT r.oid FROM pg_catalog.pg_class r WHERE r.relname IN ({}) "
             "AND r.relnamespace IN ({}) UNION SELECT i.inhrelid FROM pg_catalog.pg_inherits i "
             "JOIN named ON named.oid = i.inhparent) SELECT oid FROM named)",
-            fmt::join(literals, ", "), wanted_);
+            base::joined(literals, ", "), wanted_);
     }
 
     /// For the queries after that: a column with the oids of relations is to be among those that were read.

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 
 #include <libpq-fe.h>
@@ -391,7 +392,7 @@ Result<std::vector<catalog::SourceText>> PostgresLink::sources(const std::vector
         "SELECT c.relkind::pg_catalog.text, w.nspname, c.relname, '', 'trigger ' || t.tgname, "
         "pg_catalog.pg_get_triggerdef(t.oid, true) FROM pg_catalog.pg_trigger t JOIN pg_catalog.pg_class c ON c.oid = "
         "t.tgrelid JOIN wanted w ON w.oid = c.relnamespace WHERE NOT t.tgisinternal",
-        fmt::join(literals, ", "), kind, kind, kind);
+        base::joined(literals, ", "), kind, kind, kind);
     const auto rows = askRows(query, cancellation);
     if (!rows) return rows.error();
     std::vector<catalog::SourceText> sources;

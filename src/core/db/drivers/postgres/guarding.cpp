@@ -1,9 +1,9 @@
 // How a connection is closed for changes, and what the catalog tells of functions.
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <algorithm>
 
+#include "core/base/joined.h"
 #include "core/db/connecting.h"
 
 #include <libpq-fe.h>
@@ -149,7 +149,7 @@ std::string PostgresLink::valuesOf(const sql::PlainReading& reading) const {
     for (const std::string& op : reading.operators) add('o', "", op);
     std::ranges::sort(values);
     values.erase(std::unique(values.begin(), values.end()), values.end());
-    return fmt::format("{}", fmt::join(values, ", "));
+    return base::joined(values, ", ");
 }
 
 Result<std::vector<std::string>> PostgresLink::viewDefinitions(const std::vector<sql::CalledName>& relations,
@@ -157,7 +157,7 @@ Result<std::vector<std::string>> PostgresLink::viewDefinitions(const std::vector
     std::vector<std::string> values;
     for (const sql::CalledName& r : relations)
         values.push_back(fmt::format("({}, {})", literal(r.schema), literal(r.name)));
-    auto rows = ask(fmt::format(fmt::runtime(kViews), fmt::join(values, ", ")), cancellation);
+    auto rows = ask(fmt::format(fmt::runtime(kViews), base::joined(values, ", ")), cancellation);
     if (!rows) return rows.error();
     std::vector<std::string> definitions;
     for (int row = 0; row < PQntuples(rows->get()); ++row) definitions.emplace_back(PQgetvalue(rows->get(), row, 0));

@@ -6,6 +6,7 @@
 
 #include <cstdlib>
 #include <set>
+#include "core/base/joined.h"
 
 namespace pantry::db::postgres {
 namespace {
@@ -39,7 +40,7 @@ std::string Names::queryFor(const PGresult* description) const {
         "a.attname::pg_catalog.text, n.nspname::pg_catalog.text FROM pg_catalog.pg_attribute a "
         "JOIN pg_catalog.pg_class c ON c.oid = a.attrelid "
         "JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE a.attrelid IN ({})",
-        fmt::join(types, ", "), fmt::join(tables, ", "));
+        base::joined(types, ", "), base::joined(tables, ", "));
 }
 
 void Names::learn(const PGresult* rows) {

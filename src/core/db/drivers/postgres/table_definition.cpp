@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/base/joined.h"
 #include "core/db/drivers/postgres/definition_reader.h"
 #include "core/sql/text/lexer.h"
 
@@ -285,7 +286,7 @@ Status appendTable(DefinitionReader& reader, const DefinedObject& table, std::st
     if (!tail) return tail.error();
     out += heads->front();
     if (!lines.empty()) {
-        out += fmt::format(" (\n{}\n)", fmt::join(lines, ",\n"));
+        out += fmt::format(" (\n{}\n)", base::joined(lines, ",\n"));
     } else if (isBare->empty()) {
         out += " ()";
     }

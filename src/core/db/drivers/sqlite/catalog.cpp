@@ -10,6 +10,7 @@
 #include <set>
 #include <unordered_map>
 
+#include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/db/catalog_parts.h"
 #include "core/sql/meaning/table_parts.h"
@@ -47,7 +48,7 @@ private:
         if (names.empty()) return "TRUE";
         std::vector<std::string> literals;
         for (const std::string& name : names) literals.push_back(sql::quotedString(name, sql::Dialect::Sqlite));
-        return fmt::format("m.tbl_name COLLATE NOCASE IN ({})", fmt::join(literals, ", "));
+        return fmt::format("m.tbl_name COLLATE NOCASE IN ({})", base::joined(literals, ", "));
     }
 
     Status forEach(const std::string& query, const std::function<void(Row)>& take) {
