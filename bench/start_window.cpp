@@ -17,6 +17,7 @@ int main(int argc, char** argv) {
     app::EarlyFonts fonts;
     const store::Home home = store::findHome(std::filesystem::path(argv[1]));
     app::Application application(argc, argv);
+    const auto fontsEndFirst = qScopeGuard([] { app::awaitFonts(); });
     fonts.noteApplication();
     QApplication::setStyle(new app::ProgramStyle);
     if (!home.prepare()) return 1;

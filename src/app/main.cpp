@@ -1,4 +1,3 @@
-#include <CLI/CLI.hpp>
 #include <QFontDatabase>
 #include <QTimer>
 
@@ -10,6 +9,7 @@
 #include "app/look/early_fonts.h"
 #include "app/look/program_style.h"
 #include "app/look/theme.h"
+#include "app/program_options.h"
 #include "app/shell/application.h"
 #include "app/shell/main_window.h"
 #include "app/tour/tour.h"
@@ -25,18 +25,10 @@ namespace {
 namespace fs = std::filesystem;
 using namespace pantry;
 
-struct Options {
-    std::string home;
-    std::vector<std::string> files;
-    std::string tourFolder;
-    bool isDemo = false;
-    bool isVerbose = false;
-};
-
 /// Where the demo lives when the window is asked for it: beside the user's data, never in it.
 fs::path demoFolder() { return store::findHome(std::nullopt).data / "demo"; }
 
-int run(app::Application& application, const Options& options) {
+int run(app::Application& application, const app::ProgramOptions& options) {
     std::optional<fs::path> homeFolder;
     if (!options.home.empty()) homeFolder = options.home;
     if (options.isDemo || (!options.tourFolder.empty() && !homeFolder)) {
@@ -82,28 +74,6 @@ int run(app::Application& application, const Options& options) {
     return code;
 }
 
-/// Reads the command line; a value is the exit code of a program that need not go on.
-std::optional<int> readOptions(Options& options, int argc, char** argv, bool allowsOthers) {
-    CLI::App parser("Agile Pantry: connect to databases, look around, write, run and keep SQL.", "agile-pantry");
-    parser.set_version_flag("--version", "Agile Pantry " PANTRY_VERSION);
-    parser.add_option("--home", options.home, "Folder with connections, history and settings")->type_name("DIR");
-    parser.add_flag("--demo", options.isDemo, "Work on the demo data of Larkspur Vale, in a home folder of its own");
-    parser
-        .add_option("--open,files", options.files,
-                    "Open SQL in a sheet, a database file as a new connection, or a link to a saved query")
-        ->type_name("FILE");
-    parser.add_option("--tour", options.tourFolder, "Drive the window through the main work and write pictures to DIR")
-        ->type_name("DIR");
-    parser.add_flag("--verbose", options.isVerbose, "Write details to the log file");
-    parser.allow_extras(allowsOthers);
-    try {
-        parser.parse(argc, argv);
-    } catch (const CLI::ParseError& error) {
-        return parser.exit(error) == 0 ? 0 : 2;
-    }
-    return std::nullopt;
-}
-
 }  // namespace
 
 int main(int argc, char** argv) try {
@@ -117,13 +87,15 @@ int main(int argc, char** argv) try {
     words.push_back(nullptr);
     // Once before there is a window, for --help where there is no display; Qt takes its own options then; once more,
     // to tell what nobody knows.
-    Options options;
-    if (const auto code = readOptions(options, argc, words.data(), true)) return *code;
+    app::ProgramOptions options;
+    if (const auto code = app::readOptions(options, given, app::Unknown::MayBeQts)) return *code;
     app::EarlyFonts fonts;
     app::Application application(argc, words.data());
+    const auto fontsEndFirst = qScopeGuard([] { app::awaitFonts(); });  // Qt's list goes with the application
     fonts.noteApplication();
     options = {};
-    if (const auto code = readOptions(options, argc, words.data(), false)) return *code;
+    const std::vector<std::string> left(words.data(), words.data() + argc);
+    if (const auto code = app::readOptions(options, left, app::Unknown::AreMistakes)) return *code;
     QApplication::setApplicationName(QStringLiteral("agile-pantry"));
     QApplication::setApplicationDisplayName(QStringLiteral("Agile Pantry"));
     QApplication::setStyle(new app::ProgramStyle);

@@ -2,7 +2,6 @@
 
 #include <fontconfig/fontconfig.h>
 
-#include <QCoreApplication>
 #include <QFontDatabase>
 
 namespace pantry::app {
@@ -27,7 +26,6 @@ EarlyFonts::~EarlyFonts() {
 void EarlyFonts::noteApplication() {
     isTold_ = true;
     isApplicationThere_.set_value(true);
-    QObject::connect(QCoreApplication::instance(), &QCoreApplication::aboutToQuit, [this] { finish(); });
 }
 
 void EarlyFonts::finish() {
