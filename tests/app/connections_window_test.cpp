@@ -254,6 +254,28 @@ TEST_F(ConnectionsWindowTest, ASecretPropertyIsTypedUnseenAndIsInNoFile) {
     }
 }
 
+TEST_F(ConnectionsWindowTest, AFilesPathIsNoDatabaseOfAServerAndComesBackWithTheEngine) {
+    EVENTUALLY(cardOf("orchard") != nullptr);
+    QTest::mouseClick(cardOf("orchard"), Qt::LeftButton);
+    auto* file = find<QLineEdit>(objectName::kFormFile);
+    const QString path = file->text();
+    ASSERT_FALSE(path.isEmpty());
+    auto* engine = find<QComboBox>(objectName::kFormEngine);
+    const int sqlite = engine->currentIndex();
+    engine->setCurrentIndex(engine->findText(QStringLiteral("PostgreSQL")));
+    auto* database = find<QLineEdit>(objectName::kFormDatabase);
+    ASSERT_NE(database, nullptr);
+    EXPECT_EQ(database->text(), QString());
+    database->setText(QStringLiteral("orchard"));
+    engine->setCurrentIndex(engine->findText(QStringLiteral("MariaDB")));
+    EXPECT_EQ(database->text(), QStringLiteral("orchard")) << "of one server as of another";
+    engine->setCurrentIndex(sqlite);
+    EXPECT_EQ(file->text(), path);
+    engine->setCurrentIndex(engine->findText(QStringLiteral("PostgreSQL")));
+    click(objectName::kFormSave);
+    EXPECT_EQ(saved().profiles.front().database, "orchard");
+}
+
 TEST_F(ConnectionsWindowTest, EditsStayWhileAnotherConnectionIsLookedAt) {
     save("other", "Other", "");
     EVENTUALLY(cardOf("orchard") != nullptr && cardOf("other") != nullptr);

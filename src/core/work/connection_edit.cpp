@@ -21,6 +21,10 @@ Result<AddressTaken> takeAddress(const std::string& text) {
     return AddressTaken{std::move(address->profile), std::move(address->password), std::move(address->unused), name};
 }
 
+std::string databaseFor(const db::ConnectionProfile& profile, bool isFile) {
+    return db::isFile(profile.engine) == isFile ? profile.database : std::string();
+}
+
 std::string colourWith(db::Environment environment, const std::string& chosen) {
     constexpr std::array kAll{db::Environment::Local, db::Environment::Trial, db::Environment::Live};
     const auto isUsual = [&](db::Environment e) { return chosen == db::usualColour(e); };

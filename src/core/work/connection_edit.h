@@ -31,6 +31,10 @@ struct AddressTaken {
 /// Errors: InvalidInput for what is no address, Unsupported for an engine without a driver.
 [[nodiscard]] Result<AddressTaken> takeAddress(const std::string& text);
 
+/// What a connection's database is to the fields of a file's form (`isFile`) or of a server's: the path of a file names
+/// no database of a server, nor a database a file, so that it is empty for the other one.
+[[nodiscard]] std::string databaseFor(const db::ConnectionProfile& profile, bool isFile);
+
 /// The colour that a connection gets with an environment: one that nobody chose follows it.
 [[nodiscard]] std::string colourWith(db::Environment environment, const std::string& chosen);
 

@@ -161,6 +161,18 @@ TEST(TakeAddressTest, FillsAForm) {
     EXPECT_FALSE(takeAddress("nothing of that kind"));
 }
 
+TEST(DatabaseForTest, IsEmptyWhereItIsOfTheOtherKind) {
+    db::ConnectionProfile file;
+    file.database = "/srv/kitchen.db";
+    EXPECT_EQ(databaseFor(file, true), "/srv/kitchen.db");
+    EXPECT_EQ(databaseFor(file, false), "");
+    for (const char* address : {"postgresql://shed/orchard", "mariadb://shed/orchard"}) {
+        const db::ConnectionProfile server = takeAddress(address)->profile;
+        EXPECT_EQ(databaseFor(server, false), "orchard");
+        EXPECT_EQ(databaseFor(server, true), "");
+    }
+}
+
 TEST(ColourWithTest, FollowsTheEnvironmentUntilSomebodyChooses) {
     const std::string usual(db::usualColour(db::Environment::Trial));
     EXPECT_EQ(colourWith(db::Environment::Live, usual), db::usualColour(db::Environment::Live));

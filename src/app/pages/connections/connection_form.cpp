@@ -401,7 +401,7 @@ void ConnectionForm::showProfile() {
         for (const auto& g : desk_.connections().list().groups) group_->addItem(toQt(g.name));
         group_->setCurrentText(toQt(profile.group));
     }
-    file_->setText(toQt(profile.database));
+    file_->setText(toQt(work::databaseFor(profile, true)));
     environment_->button(static_cast<int>(profile.environment))->setChecked(true);
     for (std::size_t i = 0; i < connectionColours().size(); ++i) {
         if (profile.colour == connectionColours()[i]) colour_->button(static_cast<int>(i))->setChecked(true);

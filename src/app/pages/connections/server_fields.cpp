@@ -9,6 +9,7 @@
 #include "app/look/widgets.h"
 #include "app/pages/connections/explained_field.h"
 #include "core/db/engine_traits.h"
+#include "core/work/connection_edit.h"
 
 namespace pantry::app {
 namespace {
@@ -162,7 +163,7 @@ void ServerFields::showSource() {
 void ServerFields::show(const db::ConnectionProfile& profile, const QString& password) {
     host_->setText(toQt(profile.host));
     port_->setValue(profile.port);
-    database_->setText(toQt(profile.database));
+    database_->setText(toQt(work::databaseFor(profile, false)));
     user_->setText(toQt(profile.user));
     password_->setText(password);
     tls_->setCurrentIndex(std::max(0, tls_->findData(optionOf(profile, "tls"))));
