@@ -179,19 +179,82 @@ std::vector<std::string> ruleNames() {
     return names;
 }
 
+struct CheckChoices {
+    TextInput input;
+    DialectOption dialect;
+    CatalogOption catalog;
+    std::vector<std::string> without;
+    bool asJson = false;
+    bool listsRules = false;
+    bool asksServer = false;
+};
+
+/// A line for each, or JSON. Exit status 1 when one of them is an error.
+void tellFindings(Context& context, const CheckChoices& choices, std::string_view text,
+                  const std::vector<sql::Finding>& findings) {
+    JsonLines objects;
+    std::string lines;
+    base::LineFinder finder(text);
+    for (const sql::Finding& f : findings) {
+        if (choices.asJson) {
+            objects.add(findingJson(f));
+        } else {
+            const base::LinePosition place = finder.at(f.start);
+            lines += fmt::format("{}:{}:{}: {} [{}: {}]\n", choices.input.name(), place.line, place.column, f.message,
+                                 sql::severityName(f.severity), f.rule);
+        }
+    }
+    const bool hasErrors =
+        std::ranges::any_of(findings, [](const sql::Finding& f) { return f.severity == sql::Severity::Error; });
+    context.exitCode = hasErrors ? kFailed : kAllWell;
+    tell(lines);
+    if (choices.asJson) writeOrFail(context, "", objects.text());
+}
+
+/// What the rules find, and then what the server says, in the order of the text. Errors: those of the server.
+Result<std::vector<sql::Finding>> findingsIn(Context& context, const CheckChoices& choices, const std::string& text,
+                                             const sql::Language& language, const sql::CheckOptions& options) {
+    std::vector<sql::Finding> findings = sql::checkScript(text, language, options);
+    if (!choices.asksServer) return findings;
+    sql::Script script(language);
+    script.setText(text);
+    auto said = askServer(context, choices.catalog.connection, script);
+    if (!said) return said.error();
+    findings.insert(findings.end(), said->begin(), said->end());
+    std::ranges::stable_sort(findings, {}, &sql::Finding::start);
+    return findings;
+}
+
+void failUse(Context& context, const Error& error) {
+    fail(context, error);
+    context.exitCode = kWrongUse;
+}
+
+void check(Context& context, const CheckChoices& choices) {
+    if (choices.listsRules) return listRules();
+    if (choices.asksServer && choices.catalog.connection.empty()) {
+        return failUse(context, {.kind = ErrorKind::InvalidInput,
+                                 .message = "--on-server needs a server.",
+                                 .hint = "Say which with --connection."});
+    }
+    const auto language = choices.catalog.languageOf(choices.dialect, context);
+    if (!language) return failUse(context, language.error());
+    const auto text = readOrFail(context, choices.input);
+    if (!text) return;
+    auto options = checkOptionsFrom(context, choices.without);
+    if (!options) return fail(context, options.error());
+    const auto catalog = choices.catalog.load(context);
+    if (!catalog) return fail(context, catalog.error());
+    if (choices.catalog.isGiven()) options->catalog = &*catalog;
+    const auto findings = findingsIn(context, choices, *text, *language, *options);
+    if (!findings) return fail(context, findings.error());
+    tellFindings(context, choices, *text, *findings);
+}
+
 }  // namespace
 
 void addCheck(CLI::App& app, Context& context) {
-    struct Options {
-        TextInput input;
-        DialectOption dialect;
-        CatalogOption catalog;
-        std::vector<std::string> without;
-        bool asJson = false;
-        bool listsRules = false;
-        bool asksServer = false;
-    };
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<CheckChoices>();
     CLI::App* command = app.add_subcommand("check", "Find mistakes in SQL without running it");
     command->footer(
         "Exit status 1 when there is an error; warnings and hints leave it at 0. A comment silences rules for the\n"
@@ -210,55 +273,7 @@ void addCheck(CLI::App& app, Context& context) {
                       "Also ask the server of --connection what it says, without running anything");
     command->add_flag("--json", o->asJson, "Write JSON to standard output");
     command->add_flag("--rules", o->listsRules, "List the rules and do nothing else");
-    command->callback([o, &context] {
-        if (o->listsRules) return listRules();
-        if (o->asksServer && o->catalog.connection.empty()) {
-            fail(context, {.kind = ErrorKind::InvalidInput,
-                           .message = "--on-server needs a server.",
-                           .hint = "Say which with --connection."});
-            context.exitCode = kWrongUse;
-            return;
-        }
-        const auto language = o->catalog.languageOf(o->dialect, context);
-        if (!language) {
-            fail(context, language.error());
-            context.exitCode = kWrongUse;
-            return;
-        }
-        const auto text = readOrFail(context, o->input);
-        if (!text) return;
-        auto options = checkOptionsFrom(context, o->without);
-        if (!options) return fail(context, options.error());
-        const auto catalog = o->catalog.load(context);
-        if (!catalog) return fail(context, catalog.error());
-        if (o->catalog.isGiven()) options->catalog = &*catalog;
-        JsonLines json;
-        std::string lines;
-        base::LineFinder finder(*text);
-        int exitCode = kAllWell;
-        std::vector<sql::Finding> findings = sql::checkScript(*text, *language, *options);
-        if (o->asksServer) {
-            sql::Script script(*language);
-            script.setText(*text);
-            auto said = askServer(context, o->catalog.connection, script);
-            if (!said) return fail(context, said.error());
-            findings.insert(findings.end(), said->begin(), said->end());
-            std::ranges::stable_sort(findings, {}, &sql::Finding::start);
-        }
-        for (const sql::Finding& f : findings) {
-            if (o->asJson) {
-                json.add(findingJson(f));
-            } else {
-                const base::LinePosition place = finder.at(f.start);
-                lines += fmt::format("{}:{}:{}: {} [{}: {}]\n", o->input.name(), place.line, place.column, f.message,
-                                     sql::severityName(f.severity), f.rule);
-            }
-            if (f.severity == sql::Severity::Error) exitCode = kFailed;
-        }
-        context.exitCode = exitCode;
-        tell(fmt::format("{}", lines));
-        if (o->asJson) writeOrFail(context, "", json.text());
-    });
+    command->callback([o, &context] { check(context, *o); });
 }
 
 void addComplete(CLI::App& app, Context& context) {

@@ -128,75 +128,104 @@ QSize FoldDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& ind
     return {200, Theme::px(index.data(FoldModel::IsDayRole).toBool() ? kDayHeight : kFoldHeight)};
 }
 
-void FoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+namespace {
+
+QFont wordFont(const QStyleOptionViewItem& option, int pixels, QFont::Weight weight = QFont::Normal) {
+    QFont font = option.font;
+    font.setPixelSize(Theme::px(pixels));
+    font.setWeight(weight);
+    return font;
+}
+
+void paintDay(QPainter& painter, const QStyleOptionViewItem& option, const QModelIndex& index) {
     const Theme& theme = Theme::current();
-    painter->save();
-    painter->setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(option.rect, theme.colour("paper"));
+    painter.setFont(wordFont(option, 13, QFont::DemiBold));
+    painter.setPen(theme.colour("ink"));
+    painter.drawText(option.rect.adjusted(14, 0, -14, 0), Qt::AlignVCenter, index.data().toString());
+}
+
+void paintBackground(QPainter& painter, const QStyleOptionViewItem& option) {
+    const Theme& theme = Theme::current();
     const QRect row = option.rect;
-    QFont words = option.font;
-    words.setPixelSize(Theme::px(13));
-    if (index.data(FoldModel::IsDayRole).toBool()) {
-        painter->fillRect(row, theme.colour("paper"));
-        words.setWeight(QFont::DemiBold);
-        painter->setFont(words);
-        painter->setPen(theme.colour("ink"));
-        painter->drawText(row.adjusted(14, 0, -14, 0), Qt::AlignVCenter, index.data().toString());
-        return painter->restore();
-    }
     const bool isChosen = option.state.testFlag(QStyle::State_Selected);
-    painter->fillRect(row, theme.colour(isChosen ? "selection" : "card"));
+    painter.fillRect(row, theme.colour(isChosen ? "selection" : "card"));
     if (isChosen && option.state.testFlag(QStyle::State_HasFocus)) {
-        painter->setPen(theme.colour("juniper"));
-        painter->drawRect(row.adjusted(0, 0, -1, -1));
+        painter.setPen(theme.colour("juniper"));
+        painter.drawRect(row.adjusted(0, 0, -1, -1));
     }
-    painter->setPen(theme.colour("fineLine"));
-    painter->drawLine(row.bottomLeft(), row.bottomRight());
+    painter.setPen(theme.colour("fineLine"));
+    painter.drawLine(row.bottomLeft(), row.bottomRight());
+}
+
+/// When it ran, the connection's colour, and the statement's text in the upper half of `area`.
+void paintStatement(QPainter& painter, const QStyleOptionViewItem& option, const QModelIndex& index, QRect area) {
+    const Theme& theme = Theme::current();
+    const QRect row = option.rect;
     const int time = Theme::px(kTimeWidth);
-    painter->fillRect(QRect(row.left() + 14 + time, row.top() + 7, 3, row.height() - 14),
-                      index.data(FoldModel::ColourRole).value<QColor>());
-    const QRect area = row.adjusted(14 + time + 12, 4, -12, -5);
-    painter->setFont(words);
-    painter->setPen(theme.colour("quiet"));
-    painter->drawText(QRect(row.left() + 14, area.top(), time, area.height() / 2), Qt::AlignVCenter,
-                      index.data(FoldModel::TimeRole).toString());
+    painter.fillRect(QRect(row.left() + 14 + time, row.top() + 7, 3, row.height() - 14),
+                     index.data(FoldModel::ColourRole).value<QColor>());
+    painter.setFont(wordFont(option, 13));
+    painter.setPen(theme.colour("quiet"));
+    painter.drawText(QRect(row.left() + 14, area.top(), time, area.height() / 2), Qt::AlignVCenter,
+                     index.data(FoldModel::TimeRole).toString());
     QFont code(QStringLiteral("Hack"));
     code.setPixelSize(Theme::px(12));
-    painter->setFont(code);
-    painter->setPen(theme.colour("ink"));
-    const QRect first(area.left(), area.top(), area.width(), area.height() / 2);
-    painter->drawText(first, Qt::AlignVCenter,
-                      QFontMetrics(code).elidedText(index.data().toString(), Qt::ElideRight, first.width()));
+    painter.setFont(code);
+    painter.setPen(theme.colour("ink"));
+    const QRect line(area.left(), area.top(), area.width(), area.height() / 2);
+    painter.drawText(line, Qt::AlignVCenter,
+                     QFontMetrics(code).elidedText(index.data().toString(), Qt::ElideRight, line.width()));
+}
+
+/// How the last run ended, and whether it got slower.
+void paintOutcome(QPainter& painter, const QStyleOptionViewItem& option, const QModelIndex& index, QRect place) {
+    const Theme& theme = Theme::current();
+    const QFont font = wordFont(option, 12);
+    const QFontMetrics metrics(font);
+    painter.setFont(font);
+    const QString slowness = index.data(FoldModel::SlownessRole).toString();
+    const int slowWidth = slowness.isEmpty() ? 0 : metrics.horizontalAdvance(QStringLiteral(" · ") + slowness);
+    const QString outcome =
+        metrics.elidedText(index.data(FoldModel::OutcomeRole).toString(), Qt::ElideRight, place.width() - slowWidth);
+    painter.setPen(theme.colour(index.data(FoldModel::StatusRole).toString().toLatin1().constData()));
+    painter.drawText(place, Qt::AlignVCenter, outcome);
+    if (slowness.isEmpty()) return;
+    painter.setPen(theme.colour("marigold"));
+    painter.drawText(place.adjusted(metrics.horizontalAdvance(outcome), 0, slowWidth, 0), Qt::AlignVCenter,
+                     QStringLiteral(" · ") + slowness);
+}
+
+void paintCount(QPainter& painter, const QStyleOptionViewItem& option, qlonglong runs, QRect place) {
+    painter.setFont(wordFont(option, 12, QFont::DemiBold));
+    painter.setPen(Theme::current().colour("ink"));
+    painter.drawText(place, Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("×") + toQt(base::grouped(runs)));
+}
+
+}  // namespace
+
+void FoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+    painter->save();
+    painter->setRenderHint(QPainter::Antialiasing);
+    if (index.data(FoldModel::IsDayRole).toBool()) {
+        paintDay(*painter, option, index);
+        return painter->restore();
+    }
+    paintBackground(*painter, option);
+    const QRect area = option.rect.adjusted(14 + Theme::px(kTimeWidth) + 12, 4, -12, -5);
+    paintStatement(*painter, option, index, area);
     const int count = Theme::px(kCountWidth);
     const int line = Theme::px(kLineWidth);
     const QRect second(area.left(), area.top() + area.height() / 2, area.width() - count - line - 12,
                        area.height() / 2);
-    words.setPixelSize(Theme::px(12));
-    painter->setFont(words);
-    const QFontMetrics metrics(words);
-    const QString slowness = index.data(FoldModel::SlownessRole).toString();
-    const int slowWidth = slowness.isEmpty() ? 0 : metrics.horizontalAdvance(QStringLiteral(" · ") + slowness);
-    const QString outcome =
-        metrics.elidedText(index.data(FoldModel::OutcomeRole).toString(), Qt::ElideRight, second.width() - slowWidth);
-    painter->setPen(theme.colour(index.data(FoldModel::StatusRole).toString().toLatin1().constData()));
-    painter->drawText(second, Qt::AlignVCenter, outcome);
-    if (!slowness.isEmpty()) {
-        painter->setPen(theme.colour("marigold"));
-        painter->drawText(second.adjusted(metrics.horizontalAdvance(outcome), 0, slowWidth, 0), Qt::AlignVCenter,
-                          QStringLiteral(" · ") + slowness);
-    }
+    paintOutcome(*painter, option, index, second);
     const auto* model = qobject_cast<const FoldModel*>(index.model());
     const store::LedgerFold* fold = model != nullptr ? model->foldAt(index) : nullptr;
     if (fold != nullptr && fold->points.size() > 1)
         paintRunLine(*painter, QRectF(area.right() - count - line, second.top() + 4, line - 6, second.height() - 8),
                      fold->points);
     const auto runs = index.data(FoldModel::RunsRole).toLongLong();
-    if (runs > 1) {
-        words.setWeight(QFont::DemiBold);
-        painter->setFont(words);
-        painter->setPen(theme.colour("ink"));
-        painter->drawText(QRect(area.right() - count, second.top(), count, second.height()),
-                          Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("×") + toQt(base::grouped(runs)));
-    }
+    if (runs > 1) paintCount(*painter, option, runs, {area.right() - count, second.top(), count, second.height()});
     painter->restore();
 }
 

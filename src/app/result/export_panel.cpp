@@ -98,59 +98,20 @@ ExportPanel::ExportPanel(Desk& desk, GridWishes grid, QWidget* parent)
 
 void ExportPanel::makeLayout() {
     Theme::fit(this, [this] { setFixedWidth(Theme::px(kExportWidth)); });
-    from_->setWordWrap(true);
-    state_->setWordWrap(true);
-    file_->setProperty("look", "code");
-    table_->setProperty("look", "code");
-    preview_->setReadOnly(true);
-    preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    preview_->setProperty("look", "code");
-    preview_->setFixedHeight(92);
-    progress_->setTextVisible(false);
-    replace_->hide();
-    for (QComboBox* box : {rows_, target_, format_}) {
-        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-        box->setMinimumContentsLength(8);
-    }
-    auto* close =
-        makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), body_);
-    connect(close, &QPushButton::clicked, this, &ExportPanel::closeRequested);
-    auto* top = new QHBoxLayout;
-    top->addWidget(makeLabel(tr("Export as"), "bigHeading"));
-    top->addWidget(format_, 1);
-    top->addWidget(close);
-    auto* targetRow = new QHBoxLayout;
-    targetRow->addWidget(target_, 1);
-    targetRow->addWidget(choose_);
-    targetRow->addStretch();
-    auto* buttons = new QHBoxLayout;
-    buttons->addWidget(start_);
-    buttons->addWidget(stop_);
-    buttons->addStretch();
-    buttons->addWidget(presets_);
-    presetRow_->setObjectName(QStringLiteral("plainBox"));
-    auto* presetLayout = new QHBoxLayout(presetRow_);
-    presetLayout->setContentsMargins(0, 0, 0, 0);
-    presetName_->setPlaceholderText(tr("Name of the preset  ↵"));
-    presetLayout->addWidget(presetName_, 1);
-    auto* keep = makeButton(tr("Keep"), "", "exportPresetKeep", tr("Keep these choices under this name"), presetRow_);
-    presetLayout->addWidget(keep);
-    connect(keep, &QPushButton::clicked, this, &ExportPanel::keepPreset);
-    presetRow_->hide();
-
+    dressParts();
     body_->setObjectName(QStringLiteral("formBody"));
     Theme::fit(body_, [this] { body_->setMaximumWidth(Theme::px(kExportWidth) - 12); });
     auto* layout = new QVBoxLayout(body_);
     layout->setContentsMargins(16, 8, 14, 12);
     layout->setSpacing(7);
-    layout->addLayout(top);
+    layout->addLayout(makeTop());
     layout->addWidget(from_);
     layout->addWidget(rows_);
-    layout->addLayout(targetRow);
+    layout->addLayout(makeTargetRow());
     layout->addWidget(file_);
     layout->addWidget(replace_);
-    layout->addLayout(buttons);
-    layout->addWidget(presetRow_);
+    layout->addLayout(makeButtonRow());
+    layout->addWidget(makePresetRow());
     layout->addWidget(progress_);
     layout->addWidget(state_);
     layout->addWidget(makeLabel(tr("The first lines"), "field"));
@@ -166,6 +127,64 @@ void ExportPanel::makeLayout() {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll_);
+}
+
+void ExportPanel::dressParts() {
+    from_->setWordWrap(true);
+    state_->setWordWrap(true);
+    file_->setProperty("look", "code");
+    table_->setProperty("look", "code");
+    preview_->setReadOnly(true);
+    preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    preview_->setProperty("look", "code");
+    preview_->setFixedHeight(92);
+    progress_->setTextVisible(false);
+    replace_->hide();
+    for (QComboBox* box : {rows_, target_, format_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(8);
+    }
+}
+
+QHBoxLayout* ExportPanel::makeTop() {
+    auto* close =
+        makeButton(QStringLiteral("✕"), "plain", objectName::kExportClose, tr("Close the export panel"), body_);
+    connect(close, &QPushButton::clicked, this, &ExportPanel::closeRequested);
+    auto* top = new QHBoxLayout;
+    top->addWidget(makeLabel(tr("Export as"), "bigHeading"));
+    top->addWidget(format_, 1);
+    top->addWidget(close);
+    return top;
+}
+
+QHBoxLayout* ExportPanel::makeTargetRow() {
+    auto* row = new QHBoxLayout;
+    row->addWidget(target_, 1);
+    row->addWidget(choose_);
+    row->addStretch();
+    return row;
+}
+
+QHBoxLayout* ExportPanel::makeButtonRow() {
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(start_);
+    buttons->addWidget(stop_);
+    buttons->addStretch();
+    buttons->addWidget(presets_);
+    return buttons;
+}
+
+QWidget* ExportPanel::makePresetRow() {
+    presetRow_->setObjectName(QStringLiteral("plainBox"));
+    auto* row = new QHBoxLayout(presetRow_);
+    row->setContentsMargins(0, 0, 0, 0);
+    presetName_->setPlaceholderText(tr("Name of the preset  ↵"));
+    row->addWidget(presetName_, 1);
+    auto* keep = makeButton(tr("Keep"), "", "exportPresetKeep", tr("Keep these choices under this name"), presetRow_);
+    row->addWidget(keep);
+    connect(keep, &QPushButton::clicked, this, &ExportPanel::keepPreset);
+    presetRow_->hide();
+    return presetRow_;
 }
 
 void ExportPanel::connectParts() {

@@ -3,6 +3,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFrame>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
@@ -52,6 +53,11 @@ private:
     enum class Target { File, Clipboard, Sheet };
 
     void makeLayout();
+    void dressParts();
+    QHBoxLayout* makeTop();
+    QHBoxLayout* makeTargetRow();
+    QHBoxLayout* makeButtonRow();
+    QWidget* makePresetRow();
     void connectParts();
     void chooseFile();
     void adopt(ResultSource* source);

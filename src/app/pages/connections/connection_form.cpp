@@ -158,9 +158,29 @@ QWidget* ConnectionForm::makeFooter() {
 
 QWidget* ConnectionForm::makeFields() {
     fields_ = plainBox();
+    dressFields();
     auto* layout = new QVBoxLayout(fields_);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(9);
+    layout->addWidget(new ExplainedField(tr("Paste an address to fill the form"),
+                                         tr("A URI, or pairs such as host=… dbname=…; a password in it is not kept."),
+                                         address_));
+    auto* names = new QHBoxLayout;
+    names->addWidget(new ExplainedField(tr("Name (your own)"), tr("What it is called everywhere here."), nameField_), 1,
+                     Qt::AlignTop);
+    names->addWidget(new ExplainedField(tr("Group"), tr("The heading that it stands under."), group_), 1, Qt::AlignTop);
+    layout->addLayout(names);
+    group_->setEditable(true);  // after it has its place, since it is dressed for it
+    layout->addWidget(template_);
+    layout->addWidget(
+        new ExplainedField(tr("Engine"), tr("Which kind of database it is; it decides on the dialect."), engine_));
+    makeFileFields();
+    layout->addWidget(fileFields_);
+    connectFields();
+    return fields_;
+}
+
+void ConnectionForm::dressFields() {
     name(address_, objectName::kFormAddress, tr("Paste an address to fill the form"));
     name(nameField_, objectName::kFormName, tr("Name, your own"));
     name(group_, objectName::kFormGroup, tr("Group"));
@@ -168,6 +188,7 @@ QWidget* ConnectionForm::makeFields() {
     name(onConnect_, objectName::kFormOnConnect, tr("Statements to run on connecting"));
     name(readOnly_, objectName::kFormReadOnly, tr("Read-only"));
     name(state_, objectName::kFormState, tr("State of the form"));
+    name(note_, objectName::kFormNote, tr("Note"));
     address_->setProperty("look", "code");
     address_->setPlaceholderText(QStringLiteral("postgresql://inspector@trial-db/orchard"));
     name(engine_, objectName::kFormEngine, tr("Engine"));
@@ -186,19 +207,12 @@ QWidget* ConnectionForm::makeFields() {
     onConnect_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     onConnect_->setTabChangesFocus(true);
     onConnect_->setPlaceholderText(QStringLiteral("PRAGMA foreign_keys = ON;"));
-    layout->addWidget(new ExplainedField(tr("Paste an address to fill the form"),
-                                         tr("A URI, or pairs such as host=… dbname=…; a password in it is not kept."),
-                                         address_));
-    auto* names = new QHBoxLayout;
-    names->addWidget(new ExplainedField(tr("Name (your own)"), tr("What it is called everywhere here."), nameField_), 1,
-                     Qt::AlignTop);
-    names->addWidget(new ExplainedField(tr("Group"), tr("The heading that it stands under."), group_), 1, Qt::AlignTop);
-    layout->addLayout(names);
-    group_->setEditable(true);  // after it has its place, since it is dressed for it
-    layout->addWidget(template_);
-    layout->addWidget(
-        new ExplainedField(tr("Engine"), tr("Which kind of database it is; it decides on the dialect."), engine_));
+    note_->setPlaceholderText(tr("What should others know before using it?"));
+}
+
+void ConnectionForm::makeFileFields() {
     auto* choose = makeButton(tr("Choose…"), "", objectName::kFormChooseFile, tr("Choose the database file"));
+    connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
     auto* fileRow = plainBox();
     auto* fileLayout = new QHBoxLayout(fileRow);
     fileLayout->setContentsMargins(0, 0, 0, 0);
@@ -208,17 +222,15 @@ QWidget* ConnectionForm::makeFields() {
     fileBox->setContentsMargins(0, 0, 0, 0);
     fileBox->addWidget(new ExplainedField(
         tr("Database file"), tr("Where it is on this machine; :memory: is one that vanishes again."), file_, fileRow));
-    name(note_, objectName::kFormNote, tr("Note"));
-    note_->setPlaceholderText(tr("What should others know before using it?"));
-    connect(note_, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
+}
+
+void ConnectionForm::connectFields() {
     connect(properties_, &PropertyFields::changed, this, &ConnectionForm::refreshChanged);
     connect(template_, &TemplateChoice::taken, this, &ConnectionForm::takeTemplate);
-    layout->addWidget(fileFields_);
     connect(engine_, &QComboBox::currentIndexChanged, this, &ConnectionForm::showEngine);
     connect(guard_, &QComboBox::currentIndexChanged, this, &ConnectionForm::refreshChanged);
     connect(address_, &QLineEdit::textEdited, this, qOverload<>(&ConnectionForm::takeAddress));
-    connect(choose, &QPushButton::clicked, this, &ConnectionForm::chooseFile);
-    for (QLineEdit* edit : {nameField_, file_})
+    for (QLineEdit* edit : {nameField_, file_, note_})
         connect(edit, &QLineEdit::textChanged, this, &ConnectionForm::refreshChanged);
     for (QLineEdit* edit : {address_, nameField_, file_, note_}) {
         connect(edit, &QLineEdit::returnPressed, this,
@@ -227,7 +239,6 @@ QWidget* ConnectionForm::makeFields() {
     connect(group_, &QComboBox::currentTextChanged, this, &ConnectionForm::refreshChanged);
     connect(onConnect_, &QPlainTextEdit::textChanged, this, &ConnectionForm::refreshChanged);
     connect(readOnly_, &QCheckBox::toggled, this, &ConnectionForm::refreshChanged);
-    return fields_;
 }
 
 ServerFields* ConnectionForm::makeServer() {

@@ -46,6 +46,9 @@ Q_SIGNALS:
 
 private:
     QWidget* makeFields();
+    void dressFields();
+    void makeFileFields();
+    void connectFields();
     ServerFields* makeServer();
     [[nodiscard]] QString keptPassword() const;
     [[nodiscard]] std::string enteredPassword() const;

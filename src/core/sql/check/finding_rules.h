@@ -152,7 +152,14 @@ private:
     // Rules that need the catalog (findings_catalog.cpp).
     void tableName(std::uint32_t node);
     void columnName(std::uint32_t node);
+    void unknownQualifier(std::uint32_t node);
+    void unknownColumn(std::uint32_t node, const Resolution& found);
     void typesOf(std::uint32_t comparison, std::uint32_t left, std::uint32_t right);
+    struct ComparedColumns {
+        Resolution left;
+        Resolution right;
+    };
+    [[nodiscard]] std::optional<ComparedColumns> comparedColumns(std::uint32_t node) const;
     void joinBesideKey(std::uint32_t join);
     void wholeTable(std::uint32_t core);
     [[nodiscard]] std::string typeOf(std::uint32_t node) const;

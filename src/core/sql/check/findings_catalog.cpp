@@ -51,6 +51,31 @@ std::string closestTo(std::string_view wanted, const Names& names) {
     return best;
 }
 
+/// A key of one column that leads to the relation of a column.
+bool leadsBetween(const catalog::ForeignKey& key, const Resolution& to) {
+    return base::equalsIgnoringCase(key.relation, to.relation->fact->name) && key.columns.size() == 1 &&
+           !key.referencedColumns.empty();
+}
+
+bool isJoinedBy(const catalog::ForeignKey& key, const Resolution& from, const Resolution& to) {
+    return base::equalsIgnoringCase(key.columns.front(), from.column->name) &&
+           base::equalsIgnoringCase(key.referencedColumns.front(), to.column->name);
+}
+
+/// Two columns that point at the same third column belong together as well.
+bool pointAtOneColumn(const Resolution& left, const Resolution& right) {
+    const auto isKeyOf = [](const catalog::ForeignKey& key, const Resolution& column) {
+        return key.columns.size() == 1 && base::equalsIgnoringCase(key.columns.front(), column.column->name);
+    };
+    for (const catalog::ForeignKey& a : left.relation->fact->foreignKeys) {
+        if (!isKeyOf(a, left)) continue;
+        for (const catalog::ForeignKey& b : right.relation->fact->foreignKeys) {
+            if (isKeyOf(b, right) && base::equalsIgnoringCase(a.relation, b.relation)) return true;
+        }
+    }
+    return false;
+}
+
 }  // namespace
 
 TypeFamily familyOf(std::string_view type) {
@@ -135,49 +160,52 @@ void StatementCheck::columnName(std::uint32_t node) {
     const std::uint32_t call = around(node, {NodeKind::Arguments});
     if (call != kNone && parent(node) == call && isUnitArgument(node)) return;
     const Resolution found = scope_.resolve(node);
-    const auto parts = scope_.nameParts(node);
     switch (found.kind) {
         case Resolution::Kind::Ambiguous:
             return add(Rule::AmbiguousColumn, node,
-                       fmt::format("{} is a column of {} and of {}; say which.", parts.back(), found.relation->alias,
-                                   found.other->alias),
+                       fmt::format("{} is a column of {} and of {}; say which.", scope_.lastPart(node),
+                                   found.relation->alias, found.other->alias),
                        TextEdit{tree_.tokens[at(node).firstToken].start, 0, quoted(found.relation->alias) + "."});
-        case Resolution::Kind::UnknownQualifier: {
-            if (isSystemSchema(parts.front())) return;
-            std::vector<std::string> names;
-            for (const ScopeRelation& r : scope_.relationsAt(at(node).firstToken)) names.push_back(r.alias);
-            if (names.empty()) return;
-            const std::string guess = closestTo(parts.front(), names);
-            return add(Rule::UnknownColumn, node,
-                       fmt::format("No table of this query is called {}{}", parts.front(),
-                                   guess.empty() ? "." : fmt::format(". Did you mean {}?", guess)));
-        }
-        case Resolution::Kind::UnknownColumn: {
-            if (isSystemColumn(parts.back())) return;
-            // SQLite takes "text" in double quotes for a text when no column is called so.
-            const bool mayBeText = tree_.language == Dialect::Sqlite && textOf(node).starts_with('"');
-            if (mayBeText) return;
-            std::set<std::string> names;
-            for (const ScopeRelation& r : scope_.relationsAt(at(node).firstToken)) {
-                const bool isMeant = parts.size() < 2 || base::equalsIgnoringCase(r.alias, parts[parts.size() - 2]);
-                for (const ScopeColumn& c : r.columns) {
-                    if (isMeant) names.insert(c.name);
-                }
-            }
-            const std::string guess = closestTo(parts.back(), names);
-            const std::string where =
-                parts.size() > 1
-                    ? fmt::format("{} has no column {}",
-                                  found.relation->name.empty() ? found.relation->alias : found.relation->name,
-                                  parts.back())
-                    : fmt::format("No table of this query has a column {}", parts.back());
-            if (guess.empty()) return add(Rule::UnknownColumn, node, where + ".");
-            const Token& lastPart = tree_.tokens[at(node).endToken - 1];
-            return add(Rule::UnknownColumn, node, fmt::format("{}. Did you mean {}?", where, guess),
-                       TextEdit{lastPart.start, lastPart.length, quoted(guess)});
-        }
+        case Resolution::Kind::UnknownQualifier: return unknownQualifier(node);
+        case Resolution::Kind::UnknownColumn: return unknownColumn(node, found);
         default: return;
     }
+}
+
+void StatementCheck::unknownQualifier(std::uint32_t node) {
+    const std::string qualifier = scope_.nameParts(node).front();
+    if (isSystemSchema(qualifier)) return;
+    std::vector<std::string> names;
+    for (const ScopeRelation& r : scope_.relationsAt(at(node).firstToken)) names.push_back(r.alias);
+    if (names.empty()) return;
+    const std::string guess = closestTo(qualifier, names);
+    add(Rule::UnknownColumn, node,
+        fmt::format("No table of this query is called {}{}", qualifier,
+                    guess.empty() ? "." : fmt::format(". Did you mean {}?", guess)));
+}
+
+void StatementCheck::unknownColumn(std::uint32_t node, const Resolution& found) {
+    const auto parts = scope_.nameParts(node);
+    if (isSystemColumn(parts.back())) return;
+    // SQLite takes "text" in double quotes for a text when no column is called so.
+    const bool mayBeText = tree_.language == Dialect::Sqlite && textOf(node).starts_with('"');
+    if (mayBeText) return;
+    std::set<std::string> names;
+    for (const ScopeRelation& r : scope_.relationsAt(at(node).firstToken)) {
+        const bool isMeant = parts.size() < 2 || base::equalsIgnoringCase(r.alias, parts[parts.size() - 2]);
+        if (!isMeant) continue;
+        for (const ScopeColumn& c : r.columns) names.insert(c.name);
+    }
+    const std::string where =
+        parts.size() > 1
+            ? fmt::format("{} has no column {}",
+                          found.relation->name.empty() ? found.relation->alias : found.relation->name, parts.back())
+            : fmt::format("No table of this query has a column {}", parts.back());
+    const std::string guess = closestTo(parts.back(), names);
+    if (guess.empty()) return add(Rule::UnknownColumn, node, where + ".");
+    const Token& lastPart = tree_.tokens[at(node).endToken - 1];
+    add(Rule::UnknownColumn, node, fmt::format("{}. Did you mean {}?", where, guess),
+        TextEdit{lastPart.start, lastPart.length, quoted(guess)});
 }
 
 /// EXTRACT(year FROM …), TIMESTAMPADD(day, …): units look like columns and are none.
@@ -236,70 +264,50 @@ void StatementCheck::typesOf(std::uint32_t comparison, std::uint32_t left, std::
                     typeText(right)));
 }
 
+/// The columns that an equality compares, where both are of tables that the catalog knows.
+std::optional<StatementCheck::ComparedColumns> StatementCheck::comparedColumns(std::uint32_t node) const {
+    if (kindOf(node) != NodeKind::Binary) return std::nullopt;
+    const std::uint32_t operation = ownOperator(node);
+    if (operation >= tree_.tokens.size() || tokenText(operation) != "=") return std::nullopt;
+    const std::uint32_t left = unwrapped(first(node));
+    const std::uint32_t right = unwrapped(next(first(node)));
+    if (kindOf(left) != NodeKind::Name || kindOf(right) != NodeKind::Name) return std::nullopt;
+    const ComparedColumns compared{scope_.resolve(left), scope_.resolve(right)};
+    for (const Resolution* side : {&compared.left, &compared.right}) {
+        const bool isKnown = side->kind == Resolution::Kind::Column && side->relation->fact != nullptr;
+        if (!isKnown) return std::nullopt;
+    }
+    return compared;
+}
+
 /// Two tables with a foreign key between them, joined on something else.
 void StatementCheck::joinBesideKey(std::uint32_t join) {
     if (!hasCatalog_) return;
     const std::uint32_t on = child(join, NodeKind::OnCondition);
     if (on == kNone) return;
-    struct Pair {
-        Resolution left;
-        Resolution right;
-    };
-    std::vector<Pair> pairs;
-    const auto take = [&](std::uint32_t n) {
-        if (kindOf(n) != NodeKind::Binary) return;
-        const std::uint32_t operation = ownOperator(n);
-        if (operation >= tree_.tokens.size() || tokenText(operation) != "=") return;
-        const std::uint32_t a = unwrapped(first(n));
-        const std::uint32_t b = unwrapped(next(first(n)));
-        if (kindOf(a) != NodeKind::Name || kindOf(b) != NodeKind::Name) return;
-        Pair pair{scope_.resolve(a), scope_.resolve(b)};
-        const bool areColumns =
-            pair.left.kind == Resolution::Kind::Column && pair.right.kind == Resolution::Kind::Column;
-        if (areColumns && pair.left.relation->fact != nullptr && pair.right.relation->fact != nullptr)
-            pairs.push_back(pair);
-    };
-    forEachInside(on, take);
+    std::vector<ComparedColumns> pairs;
+    forEachInside(on, [&](std::uint32_t n) {
+        if (const auto compared = comparedColumns(n)) pairs.push_back(*compared);
+    });
     if (pairs.size() != 1) return;  // several conditions are thought about
-    const Pair& pair = pairs.front();
-    const auto keyBetween = [&](const Resolution& from, const Resolution& to) -> const catalog::ForeignKey* {
-        for (const catalog::ForeignKey& key : from.relation->fact->foreignKeys) {
-            const bool pointsThere = base::equalsIgnoringCase(key.relation, to.relation->fact->name);
-            if (pointsThere && key.columns.size() == 1 && !key.referencedColumns.empty()) return &key;
-        }
-        return nullptr;
-    };
-    const auto uses = [&](const catalog::ForeignKey& key, const Resolution& from, const Resolution& to) {
-        return base::equalsIgnoringCase(key.columns.front(), from.column->name) &&
-               base::equalsIgnoringCase(key.referencedColumns.front(), to.column->name);
-    };
+    const Resolution& left = pairs.front().left;
+    const Resolution& right = pairs.front().right;
+    if (pointAtOneColumn(left, right)) return;
     const catalog::ForeignKey* wanted = nullptr;
     const Resolution* from = nullptr;
     const Resolution* to = nullptr;
-    for (const auto& [a, b] : {std::pair(&pair.left, &pair.right), std::pair(&pair.right, &pair.left)}) {
+    for (const auto& [a, b] : {std::pair(&left, &right), std::pair(&right, &left)}) {
         for (const catalog::ForeignKey& key : a->relation->fact->foreignKeys) {
-            if (base::equalsIgnoringCase(key.relation, b->relation->fact->name) && key.columns.size() == 1 &&
-                !key.referencedColumns.empty() && uses(key, *a, *b)) {
-                return;
+            if (!leadsBetween(key, *b)) continue;
+            if (isJoinedBy(key, *a, *b)) return;
+            if (wanted == nullptr) {
+                wanted = &key;
+                from = a;
+                to = b;
             }
-        }
-        if (const catalog::ForeignKey* key = keyBetween(*a, *b); key != nullptr && wanted == nullptr) {
-            wanted = key;
-            from = a;
-            to = b;
         }
     }
     if (wanted == nullptr) return;
-    // Two columns that point at the same third column belong together as well.
-    for (const catalog::ForeignKey& a : pair.left.relation->fact->foreignKeys) {
-        for (const catalog::ForeignKey& b : pair.right.relation->fact->foreignKeys) {
-            if (base::equalsIgnoringCase(a.relation, b.relation) && a.columns.size() == 1 && b.columns.size() == 1 &&
-                base::equalsIgnoringCase(a.columns.front(), pair.left.column->name) &&
-                base::equalsIgnoringCase(b.columns.front(), pair.right.column->name)) {
-                return;
-            }
-        }
-    }
     add(Rule::JoinBesideKey, on,
         fmt::format("The foreign key between them is {}.{} = {}.{}.", from->relation->alias, wanted->columns.front(),
                     to->relation->alias, wanted->referencedColumns.front()));
