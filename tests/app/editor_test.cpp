@@ -316,6 +316,17 @@ TEST_F(EditorTest, IsAsHighAsItsText) {
     EXPECT_GT(editor_.contentHeight(), usual);
 }
 
+TEST_F(EditorTest, AShortTextAfterALongOneHasNothingToScroll) {
+    set("SELECT '" + std::string(400, 'x') + "'", 0);
+    area().grab();
+    EVENTUALLY(area().horizontalScrollBar()->isVisible());
+    area().SendScintilla(QsciScintilla::SCI_SETXOFFSET, 300UL);
+    set("SELECT 1", 0);
+    area().grab();
+    EVENTUALLY(!area().horizontalScrollBar()->isVisible());
+    EXPECT_EQ(area().SendScintilla(QsciScintilla::SCI_GETXOFFSET), 0);
+}
+
 TEST_F(EditorTest, ItsKeysAreThoseOfTheTable) {
     set("plum", 4);
     auto* component = editor_.findChild<QsciScintilla*>();

@@ -58,6 +58,8 @@ public:
     [[nodiscard]] std::size_t caretOffset() const { return textAt(SendScintilla(SCI_GETCURRENTPOS)); }
     [[nodiscard]] std::string selection() const;
     void resetContent(const base::SharedText& text);
+    /// As wide as what is shown from now on, not as what was shown before.
+    void scrollToLeft();
     void noteEdit(std::size_t at, std::size_t removed, std::size_t inserted, const base::SharedText& after);
 
     // What can be undone (editor_area_history.cpp)

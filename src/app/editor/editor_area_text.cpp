@@ -24,6 +24,11 @@ void EditorArea::resetContent(const base::SharedText& text) {
     showAround(0);
 }
 
+void EditorArea::scrollToLeft() {
+    SendScintilla(SCI_SETXOFFSET, 0UL);
+    SendScintilla(SCI_SETSCROLLWIDTH, kNarrow);  // grows with what is painted
+}
+
 void EditorArea::noteEdit(std::size_t at, std::size_t removed, std::size_t inserted, const base::SharedText& after) {
     if (notes.reading() != nullptr) notes.edits().note(at, removed, inserted, after);
     if (filling_) filling_->noteEdit(at, removed, inserted);

@@ -50,6 +50,7 @@ void SqlEditor::setHistory(base::TextHistory& history) { area_->setHistory(histo
 void SqlEditor::resetText(const base::SharedText& text) {
     area_->forgetSteps();
     area_->resetContent(text);
+    area_->scrollToLeft();
     Q_EMIT textEdited();
 }
 
@@ -68,8 +69,7 @@ void SqlEditor::showPart(bool later) {
 
 void SqlEditor::replaceText(const std::string& text, std::size_t caret) {
     area_->replaceAll(text);
-    area_->SendScintilla(QsciScintillaBase::SCI_SETXOFFSET, 0UL);
-    area_->SendScintilla(QsciScintillaBase::SCI_SETSCROLLWIDTH, EditorArea::kNarrow);  // grows with what is painted
+    area_->scrollToLeft();
     setCaret(caret);
 }
 

@@ -11,6 +11,8 @@
 namespace pantry::app {
 namespace {
 
+constexpr int kNoteApart = 26;  // from the text that it stands behind
+
 using Status = StatementMark::Status;
 
 const char* roleFor(Status status) {
@@ -133,13 +135,12 @@ std::map<int, std::size_t> TextNotes::notesByLine(const std::vector<Shown>& show
 /// Where the words behind a line stand: behind its text, never over the margin; where a long line leaves no room, over
 /// its end.
 QRect TextNotes::noteRect(const TextGeometry::Extent& extent, const Note& note) const {
-    constexpr int kApart = 26;
     constexpr int kEdge = 8;
     constexpr int kLeastRoom = 220;
     const QFontMetrics strong(noteFont(QFont::DemiBold));
     const int wanted = strong.horizontalAdvance(note.label) + 2;
     const int right = geometry_.shownWidth() - kEdge;
-    const int behind = std::max(extent.textEnd, geometry_.textLeft() - kApart + kEdge) + kApart;
+    const int behind = std::max(extent.textEnd, geometry_.textLeft() - kNoteApart + kEdge) + kNoteApart;
     const int left = std::min(behind, right - std::min(wanted, kLeastRoom));
     return {left, extent.top, std::max(0, right - left), geometry_.lineHeight()};
 }
@@ -179,7 +180,6 @@ void TextNotes::paint(QPainter& painter) const {
 
 /// One for a line, the most severe; behind the outcome of a statement that begins there.
 std::vector<TextNotes::ShownHint> TextNotes::hintsInSight() const {
-    constexpr int kApart = 26;
     const auto [firstByte, lastByte] = geometry_.bytesInSight();
     std::map<int, ShownHint> byLine;
     for (const TextHint& hint : hints_) {
@@ -199,7 +199,7 @@ std::vector<TextNotes::ShownHint> TextNotes::hintsInSight() const {
     for (const auto& [top, statement] : outcomes) {
         const auto at = byLine.find(top);
         const auto one = std::ranges::find(statements, statement, &Shown::statement);
-        if (at != byLine.end()) at->second.extent.textEnd += kApart + widthOf(noteOf(*one->mark));
+        if (at != byLine.end()) at->second.extent.textEnd += kNoteApart + widthOf(noteOf(*one->mark));
     }
     // Words that find no room cover the end of a line, but neither what is being written nor an outcome.
     const auto written = geometry_.lineOf(geometry_.caretByte());

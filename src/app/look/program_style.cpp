@@ -32,9 +32,10 @@ int ProgramStyle::styleHint(StyleHint hint, const QStyleOption* option, const QW
 }
 
 QIcon ProgramStyle::standardIcon(StandardPixmap which, const QStyleOption* option, const QWidget* widget) const {
-    if (which == SP_LineEditClearButton) return drawn({QPolygonF({{5, 5}, {11, 11}}), QPolygonF({{11, 5}, {5, 11}})});
+    using Line = QList<QPointF>;
+    if (which == SP_LineEditClearButton) return drawn({Line{{5, 5}, {11, 11}}, Line{{11, 5}, {5, 11}}});
     if (which == SP_ToolBarHorizontalExtensionButton)
-        return drawn({QPolygonF({{4, 4}, {8, 8}, {4, 12}}), QPolygonF({{8, 4}, {12, 8}, {8, 12}})});
+        return drawn({Line{{4, 4}, {8, 8}, {4, 12}}, Line{{8, 4}, {12, 8}, {8, 12}}});
     return QProxyStyle::standardIcon(which, option, widget);
 }
 

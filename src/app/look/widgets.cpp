@@ -128,8 +128,8 @@ void showFold(QPushButton* heading, bool isOpen) {
 
 QIcon markIcon(const QColor& colour) {
     constexpr int kSize = 10;
-    constexpr int kGap = 4;
-    QPixmap mark(kSize + kGap, kSize);
+    constexpr int kMarkGap = 4;
+    QPixmap mark(kSize + kMarkGap, kSize);
     mark.fill(Qt::transparent);
     QPainter(&mark).fillRect(QRect(0, 0, kSize, kSize), colour);
     return mark;

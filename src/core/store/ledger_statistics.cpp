@@ -144,7 +144,7 @@ private:
             "SELECT date(quarter * 900, 'unixepoch', 'localtime'), sum(runs), sum(failed) FROM ({}) GROUP BY 1 ORDER "
             "BY 1 DESC LIMIT {}",
             quarters(), kMostDays);
-        const Status done = each(sql, [&](const LedgerStatement& s) -> Status {
+        Status done = each(sql, [&](const LedgerStatement& s) -> Status {
             out.days.push_back({columnText(s, 0), sqlite3_column_int64(s.get(), 1), sqlite3_column_int64(s.get(), 2)});
             return {};
         });

@@ -130,7 +130,7 @@ Result<LedgerEntry> entryOf(const nlohmann::json& object) {
 
 std::string csvCell(const Json& value) {
     if (value.is_null()) return {};
-    const std::string text = value.is_string() ? value.get<std::string>() : value.dump();
+    std::string text = value.is_string() ? value.get<std::string>() : value.dump();
     const bool needsQuotes = text.find_first_of(",\"\r\n") != std::string::npos;
     if (!needsQuotes) return text;
     std::string quoted = "\"";

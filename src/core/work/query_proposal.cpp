@@ -102,8 +102,8 @@ std::vector<shelf::QueryParameter> headParameters(std::string_view text, const s
 }
 
 std::string firstGridKey(std::string_view text, std::string_view connectionId, const sql::Language& language) {
-    constexpr std::size_t kLongest = 64 * 1024;
-    if (text.size() > kLongest) return {};
+    constexpr std::size_t kLongestText = 64 * 1024;
+    if (text.size() > kLongestText) return {};
     sql::Script script(language);
     script.setText(text);
     return script.statements().empty() ? std::string()

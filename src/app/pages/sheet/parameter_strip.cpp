@@ -1,5 +1,6 @@
 #include "app/pages/sheet/parameter_strip.h"
 
+#include <QApplication>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QKeyEvent>

@@ -34,19 +34,19 @@ void QueryChanges::put(const Result<sql::Rewritten>& change) {
 void QueryChanges::unfold() {
     if (!sheet_.hasHelpers()) return Q_EMIT remarked(tr("This text is too large to be looked at."));
     const std::size_t caret = editor_.caret();
-    sheet_.service().findStar(
-        caret, sheet_.session().catalogView(),
-        sheet_.whileSame<Result<sql::StarColumns>>([this, caret](const Result<sql::StarColumns>& star) {
-            if (!star) return Q_EMIT remarked(toQt(star.error()));
-            std::vector<TickList::Choice> choices;
-            for (const sql::StarColumn& column : star->columns)
-                choices.push_back({toQt(column.text), toQt(column.type)});
-            const auto taken = [this, at = star->range.start + 1](std::vector<std::size_t> columns) {
-                rewriteWith("unfold-star", {.caret = at, .columns = std::move(columns)});
-            };
-            auto* list = new TickList(choices, tr("Columns of *"), tr("Write"), taken, &editor_);
-            list->openAt(editor_.pointBelow(star->range.start));
-        }));
+    sheet_.service().findStar(caret, sheet_.session().catalogView(),
+                              sheet_.whileSame<Result<sql::StarColumns>>([this](const Result<sql::StarColumns>& star) {
+                                  if (!star) return Q_EMIT remarked(toQt(star.error()));
+                                  std::vector<TickList::Choice> choices;
+                                  for (const sql::StarColumn& column : star->columns)
+                                      choices.push_back({toQt(column.text), toQt(column.type)});
+                                  const auto taken = [this,
+                                                      at = star->range.start + 1](std::vector<std::size_t> columns) {
+                                      rewriteWith("unfold-star", {.caret = at, .columns = std::move(columns)});
+                                  };
+                                  auto* list = new TickList(choices, tr("Columns of *"), tr("Write"), taken, &editor_);
+                                  list->openAt(editor_.pointBelow(star->range.start));
+                              }));
 }
 
 void QueryChanges::rename() {

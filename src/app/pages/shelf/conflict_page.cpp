@@ -123,7 +123,7 @@ void ConflictPage::refresh() {
     const std::array words{QString(), tr("here"), tr("there"), tr("both")};
     for (int r = 0; r < files_->count(); ++r) {
         const auto i = static_cast<std::size_t>(r);
-        const QString chosen = words[static_cast<std::size_t>(choices_[i])];
+        const QString& chosen = words[static_cast<std::size_t>(choices_[i])];
         files_->item(r)->setText(toQt(conflicts_[i].path) +
                                  (chosen.isEmpty() ? QString() : QStringLiteral(" · ") + chosen));
     }

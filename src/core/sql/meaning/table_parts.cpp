@@ -33,7 +33,7 @@ public:
         return true;
     }
     std::string takeName() {
-        const std::string name = atEnd() ? std::string() : unquotedName(word());
+        std::string name = atEnd() ? std::string() : unquotedName(word());
         take();
         return name;
     }
