@@ -31,6 +31,10 @@ private:
 
 void afterFirstPaint(QWidget* widget, std::function<void()> act) {
     if (widget->window()->isVisible() && widget->window()->testAttribute(Qt::WA_Mapped)) return act();
+    afterPaintOf(widget, std::move(act));
+}
+
+void afterPaintOf(QWidget* widget, std::function<void()> act) {
     new PaintWatch(widget, std::move(act));  // the widget's child
 }
 

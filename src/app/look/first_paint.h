@@ -11,4 +11,7 @@ namespace pantry::app {
 /// Threads: the window's thread. `act` is forgotten when the widget goes before.
 void afterFirstPaint(QWidget* widget, std::function<void()> act);
 
+/// The same for a widget that is made in a window which can be seen: when the widget itself has been painted.
+void afterPaintOf(QWidget* widget, std::function<void()> act);
+
 }  // namespace pantry::app

@@ -1,6 +1,9 @@
 #include "core/base/shared_text.h"
 
 #include <algorithm>
+#include <bit>
+#include <cstdint>
+#include <cstring>
 #include <utility>
 
 namespace pantry::base {
@@ -8,17 +11,32 @@ namespace {
 
 constexpr std::size_t kPieceBytes = 64 << 10;
 
-/// Cuts a text into pieces of equal size, none longer than kPieceBytes.
-void cutInto(std::vector<std::shared_ptr<const std::string>>& pieces, std::string_view text) {
-    const std::size_t count = (text.size() + kPieceBytes - 1) / kPieceBytes;
-    for (std::size_t i = 0; i < count; ++i) {
-        const std::size_t from = text.size() * i / count;
-        const std::size_t to = text.size() * (i + 1) / count;
-        pieces.push_back(std::make_shared<const std::string>(text.substr(from, to - from)));
+/// Eight bytes at once, since each key counts those of a piece: a byte becomes zero where it ends a line, and a zero
+/// keeps its highest bit clear when the others are carried over it.
+std::size_t lineEndsIn(std::string_view text) {
+    constexpr std::uint64_t kEnds = 0x0A0A0A0A0A0A0A0A;
+    constexpr std::uint64_t kLow = 0x7F7F7F7F7F7F7F7F;
+    std::size_t count = 0;
+    for (; text.size() >= sizeof(std::uint64_t); text.remove_prefix(sizeof(std::uint64_t))) {
+        std::uint64_t bytes = 0;
+        std::memcpy(&bytes, text.data(), sizeof bytes);
+        bytes ^= kEnds;
+        count += static_cast<std::size_t>(std::popcount(~(((bytes & kLow) + kLow) | bytes | kLow)));
     }
+    return count + static_cast<std::size_t>(std::ranges::count(text, '\n'));
 }
 
 }  // namespace
+
+/// Pieces of equal size, none longer than kPieceBytes.
+void SharedText::cutInto(std::vector<Piece>& pieces, std::string_view text) {
+    const std::size_t count = (text.size() + kPieceBytes - 1) / kPieceBytes;
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::size_t from = text.size() * i / count;
+        const std::string_view bytes = text.substr(from, text.size() * (i + 1) / count - from);
+        pieces.push_back({std::make_shared<const std::string>(bytes), lineEndsIn(bytes)});
+    }
+}
 
 void SharedText::append(std::string_view text) {
     cutInto(pieces_, text);
@@ -34,7 +52,7 @@ std::string SharedText::part(std::size_t start, std::size_t length) const {
     out.reserve(length);
     auto [index, offset] = placeOf(start);
     for (; index < pieces_.size() && out.size() < length; ++index, offset = 0) {
-        out.append(*pieces_[index], offset, length - out.size());
+        out.append(*pieces_[index].bytes, offset, length - out.size());
     }
     return out;
 }
@@ -42,18 +60,17 @@ std::string SharedText::part(std::size_t start, std::size_t length) const {
 std::size_t SharedText::linesBefore(std::size_t offset) const {
     std::size_t count = 0;
     for (const Piece& piece : pieces_) {
-        if (offset == 0) break;
-        const std::string_view looked = std::string_view(*piece).substr(0, offset);
-        count += static_cast<std::size_t>(std::ranges::count(looked, '\n'));
-        offset -= looked.size();
+        if (offset < piece.bytes->size()) return count + lineEndsIn(std::string_view(*piece.bytes).substr(0, offset));
+        count += piece.lineEnds;
+        offset -= piece.bytes->size();
     }
     return count;
 }
 
 SharedText::Place SharedText::placeOf(std::size_t offset) const {
     Place place;
-    while (place.piece < pieces_.size() && offset >= pieces_[place.piece]->size()) {
-        offset -= pieces_[place.piece++]->size();
+    while (place.piece < pieces_.size() && offset >= pieces_[place.piece].bytes->size()) {
+        offset -= pieces_[place.piece++].bytes->size();
     }
     place.offset = offset;
     return place;
@@ -65,12 +82,12 @@ void SharedText::replace(std::size_t start, std::size_t length, std::string_view
     Place from = placeOf(start);
     const Place to = placeOf(start + length);
     // Behind the end of a piece one writes into that piece, or each key at the end would make one of its own.
-    if (from.piece > 0 && from.offset == 0) from = {from.piece - 1, pieces_[from.piece - 1]->size()};
+    if (from.piece > 0 && from.offset == 0) from = {from.piece - 1, pieces_[from.piece - 1].bytes->size()};
     std::string joined;
-    if (from.piece < pieces_.size()) joined.assign(*pieces_[from.piece], 0, from.offset);
+    if (from.piece < pieces_.size()) joined.assign(*pieces_[from.piece].bytes, 0, from.offset);
     joined += with;
     const bool endsWithin = to.piece < pieces_.size() && (to.offset > 0 || to.piece == from.piece);
-    if (endsWithin) joined.append(*pieces_[to.piece], to.offset);
+    if (endsWithin) joined.append(*pieces_[to.piece].bytes, to.offset);
     const std::size_t behind = std::max(from.piece + 1, to.piece + (endsWithin ? 1 : 0));
 
     std::vector<Piece> pieces(pieces_.begin(), pieces_.begin() + static_cast<std::ptrdiff_t>(from.piece));
@@ -88,8 +105,8 @@ bool operator==(const SharedText& left, const SharedText& right) {
     SharedText::Place a;
     SharedText::Place b;
     while (a.piece < left.pieces_.size()) {
-        const std::string_view ours(*left.pieces_[a.piece]);
-        const std::string_view theirs(*right.pieces_[b.piece]);
+        const std::string_view ours(*left.pieces_[a.piece].bytes);
+        const std::string_view theirs(*right.pieces_[b.piece].bytes);
         const std::size_t length = std::min(ours.size() - a.offset, theirs.size() - b.offset);
         const bool isShared = ours.data() == theirs.data() && a.offset == b.offset;
         if (!isShared && ours.substr(a.offset, length) != theirs.substr(b.offset, length)) return false;
@@ -104,8 +121,8 @@ bool operator==(const SharedText& left, const SharedText& right) {
 bool operator==(const SharedText& left, std::string_view right) {
     if (left.size_ != right.size()) return false;
     for (const auto& piece : left.pieces_) {
-        if (!right.starts_with(std::string_view(*piece))) return false;
-        right.remove_prefix(piece->size());
+        if (!right.starts_with(std::string_view(*piece.bytes))) return false;
+        right.remove_prefix(piece.bytes->size());
     }
     return true;
 }

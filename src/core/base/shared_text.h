@@ -30,7 +30,7 @@ public:
     /// The bytes from `start` on, at most `length`; less where the text ends.
     [[nodiscard]] std::string part(std::size_t start, std::size_t length) const;
 
-    /// How many line ends stand before a place. Looks at all bytes up to there.
+    /// How many line ends stand before a place. Looks at the bytes of one piece.
     [[nodiscard]] std::size_t linesBefore(std::size_t offset) const;
 
     /// Whether the other is a copy of this one, or this one of the other, that neither was edited since. Texts that
@@ -49,11 +49,16 @@ public:
     friend std::ostream& operator<<(std::ostream& out, const SharedText& text) { return out << text.str(); }
 
 private:
-    using Piece = std::shared_ptr<const std::string>;
+    struct Piece {
+        std::shared_ptr<const std::string> bytes;
+        std::size_t lineEnds = 0;
+        friend bool operator==(const Piece& a, const Piece& b) { return a.bytes == b.bytes; }
+    };
     struct Place {
         std::size_t piece = 0;   ///< pieces_.size() at the end
         std::size_t offset = 0;  ///< in that piece
     };
+    static void cutInto(std::vector<Piece>& pieces, std::string_view text);
     void append(std::string_view text);
     [[nodiscard]] Place placeOf(std::size_t offset) const;
 

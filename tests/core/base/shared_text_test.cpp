@@ -37,6 +37,19 @@ TEST(SharedTextTest, CountsLinesUpToAPlaceInAnyPiece) {
     }
 }
 
+TEST(SharedTextTest, CountsNothingButLineEnds) {
+    std::string plain;
+    for (int round = 0; round < 3; ++round) {
+        for (int byte = 0; byte < 256; ++byte) plain += static_cast<char>(byte);
+        plain += "\n\n\x8a\x0b\x09";  // other places among the eight bytes that are counted at once
+    }
+    const SharedText text = plain;
+    for (std::size_t at = 0; at <= plain.size(); ++at) {
+        const auto lines = std::count(plain.begin(), plain.begin() + static_cast<std::ptrdiff_t>(at), '\n');
+        ASSERT_EQ(text.linesBefore(at), static_cast<std::size_t>(lines)) << at;
+    }
+}
+
 /// Any row of edits, in a text of several pieces, has the outcome that a plain string has.
 RC_GTEST_PROP(SharedTextTest, EditsAsAStringDoes, ()) {
     std::string plain;
@@ -48,7 +61,7 @@ RC_GTEST_PROP(SharedTextTest, EditsAsAStringDoes, ()) {
         const std::size_t start = where.first % (plain.size() + 1);
         // Mostly a few bytes, at times more than a piece.
         const std::size_t length = where.second % 7 == 0 ? where.second % 150'000 : where.second % 4;
-        const std::string with(added % 5 == 0 ? added % 140'000 : added % 3, 'x');
+        const std::string with(added % 5 == 0 ? added % 140'000 : added % 3, added % 2 == 0 ? 'x' : '\n');
         plain.replace(start, length, with);
         text.replace(start, length, with);
         RC_ASSERT(text.size() == plain.size());
@@ -57,6 +70,9 @@ RC_GTEST_PROP(SharedTextTest, EditsAsAStringDoes, ()) {
     }
     const bool isSame = text == plain && text.str() == plain && text == SharedText(plain);
     RC_ASSERT(isSame);  // and not the texts: a message of their length is no use
+    const std::size_t at = plain.size() / 3;
+    const auto lines = std::count(plain.begin(), plain.begin() + static_cast<std::ptrdiff_t>(at), '\n');
+    RC_ASSERT(text.linesBefore(at) == static_cast<std::size_t>(lines));
 }
 
 }  // namespace

@@ -60,7 +60,7 @@ SheetPage::SheetPage(Desk& desk, Sheet* sheet, QWidget* parent)
     applySettings();
     editor_->setReading(sheet_->reading());
     refreshMarks();
-    afterFirstPaint(this, [this] { result_.get(); });
+    afterPaintOf(this, [this] { result_.get(); });
 }
 
 void SheetPage::makeLayout() {
