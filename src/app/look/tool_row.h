@@ -60,8 +60,8 @@ private:
 
     int side_;
     std::vector<Item> items_;
-    QPushButton* more_;
     mutable std::optional<int> tall_;  // of all that is in it, as long as nothing says otherwise
+    QPushButton* more_;                // the last one: its coming is an event that asks for the others
 };
 
 }  // namespace pantry::app

@@ -31,7 +31,8 @@ RowTable::RowTable(QWidget* parent)
     followHeader();
 }
 
-RowTable::~RowTable() = default;
+/// The header outlives the table's own part, and tells when it is hidden.
+RowTable::~RowTable() { header_->disconnect(this); }
 
 QWidget* RowTable::rowNumbers() const { return numbers_; }
 
