@@ -83,6 +83,7 @@ TEST_F(HandingOnTest, SelectedRowsGoAloneAndAFileIsReplacedOnlyWhenSomebodySaysS
     test::writeFile(folder_ / "there.csv", "the old one");
     exportTo(folder_ / "there.csv");
     EVENTUALLY(state().startsWith(QStringLiteral("there.csv is there already")));
+    ASSERT_NE(find(objectName::kExportReplace), nullptr) << "as soon as it is asked for";
     // The same gesture once more, and twice quickly, is no consent.
     find(objectName::kExportFile)->setFocus();
     key(Qt::Key_Return);

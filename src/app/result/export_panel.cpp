@@ -290,11 +290,14 @@ void ExportPanel::noteFile() {
     inBackground(
         base::Work::Long, this, [file] { return QFileInfo(file).isFile(); },
         [this, file](bool isThere) {
-            if (file != path()) return;
-            replace_->setText(tr("Replace the file that is there"));
-            replace_->setToolTip(file);
-            replace_->setVisible(isThere && target() == Target::File);
+            if (file == path()) offerReplacing(isThere);
         });
+}
+
+void ExportPanel::offerReplacing(bool isThere) {
+    replace_->setText(tr("Replace the file that is there"));
+    replace_->setToolTip(path());
+    replace_->setVisible(isThere && target() == Target::File);
 }
 
 /// A name made of the result's title, in the folder of the last export, else in the documents folder.
@@ -558,6 +561,7 @@ void ExportPanel::showEnd(const work::ExportJob::End& end) {
     progressTimer_.stop();
     const QString wrote = countedRows(end.rows) + QStringLiteral(", ") + toQt(base::readableBytes(end.bytes));
     if (end.wasThere) {
+        offerReplacing(true);  // what the words ask to tick is there with them
         refuse(tr("%1 is there already. Give another name, or tick “Replace the file that is there”.")
                    .arg(QFileInfo(path()).fileName()));
     } else if (end.status) {

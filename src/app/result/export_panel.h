@@ -62,6 +62,7 @@ private:
     void chooseFile();
     void adopt(ResultSource* source);
     void noteFile();
+    void offerReplacing(bool isThere);
     [[nodiscard]] Rows rowsOffered(bool isNarrowed) const;
     void offerFile();
     void offerRows();
