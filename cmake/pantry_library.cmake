@@ -2,6 +2,15 @@
 set(CORE_HEADERS <algorithm> <array> <atomic> <charconv> <chrono> <cstdint> <filesystem> <functional> <map> <memory>
     <optional> <set> <string> <string_view> <tl/expected.hpp> <unordered_map> <utility> <vector> <fmt/format.h>)
 
+# The same of Qt for the window: what three of its sources or more include. All of QtWidgets takes each unit longer, since whatever
+# its headers leave to be instantiated is instantiated in every unit.
+set(WINDOW_HEADERS <QAbstractButton> <QAbstractListModel> <QAbstractTableModel> <QApplication> <QButtonGroup> <QCheckBox> <QClipboard>
+    <QColor> <QComboBox> <QCoreApplication> <QDir> <QDragEnterEvent> <QEvent> <QFile> <QFileDialog> <QFileInfo> <QFont> <QFrame>
+    <QGridLayout> <QHBoxLayout> <QHash> <QHeaderView> <QHelpEvent> <QIcon> <QKeyEvent> <QLabel> <QLineEdit> <QListView> <QListWidget>
+    <QMenu> <QMimeData> <QMouseEvent> <QObject> <QPainter> <QPixmap> <QPlainTextEdit> <QPointer> <QPushButton> <QScreen> <QScrollArea>
+    <QScrollBar> <QSpinBox> <QSplitter> <QStackedWidget> <QString> <QStringList> <QStyledItemDelegate> <QTableWidget> <QTimer>
+    <QToolTip> <QVBoxLayout> <QWidget>)
+
 # add_room(NAME SOURCES … HEADERS … [INTERNAL …] [USES …] [HIDES …]): one static library for one folder. INTERNAL are
 # headers for its own sources alone; USES are libraries whose headers ours include, HIDES those that only our .cpp files see.
 function(add_room name)
@@ -18,8 +27,9 @@ set(HOT_ROOMS pantry_sql_text pantry_sql_syntax pantry_sql_meaning pantry_sql_ch
     pantry_data_view)
 
 # Rooms that wait for people, files and servers rather than for the processor are optimised less, like the window: that takes
-# the compiler two thirds of the time.
-set(QUIET_ROOMS pantry_sql_define pantry_sql_forms pantry_snippet pantry_store pantry_shelf pantry_work pantry_demo)
+# the compiler four fifths of what -O1 takes.
+set(QUIET_ROOMS pantry_sql_write pantry_sql_define pantry_sql_forms pantry_sql_rewrite pantry_markdown pantry_snippet pantry_store
+    pantry_shelf pantry_work pantry_demo)
 
 # pantry_library(NAME …): a room without Qt. All share the precompiled headers of the first one, and so how fmt is linked; the
 # hot ones those of the first hot one and the quiet ones those of the first quiet one, since precompiled headers ask for the
@@ -30,14 +40,14 @@ function(pantry_library name)
     if(name IN_LIST HOT_ROOMS)
         target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O3> "$<$<CXX_COMPILER_ID:GNU>:SHELL:--param=inline-unit-growth=200>")
     elseif(name IN_LIST QUIET_ROOMS)
-        target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O1>)
+        target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-Og>)
     endif()
-    if(name STREQUAL "pantry_base" OR name STREQUAL "pantry_sql_text" OR name STREQUAL "pantry_sql_define")
+    if(name STREQUAL "pantry_base" OR name STREQUAL "pantry_sql_text" OR name STREQUAL "pantry_sql_write")
         target_precompile_headers(${name} PRIVATE ${CORE_HEADERS})
     elseif(name IN_LIST HOT_ROOMS)
         target_precompile_headers(${name} REUSE_FROM pantry_sql_text)
     elseif(name IN_LIST QUIET_ROOMS)
-        target_precompile_headers(${name} REUSE_FROM pantry_sql_define)
+        target_precompile_headers(${name} REUSE_FROM pantry_sql_write)
     else()
         target_precompile_headers(${name} REUSE_FROM pantry_base)
     endif()
@@ -73,7 +83,7 @@ function(pantry_window_library name)
     cmake_parse_arguments(ARG "KEYWORDS" "" "SOURCES;HEADERS;INTERNAL;USES;HIDES" ${ARGN})
     add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} INTERNAL ${ARG_INTERNAL} USES ${ARG_USES} HIDES ${ARG_HIDES})
     add_moc(${name} ${ARG_HEADERS} ${ARG_INTERNAL})
-    target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O1>)
+    target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-Og>)
     if(ARG_KEYWORDS)
         target_include_directories(${name} SYSTEM PRIVATE ${Qt6Widgets_INCLUDE_DIRS})
         return()
@@ -81,7 +91,7 @@ function(pantry_window_library name)
     target_compile_definitions(${name} PRIVATE QT_NO_KEYWORDS)
     target_link_libraries(${name} PRIVATE fmt::fmt)
     if(name STREQUAL "pantry_app_base")  # the first one makes what the others use again
-        target_precompile_headers(${name} PRIVATE <QtWidgets> ${CORE_HEADERS})
+        target_precompile_headers(${name} PRIVATE ${WINDOW_HEADERS} ${CORE_HEADERS})
     else()
         target_precompile_headers(${name} REUSE_FROM pantry_app_base)
     endif()

@@ -130,17 +130,15 @@ void addSplit(CLI::App& app, Context& context) {
 
 namespace {
 
-/// What the server of the connection says of the statements, without running them.
-Result<std::vector<sql::Finding>> askServer(const Context& context, const std::string& connection,
-                                            const sql::Script& script) {
+/// What the server of the connection says of the statements, one each, without running them.
+Result<std::vector<db::Session::Opinion>> askServer(const Context& context, const std::string& connection,
+                                                    const sql::Script& script) {
     auto found = findConnection(context, connection);
     if (!found) return found.error();
     db::Session session(found->profile, store::passwordProvider(found->password));
     std::promise<Result<std::vector<db::Session::Opinion>>> said;
     session.check(work::statementsOf(script), [&](auto opinions) { said.set_value(std::move(opinions)); });
-    const Result<std::vector<db::Session::Opinion>> opinions = said.get_future().get();
-    if (!opinions) return opinions.error();
-    return work::serverFindings(script, *opinions);
+    return said.get_future().get();
 }
 
 std::string findingJson(const sql::Finding& f) {
@@ -218,9 +216,10 @@ Result<std::vector<sql::Finding>> findingsIn(Context& context, const CheckChoice
     if (!choices.asksServer) return findings;
     sql::Script script(language);
     script.setText(text);
-    auto said = askServer(context, choices.catalog.connection, script);
-    if (!said) return said.error();
-    findings.insert(findings.end(), said->begin(), said->end());
+    const auto opinions = askServer(context, choices.catalog.connection, script);
+    if (!opinions) return opinions.error();
+    const std::vector<sql::Finding> said = work::serverFindings(script, *opinions, findings);
+    findings.insert(findings.end(), said.begin(), said.end());
     std::ranges::stable_sort(findings, {}, &sql::Finding::start);
     return findings;
 }

@@ -1,5 +1,7 @@
 #include "app/shell/page_host.h"
 
+#include <QToolButton>
+
 #include "app/base/text.h"
 #include "app/shell/notice_strip.h"
 #include "app/shell/status_text.h"

@@ -56,6 +56,17 @@ TEST_F(CliTest, FindingsKnowTheCatalogOfAConnectionOrAFile) {
     EXPECT_EQ(fromFile.output, r.output);
 }
 
+TEST_F(CliTest, TheServerSaysOnlyWhatTheRulesDoNotSay) {
+    const auto r = pantry("check --dialect sqlite -c 'Orchard records' --on-server",
+                          "SELECT nme FROM plot;\nSELECT FROM FROM;\nSELECT 1 FROM nowhere;\nSELECT ripen(1);");
+    EXPECT_EQ(r.exitCode, 1);
+    EXPECT_THAT(r.output, testing::HasSubstr("-:1:8: No table of this query has a column nme."));
+    EXPECT_THAT(r.output, testing::HasSubstr("-:2:8: Expected what to select"));
+    EXPECT_THAT(r.output, testing::HasSubstr("-:3:15: No table named nowhere. [error: unknown-table]"));
+    EXPECT_THAT(r.output, testing::EndsWith("-:4:8: No such function: ripen. [error: server]\n"));
+    EXPECT_EQ(r.output.find("error: server"), r.output.rfind("error: server")) << r.output;
+}
+
 TEST_F(CliTest, RulesCanBeListedAndLeftOut) {
     EXPECT_THAT(pantry("check --rules", "").output, testing::HasSubstr("update-without-where"));
     EXPECT_EQ(pantry("check --dialect sqlite --without delete-without-where", "delete from t").output, "");

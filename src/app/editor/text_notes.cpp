@@ -62,7 +62,7 @@ TextHint hintOf(const sql::Finding& finding) {
             .message = toQt(finding.message),
             .mend = finding.fix,
             .severity = finding.severity,
-            .rule = finding.rule == "syntax" ? std::string() : std::string(finding.rule)};
+            .rule = finding.rule == sql::kSyntaxRule ? std::string() : std::string(finding.rule)};
 }
 
 TextNotes::Note TextNotes::noteOf(const StatementMark& mark) {

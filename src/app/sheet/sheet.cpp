@@ -183,23 +183,18 @@ void Sheet::check(std::function<void(const work::TextReadingPtr&, const std::vec
     });
 }
 
-void Sheet::checkOnServer(
-    std::function<void(const work::TextReadingPtr&, const Result<std::vector<sql::Finding>>&)> told) {
+void Sheet::checkOnServer(std::function<void(const work::TextReadingPtr&, const Opinions&)> told) {
     if (checking_ != nullptr) return Q_EMIT remarked(tr("The server is being asked already."));
     checking_ = session_.another();
     if (checking_ == nullptr) return noteNowhere();
     whenRead([this, told = std::move(told)] {
-        checking_->check(
-            work::statementsOf(reading_->script()), [this, guard = QPointer<QObject>(this), reading = reading_,
-                                                     told](Result<std::vector<db::Session::Opinion>> opinions) {
-                Result<std::vector<sql::Finding>> found =
-                    opinions ? Result<std::vector<sql::Finding>>(work::serverFindings(reading->script(), *opinions))
-                             : Result<std::vector<sql::Finding>>(opinions.error());
-                onWindowThread(guard, [this, told, reading, found = std::move(found)] {
-                    destroyInBackground(std::exchange(checking_, nullptr));
-                    told(reading, found);
-                });
-            });
+        checking_->check(work::statementsOf(reading_->script()),
+                         [this, guard = QPointer<QObject>(this), reading = reading_, told](Opinions opinions) {
+                             onWindowThread(guard, [this, told, reading, opinions = std::move(opinions)] {
+                                 destroyInBackground(std::exchange(checking_, nullptr));
+                                 told(reading, opinions);
+                             });
+                         });
     });
 }
 

@@ -67,7 +67,8 @@ public:
     /// Tells what can be found out about the text, with the reading that it is about.
     void check(std::function<void(const work::TextReadingPtr&, const std::vector<sql::Finding>&)> told);
     /// Asks the server what it says of the statements, without running them; in a session of its own.
-    void checkOnServer(std::function<void(const work::TextReadingPtr&, const Result<std::vector<sql::Finding>>&)> told);
+    using Opinions = Result<std::vector<db::Session::Opinion>>;
+    void checkOnServer(std::function<void(const work::TextReadingPtr&, const Opinions&)> told);
     /// Lays out the text or a part of it; tells what to change.
     void format(const work::FormatWish& wish, std::function<void(const work::FormattedEdit&)> told);
     /// What answers about the text. Each answer comes from another thread; whileSame() brings it here.

@@ -22,6 +22,31 @@ sql::TextRange placeOf(const sql::Script& script, std::size_t statement, const E
     return {span.start, std::min<std::size_t>(span.length, 1)};
 }
 
+/// `isOpen`: what it names may be made by a statement above.
+sql::Finding findingOf(const Error& error, const sql::TextRange& place, bool isOpen) {
+    const std::string_view open = "The server cannot tell before the statements above have run. As it is now: ";
+    return {.rule = kServerRule,
+            .severity = isOpen ? sql::Severity::Hint : sql::Severity::Error,
+            .start = place.start,
+            .length = place.length,
+            .message = isOpen ? std::string(open) + error.text() : error.text(),
+            .fix = {}};
+}
+
+/// Whether one of ours says what the server says of a statement. Not every server tells the place of a name that it
+/// does not know; and what is no SQL stands at another place with each reader.
+bool isKnown(const std::vector<sql::Finding>& known, const sql::StatementSpan& statement, const sql::TextRange& place,
+             const Error& error) {
+    return std::ranges::any_of(known, [&](const sql::Finding& one) {
+        if (one.severity != sql::Severity::Error) return false;
+        if (error.byteOffset && one.start < place.start + place.length && place.start < one.start + one.length)
+            return true;
+        if (one.start < statement.start || one.start > statement.end()) return false;
+        return error.kind == ErrorKind::UnknownName ? !error.byteOffset && sql::isOfUnknownName(one.rule)
+                                                    : one.rule == sql::kSyntaxRule;
+    });
+}
+
 }  // namespace
 
 std::vector<sql::Statement> statementsOf(const sql::Script& script) {
@@ -32,25 +57,16 @@ std::vector<sql::Statement> statementsOf(const sql::Script& script) {
     return all;
 }
 
-std::vector<sql::Finding> serverFindings(const sql::Script& script, const std::vector<db::Session::Opinion>& opinions) {
+std::vector<sql::Finding> serverFindings(const sql::Script& script, const std::vector<db::Session::Opinion>& opinions,
+                                         const std::vector<sql::Finding>& known) {
     std::vector<sql::Finding> found;
     bool mayBeMade = false;
     for (std::size_t i = 0; i < std::min(opinions.size(), script.statements().size()); ++i) {
-        const db::Session::Opinion& opinion = opinions[i];
-        if (opinion.error) {
-            const sql::TextRange place = placeOf(script, i, *opinion.error);
-            const bool isOpen = mayBeMade && opinion.error->kind == ErrorKind::UnknownName;
-            sql::Finding finding{.rule = kServerRule,
-                                 .severity = isOpen ? sql::Severity::Hint : sql::Severity::Error,
-                                 .start = place.start,
-                                 .length = place.length,
-                                 .message = opinion.error->text(),
-                                 .fix = {}};
-            if (isOpen) {
-                finding.message =
-                    "The server cannot tell before the statements above have run. As it is now: " + finding.message;
+        if (const std::optional<Error>& error = opinions[i].error) {
+            const sql::TextRange place = placeOf(script, i, *error);
+            if (!isKnown(known, script.statements()[i].span, place, *error)) {
+                found.push_back(findingOf(*error, place, mayBeMade && error->kind == ErrorKind::UnknownName));
             }
-            found.push_back(std::move(finding));
         }
         mayBeMade = mayBeMade || changesNames(script.statements()[i].tree->kind);
     }

@@ -40,6 +40,29 @@ TEST(ServerCheckTest, WhatAStatementBeforeMayMakeIsNotCalledWrong) {
     EXPECT_EQ(found[2].severity, sql::Severity::Error) << "words that are wrong stay wrong";
 }
 
+TEST(ServerCheckTest, WhatOurOwnRulesSayIsNotSaidAgain) {
+    const sql::Script script = scriptOf("SELECT 1;\nSELECT nme FROM plot;\nSELECT FROM FROM");
+    const auto ours = sql::checkScript(script.text(), script.language(), {});
+    ASSERT_FALSE(ours.empty());
+    ASSERT_THAT(ours, testing::Each(testing::Field(&sql::Finding::rule, sql::kSyntaxRule)));
+    const auto unread = against("Near FROM: not understood.", std::nullopt);
+    EXPECT_TRUE(serverFindings(script, {{}, {}, unread}, ours).empty()) << "each reader tells its own place";
+    EXPECT_EQ(serverFindings(script, {unread, {}, {}}, ours).size(), 1U) << "another statement";
+    const auto unknown = against("No such column: nme.", 7, ErrorKind::UnknownName);
+    EXPECT_EQ(serverFindings(script, {{}, unknown, unread}, ours).size(), 1U);
+    EXPECT_EQ(serverFindings(script, {{}, {}, against("No such table: x.", 0, ErrorKind::UnknownName)}, ours).size(),
+              1U)
+        << "it has read what we could not";
+    const sql::Finding same{.rule = "unknown-column", .start = 17, .length = 3, .message = "Unknown.", .fix = {}};
+    EXPECT_TRUE(serverFindings(script, {{}, unknown, {}}, {same}).empty());
+    EXPECT_TRUE(
+        serverFindings(script, {{}, against("No such column: nme.", {}, ErrorKind::UnknownName), {}}, {same}).empty())
+        << "SQLite tells no place";
+    sql::Finding hint = same;
+    hint.severity = sql::Severity::Hint;
+    EXPECT_EQ(serverFindings(script, {{}, unknown, {}}, {hint}).size(), 1U) << "a hint is no error";
+}
+
 TEST(ServerCheckTest, FewerOpinionsThanStatementsAreFewerFindings) {
     EXPECT_TRUE(serverFindings(scriptOf("SELECT 1; SELECT 2"), {}).empty());
     EXPECT_EQ(statementsOf(scriptOf("SELECT 1; SELECT 2")).size(), 2U);

@@ -20,6 +20,7 @@
 #include "app/result/result_window.h"
 #include "core/base/text.h"
 #include "core/work/run_difference.h"
+#include "core/work/server_check.h"
 
 namespace pantry::app {
 
@@ -511,21 +512,17 @@ bool isBeingWritten(const sql::Finding& finding, std::size_t caret, const base::
 void SheetPage::showHints() {
     const bool isChecked = checkedReading_ == sheet_->reading();
     const std::size_t caret = editor_->caret();
+    std::vector<sql::Finding> shown = isChecked ? findings_ : sheet_->reading()->findings();
+    std::erase_if(shown, [&](const sql::Finding& one) {
+        return isChecked && !one.fix && isBeingWritten(one, caret, editor_->text());
+    });
     std::vector<TextHint> hints;
-    for (const sql::Finding& finding : isChecked ? findings_ : sheet_->reading()->findings()) {
-        if (isChecked && !finding.fix && isBeingWritten(finding, caret, editor_->text())) continue;
-        hints.push_back(hintOf(finding));
-    }
-    for (const sql::Finding& finding : saidReading_ == sheet_->reading() ? said_ : std::vector<sql::Finding>()) {
-        const bool isKnown = std::ranges::any_of(hints, [&](const TextHint& one) {
-            return one.start == finding.start && one.severity == sql::Severity::Error;
-        });
-        if (isKnown) continue;  // the same is said already
-        hints.push_back({.start = finding.start,
-                         .length = finding.length,
-                         .message = toQt(finding.message),
-                         .mend = {},
-                         .severity = finding.severity});
+    for (const sql::Finding& finding : shown) hints.push_back(hintOf(finding));
+    if (saidReading_ == sheet_->reading()) {
+        for (const sql::Finding& finding : work::serverFindings(saidReading_->script(), said_, shown)) {
+            hints.push_back(hintOf(finding));
+            hints.back().rule.clear();  // what a server says cannot be silenced
+        }
     }
     std::ranges::stable_sort(hints, {}, &TextHint::start);
     editor_->setHints(std::move(hints));
@@ -560,14 +557,15 @@ void SheetPage::silenceFinding() {
 void SheetPage::checkOnServer() {
     if (!sheet_->hasHelpers()) return Q_EMIT remarked(tr("This text is too large to be checked here."));
     Q_EMIT remarked(tr("The server is asked…"));
-    sheet_->checkOnServer([this](const work::TextReadingPtr& reading, const Result<std::vector<sql::Finding>>& found) {
-        if (!found) return Q_EMIT remarked(toQt(found.error()));
+    sheet_->checkOnServer([this](const work::TextReadingPtr& reading, const Sheet::Opinions& opinions) {
+        if (!opinions) return Q_EMIT remarked(toQt(opinions.error()));
         saidReading_ = reading;
-        said_ = *found;
+        said_ = *opinions;
         showHints();
         const auto count = static_cast<std::int64_t>(reading->script().statements().size());
         const QString asked = toQt(base::counted(count, "statement", "statements"));
-        const auto errors = std::ranges::count(said_, sql::Severity::Error, &sql::Finding::severity);
+        const auto errors = std::ranges::count(work::serverFindings(reading->script(), said_), sql::Severity::Error,
+                                               &sql::Finding::severity);
         if (reading != sheet_->reading()) return Q_EMIT remarked(tr("The text was changed meanwhile; ask again."));
         Q_EMIT remarked(errors == 0 ? tr("The server has nothing against %1.").arg(asked)
                                     : tr("Of %1, the server refuses %2.").arg(asked).arg(errors));

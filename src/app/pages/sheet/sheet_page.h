@@ -157,7 +157,7 @@ private:
     work::TextReadingPtr checkedReading_;  // that the findings are about
     std::vector<sql::Finding> findings_;
     work::TextReadingPtr saidReading_;  // that the server was asked about
-    std::vector<sql::Finding> said_;
+    std::vector<db::Session::Opinion> said_;
     SqlEditor* editor_;
     ParameterStrip* parameters_;
     TextShape* shape_;

@@ -17,7 +17,7 @@ namespace {
 constexpr auto kRules = [] {
     using enum Severity;
     return std::to_array<FindingRule>({
-        {"syntax", Error, false, "What the grammar does not allow here, and what it expects"},
+        {kSyntaxRule, Error, false, "What the grammar does not allow here, and what it expects"},
         {"unterminated", Error, false, "A text, name or comment whose end is missing"},
         {"missing-terminator", Error, false, "A line that begins a statement while the one before has no ; at its end"},
         {"backslash-line", Warning, false, "A line for another program; it is not sent"},

@@ -36,6 +36,12 @@ struct FindingRule {
     std::string_view summary;
 };
 
+/// The rule of what the grammar does not allow.
+inline constexpr std::string_view kSyntaxRule = "syntax";
+
+/// Whether a rule is about a name that the catalog does not have.
+[[nodiscard]] constexpr bool isOfUnknownName(std::string_view rule) { return rule.starts_with("unknown-"); }
+
 /// All rules, in the order of the guide.
 [[nodiscard]] std::span<const FindingRule> findingRules();
 
