@@ -12,11 +12,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (size < 2) return 0;
     const auto engine = static_cast<db::Engine>(data[0] % 4);
     const std::string text(reinterpret_cast<const char*>(data) + 2, size - 2);
-    db::ConnectionState line;
-    line.backslash = static_cast<sql::Backslash>(data[1] % 3);
-    line.quotesAreNames = (data[1] & 4U) != 0;
+    db::ConnectionState connection;
+    connection.backslash = static_cast<sql::Backslash>(data[1] % 3);
+    connection.quotesAreNames = (data[1] & 4U) != 0;
     const db::ConnectionProfile live{.environment = db::Environment::Live, .engine = engine};
-    const auto held = db::heldBack(db::runGuardOf(live), {.engine = engine, .line = line, .openChanges = 0}, text);
+    const sql::Statement statement(text, db::languageOf(engine, connection));
+    const auto held = db::heldBack(live, statement, connection);
     if (held && held->reason.empty()) std::abort();
     (void)sql::withoutSecrets(text, db::dialectOf(engine));
     return 0;
