@@ -100,6 +100,41 @@ TEST_F(TableWindowTest, ATableIsTypedLineByLineAndShownWhenItIsMade) {
                window_->findChild<ObjectPage*>()->object().object.name == "ladder");
 }
 
+TEST_F(TableWindowTest, TheCellThatIsBeingWrittenRunsWithTheRest) {
+    key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(columns() != nullptr);
+    find<QLineEdit>(objectName::kTableName)->setFocus();
+    type(QStringLiteral("ladder"));
+    put(columns(), 0, ColumnsModel::Name, QStringLiteral("rungs"));
+    columns()->setFocus();
+    const QModelIndex type = columns()->model()->index(0, ColumnsModel::Type);
+    columns()->setCurrentIndex(type);
+    columns()->edit(type);
+    EVENTUALLY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr &&
+               columns()->isAncestorOf(QApplication::focusWidget()));
+    QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("NUMERIC(3)"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(relation("ladder") != nullptr);
+    EXPECT_EQ(relation("ladder")->columns.at(0).typeName, "NUMERIC(3)");
+}
+
+TEST_F(TableWindowTest, HowItEndedStandsWhileTheSameStatementsDo) {
+    DefinitionPanel panel(*desk_, QStringLiteral("orchard"), {}, window_.get());
+    panel.setVisible(true);
+    const sql::DefinitionChange change{.steps = {{.statement = "DROP TABLE cellar", .label = "Drop cellar"}}};
+    panel.show(change, {});
+    auto* said = panel.findChild<QLabel*>(QLatin1String(objectName::kDefinitionMessage));
+    panel.run();
+    EVENTUALLY(said->text().contains(QStringLiteral("It failed at")));
+    panel.show(change, {}, QStringLiteral("Read later."));
+    EXPECT_TRUE(said->text().contains(QStringLiteral("It failed at"))) << said->text().toStdString();
+    panel.show({.steps = {{.statement = "DROP TABLE other", .label = "Drop other"}}}, {},
+               QStringLiteral("Read later."));
+    EXPECT_FALSE(said->text().contains(QStringLiteral("It failed at")));
+    panel.show(change, {});
+    EXPECT_FALSE(said->text().contains(QStringLiteral("It failed at"))) << "it may end otherwise now";
+}
+
 TEST_F(TableWindowTest, PastedLinesBecomeColumnsAndAForeignKeyIsPicked) {
     key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
     EVENTUALLY(columns() != nullptr);

@@ -74,6 +74,7 @@ sql::Dialect DefinitionPanel::dialect() const {
 QString DefinitionPanel::text() const { return toQt(code_->text().str()); }
 
 void DefinitionPanel::show(const sql::DefinitionChange& change, const QString& problem, const QString& warning) {
+    if (change != change_ || problem != problem_) told_.clear();
     change_ = change;
     problem_ = problem;
     problemLook_ = "bad";
@@ -150,6 +151,7 @@ void DefinitionPanel::run() {
     const db::ConnectionProfile* profile = desk_.connections().profile(fromQt(connectionId_));
     if (profile == nullptr || change_.isEmpty() || !problem_.isEmpty() || isRunning()) return;
     ensureRun();
+    told_.clear();
     run_->run(change_, profile->name);
     showVerbs();
 }
@@ -158,6 +160,12 @@ void DefinitionPanel::say(const QString& words, const char* look) {
     message_->setText(words);
     setLook(message_, look);
     message_->setVisible(!words.isEmpty());
+}
+
+void DefinitionPanel::tell(const QString& text, const char* look) {
+    told_ = text;
+    toldLook_ = look;
+    say(text, look);
 }
 
 /// The button names the connection: pressing it is the confirmation that the guard asks for.
@@ -183,11 +191,12 @@ void DefinitionPanel::showVerbs() {
     sheet_verb_->setToolTip(hasSecret_ ? tr("A password does not go into a sheet, which is kept")
                                        : tr("Open these statements in a new sheet"));
     if (!problem_.isEmpty()) return say(problem_, problemLook_);
-    if (change_.isEmpty()) return say(tr("Nothing is changed yet."), "small");
+    if (change_.isEmpty()) return told_.isEmpty() ? say(tr("Nothing is changed yet."), "small") : say(told_, toldLook_);
     ensureRun();
     const QString held = toQt(run_->whyHeld(change_));
     const bool isDangerous = !held.isEmpty() || change_.isDestructive();
     setLook(run_verb_, isDangerous ? "danger" : "main");
+    if (!told_.isEmpty()) return say(told_, toldLook_);
     QStringList words;
     if (!held.isEmpty()) {
         words += profile->environment == db::Environment::Live
@@ -219,7 +228,7 @@ void DefinitionPanel::noteFinished(const work::DefinitionRun::Outcome& outcome) 
     }
     words += QLatin1Char('\n') +
              tr("It failed at: %1").arg(toQt(base::oneLine(sql::withoutSecrets(told.failed, dialect()), 160)));
-    say(words, "bad");
+    tell(words, "bad");
     Q_EMIT failed(told.place ? static_cast<qint64>(*told.place) : -1);
 }
 

@@ -27,8 +27,8 @@ public:
     void setTitle(const QString& title) { title_ = title; }
     /// What the button says before the connection's name; by itself it counts the statements.
     void setVerb(const QString& verb) { verb_ = verb; }
-    /// Says something that stays until the statements change.
-    void tell(const QString& text) { say(text, "small"); }
+    /// Says something that stays until other statements are shown, or run.
+    void tell(const QString& text) { tell(text, "small"); }
     /// There are none yet, for a reason that is no mistake.
     void wait(const QString& reason);
     /// Shows statements; `problem` says why they are not to be run yet, `warning` what goes with them.
@@ -61,6 +61,7 @@ private:
     void ensureRun();
     void showVerbs();
     void say(const QString& words, const char* look);
+    void tell(const QString& text, const char* look);
     void noteFinished(const work::DefinitionRun::Outcome& outcome);
 
     Desk& desk_;
@@ -72,6 +73,9 @@ private:
     QString problem_;
     const char* problemLook_ = "bad";
     QString warning_;
+    /// What was told last: how these statements ended. It stands while they are shown, whoever shows them again.
+    QString told_;
+    const char* toldLook_ = "small";
     CodeText* code_;
     QLabel* message_;
     QPushButton* run_verb_;

@@ -10,6 +10,7 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <utility>
 
 #include "app/base/background.h"
 #include "app/base/object_names.h"
@@ -113,6 +114,8 @@ TablePage::TablePage(Desk& desk, ObjectPlace place, Wish wish, QWidget* parent)
         if (!text.trimmed().isEmpty()) design_.options.push_back(fromQt(text.trimmed()));
         noteEdited();
     });
+    panel_->setAsksFirst();
+    connect(panel_, &DefinitionPanel::runRequested, this, &TablePage::apply);
     connect(panel_, &DefinitionPanel::done, this, &TablePage::finish);
     connect(panel_, &DefinitionPanel::cancelled, this, [this] {
         isOver_ = true;
@@ -408,7 +411,20 @@ void TablePage::writeStatements() {
             }
             panel_->setTitle(title());
             panel_->show(written.change, problem, warnings.join(QLatin1Char(' ')));
+            shown_ = asked;
+            if (std::exchange(isRunDue_, false)) panel_->run();
         });
+}
+
+/// Queued: the editor of a cell gives what it holds when the key press that closes it is over.
+void TablePage::apply() {
+    const auto runShown = [this] {
+        if (!restTimer_.isActive() && shown_ == asked_) return panel_->run();
+        isRunDue_ = true;
+        restTimer_.stop();
+        writeStatements();
+    };
+    QMetaObject::invokeMethod(this, runShown, Qt::QueuedConnection);
 }
 
 void TablePage::showProblems(const std::vector<sql::DesignProblem>& problems) {
@@ -466,7 +482,7 @@ bool TablePage::eventFilter(QObject* watched, QEvent* event) {
     auto* key = static_cast<QKeyEvent*>(event);
     const bool isReturn = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
     if (isReturn && key->modifiers().testFlag(Qt::ControlModifier)) {
-        panel_->run();
+        apply();
         return true;
     }
     if (watched == columns_ && columnsKey(key)) return true;

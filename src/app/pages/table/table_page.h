@@ -60,6 +60,8 @@ private:
     void begin(const sql::TableDesign& design);
     void noteEdited();
     void writeStatements();
+    /// Runs the statements of what stands in the form now, a cell that is being written included.
+    void apply();
     void showProblems(const std::vector<sql::DesignProblem>& problems);
     void finish();
     void addRule(sql::DesignRule::Kind kind);
@@ -73,6 +75,8 @@ private:
     sql::OwnStatements own_;
     bool isRead_ = false;
     quint64 asked_ = 0;
+    quint64 shown_ = 0;      // the question whose answer the panel has
+    bool isRunDue_ = false;  // as soon as the panel has the statements
     QTimer restTimer_;
 
     QLabel* heading_;

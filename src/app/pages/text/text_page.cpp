@@ -165,6 +165,7 @@ void TextPage::begin(const std::string& text) {
 /// The statements of the text, beside the window: it may be long.
 void TextPage::work() {
     if (!isThere_) return;
+    workTimer_.stop();  // this is what it waits for
     const base::SharedText text = editor_->text();
     const bool drops = dropsFirst_->isChecked();
     const int asked = ++asked_;

@@ -22,6 +22,7 @@ struct DefinitionStep {
     std::size_t added = 0;  ///< bytes that were put behind its first word and are not in that text
 
     [[nodiscard]] std::optional<std::size_t> placeInText(std::size_t byte) const;
+    friend bool operator==(const DefinitionStep&, const DefinitionStep&) = default;
 };
 
 /// Steps that belong together.
@@ -37,6 +38,7 @@ struct DefinitionChange {
     [[nodiscard]] bool isDestructive() const;
     /// All statements as a script: each with its terminator.
     [[nodiscard]] std::string script() const;
+    friend bool operator==(const DefinitionChange&, const DefinitionChange&) = default;
 };
 
 /// What SQLite needs to build a table anew: the statements of the indexes and triggers on it.
