@@ -51,7 +51,7 @@ protected:
 };
 
 TEST_F(CatalogWindowTest, AllOpenConnectionsAreLookedThroughAndSayWhereTheyAre) {
-    ASSERT_TRUE(demo::writeOrchard(folder_ / "second.db", false));
+    ASSERT_TRUE(test::copyOrchard(folder_ / "second.db"));
     db::ConnectionProfile second{.id = "second", .name = "Second orchard"};
     second.database = (folder_ / "second.db").string();
     desk_->connections().put(second);

@@ -343,7 +343,7 @@ TEST_F(ConnectionsWindowTest, ADatabaseFileThatIsOpenedLeadsToItsConnectionOrToT
     window_->openFile(toQt((folder_ / "orchard.db").string()));
     EVENTUALLY(window_->currentSheet() != nullptr);
     EXPECT_EQ(window_->currentSheet()->sheet().connectionId(), QStringLiteral("orchard"));
-    ASSERT_TRUE(demo::writeOrchard(folder_ / "other.db", false));
+    ASSERT_TRUE(test::copyOrchard(folder_ / "other.db"));
     window_->openFile(toQt((folder_ / "other.db").string()));
     EVENTUALLY(find<QLineEdit>(objectName::kFormFile) != nullptr &&
                find<QLineEdit>(objectName::kFormFile)->text().endsWith(QStringLiteral("other.db")));

@@ -61,7 +61,7 @@ TEST_F(StartWindowTest, OneClickMakesTheDatabasesToPractiseOn) {
 }
 
 TEST_F(StartWindowTest, AServerThatWasFoundIsOneClick) {
-    ASSERT_TRUE(demo::writeOrchard(folder_ / "found.db", false));
+    ASSERT_TRUE(test::copyOrchard(folder_ / "found.db"));
     store::FoundConnection found{.where = "listens on a socket"};
     found.profile.name = "Found here";
     found.profile.database = (folder_ / "found.db").string();
@@ -85,7 +85,7 @@ TEST_F(StartWindowTest, AnotherServerOpensAnEmptyForm) {
 
 TEST_F(StartWindowTest, AConnectionThatPantryAddsIsNoticedByAnOpenWindow) {
     ASSERT_NE(find(objectName::kStartPage), nullptr);
-    ASSERT_TRUE(demo::writeOrchard(folder_ / "added.db", false));
+    ASSERT_TRUE(test::copyOrchard(folder_ / "added.db"));
     db::ConnectionProfile p;
     p.id = "added";
     p.name = "Added by another program";

@@ -21,7 +21,7 @@ class TrustWindowTest : public WindowTest {
 protected:
     /// Another connection, to a database of the same shape with other rows.
     void addConnection(const QString& id, db::Environment environment, const std::string& colour) {
-        ASSERT_TRUE(demo::writeOrchard(folder_ / (fromQt(id) + ".db"), true));
+        ASSERT_TRUE(std::filesystem::copy_file(test::demoFile("orchard-live.db"), folder_ / (fromQt(id) + ".db")));
         db::ConnectionProfile p;
         p.id = fromQt(id);
         p.name = fromQt(id);

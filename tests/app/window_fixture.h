@@ -9,7 +9,7 @@
 #include "app/base/text.h"
 #include "app/shell/main_window.h"
 #include "core/base/executor.h"
-#include "demo/demo_data.h"
+#include "support/demo_copy.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::app {
@@ -23,7 +23,7 @@ inline constexpr int kTimeoutMs = 20'000;
 class WindowTest : public testing::Test {
 protected:
     void SetUp() override {
-        ASSERT_TRUE(demo::writeOrchard(folder_ / "orchard.db", false));
+        ASSERT_TRUE(test::copyOrchard(folder_ / "orchard.db"));
         ASSERT_TRUE(home().prepare());
         db::ConnectionProfile p;
         p.id = "orchard";

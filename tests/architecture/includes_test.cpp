@@ -115,7 +115,7 @@ TEST_F(IncludesTest, NobodyAsksWhichEngineItIs) {
         int number = 0;
         for (std::string line; std::getline(in, line);) {
             ++number;
-            if (!std::regex_search(line, question)) continue;
+            if (line.find("Engine::") == std::string::npos || !std::regex_search(line, question)) continue;
             ++seen;
             EXPECT_TRUE(allowed.contains(file)) << file << ":" << number << ": " << line;
         }

@@ -8,7 +8,7 @@
 #include <cstdio>
 #include <string>
 
-#include "demo/demo_data.h"
+#include "support/demo_copy.h"
 #include "support/temporary_folder.h"
 
 namespace pantry::test {
@@ -24,7 +24,7 @@ class PantryProgram : public testing::Test {
 protected:
     static void SetUpTestSuite() {
         folder_ = new TemporaryFolder;
-        ASSERT_TRUE(demo::writeDemo(folder_->path()));
+        ASSERT_TRUE(copyDemo(folder_->path()));
     }
     static void TearDownTestSuite() { delete folder_; }
 

@@ -2,7 +2,7 @@
 
 #include "core/work/application_fixture.h"
 #include "core/work/catalogs.h"
-#include "demo/demo_data.h"
+#include "support/demo_copy.h"
 
 namespace pantry::work {
 namespace {
@@ -137,7 +137,7 @@ class CatalogsTest : public ConnectionsTest {
 protected:
     void SetUp() override {
         ConnectionsTest::SetUp();
-        ASSERT_TRUE(demo::writeOrchard(folder_ / "orchard.db", false));
+        ASSERT_TRUE(test::copyOrchard(folder_ / "orchard.db"));
         put("orchard", (folder_ / "orchard.db").string());
     }
     [[nodiscard]] bool isRead() const {

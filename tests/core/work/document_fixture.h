@@ -6,7 +6,7 @@
 
 #include "core/work/application_fixture.h"
 #include "core/work/document_session.h"
-#include "demo/demo_data.h"
+#include "support/demo_copy.h"
 
 namespace pantry::work {
 
@@ -15,7 +15,7 @@ class DocumentTest : public ApplicationTest {
 protected:
     void SetUp() override {
         ApplicationTest::SetUp();
-        ASSERT_TRUE(demo::writeOrchard(folder_ / "orchard.db", false));
+        ASSERT_TRUE(test::copyOrchard(folder_ / "orchard.db"));
         put("orchard", (folder_ / "orchard.db").string());
         put("kitchen", (folder_ / "kitchen.db").string());
         session_.emplace(needs(), RunPlace{.connection = "orchard"},
