@@ -132,6 +132,31 @@ TEST_F(GuardWindowTest, AConnectionThatAnotherProgramMadeLiveIsGuardedFromThenOn
     EVENTUALLY(find(objectName::kBandLock) != nullptr) << "and the window shows it";
 }
 
+TEST_F(GuardWindowTest, WhatIsHeldBackStaysWhenTheConnectionBecomesLiveAndGoesWhenItLeadsElsewhere) {
+    desk_->connections().put(profile(db::Environment::Local));
+    window_->openSheet(QStringLiteral("records"), QStringLiteral("delete from jar"));
+    key(Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr);
+    const auto says = [this](const char* words) {
+        for (const QLabel* label : find(objectName::kHeldPanel)->findChildren<QLabel*>()) {
+            if (label->text().contains(QLatin1String(words))) return true;
+        }
+        return false;
+    };
+    EXPECT_FALSE(says("live"));
+    desk_->connections().put(profile(db::Environment::Live));
+    EVENTUALLY(find(objectName::kHeldPanel) != nullptr && says("a live connection"));
+    EXPECT_EQ(jars(), "3");
+    db::ConnectionProfile elsewhere = profile(db::Environment::Live);
+    elsewhere.database = "template1";
+    std::string remark;
+    QObject::connect(window_->currentSheet(), &SheetPage::remarked, window_.get(),
+                     [&remark](const QString& text) { remark = fromQt(text); });
+    desk_->connections().put(elsewhere);
+    EVENTUALLY(find(objectName::kHeldPanel) == nullptr);
+    EXPECT_NE(remark.find("was not run"), std::string::npos) << remark;
+}
+
 TEST_F(GuardWindowTest, FieldsThatAnotherWindowSavedAreNotErased) {
     db::ConnectionProfile original = profile(db::Environment::Trial);
     desk_->connections().put(original);

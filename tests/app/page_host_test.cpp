@@ -1,5 +1,6 @@
 #include "app/shell/page_host.h"
 
+#include <QLineEdit>
 #include <QToolButton>
 
 #include "app/base/text.h"
@@ -69,6 +70,35 @@ TEST_F(PageHostTest, TheTabInFrontShowsItsPage) {
     BasketPage stranger(QStringLiteral("quinces"));
     host_.bringToFront(&stranger);
     EXPECT_EQ(host_.current(), pages_[2]) << "not one of ours";
+}
+
+TEST_F(PageHostTest, WhatIsTypedGoesToThePageWhoseTabIsClicked) {
+    host_.activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&host_));
+    auto* field = new QLineEdit(pages_[0]);
+    field->show();
+    host_.bringToFront(pages_[0]);
+    field->setFocus();
+    tabs_->setFocus();
+    QTest::keyClick(tabs_, Qt::Key_Right);
+    EXPECT_EQ(host_.current(), pages_[1]);
+    EXPECT_EQ(QApplication::focusWidget(), tabs_) << "the arrow keys go from tab to tab";
+    QTest::mouseClick(tabs_, Qt::LeftButton, {}, tabs_->tabRect(0).center());
+    EVENTUALLY(QApplication::focusWidget() == field);
+    tabs_->setFocus();
+    QTest::mouseClick(tabs_, Qt::LeftButton, {}, tabs_->tabRect(2).center());
+    EVENTUALLY(QApplication::focusWidget() == pages_[2]);
+}
+
+TEST_F(PageHostTest, APageThatGoesHandsTheKeysToTheNextOne) {
+    host_.activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&host_));
+    pages_[2]->setFocus();
+    host_.remove(pages_[2]);
+    EXPECT_EQ(QApplication::focusWidget(), host_.current());
+    tabs_->setFocus();
+    host_.remove(pages_[1]);
+    EXPECT_EQ(QApplication::focusWidget(), tabs_) << "where they were is still there";
 }
 
 TEST_F(PageHostTest, AMovedTabTakesItsPageAlong) {

@@ -118,6 +118,25 @@ TEST_F(TableWindowTest, TheCellThatIsBeingWrittenRunsWithTheRest) {
     EXPECT_EQ(relation("ladder")->columns.at(0).typeName, "NUMERIC(3)");
 }
 
+TEST_F(TableWindowTest, AListOfOffersMakesWayForTheKeyThatRuns) {
+    key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
+    EVENTUALLY(columns() != nullptr);
+    find<QLineEdit>(objectName::kTableName)->setFocus();
+    type(QStringLiteral("ladder"));
+    put(columns(), 0, ColumnsModel::Name, QStringLiteral("rungs"));
+    columns()->setFocus();
+    const QModelIndex type = columns()->model()->index(0, ColumnsModel::Type);
+    columns()->setCurrentIndex(type);
+    columns()->edit(type);
+    EVENTUALLY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr &&
+               columns()->isAncestorOf(QApplication::focusWidget()));
+    QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("INT"));
+    EVENTUALLY(QApplication::activePopupWidget() != nullptr);
+    QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return, Qt::ControlModifier);
+    EVENTUALLY(relation("ladder") != nullptr);
+    EXPECT_EQ(relation("ladder")->columns.at(0).typeName, "INT") << "what was written, not what is offered";
+}
+
 TEST_F(TableWindowTest, HowItEndedStandsWhileTheSameStatementsDo) {
     DefinitionPanel panel(*desk_, QStringLiteral("orchard"), {}, window_.get());
     panel.setVisible(true);

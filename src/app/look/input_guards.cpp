@@ -1,5 +1,6 @@
 #include "app/look/input_guards.h"
 
+#include <QAbstractItemView>
 #include <QAbstractSpinBox>
 #include <QApplication>
 #include <QComboBox>
@@ -20,6 +21,12 @@ bool isKeyThatRuns(const QKeyEvent& key) {
     return isReturn && key.modifiers().testFlag(Qt::ControlModifier);
 }
 
+/// The field below which the list of offers stands; nullptr when it is none.
+QWidget* fieldOf(QObject* list) {
+    auto* view = qobject_cast<QAbstractItemView*>(list);
+    return view != nullptr && view->isWindow() ? view->focusProxy() : nullptr;
+}
+
 class InputGuards : public QObject {
 public:
     using QObject::QObject;
@@ -36,6 +43,14 @@ protected:
                 if (!isKeyThatRuns(*static_cast<QKeyEvent*>(event))) return false;
                 event->accept();
                 return true;
+            case QEvent::KeyPress: {
+                if (!isKeyThatRuns(*static_cast<QKeyEvent*>(event))) return false;
+                QWidget* field = fieldOf(watched);
+                if (field == nullptr) return false;
+                static_cast<QWidget*>(watched)->hide();
+                QApplication::sendEvent(field, event);
+                return true;
+            }
             default: return false;
         }
     }

@@ -38,7 +38,7 @@ Sheet::Sheet(Desk& desk, store::SheetState state, QObject* parent)
                {.connection = state_.connectionId, .database = state_.database, .schema = state_.schema},
                {.changed = [this] { Q_EMIT sessionChanged(); },
                 .placeChanged = [this] { notePlace(); },
-                .left = [this] { runs_.dismiss(); },
+                .left = [this] { dismissHeld(); },
                 .remarked = [this](const std::string& text) { remark(text); }}),
       values_(desk.owner(), [this] { return session_.another(); }),
       runs_({.owner = desk.owner(), .session = session_, .ledger = desk.ledger(), .memory = &desk.results()}, *this),
@@ -461,6 +461,13 @@ void Sheet::noteMoved(const work::RunPtr& run, int position) {
 void Sheet::noteRunning() {
     if (isRunning() && !elapsedTimer_.isActive()) elapsedTimer_.start();
     Q_EMIT runningChanged();
+}
+
+/// It was to run where the sheet is no more.
+void Sheet::dismissHeld() {
+    if (!runs_.held()) return;
+    runs_.dismiss();
+    Q_EMIT remarked(tr("What was held back was not run: this sheet leads elsewhere now."));
 }
 
 void Sheet::noteNowhere() { Q_EMIT remarked(tr("This sheet has no connection yet. Choose one in the band above.")); }

@@ -188,6 +188,7 @@ private:
     void findStatements(work::WantedStatements wanted, std::function<void(const std::vector<sql::Statement>&)> then);
     void noteSettings();
     void noteKind();
+    void dismissHeld();
     void noteForKeeping();
     void tellWithValues(sql::Completion completion, const std::function<void(const sql::Completion&)>& told);
     void runMany(work::WantedStatements wanted);

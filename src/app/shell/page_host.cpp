@@ -53,6 +53,13 @@ PageHost::PageHost(QWidget* parent)
         keepPinnedFirst();
         keepPositions();
     });
+    // A click on a tab is for its page: what is typed next goes there. Queued, since the page comes to the front behind
+    // it.
+    const auto leaveTabs = [this] {
+        const QWidget* focus = QApplication::focusWidget();
+        if (focus == nullptr || focus == tabs_) focusFront();
+    };
+    connect(tabs_, &QTabBar::tabBarClicked, this, leaveTabs, Qt::QueuedConnection);
     tabs_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(tabs_, &QWidget::customContextMenuRequested, this, &PageHost::openMenu);
     // Of two pages in sight, the one that has the focus is the one in front.
@@ -143,6 +150,13 @@ void PageHost::showInStack(Page* page) {
     if (page != beside_) stack_->setCurrentWidget(page);
 }
 
+void PageHost::focusFront() {
+    Page* page = current();
+    if (page == nullptr) return;
+    QWidget* last = page->focusWidget();
+    last != nullptr && last->isVisibleTo(page) ? last->setFocus() : page->enter();
+}
+
 void PageHost::add(Page* page, bool isInFront) {
     pages_.push_back(page);
     stack_->addWidget(page);
@@ -164,6 +178,7 @@ void PageHost::bringToFront(Page* page) {
 void PageHost::remove(Page* page) {
     const int index = indexOf(page);
     if (index < 0) return;
+    const bool hasFocus = page->isAncestorOf(QApplication::focusWidget());
     if (page == beside_) putBack();
     disconnect(page, nullptr, this, nullptr);
     stack_->removeWidget(page);
@@ -171,6 +186,7 @@ void PageHost::remove(Page* page) {
     tabs_->removeTab(index);
     if (beside_ != nullptr && count() == 1) putBack();
     if (Page* front = current()) showInStack(front);
+    if (hasFocus) focusFront();
     keepPositions();
 }
 

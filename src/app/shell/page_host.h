@@ -73,6 +73,8 @@ private:
     void putBeside(Page* page);
     void putBack();
     void showInStack(Page* page);
+    /// Keys go to the page in front: to what had them there last, or to where one begins with it.
+    void focusFront();
     void openMenu(const QPoint& position);
     void keepPinnedFirst();
     [[nodiscard]] QLayout* makeTabRow();

@@ -70,6 +70,9 @@ void DefinitionRun::run(const sql::DefinitionChange& change, const std::string& 
     if (isRunning_ || profile() == nullptr) return;
     steps_ = stepsToRun(change, profile()->engine);
     at_ = 0;
+    const auto own = std::ranges::search(steps_, change.steps);
+    ownFrom_ = static_cast<std::size_t>(own.begin() - steps_.begin());
+    ownTo_ = ownFrom_ + change.steps.size();
     name_ = name;
     outcome_ = {};
     isRunning_ = true;
@@ -112,7 +115,6 @@ void DefinitionRun::noteDone(const RunPtr& run) {
     if (!isRunning_) return;
     if (isRollingBack_) {
         outcome_.isRolledBack = true;
-        outcome_.done = 0;
         outcome_.labels.clear();
         return finish();
     }
@@ -123,8 +125,7 @@ void DefinitionRun::noteDone(const RunPtr& run) {
                                             base::counted(static_cast<std::int64_t>(run->rowCount()), "row", "rows")),
                      .hint = "“PRAGMA foreign_key_check” in a sheet lists them."});
     }
-    ++outcome_.done;
-    outcome_.labels.push_back(step.label);
+    if (at_ >= ownFrom_ && at_ < ownTo_) outcome_.labels.push_back(step.label);
     ++at_;
     next();
 }

@@ -26,8 +26,8 @@ namespace pantry::work {
 class DefinitionRun : private RunsClient {
 public:
     struct Outcome {
-        std::size_t done = 0;                   ///< statements that ended well and hold
-        std::vector<std::string> labels;        ///< of those, what they did
+        /// Of statements of the change that ended well and hold: what they did. What goes around them is not told.
+        std::vector<std::string> labels;
         std::optional<Error> error;             ///< of the one that failed; nothing when all went well
         std::string failed;                     ///< that statement
         std::optional<std::size_t> place = {};  ///< of the failure in the text that somebody wrote, in bytes
@@ -85,6 +85,8 @@ private:
     DocumentRuns runs_;
     std::vector<sql::DefinitionStep> steps_;
     std::size_t at_ = 0;
+    std::size_t ownFrom_ = 0;  // where the change's own statements begin among the steps
+    std::size_t ownTo_ = 0;
     std::string name_;
     Outcome outcome_;
     bool isRunning_ = false;

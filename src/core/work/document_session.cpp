@@ -33,9 +33,12 @@ void DocumentSession::lead() {
     if (!statement.empty()) there_->onConnect += (there_->onConnect.empty() ? "" : ";\n") + statement;
 }
 
-void DocumentSession::leave() {
+void DocumentSession::leave() { changeSession(true); }
+
+void DocumentSession::changeSession(bool isElsewhere) {
+    isOtherDue_ = isElsewhereDue_ = false;
     destroyInBackground(std::move(session_));
-    told_.left();
+    if (isElsewhere) told_.left();
     note({});
 }
 
@@ -74,15 +77,18 @@ void DocumentSession::noteConnections() {
     const auto before = there_;
     lead();
     if (before == there_) return;
-    const bool isElsewhere = !before || !there_ || db::leadsElsewhere(*before, *there_);
-    if (isElsewhere && hasOpenChanges()) {
+    const bool isOther = !before || !there_ || db::leadsElsewhere(*before, *there_);
+    // What is held back stays so where one only has to be more careful, or less.
+    const bool isElsewhere = isOther && (!before || !there_ || !db::isSamePlace(*before, *there_));
+    if (isOther && hasOpenChanges()) {
         // The session with the open changes stays until somebody has ended them.
-        isLeaveDue_ = true;
+        isOtherDue_ = true;
+        isElsewhereDue_ = isElsewhereDue_ || isElsewhere;
         told_.remarked(
             "The connection was changed. This sheet keeps its old connection until its open changes are committed or "
             "rolled back.");
-    } else if (isElsewhere) {
-        leave();
+    } else if (isOther) {
+        changeSession(isElsewhere);
     }
     told_.placeChanged();
 }
@@ -182,10 +188,7 @@ std::optional<std::string> DocumentSession::ranOnConnect(const db::RunSummary& s
 
 void DocumentSession::note(const db::SessionState& state) {
     state_ = state;
-    if (isLeaveDue_ && !hasOpenChanges()) {
-        isLeaveDue_ = false;
-        return leave();
-    }
+    if (isOtherDue_ && !hasOpenChanges()) return changeSession(isElsewhereDue_);
     told_.changed();
 }
 

@@ -128,6 +128,8 @@ public:
 private:
     [[nodiscard]] bool holdsOpenChanges();
     void lead();
+    /// The next statement opens another session; `isElsewhere`: at another place.
+    void changeSession(bool isElsewhere);
 
     const OwnerThread& owner_;
     Connections& connections_;
@@ -140,7 +142,8 @@ private:
     db::SessionState state_;
     CatalogFollower follower_;
     bool commitsByHand_ = false;
-    bool isLeaveDue_ = false;  // the connection leads elsewhere since, but changes are open
+    bool isOtherDue_ = false;      // the connection was changed since, but changes are open
+    bool isElsewhereDue_ = false;  // and leads elsewhere
     bool isPasswordRefused_ = false;
     int attempts_ = 0;
     std::optional<sql::Statement> refused_;  // could not run for the password

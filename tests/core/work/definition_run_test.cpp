@@ -49,6 +49,7 @@ TEST_F(DefinitionRunTest, SeveralStatementsHoldTogether) {
     EXPECT_FALSE(outcome_->error);
     EXPECT_TRUE(isThere("ladder_n"));
     EXPECT_EQ(labels_.front(), "Begin a transaction");
+    EXPECT_EQ(outcome_->labels.size(), 2U) << "what was changed, without the transaction around it";
     std::optional<std::size_t> kept;
     ledger_.find({}, [&](const Result<std::vector<store::LedgerEntry>>& found) { kept = found ? found->size() : 0; });
     EVENTUALLY(kept.has_value());

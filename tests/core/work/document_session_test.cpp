@@ -70,6 +70,27 @@ TEST_F(DocumentSessionTest, AConnectionThatLeadsElsewhereIsLeftWhenItsChangesHav
     EXPECT_EQ(left_, 2) << "without open changes at once";
 }
 
+TEST_F(DocumentSessionTest, WhoHasToBeMoreCarefulConnectsAnewAndGoesNowhere) {
+    run("SELECT 1");
+    put("orchard", (folder_ / "orchard.db").string(), db::Environment::Live);
+    EXPECT_EQ(left_, 0);
+    EXPECT_FALSE(session_->state().isConnected) << "the session was opened for a careless one";
+    EXPECT_EQ(placed_, 1);
+    EXPECT_TRUE(session_->whyHeld(sql::Statement("UPDATE plot SET name = 'Heath' WHERE plot_id = 1")));
+    put("orchard", (folder_ / "kitchen.db").string(), db::Environment::Live);
+    EXPECT_EQ(left_, 1);
+}
+
+TEST_F(DocumentSessionTest, OpenChangesKeepTheSessionOfACarelessConnectionToo) {
+    session_->setCommitsByHand(true);
+    run("UPDATE plot SET name = 'Heath' WHERE plot_id = 1");
+    put("orchard", (folder_ / "orchard.db").string(), db::Environment::Live);
+    EXPECT_TRUE(session_->hasOpenChanges());
+    run("ROLLBACK");
+    EXPECT_FALSE(session_->state().isConnected);
+    EXPECT_EQ(left_, 0) << "it leads where it did";
+}
+
 TEST_F(DocumentSessionTest, AnotherNameOfItsConnectionChangesNothingButTheName) {
     run("SELECT 1");
     db::ConnectionProfile p = *connections_.profile("orchard");

@@ -23,6 +23,12 @@ HeldPanel::HeldPanel(Desk& desk, Sheet& sheet, QWidget* parent) : LateStrip(pare
     name(this, objectName::kHeldPanel, tr("Held back"));
     setProperty("look", "held");
     connect(&sheet_, &Sheet::heldChanged, this, &HeldPanel::refresh);
+    // Another window may have made the connection more careful, or named it otherwise, meanwhile.
+    connect(&sheet_, &Sheet::connectionChanged, this, [this] {
+        const db::ConnectionProfile* p = sheet_.profile();
+        const bool isOther = p == nullptr || p->name != shownName_ || p->environment != shownEnvironment_;
+        if (sheet_.runs().held() && isOther) refresh();
+    });
     hide();
 }
 
@@ -70,6 +76,7 @@ void HeldPanel::refresh() {
         return;
     }
     shownName_ = p->name;
+    shownEnvironment_ = p->environment;
     const QString connection = toQt(p->name);
     const bool isLive = p->environment == db::Environment::Live;
     // Behind an error nothing need be confirmed: one goes on, or one does not.

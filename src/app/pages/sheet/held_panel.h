@@ -35,7 +35,8 @@ private:
     QPushButton* run_ = nullptr;
     QPushButton* leave_ = nullptr;
     std::string shownName_;  // of the connection, as it stands on the button
-    int asked_ = 0;          // which count is awaited
+    db::Environment shownEnvironment_ = db::Environment::Local;
+    int asked_ = 0;  // which count is awaited
 };
 
 }  // namespace pantry::app
