@@ -64,6 +64,21 @@ protected:
                    find<QPushButton>(objectName::kDefinitionRun)->isEnabled());
         QTest::mouseClick(find<QPushButton>(objectName::kDefinitionRun), Qt::LeftButton);
     }
+    /// A new table with one column, in whose type somebody writes.
+    void beginTheTypeOf(const char* table, const QString& typed) {
+        key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
+        EVENTUALLY(columns() != nullptr);
+        find<QLineEdit>(objectName::kTableName)->setFocus();
+        type(QLatin1String(table));
+        put(columns(), 0, ColumnsModel::Name, QStringLiteral("rungs"));
+        columns()->setFocus();
+        const QModelIndex type = columns()->model()->index(0, ColumnsModel::Type);
+        columns()->setCurrentIndex(type);
+        columns()->edit(type);
+        EVENTUALLY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr &&
+                   columns()->isAncestorOf(QApplication::focusWidget()));
+        QTest::keyClicks(QApplication::focusWidget(), typed);
+    }
     catalog::CatalogPtr catalog_;
 };
 
@@ -101,36 +116,14 @@ TEST_F(TableWindowTest, ATableIsTypedLineByLineAndShownWhenItIsMade) {
 }
 
 TEST_F(TableWindowTest, TheCellThatIsBeingWrittenRunsWithTheRest) {
-    key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
-    EVENTUALLY(columns() != nullptr);
-    find<QLineEdit>(objectName::kTableName)->setFocus();
-    type(QStringLiteral("ladder"));
-    put(columns(), 0, ColumnsModel::Name, QStringLiteral("rungs"));
-    columns()->setFocus();
-    const QModelIndex type = columns()->model()->index(0, ColumnsModel::Type);
-    columns()->setCurrentIndex(type);
-    columns()->edit(type);
-    EVENTUALLY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr &&
-               columns()->isAncestorOf(QApplication::focusWidget()));
-    QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("NUMERIC(3)"));
+    beginTheTypeOf("ladder", QStringLiteral("NUMERIC(3)"));
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(relation("ladder") != nullptr);
     EXPECT_EQ(relation("ladder")->columns.at(0).typeName, "NUMERIC(3)");
 }
 
 TEST_F(TableWindowTest, AListOfOffersMakesWayForTheKeyThatRuns) {
-    key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
-    EVENTUALLY(columns() != nullptr);
-    find<QLineEdit>(objectName::kTableName)->setFocus();
-    type(QStringLiteral("ladder"));
-    put(columns(), 0, ColumnsModel::Name, QStringLiteral("rungs"));
-    columns()->setFocus();
-    const QModelIndex type = columns()->model()->index(0, ColumnsModel::Type);
-    columns()->setCurrentIndex(type);
-    columns()->edit(type);
-    EVENTUALLY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr &&
-               columns()->isAncestorOf(QApplication::focusWidget()));
-    QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("INT"));
+    beginTheTypeOf("ladder", QStringLiteral("INT"));
     EVENTUALLY(QApplication::activePopupWidget() != nullptr);
     QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return, Qt::ControlModifier);
     EVENTUALLY(relation("ladder") != nullptr);
