@@ -37,7 +37,8 @@ SqlEditor::SqlEditor(QWidget* parent) : QWidget(parent), area_(new EditorArea(th
     setTextSize(10);
 }
 
-SqlEditor::~SqlEditor() = default;
+/// The area goes first: it tells its owner when it loses the focus.
+SqlEditor::~SqlEditor() { delete area_; }
 
 void SqlEditor::setReading(const work::TextReadingPtr& reading) { area_->setReading(reading); }
 

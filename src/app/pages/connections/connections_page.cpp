@@ -341,6 +341,14 @@ void ConnectionsPage::orderTabs() {
     }
 }
 
+/// Whether it was put into a layout that has not shown it yet.
+bool ConnectionsPage::isComing(const QWidget& card) const {
+    for (const QWidget* w = &card; w != nullptr && w != this; w = w->parentWidget()) {
+        if (w->isHidden()) return !w->testAttribute(Qt::WA_WState_ExplicitShowHide);
+    }
+    return false;
+}
+
 /// Cards that were only just made take no focus before they show; until then Qt gives it to a button. Where somebody
 /// writes or went meanwhile, it stays.
 void ConnectionsPage::focusCardsSoon() {
@@ -356,7 +364,9 @@ void ConnectionsPage::focusCards() {
     if (!isVisible()) return;  // another page is in front by now, and Qt would give it to a card that nobody sees
     if (isAtStart()) return start_->focusAddress();
     for (ConnectionCard* card : cards_) {
-        if (card->property("connection").toString() == chosen_) return card->setFocus(Qt::TabFocusReason);
+        if (card->property("connection").toString() != chosen_) continue;
+        if (!isComing(*card)) return card->setFocus(Qt::TabFocusReason);
+        return QTimer::singleShot(0, this, &ConnectionsPage::focusCards);
     }
     new_->setFocus(Qt::TabFocusReason);
 }

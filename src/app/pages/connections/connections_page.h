@@ -37,6 +37,7 @@ public:
     void makeFrom(const db::ConnectionProfile& profile);
     void choose(const QString& id);
     /// Puts the focus where one goes on: the chosen card, or the way to a first connection.
+    [[nodiscard]] bool isComing(const QWidget& card) const;
     void focusCardsSoon();
     void focusCards();
     void beginExport();
