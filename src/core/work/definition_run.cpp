@@ -70,8 +70,8 @@ void DefinitionRun::run(const sql::DefinitionChange& change, const std::string& 
     if (isRunning_ || profile() == nullptr) return;
     steps_ = stepsToRun(change, profile()->engine);
     at_ = 0;
-    const auto own = std::ranges::search(steps_, change.steps);
-    ownFrom_ = static_cast<std::size_t>(own.begin() - steps_.begin());
+    const auto own = std::search(steps_.begin(), steps_.end(), change.steps.begin(), change.steps.end());
+    ownFrom_ = static_cast<std::size_t>(own - steps_.begin());
     ownTo_ = ownFrom_ + change.steps.size();
     name_ = name;
     outcome_ = {};
