@@ -99,6 +99,20 @@ TEST_F(ConnectionsWindowTest, AGroupIsMadeNamedFilledClosedAndKept) {
     EXPECT_TRUE(saved().groups.at(0).isCollapsed);
 }
 
+TEST_F(ConnectionsWindowTest, EscapeLeavesTheNameOfAGroupAsItWas) {
+    (void)QTest::qWaitForWindowActive(window_.get());
+    click(objectName::kNewGroup);
+    EVENTUALLY(find<QLineEdit>(objectName::kGroupName) != nullptr);
+    auto* edit = find<QLineEdit>(objectName::kGroupName);
+    EVENTUALLY(edit->hasFocus());
+    const QString before = edit->text();
+    QTest::keyClicks(edit, QStringLiteral("Wall"));
+    QTest::keyClick(edit, Qt::Key_Escape);
+    EVENTUALLY(find<QLineEdit>(objectName::kGroupName) == nullptr);
+    EXPECT_NE(heading(before), nullptr);
+    EXPECT_EQ(saved().groups.at(0).name, fromQt(before));
+}
+
 TEST_F(ConnectionsWindowTest, WhatTheReachOpensHasTheFocus) {
     openSheet(QStringLiteral("SELECT 1"));
     key(Qt::Key_J, Qt::ControlModifier);

@@ -142,6 +142,26 @@ TEST_F(PageHostTest, ANameIsTypedWhereItStands) {
     EXPECT_EQ(tabs_->tabText(0), QStringLiteral("windfalls"));
 }
 
+TEST_F(PageHostTest, ANameIsAsWideAsANameNeedsAndEscapeLeavesItAsItWas) {
+    host_.activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&host_));  // only then the focus can go elsewhere
+    Q_EMIT tabs_->tabBarDoubleClicked(2);
+    auto* field = host_.findChild<QLineEdit*>(QLatin1String(objectName::kTabName));
+    ASSERT_NE(field, nullptr);
+    EXPECT_GE(field->width(), 200) << "however short the name of the tab is";
+    EXPECT_TRUE(field->parentWidget()->rect().contains(field->geometry()));
+    field->setText(QStringLiteral("damsons"));
+    QTest::keyClick(field, Qt::Key_Escape);
+    EXPECT_TRUE(field->isHidden());
+    EXPECT_EQ(tabs_->tabText(2), QStringLiteral("plums"));
+    Q_EMIT tabs_->tabBarDoubleClicked(2);
+    field = host_.findChildren<QLineEdit*>(QLatin1String(objectName::kTabName)).back();
+    field->setText(QStringLiteral("damsons"));
+    tabs_->setFocus();
+    EXPECT_EQ(tabs_->tabText(2), QStringLiteral("damsons")) << "who goes elsewhere has written it";
+    EXPECT_TRUE(tabs_->hasFocus()) << "and stays there";
+}
+
 TEST_F(PageHostTest, APinnedPageStandsFirstAndStaysWhenOthersAreClosed) {
     host_.togglePinned(pages_[2]);
     EXPECT_EQ(host_.pages(), (std::vector<Page*>{pages_[2], pages_[0], pages_[1]}));

@@ -246,6 +246,13 @@ TEST_F(ResultsWindowTest, CardsArePinnedNamedMovedAndRunAgainByKeys) {
     key(Qt::Key_Return);
     EXPECT_EQ(card(0)->title(), QStringLiteral("All plots"));
     find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_F2);
+    EVENTUALLY(find<QLineEdit>("cardName") != nullptr);
+    type(QStringLiteral("Something else"));
+    key(Qt::Key_Escape);
+    EVENTUALLY(find<QLineEdit>("cardName") == nullptr);
+    EXPECT_EQ(card(0)->title(), QStringLiteral("All plots"));
+    EXPECT_TRUE(find<QAbstractButton>("card1")->hasFocus());
     key(Qt::Key_Right, Qt::AltModifier);
     EXPECT_EQ(card(1)->title(), QStringLiteral("All plots"));
     const auto before = card(1)->startedAt();

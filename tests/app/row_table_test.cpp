@@ -110,8 +110,8 @@ TEST_F(RowTableTest, EightyMillionRowsTakeNoMemory) {
     model_->setRows(kEndless);
     table_.scrollToBottom();
     (void)table_.grab();
-    constexpr std::size_t kMost = 2U << 20U;
-    EXPECT_LT(used(), before + kMost);
+    constexpr std::size_t kMax = 2U << 20U;
+    EXPECT_LT(used(), before + kMax);
     EXPECT_TRUE(model_->asked.contains(kEndless - 1)) << "and the last one is in sight";
 }
 

@@ -139,19 +139,19 @@ QString CatalogModel::detailOf(const catalog::Row& row) const {
 
 QString CatalogModel::tipOf(const catalog::Row& row) const {
     const catalog::ObjectName name = row.name();
-    QString words = toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
-    if (!name.signature.empty()) words += QStringLiteral(" (%1)").arg(toQt(name.signature));
+    QString text = toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') + toQt(name.name);
+    if (!name.signature.empty()) text += QStringLiteral(" (%1)").arg(toQt(name.signature));
     if (row.relation != nullptr && row.relation->rowEstimate) {
-        words += QStringLiteral(" · ≈ ") + toQt(base::counted(*row.relation->rowEstimate, "row", "rows"));
+        text += QStringLiteral(" · ≈ ") + toQt(base::counted(*row.relation->rowEstimate, "row", "rows"));
     }
     if (row.relation != nullptr && row.relation->sizeEstimate) {
-        words +=
+        text +=
             QStringLiteral(" · ") + toQt(base::readableBytes(static_cast<std::uint64_t>(*row.relation->sizeEstimate)));
     }
     const std::string& comment = row.relation != nullptr ? row.relation->comment : row.object->comment;
-    if (!comment.empty()) words += QLatin1Char('\n') + toQt(comment);
-    words += QLatin1Char('\n') + tr("Return opens its details");
-    return row.relation == nullptr ? words : words + tr(", %1 shows its first rows").arg(keyText("catalog.firstRows"));
+    if (!comment.empty()) text += QLatin1Char('\n') + toQt(comment);
+    text += QLatin1Char('\n') + tr("Return opens its details");
+    return row.relation == nullptr ? text : text + tr(", %1 shows its first rows").arg(keyText("catalog.firstRows"));
 }
 
 /// Names that need no schema stand without it.

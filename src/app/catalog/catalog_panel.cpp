@@ -214,9 +214,9 @@ void CatalogPanel::showSheetPlace() {
     QString place = toQt(p->name);
     if (!other.empty()) place += QStringLiteral(" › ") + toQt(other);
     sheetPlace_->setIcon(markIcon(Theme::current().connectionColour(signalColour(*p))));
-    const QString words = tr("Sheet runs on %1").arg(place);
-    sheetPlace_->setText(sheetPlace_->fontMetrics().elidedText(words, Qt::ElideRight, width() - 52));
-    sheetPlace_->setToolTip(words + tr("\nClick: show its catalog"));
+    const QString text = tr("Sheet runs on %1").arg(place);
+    sheetPlace_->setText(sheetPlace_->fontMetrics().elidedText(text, Qt::ElideRight, width() - 52));
+    sheetPlace_->setToolTip(text + tr("\nClick: show its catalog"));
 }
 
 /// Folded, only the chosen connection stays, and the objects have the room.

@@ -25,13 +25,13 @@ QString CatalogPanel::remark(const Listed& list) const {
     const db::ConnectionProfile* p = desk_.connections().profile(fromQt(connectionId_));
     if (!list.catalogs.empty()) {
         if (!list.wish.pattern.empty()) {
-            QString words =
+            QString text =
                 list.places.size() > 1
                     ? tr("Nothing fits “%1” in the names, columns and comments of %2 connections.")
                           .arg(toQt(list.wish.pattern))
                           .arg(list.places.size())
                     : tr("Nothing fits “%1” in the names, columns and comments here.").arg(toQt(list.wish.pattern));
-            return list.wish.withTexts ? words + tr(" Texts say nothing of it either.") : words;
+            return list.wish.withTexts ? text + tr(" Texts say nothing of it either.") : text;
         }
         return list.elsewhere.empty() ? tr("This database holds nothing yet.")
                                       : tr("Nothing of what is shown is here.");
@@ -141,16 +141,16 @@ void CatalogPanel::showServer() {
     server_->setVisible(state.catalog != nullptr && !state.isLoading);
     if (!state.catalog) return;
     const catalog::Facts& facts = state.catalog->facts();
-    QStringList words{toQt(facts.serverVersion)};
+    QStringList parts{toQt(facts.serverVersion)};
     if (!facts.user.empty()) {
-        words += facts.role.empty() || facts.role == facts.user
+        parts += facts.role.empty() || facts.role == facts.user
                      ? toQt(facts.user)
                      : tr("%1 as %2").arg(toQt(facts.user), toQt(facts.role));
     }
     QString when = toQt(base::spoken(state.readAt, base::now()));
     if (when.startsWith(QLatin1String("today "))) when.remove(0, 6);
-    words += when;
-    const QString line = words.join(QStringLiteral(" · "));
+    parts += when;
+    const QString line = parts.join(QStringLiteral(" · "));
     server_->setText(server_->fontMetrics().elidedText(line, Qt::ElideRight, width() - 34));
     server_->setToolTip(line + QLatin1Char('\n') + tr("Click or %1: read again").arg(keyText("catalog.refresh")));
 }
@@ -177,16 +177,16 @@ void CatalogPanel::showState() {
         if (isShown) shown += toQt(schema->name);
         others += isShown || schema->isOwn ? 0 : 1;
     }
-    QString words = shown.size() <= 2 ? shown.join(QStringLiteral(", ")) : tr("%1 schemas").arg(shown.size());
-    if (shown.isEmpty()) words = tr("no schema");
-    if (others > 0) words += tr(" of %1").arg(static_cast<std::size_t>(shown.size()) + others);
+    QString text = shown.size() <= 2 ? shown.join(QStringLiteral(", ")) : tr("%1 schemas").arg(shown.size());
+    if (shown.isEmpty()) text = tr("no schema");
+    if (others > 0) text += tr(" of %1").arg(static_cast<std::size_t>(shown.size()) + others);
     if (!state.catalog->facts().database.empty()) {
-        words = toQt(state.catalog->facts().database) + QStringLiteral(" › ") + words;
+        text = toQt(state.catalog->facts().database) + QStringLiteral(" › ") + text;
     }
-    if (!choices.hiddenKinds.empty()) words += tr(", some kinds");
-    if (state.error) words = tr("Not read again: ") + words;
+    if (!choices.hiddenKinds.empty()) text += tr(", some kinds");
+    if (state.error) text = tr("Not read again: ") + text;
     place_->setToolTip(state.error ? toQt(*state.error) : tr("Choose database, schemas, kinds and order"));
-    place_->setText(QFontMetrics(place_->font()).elidedText(words, Qt::ElideMiddle, width() - 60) +
+    place_->setText(QFontMetrics(place_->font()).elidedText(text, Qt::ElideMiddle, width() - 60) +
                     QStringLiteral(" ▾"));
 }
 

@@ -6,21 +6,21 @@
 namespace pantry::app {
 
 NothingHere::NothingHere(QWidget* parent)
-    : QFrame(parent), words_(makeLabel({}, "small", this)), ways_(new QVBoxLayout) {
+    : QFrame(parent), text_(makeLabel({}, "small", this)), ways_(new QVBoxLayout) {
     name(this, "nothingHere", tr("Why the list is empty"));
-    words_->setWordWrap(true);
-    words_->setObjectName(QLatin1String(objectName::kCatalogRemark));
+    text_->setWordWrap(true);
+    text_->setObjectName(QLatin1String(objectName::kCatalogRemark));
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 6, 12, 6);
     layout->setSpacing(6);
-    layout->addWidget(words_);
+    layout->addWidget(text_);
     ways_->setSpacing(2);
     layout->addLayout(ways_);
     layout->addStretch();
 }
 
-void NothingHere::say(const QString& words, const std::vector<Way>& ways) {
-    words_->setText(words);
+void NothingHere::say(const QString& text, const std::vector<Way>& ways) {
+    text_->setText(text);
     clearLayout(ways_);
     for (const Way& way : ways) {
         auto* button = makeButton(way.label, "plainLeft", objectName::kCatalogElsewhere, way.label, this);

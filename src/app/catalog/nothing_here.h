@@ -18,10 +18,10 @@ public:
         QString label;
         std::function<void()> go;
     };
-    void say(const QString& words, const std::vector<Way>& ways = {});
+    void say(const QString& text, const std::vector<Way>& ways = {});
 
 private:
-    QLabel* words_;
+    QLabel* text_;
     QVBoxLayout* ways_;
 };
 

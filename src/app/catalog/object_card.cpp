@@ -63,9 +63,9 @@ void ObjectCard::show(const catalog::Object& object) {
     const bool isRoutine = object.kind == catalog::ObjectKind::Function ||
                            object.kind == catalog::ObjectKind::Procedure ||
                            object.kind == catalog::ObjectKind::Aggregate;
-    QString words = isRoutine ? QStringLiteral("(%1)").arg(toQt(object.signature)) : toQt(object.detail);
-    if (isRoutine && !object.detail.empty()) words += QStringLiteral(" → ") + toQt(object.detail);
-    text_->setText(words);
+    QString text = isRoutine ? QStringLiteral("(%1)").arg(toQt(object.signature)) : toQt(object.detail);
+    if (isRoutine && !object.detail.empty()) text += QStringLiteral(" → ") + toQt(object.detail);
+    text_->setText(text);
     text_->show();
     setVisible(true);
 }
@@ -73,9 +73,9 @@ void ObjectCard::show(const catalog::Object& object) {
 /// Two lines of it; the details have the rest.
 void ObjectCard::showComment(const std::string& comment) {
     constexpr int kMaxLetters = 110;
-    QString words = toQt(comment);
-    if (words.size() > kMaxLetters) words = words.left(kMaxLetters - 1) + QStringLiteral("…");
-    comment_->setText(words);
+    QString text = toQt(comment);
+    if (text.size() > kMaxLetters) text = text.left(kMaxLetters - 1) + QStringLiteral("…");
+    comment_->setText(text);
     comment_->setToolTip(toQt(comment));
     comment_->setVisible(!comment.empty());
 }

@@ -10,7 +10,7 @@ namespace {
 
 using enum CommandPlace;
 
-QString words(const char* text) { return QCoreApplication::translate("Command", text); }
+QString translated(const char* text) { return QCoreApplication::translate("Command", text); }
 
 QList<QKeySequence> keys(std::initializer_list<const char*> texts) {
     QList<QKeySequence> all;
@@ -22,17 +22,17 @@ QList<QKeySequence> keys(std::initializer_list<const char*> texts) {
 class Menu {
 public:
     Menu(std::vector<Command>& all, const char* title)
-        : all_(all), title_(title == nullptr ? QString() : words(title)) {}
+        : all_(all), title_(title == nullptr ? QString() : translated(title)) {}
 
     Command& add(std::string_view id, const char* text, const char* help, std::initializer_list<const char*> given = {},
                  CommandPlace place = Window, const char* also = "") {
         all_.push_back({.id = id,
                         .menu = title_,
-                        .text = words(text),
-                        .help = words(help),
+                        .text = translated(text),
+                        .help = translated(help),
                         .keys = keys(given),
                         .place = place,
-                        .also = words(also)});
+                        .also = translated(also)});
         return all_.back();
     }
     Command& addSetting(std::string_view id, const char* text, const char* help,
@@ -46,7 +46,7 @@ public:
                          std::initializer_list<const char*> given, const char* shownKeys = "") {
         Command& one = add(id, help, help, given, place);
         one.isOfWidget = true;
-        one.shownKeys = words(shownKeys);
+        one.shownKeys = translated(shownKeys);
         return one;
     }
 
@@ -278,11 +278,11 @@ void addView(std::vector<Command>& all) {
     menu.add("view.ledger", "Ledger", "What was run", {"Ctrl+Shift+2"}, Window, "history past log recent runs queries");
     menu.add("view.wholeLedger", "Ledger page", "All that ran, searched, compared and run again", {}, Window,
              "history past log runs statistics search")
-        .shownKeys = words("Ctrl+Shift+2 twice");
+        .shownKeys = translated("Ctrl+Shift+2 twice");
     menu.add("view.beside", "Result beside the editor", "The result at the right of the text, or below it",
              {"Ctrl+Shift+B"}, Sheet);
     menu.add("view.result", "Result away or back", "The whole page for the text, or the result again", {}, Sheet)
-        .shownKeys = words("Esc Esc");
+        .shownKeys = translated("Esc Esc");
     menu.add("view.nextPart", "Next part of the window", "Go on to the next part of the window", {"F6"});
     menu.add("page.next", "Next page", "Go to the page at the right", {"Ctrl+Tab"});
     menu.add("page.previous", "Previous page", "Go to the page at the left",
@@ -318,7 +318,7 @@ void addThoseWithoutAMenu(std::vector<Command>& all) {
                                                     "card.6", "card.7", "card.8", "card.9"};
         Command& one = none.add(kIds[number - 1], "Card of the tray", "Card of the tray", {}, Sheet);
         one.keys = {QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_0 + number))};
-        one.shownKeys = number == 1 ? words("Alt+1 … Alt+9") : QString();
+        one.shownKeys = number == 1 ? translated("Alt+1 … Alt+9") : QString();
     }
     none.add("window.menus", "Menus", "Menus; Alt and a letter opens one", {"F10"});
     none.addOfWidget("text.undo", Editor, "undo", {"Ctrl+Z"});

@@ -156,10 +156,10 @@ void DefinitionPanel::run() {
     showVerbs();
 }
 
-void DefinitionPanel::say(const QString& words, const char* look) {
-    message_->setText(words);
+void DefinitionPanel::say(const QString& text, const char* look) {
+    message_->setText(text);
     setLook(message_, look);
-    message_->setVisible(!words.isEmpty());
+    message_->setVisible(!text.isEmpty());
 }
 
 void DefinitionPanel::tell(const QString& text, const char* look) {
@@ -197,14 +197,14 @@ void DefinitionPanel::showVerbs() {
     const bool isDangerous = !held.isEmpty() || change_.isDestructive();
     setLook(run_verb_, isDangerous ? "danger" : "main");
     if (!told_.isEmpty()) return say(told_, toldLook_);
-    QStringList words;
+    QStringList parts;
     if (!held.isEmpty()) {
-        words += profile->environment == db::Environment::Live
+        parts += profile->environment == db::Environment::Live
                      ? tr("%1 is a live connection. %2").arg(toQt(profile->name), held)
                      : held;
     }
-    if (!warning_.isEmpty()) words += warning_;
-    say(words.join(QLatin1Char('\n')), isDangerous ? "bad" : "small");
+    if (!warning_.isEmpty()) parts += warning_;
+    say(parts.join(QLatin1Char('\n')), isDangerous ? "bad" : "small");
 }
 
 void DefinitionPanel::noteFinished(const work::DefinitionRun::Outcome& outcome) {
@@ -216,19 +216,19 @@ void DefinitionPanel::noteFinished(const work::DefinitionRun::Outcome& outcome) 
         return;
     }
     showVerbs();
-    QString words = toQt(told.error->text());
+    QString text = toQt(told.error->text());
     if (told.isRolledBack) {
-        words += QLatin1Char('\n') + tr("Everything was rolled back; nothing is changed.");
+        text += QLatin1Char('\n') + tr("Everything was rolled back; nothing is changed.");
     } else if (told.labels.empty()) {
-        words += QLatin1Char('\n') + tr("Nothing is changed.");
+        text += QLatin1Char('\n') + tr("Nothing is changed.");
     } else {
         QStringList labels;
         for (const std::string& label : told.labels) labels += toQt(label);
-        words += QLatin1Char('\n') + tr("Done before it: %1. These hold.").arg(labels.join(QStringLiteral(", ")));
+        text += QLatin1Char('\n') + tr("Done before it: %1. These hold.").arg(labels.join(QStringLiteral(", ")));
     }
-    words += QLatin1Char('\n') +
-             tr("It failed at: %1").arg(toQt(base::oneLine(sql::withoutSecrets(told.failed, dialect()), 160)));
-    tell(words, "bad");
+    text += QLatin1Char('\n') +
+            tr("It failed at: %1").arg(toQt(base::oneLine(sql::withoutSecrets(told.failed, dialect()), 160)));
+    tell(text, "bad");
     Q_EMIT failed(told.place ? static_cast<qint64>(*told.place) : -1);
 }
 

@@ -60,7 +60,7 @@ private:
     void takePassword();
     void ensureRun();
     void showVerbs();
-    void say(const QString& words, const char* look);
+    void say(const QString& text, const char* look);
     void tell(const QString& text, const char* look);
     void noteFinished(const work::DefinitionRun::Outcome& outcome);
 

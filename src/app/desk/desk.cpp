@@ -109,15 +109,15 @@ void Desk::watchFiles() {
 /// written in place, as far as there are not too many of them to watch. What came into a folder between the reading and
 /// the watching is seen by reading once more.
 void Desk::watchShelves() {
-    constexpr qsizetype kMost = 1000;
+    constexpr qsizetype kMax = 1000;
     QSet<QString> paths;
     for (const work::ShelfInfo& info : shelf_.shelves()) {
         for (const std::filesystem::path& folder : info.folders)
-            if (paths.size() < kMost) paths.insert(toQt(folder.string()));
+            if (paths.size() < kMax) paths.insert(toQt(folder.string()));
     }
     const qsizetype folders = paths.size();
     for (const work::ShelvedQuery& one : shelf_.queries()) {
-        if (paths.size() - folders >= kMost) break;
+        if (paths.size() - folders >= kMax) break;
         paths.insert(toQt(shelf_.fileOf(one.place).string()));
     }
     const QStringList watchedFolders = shelfWatcher_.directories();

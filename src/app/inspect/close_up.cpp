@@ -295,9 +295,9 @@ void CloseUp::showLinks(int row, sql::Dialect dialect) {
     links_->setVisible(!links.empty());
     if (links.size() > kMaxLinks) links.resize(kMaxLinks);
     for (const FollowLink& link : links) {
-        const QString words = (link.isOutward ? QStringLiteral("→ ") : QStringLiteral("← ")) + link.words;
-        auto* button = makeButton(QFontMetrics(font()).elidedText(words, Qt::ElideRight, width() - 30), "link",
-                                  "followLink", tr("Follow: %1").arg(link.words), links_);
+        const QString text = (link.isOutward ? QStringLiteral("→ ") : QStringLiteral("← ")) + link.text;
+        auto* button = makeButton(QFontMetrics(font()).elidedText(text, Qt::ElideRight, width() - 30), "link",
+                                  "followLink", tr("Follow: %1").arg(link.text), links_);
         button->setToolTip(toQt(link.query));
         connect(button, &QPushButton::clicked, this, [this, link] { Q_EMIT followWanted(link); });
         links_->layout()->addWidget(button);
@@ -313,7 +313,7 @@ void CloseUp::showThere(const FollowLink& link, const Result<data::ResultSetPtr>
     }
     row_->clear();
     place_->clear();
-    thereText_->setText(link.words);
+    thereText_->setText(link.text);
     if (!rows) return facts_->setText(toQt(rows.error()));
     const std::size_t count = *rows ? (*rows)->rowCount() : 0;
     facts_->setText(count == 0   ? tr("There is no such row.")

@@ -44,9 +44,9 @@ std::vector<const catalog::Relation*> originsOf(const GridModel& model) {
 }
 
 QString shownKey(const std::vector<std::optional<std::string>>& values) {
-    QStringList words;
-    for (const auto& value : values) words += toQt(base::oneLine(value.value_or(""), kShownValue));
-    return words.join(QStringLiteral(", "));
+    QStringList parts;
+    for (const auto& value : values) parts += toQt(base::oneLine(value.value_or(""), kShownValue));
+    return parts.join(QStringLiteral(", "));
 }
 
 /// What the grid knows the row to be called that a key points at.

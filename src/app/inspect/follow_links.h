@@ -11,7 +11,7 @@ namespace pantry::app {
 
 /// A way from a row along a key: to the row that it points at, or to those that point at it.
 struct FollowLink {
-    QString words;      ///< “plot 17 · Larkspur”
+    QString text;       ///< “plot 17 · Larkspur”
     std::string query;  ///< reads the rows there
     bool isOutward = true;
 };

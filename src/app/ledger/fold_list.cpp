@@ -237,9 +237,9 @@ void NarrowFoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
     const Theme& theme = Theme::current();
     painter->save();
     painter->setRenderHint(QPainter::Antialiasing);
-    QFont words = option.font;
-    words.setPixelSize(Theme::px(12));
-    painter->setFont(words);
+    QFont textFont = option.font;
+    textFont.setPixelSize(Theme::px(12));
+    painter->setFont(textFont);
     if (index.data(FoldModel::IsDayRole).toBool()) {
         painter->setPen(theme.colour("quiet"));
         painter->drawText(option.rect.adjusted(14, 4, -10, 0), Qt::AlignVCenter, index.data().toString());
@@ -262,19 +262,20 @@ void NarrowFoldDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
     painter->setPen(theme.colour("ink"));
     painter->drawText(first, Qt::AlignVCenter,
                       QFontMetrics(code).elidedText(index.data().toString(), Qt::ElideRight, first.width()));
-    painter->setFont(words);
+    painter->setFont(textFont);
     const auto runs = index.data(FoldModel::RunsRole).toLongLong();
     if (runs > 1) {
         const QString count = QStringLiteral("×") + toQt(base::grouped(runs));
         painter->drawText(second, Qt::AlignVCenter | Qt::AlignRight, count);
-        second.setRight(second.right() - QFontMetrics(words).horizontalAdvance(count) - 6);
+        second.setRight(second.right() - QFontMetrics(textFont).horizontalAdvance(count) - 6);
     }
     const QString facts = index.data(FoldModel::TimeRole).toString() + QStringLiteral(" · ") +
                           index.data(FoldModel::OutcomeRole).toString() + QStringLiteral(" · ") +
                           index.data(FoldModel::ConnectionRole).toString();
     const QString role = index.data(FoldModel::StatusRole).toString();
     painter->setPen(theme.colour(role == QLatin1String("sage") ? "quiet" : role.toLatin1().constData()));
-    painter->drawText(second, Qt::AlignVCenter, QFontMetrics(words).elidedText(facts, Qt::ElideRight, second.width()));
+    painter->drawText(second, Qt::AlignVCenter,
+                      QFontMetrics(textFont).elidedText(facts, Qt::ElideRight, second.width()));
     painter->restore();
 }
 

@@ -89,8 +89,8 @@ void PickList::fill() {
     };
     std::vector<Hit> hits;
     for (std::size_t i = 0; i < choices_.size(); ++i) {
-        const std::string words = fromQt(choices_[i].text + QLatin1Char(' ') + choices_[i].detail);
-        if (const auto score = base::wordScore(fromQt(input_->text().trimmed()), words)) hits.push_back({i, *score});
+        const std::string text = fromQt(choices_[i].text + QLatin1Char(' ') + choices_[i].detail);
+        if (const auto score = base::wordScore(fromQt(input_->text().trimmed()), text)) hits.push_back({i, *score});
     }
     if (!input_->text().trimmed().isEmpty()) std::ranges::stable_sort(hits, std::ranges::greater{}, &Hit::score);
     list_->clear();

@@ -21,7 +21,7 @@ public:
     void show(ResultSource* source);
 
 Q_SIGNALS:
-    void differencesWanted(const QString& title, const pantry::data::ResultSetPtr& differences, const QString& words);
+    void differencesWanted(const QString& title, const pantry::data::ResultSetPtr& differences, const QString& text);
 
 private:
     QPointer<ResultSource> source_;

@@ -54,8 +54,8 @@ ColumnMenu::ColumnMenu(GridModel* model, GridView* grid, int column, QWidget* pa
 }
 
 void ColumnMenu::addOrder() {
-    const auto add = [this](const QString& words, bool isDescending, bool adds) {
-        connect(addAction(words), &QAction::triggered, this,
+    const auto add = [this](const QString& text, bool isDescending, bool adds) {
+        connect(addAction(text), &QAction::triggered, this,
                 [this, isDescending, adds] { Q_EMIT sortWanted(column_, isDescending, adds); });
     };
     add(tr("Order by it, smallest first"), false, false);
@@ -129,9 +129,8 @@ void ColumnMenu::addColours() {
     const data::Column& column = model_->source()->result()->columns()[static_cast<std::size_t>(column_)];
     const bool isMeasured = data::valueOrderOf(column) == data::ValueOrder::Number ||
                             cell.kind == data::CellKind::Integer || cell.kind == data::CellKind::Real;
-    const auto offer = [&](const QString& words, data::Test test, const std::vector<std::string>& values,
-                           bool isScale) {
-        QMenu* colours = menu->addMenu(words);
+    const auto offer = [&](const QString& text, data::Test test, const std::vector<std::string>& values, bool isScale) {
+        QMenu* colours = menu->addMenu(text);
         for (const char* colour : kRuleColours) {
             connect(colours->addAction(colourSpot(colour), QLatin1String(colour)), &QAction::triggered, this,
                     [this, rule = data::ColourRule{key, test, values, colour, isScale}] { addRule(rule); });
@@ -169,8 +168,8 @@ void ColumnMenu::addLabels() {
     if (fact.target == nullptr) return;
     QMenu* menu = addMenu(tr("Name the row of %1 by").arg(toQt(fact.target->name)));
     const std::string now = model_->look()->choiceOf(column_).labelColumn;
-    const auto offer = [&](const QString& words, const std::string& value) {
-        QAction* action = menu->addAction(words);
+    const auto offer = [&](const QString& text, const std::string& value) {
+        QAction* action = menu->addAction(text);
         action->setCheckable(true);
         action->setChecked(now == value);
         connect(action, &QAction::triggered, this, [this, value] {

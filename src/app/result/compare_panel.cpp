@@ -126,10 +126,10 @@ void ComparePanel::offerSources(ResultSource* after) {
     int earlier = -1;
     for (int i = 0; i < static_cast<int>(offered_.size()); ++i) {
         const ResultSource* one = offered_[static_cast<std::size_t>(i)];
-        const QString words =
+        const QString text =
             tr("%1  %2, %3 · %4").arg(one->mark(), one->title(), countedRows(one->rowCount()), one->place());
-        before_->addItem(words);
-        after_->addItem(words);
+        before_->addItem(text);
+        after_->addItem(text);
         if (one == after) current = i;
         if (current < 0 && one->parent() == after->parent()) earlier = i;
     }
@@ -218,34 +218,34 @@ QString ComparePanel::columnWords() const {
     }
     if (before == after) return tr("That is one and the same result; choose another.");
     if (match_.pairs.empty()) return tr("No column of the one has the name of one of the other.");
-    QString words =
+    QString text =
         tr("%1 in both.")
             .arg(toQt(base::counted(static_cast<std::int64_t>(match_.pairs.size()), "column is", "columns are")));
     if (!match_.onlyBefore.empty()) {
-        words += tr(" Only as it was: %1.").arg(namesOf(match_.onlyBefore, before->result()->columns()));
+        text += tr(" Only as it was: %1.").arg(namesOf(match_.onlyBefore, before->result()->columns()));
     }
     if (!match_.onlyAfter.empty()) {
-        words += tr(" Only as it is: %1.").arg(namesOf(match_.onlyAfter, after->result()->columns()));
+        text += tr(" Only as it is: %1.").arg(namesOf(match_.onlyAfter, after->result()->columns()));
     }
-    return words;
+    return text;
 }
 
 /// Nobody takes a part for the whole.
 QString ComparePanel::partText() const {
-    QString words;
+    QString text;
     for (const QComboBox* box : {before_, after_}) {
         const ResultSource* source = sourceIn(box);
         if (source == nullptr || !source->result() || source->view() == nullptr) continue;
         const bool isNarrowed = source->view()->rowCount() != source->rowCount();
         if (source->hasMore()) {
-            words +=
+            text +=
                 tr(" Of result %1 only the first %2 are here.").arg(source->mark(), countedRows(source->rowCount()));
         } else if (isNarrowed) {
-            words += tr(" Of result %1 the %2 go that its filter shows.")
-                         .arg(source->mark(), countedRows(source->view()->rowCount()));
+            text += tr(" Of result %1 the %2 go that its filter shows.")
+                        .arg(source->mark(), countedRows(source->view()->rowCount()));
         }
     }
-    return words;
+    return text;
 }
 
 void ComparePanel::refresh() {
@@ -307,15 +307,15 @@ void ComparePanel::finish(const std::optional<data::Comparison>& comparison, con
     } else if (before == nullptr || after == nullptr || !before->result()) {
         state_->setText(tr("A result is gone; choose another."));
     } else {
-        QString words = toQt(work::differenceText(*comparison, match_.pairs, before->result()->columns()));
-        Q_EMIT compared(titleOf(*before, *after), rows, words);
-        words[0] = words[0].toUpper();
+        QString text = toQt(work::differenceText(*comparison, match_.pairs, before->result()->columns()));
+        Q_EMIT compared(titleOf(*before, *after), rows, text);
+        text[0] = text[0].toUpper();
         if (comparison->repeatedKeys > 0) {
-            words += tr(". %1 share their key with an earlier one; such are compared in their order")
-                         .arg(countedRows(comparison->repeatedKeys));
+            text += tr(". %1 share their key with an earlier one; such are compared in their order")
+                        .arg(countedRows(comparison->repeatedKeys));
         }
         setLook(state_, "good");
-        state_->setText(words + QLatin1Char('.'));
+        state_->setText(text + QLatin1Char('.'));
     }
     refresh();
 }

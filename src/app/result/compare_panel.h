@@ -31,7 +31,7 @@ public:
 
 Q_SIGNALS:
     /// The differences are there, with a title for them and words that sum them up.
-    void compared(const QString& title, const data::ResultSetPtr& differences, const QString& words);
+    void compared(const QString& title, const data::ResultSetPtr& differences, const QString& text);
     void closeRequested();
 
 private:

@@ -324,7 +324,7 @@ void ExportPanel::offerRows() {
     const bool isOrdered = !source_->viewRequest().order.empty();
     const QSignalBlocker blocker(rows_);
     rows_->clear();
-    const auto offer = [this](const QString& words, Rows which) { rows_->addItem(words, static_cast<int>(which)); };
+    const auto offer = [this](const QString& text, Rows which) { rows_->addItem(text, static_cast<int>(which)); };
     if (!isWholeHere()) {
         offer(isNarrowed ? tr("All rows, from the server, unfiltered") : tr("All rows, from the server"),
               Rows::FromServer);
@@ -369,15 +369,15 @@ void ExportPanel::refresh() {
         rows_->clear();
         return from_->setText(tr("Result %1, %2, has no rows yet.").arg(source_->mark(), source_->title()));
     }
-    QString words = tr("Result %1, %2.").arg(source_->mark(), source_->title());
+    QString text = tr("Result %1, %2.").arg(source_->mark(), source_->title());
     if (isFromServer) {
         if (source_->countOfAll()) {
-            words += tr(" There are %1 in all.").arg(countedRows(static_cast<std::size_t>(*source_->countOfAll())));
+            text += tr(" There are %1 in all.").arg(countedRows(static_cast<std::size_t>(*source_->countOfAll())));
         }
-        words += tr(" %1 are here so far; the statement runs once more, and its rows stream from the server.")
-                     .arg(countedRows(source_->rowCount()));
+        text += tr(" %1 are here so far; the statement runs once more, and its rows stream from the server.")
+                    .arg(countedRows(source_->rowCount()));
     }
-    from_->setText(words);
+    from_->setText(text);
 }
 
 QString ExportPanel::ending() const {
@@ -569,15 +569,15 @@ void ExportPanel::showEnd(const work::ExportJob::End& end) {
         const QString where = target() == Target::File        ? tr("to %1").arg(breakable(path()))
                               : target() == Target::Clipboard ? tr("to the clipboard")
                                                               : tr("into a new sheet");
-        QString words = tr("Wrote %1, %2.").arg(wrote, where);
-        if (!end.remark.empty()) words += QLatin1Char(' ') + toQt(end.remark);
-        state_->setText(words);
+        QString text = tr("Wrote %1, %2.").arg(wrote, where);
+        if (!end.remark.empty()) text += QLatin1Char(' ') + toQt(end.remark);
+        state_->setText(text);
         deliver(end.text);
     } else {
         const bool isStop = end.status.error().kind == ErrorKind::Cancelled;
-        QString words = isStop ? tr("Stopped.") : toQt(end.status.error());
-        if (!end.part.empty()) words += tr(" %1 came before; they are in %2.").arg(wrote, breakable(toQt(end.part)));
-        refuse(words);
+        QString text = isStop ? tr("Stopped.") : toQt(end.status.error());
+        if (!end.part.empty()) text += tr(" %1 came before; they are in %2.").arg(wrote, breakable(toQt(end.part)));
+        refuse(text);
     }
     replace_->setChecked(false);  // meant for this once
     fileTimer_.start();

@@ -30,9 +30,9 @@ void FilterBar::show(const data::Filter& filter, const std::vector<data::Column>
             });
             row_->addWidget(join);
         }
-        const QString words = toQt(data::describe(filter.conditions[i], columns));
-        auto* change = makeButton(words, "chip", "filterCondition", tr("Change the condition: %1").arg(words));
-        auto* away = makeButton(QStringLiteral("×"), "away", "filterConditionAway", tr("Remove: %1").arg(words));
+        const QString text = toQt(data::describe(filter.conditions[i], columns));
+        auto* change = makeButton(text, "chip", "filterCondition", tr("Change the condition: %1").arg(text));
+        auto* away = makeButton(QStringLiteral("×"), "away", "filterConditionAway", tr("Remove: %1").arg(text));
         away->setFixedWidth(22);
         connect(change, &QPushButton::clicked, this, [this, i] { Q_EMIT conditionChosen(static_cast<int>(i)); });
         connect(away, &QPushButton::clicked, this, [this, i] {

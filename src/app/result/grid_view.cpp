@@ -228,10 +228,10 @@ void GridView::noteChoices() {
     Q_EMIT choicesChanged(choices);
 }
 
-void GridView::setEmptyText(const QString& words) {
-    if (emptyText_ == words) return;
-    emptyText_ = words;
-    setAccessibleDescription(words);
+void GridView::setEmptyText(const QString& text) {
+    if (emptyText_ == text) return;
+    emptyText_ = text;
+    setAccessibleDescription(text);
     viewport()->update();
 }
 
@@ -239,9 +239,9 @@ void GridView::paintEvent(QPaintEvent* event) {
     RowTable::paintEvent(event);
     if (emptyText_.isEmpty()) return;
     QPainter painter(viewport());
-    QFont words = horizontalHeader()->font();
-    words.setPixelSize(Theme::px(13));
-    painter.setFont(words);
+    QFont textFont = horizontalHeader()->font();
+    textFont.setPixelSize(Theme::px(13));
+    painter.setFont(textFont);
     painter.setPen(Theme::current().colour("quiet"));
     painter.drawText(viewport()->rect().adjusted(24, 0, -24, 0), Qt::AlignCenter | Qt::TextWordWrap, emptyText_);
 }

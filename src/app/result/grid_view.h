@@ -21,7 +21,7 @@ public:
     void fitColumn(int column);
     void setTextSize(int points);
     /// What stands in place of rows while there are none.
-    void setEmptyText(const QString& words);
+    void setEmptyText(const QString& text);
 
     void hideColumn(int column, bool isHidden);
     /// Shows all columns, or one alone.

@@ -13,10 +13,9 @@
 namespace pantry::app {
 namespace {
 
-QString timed(base::Moment when, const QString& words) {
+QString timed(base::Moment when, const QString& text) {
     const auto since = std::chrono::duration_cast<std::chrono::milliseconds>(when.time_since_epoch()).count();
-    return QDateTime::fromMSecsSinceEpoch(since).toString(QStringLiteral("HH:mm:ss.zzz")) + QStringLiteral("  ") +
-           words;
+    return QDateTime::fromMSecsSinceEpoch(since).toString(QStringLiteral("HH:mm:ss.zzz")) + QStringLiteral("  ") + text;
 }
 
 }  // namespace
@@ -80,11 +79,11 @@ void MessagesView::refresh() {
     QStringList lines;
     lines += timed(source->startedAt(), tr("began on %1").arg(source->place()));
     for (const ResultSource::Message& message : source->messages()) {
-        QString words =
+        QString label =
             toQt(base::toLower(message.notice.severity)) + QStringLiteral(": ") + shown(message.notice.message);
         if (!message.notice.code.empty())
-            words += QStringLiteral("  [") + toQt(message.notice.code) + QStringLiteral("]");
-        lines += timed(message.when, words);
+            label += QStringLiteral("  [") + toQt(message.notice.code) + QStringLiteral("]");
+        lines += timed(message.when, label);
     }
     if (!source->isGoingOn()) {
         const db::RunSummary& summary = source->summary();

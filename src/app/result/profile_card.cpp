@@ -72,15 +72,15 @@ void ProfileCard::setProfile(const data::ColumnProfile& profile) {
         if (item->widget() != nullptr) item->widget()->deleteLater();
         delete item;
     }
-    QString words = counted(profile.rows, "row", "rows");
+    QString text = counted(profile.rows, "row", "rows");
     if (profile.nulls > 0) {
         const double share = 100.0 * static_cast<double>(profile.nulls) / static_cast<double>(profile.rows);
-        words += tr(" · %1 null (%2 %)").arg(grouped(profile.nulls)).arg(share, 0, 'f', share < 10 ? 1 : 0);
+        text += tr(" · %1 null (%2 %)").arg(grouped(profile.nulls)).arg(share, 0, 'f', share < 10 ? 1 : 0);
     }
-    if (profile.empties > 0) words += tr(" · %1 empty").arg(grouped(profile.empties));
-    words += profile.isDistinctEstimated ? tr(" · about %1 distinct").arg(grouped(profile.distinct))
-                                         : tr(" · %1 distinct").arg(grouped(profile.distinct));
-    auto* facts = makeLabel(words, "small", this);
+    if (profile.empties > 0) text += tr(" · %1 empty").arg(grouped(profile.empties));
+    text += profile.isDistinctEstimated ? tr(" · about %1 distinct").arg(grouped(profile.distinct))
+                                        : tr(" · %1 distinct").arg(grouped(profile.distinct));
+    auto* facts = makeLabel(text, "small", this);
     facts->setWordWrap(true);
     layout_->addWidget(facts);
     const bool hasShape = profile.histogram.size() > 1;
@@ -94,8 +94,8 @@ void ProfileCard::setProfile(const data::ColumnProfile& profile) {
 
 void ProfileCard::addFacts(const data::ColumnProfile& p) {
     std::vector<std::pair<QString, std::string>> facts;
-    const auto add = [&](const QString& words, const std::string& value) {
-        if (!value.empty()) facts.emplace_back(words, value);
+    const auto add = [&](const QString& text, const std::string& value) {
+        if (!value.empty()) facts.emplace_back(text, value);
     };
     add(tr("smallest"), base::oneLine(p.minimum, 60));
     add(tr("lower quartile"), p.lowerQuartile);

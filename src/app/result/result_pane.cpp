@@ -309,8 +309,8 @@ void ResultPane::addTools() {
     bar_->addField(find_);
     bar_->setWanted(find_, false);
     bar_->addField(filter_);
-    const auto offer = [this](const QString& words, void (ResultPane::*act)()) {
-        return [this, words, act](QMenu* menu) { connect(menu->addAction(words), &QAction::triggered, this, act); };
+    const auto offer = [this](const QString& text, void (ResultPane::*act)()) {
+        return [this, text, act](QMenu* menu) { connect(menu->addAction(text), &QAction::triggered, this, act); };
     };
     bar_->addFoldable(
         columns_, 3,
@@ -481,9 +481,9 @@ QString ResultPane::emptyText() const {
         return tr("It gave %1, too many to be kept here. %2 at the statement reads them again.")
             .arg(c->outcomeText(), keyText("run.statement"));
     }
-    QString words = c->outcomeText() + QStringLiteral(".");
-    words[0] = words[0].toUpper();
-    return words;
+    QString label = c->outcomeText() + QStringLiteral(".");
+    label[0] = label[0].toUpper();
+    return label;
 }
 
 /// Whether an empty result comes of an empty table or of a condition: the server knows.
@@ -512,25 +512,25 @@ QString ResultPane::summaryText() const {
     const ResultSource* c = model_->source();
     if (c == nullptr) return {};
     if (!c->result()) return {};  // its page says it
-    QString words = c->outcomeText();
-    if (c->countOfAll()) words += tr(" of %1").arg(toQt(base::grouped(*c->countOfAll())));
+    QString text = c->outcomeText();
+    if (c->countOfAll()) text += tr(" of %1").arg(toQt(base::grouped(*c->countOfAll())));
     if (c->view()->rowCount() != c->rowCount()) {
-        words = tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(c->view()->rowCount()))), words);
+        text = tr("%1 of %2").arg(toQt(base::grouped(static_cast<std::int64_t>(c->view()->rowCount()))), text);
     }
     const auto columns = static_cast<std::int64_t>(c->result()->columns().size());
-    if (!words.isEmpty()) words[0] = words[0].toUpper();
+    if (!text.isEmpty()) text[0] = text[0].toUpper();
     if (c->isComparison())
-        return tr("%1 · the differences in %2").arg(words, toQt(base::counted(columns - 1, "column", "columns")));
-    words = tr("%1 · %2").arg(words, toQt(base::counted(columns, "column", "columns")));
+        return tr("%1 · the differences in %2").arg(text, toQt(base::counted(columns - 1, "column", "columns")));
+    text = tr("%1 · %2").arg(text, toQt(base::counted(columns, "column", "columns")));
     const auto hidden = static_cast<std::int64_t>(columns) - static_cast<std::int64_t>(grid_->shownColumns().size());
-    if (hidden > 0) words += tr(", %1 hidden").arg(hidden);
+    if (hidden > 0) text += tr(", %1 hidden").arg(hidden);
     if (c->isArranging())
-        words += tr(" · arranging %1, %2 %…")
-                     .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")))
-                     .arg(static_cast<int>(c->arrangedShare() * 100));
-    words += tr(" · %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
-    if (c->error()) words += QStringLiteral(" · ") + toQt(c->error()->message);
-    return words;
+        text += tr(" · arranging %1, %2 %…")
+                    .arg(toQt(base::counted(static_cast<std::int64_t>(c->rowCount()), "row", "rows")))
+                    .arg(static_cast<int>(c->arrangedShare() * 100));
+    text += tr(" · %1").arg(toQt(base::spoken(c->startedAt(), base::now())));
+    if (c->error()) text += QStringLiteral(" · ") + toQt(c->error()->message);
+    return text;
 }
 
 void ResultPane::refreshPage() {

@@ -79,11 +79,11 @@ Q_SIGNALS:
     /// A click on a heading, or a choice of its menu, where the order is asked of somebody else.
     void orderWanted(int column, std::optional<bool> isDescending);
     /// What is other than the last time, as a result of its own.
-    void differencesWanted(const QString& title, const pantry::data::ResultSetPtr& differences, const QString& words);
+    void differencesWanted(const QString& title, const pantry::data::ResultSetPtr& differences, const QString& text);
     /// The cell that has the focus; row and column -1 when there is none.
     void cellFocused(int row, int column);
     /// What the selected cells add up to.
-    void selectionSummed(const QString& words);
+    void selectionSummed(const QString& text);
     /// Exported rows that are to become a sheet of their own.
     void sheetWanted(const QString& title, const QString& text);
 

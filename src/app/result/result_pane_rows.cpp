@@ -366,8 +366,8 @@ void ResultPane::showCellMenu(const QPoint& at) {
             .column = static_cast<std::size_t>(index.column()),
             .test = cell.isNull() ? data::Test::IsNull : data::Test::OneOf,
             .values = cell.isNull() ? std::vector<std::string>() : std::vector{data::toText(cell)}};
-        const auto offer = [&](const QString& words, bool isNegated) {
-            connect(menu->addAction(words), &QAction::triggered, this, [this, same, isNegated] {
+        const auto offer = [&](const QString& text, bool isNegated) {
+            connect(menu->addAction(text), &QAction::triggered, this, [this, same, isNegated] {
                 data::Condition condition = same;
                 condition.isNegated = isNegated;
                 changedCondition_ = -1;

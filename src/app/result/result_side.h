@@ -25,7 +25,7 @@ public:
     void noteRows();
 
 Q_SIGNALS:
-    void compared(const QString& title, const data::ResultSetPtr& differences, const QString& words);
+    void compared(const QString& title, const data::ResultSetPtr& differences, const QString& text);
     void sheetWanted(const QString& title, const QString& text);
     /// A panel is about to close; what was being looked at may take the focus.
     void left();

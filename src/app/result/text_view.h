@@ -24,7 +24,7 @@ public:
     void setTextSize(int points);
 
 Q_SIGNALS:
-    void remarked(const QString& words);
+    void remarked(const QString& text);
 
 private:
     void copyAll();

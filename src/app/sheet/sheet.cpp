@@ -376,8 +376,8 @@ QString Sheet::elapsedText() const {
 
 // ---- What becomes of runs ----
 
-void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words) {
-    runs_.addComparison(fromQt(title), differences, fromQt(words));
+void Sheet::addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& text) {
+    runs_.addComparison(fromQt(title), differences, fromQt(text));
 }
 
 Card* Sheet::cardOf(const work::RunPtr& run) const {

@@ -126,7 +126,7 @@ public:
     [[nodiscard]] std::size_t pageRows() const { return desk_.settings().pageRows; }
     [[nodiscard]] const std::vector<Card*>& cards() const { return cards_; }
     /// A card of its own for the differences of two results.
-    void addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& words);
+    void addComparison(const QString& title, const data::ResultSetPtr& differences, const QString& text);
     [[nodiscard]] bool isFromHere(const Card* card) const { return runs_.isFromHere(card->run()); }
     /// The colour that tells a connection; quiet when it is gone.
     [[nodiscard]] QColor colourOf(const QString& connectionId) const;

@@ -79,10 +79,10 @@ void SheetFile::lookAtDisk() {
         });
 }
 
-void SheetFile::setTrouble(Trouble trouble, const QString& words) {
-    if (trouble == trouble_ && words == troubleText_) return;
+void SheetFile::setTrouble(Trouble trouble, const QString& text) {
+    if (trouble == trouble_ && text == troubleText_) return;
     trouble_ = trouble;
-    troubleText_ = words;
+    troubleText_ = text;
     Q_EMIT changed();
 }
 

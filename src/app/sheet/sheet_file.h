@@ -54,12 +54,12 @@ Q_SIGNALS:
     /// Another file, another mark, or trouble.
     void changed();
     void textRead(const pantry::base::SharedText& text);
-    void remarked(const QString& words);
+    void remarked(const QString& text);
 
 private:
     void watch();
     void lookAtDisk();
-    void setTrouble(Trouble trouble, const QString& words = {});
+    void setTrouble(Trouble trouble, const QString& text = {});
     void write(const std::string& path, const store::TextForm& form, const std::optional<store::FileStamp>& expected,
                std::function<void(bool)> done);
     void readSaved();

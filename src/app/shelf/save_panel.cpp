@@ -42,8 +42,8 @@ SavePanel::SavePanel(Desk& desk, QWidget* parent)
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(6);
-    const auto addRow = [&](int row, const QString& words, QWidget* field) {
-        auto* label = makeLabel(words, "field", this);
+    const auto addRow = [&](int row, const QString& text, QWidget* field) {
+        auto* label = makeLabel(text, "field", this);
         label->setBuddy(field);
         grid->addWidget(label, row, 0);
         grid->addWidget(field, row, 1);

@@ -173,9 +173,9 @@ void ShelfDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
     const Theme& theme = Theme::current();
     painter->save();
     painter->setRenderHint(QPainter::Antialiasing);
-    QFont words = option.font;
-    words.setPixelSize(Theme::px(13));
-    QFont small = words;
+    QFont textFont = option.font;
+    textFont.setPixelSize(Theme::px(13));
+    QFont small = textFont;
     small.setPixelSize(Theme::px(12));
     if (index.data(ShelfModel::IsHeadingRole).toBool()) {
         painter->setFont(small);
@@ -211,10 +211,10 @@ void ShelfDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
     painter->setPen(theme.colour("quiet"));
     painter->drawText(area, Qt::AlignVCenter | Qt::AlignRight, mark);
     if (!mark.isEmpty()) area.setRight(area.right() - QFontMetrics(small).horizontalAdvance(mark) - 8);
-    painter->setFont(words);
+    painter->setFont(textFont);
     painter->setPen(theme.colour("ink"));
     painter->drawText(area, Qt::AlignVCenter,
-                      QFontMetrics(words).elidedText(index.data().toString(), Qt::ElideRight, area.width()));
+                      QFontMetrics(textFont).elidedText(index.data().toString(), Qt::ElideRight, area.width()));
     painter->restore();
 }
 

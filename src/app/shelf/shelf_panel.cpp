@@ -183,12 +183,12 @@ QWidget* ShelfPanel::makeShared(const work::ShelfInfo& info) {
         if (info.remote.behind > 0) parts << tr("%1 to bring in").arg(info.remote.behind);
         state = parts.join(QStringLiteral(" · "));
     }
-    auto* words = makeLabel(state, "small", box);
-    words->setWordWrap(true);
-    words->setObjectName(QStringLiteral("shelfSharedState"));
+    auto* label = makeLabel(state, "small", box);
+    label->setWordWrap(true);
+    label->setObjectName(QStringLiteral("shelfSharedState"));
     auto* verbs = new QHBoxLayout;
     verbs->setSpacing(10);
-    verbs->addWidget(words, 1);
+    verbs->addWidget(label, 1);
     if (!info.problem) {
         auto* pull = makeButton(tr("Pull"), "link", "shelfPull", tr("Fetch and merge the remote’s versions"), box);
         auto* push = makeButton(tr("Push"), "link", "shelfPush", tr("Push the versions that the remote lacks"), box);
@@ -219,8 +219,8 @@ void ShelfPanel::openMenu(const QPoint& at) {
     const work::ShelvedQuery one = *found;
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    const auto add = [&](const QString& words, std::function<void()> act) {
-        connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
+    const auto add = [&](const QString& text, std::function<void()> act) {
+        connect(menu->addAction(text), &QAction::triggered, this, std::move(act));
     };
     add(tr("Open\tReturn"), [this, one] { Q_EMIT openRequested(one.place, false); });
     if (!one.item.isNotebook) {

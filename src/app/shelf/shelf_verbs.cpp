@@ -68,12 +68,12 @@ void ShelfVerbs::move(const work::ShelvedQuery& query) {
     for (const work::ShelvedQuery& one : desk_.shelf().queries()) {
         if (one.place.shelf == query.place.shelf) folders.insert(one.item.folder());
     }
-    QStringList words;
-    for (const std::string& folder : folders) words << toQt(folder);
+    QStringList parts;
+    for (const std::string& folder : folders) parts << toQt(folder);
     bool isChosen = false;
     const QString folder = QInputDialog::getItem(
-        parent_, tr("Move %1").arg(toQt(query.item.head.title)), tr("Folder; another one is made"), words,
-        static_cast<int>(words.indexOf(toQt(query.item.folder()))), true, &isChosen);
+        parent_, tr("Move %1").arg(toQt(query.item.head.title)), tr("Folder; another one is made"), parts,
+        static_cast<int>(parts.indexOf(toQt(query.item.folder()))), true, &isChosen);
     if (isChosen) moveTo(query.place, folderFor(folder));
 }
 
@@ -194,8 +194,8 @@ void ShelfVerbs::push(const std::string& shelf) {
         whileThere(this, [this](const Result<std::size_t>& count) {
             Q_EMIT talkingChanged(false);
             if (!count) return tell(count.error());
-            const auto words = toQt(base::counted(static_cast<std::int64_t>(*count), "version", "versions"));
-            Q_EMIT remarked(*count == 0 ? tr("Nothing to push.") : tr("Pushed %1.").arg(words));
+            const auto counted = toQt(base::counted(static_cast<std::int64_t>(*count), "version", "versions"));
+            Q_EMIT remarked(*count == 0 ? tr("Nothing to push.") : tr("Pushed %1.").arg(counted));
         }));
 }
 
@@ -273,20 +273,20 @@ void ShelfVerbs::showRemoved(const std::string& shelf) {
             if (!one) return one.error();
             auto repository = (*one)->repository();
             if (!repository) return repository.error();
-            constexpr std::size_t kMost = 100;
-            return (*repository)->removed(kMost);
+            constexpr std::size_t kMax = 100;
+            return (*repository)->removed(kMax);
         },
         whileThere(this, [this, shelf](const Result<Files>& files) {
             if (!files) return tell(files.error());
             if (files->empty()) return Q_EMIT remarked(tr("Nothing was removed from %1.").arg(shelfName(shelf)));
-            QStringList words;
+            QStringList parts;
             for (const shelf::RemovedFile& one : *files)
-                words << tr("%1, removed %2").arg(toQt(one.path), toQt(base::spoken(one.removedAt, base::now())));
+                parts << tr("%1, removed %2").arg(toQt(one.path), toQt(base::spoken(one.removedAt, base::now())));
             bool isChosen = false;
             const QString chosen = QInputDialog::getItem(
-                parent_, tr("Bring back"), tr("Removed from %1").arg(shelfName(shelf)), words, 0, false, &isChosen);
+                parent_, tr("Bring back"), tr("Removed from %1").arg(shelfName(shelf)), parts, 0, false, &isChosen);
             if (!isChosen) return;
-            const auto& file = (*files)[static_cast<std::size_t>(words.indexOf(chosen))];
+            const auto& file = (*files)[static_cast<std::size_t>(parts.indexOf(chosen))];
             restore({shelf, file.path}, file.lastVersion);
         }));
 }

@@ -43,7 +43,7 @@ public:
     void fillShelfMenu(QMenu& menu);
 
 Q_SIGNALS:
-    void remarked(const QString& words);
+    void remarked(const QString& text);
     /// Something was removed and can come back, or is back.
     void undoChanged();
     /// Something goes on over the network, or does not any more.

@@ -96,17 +96,17 @@ QStackedWidget* MainWindow::leftPages() {
     catalogTab_ = makeButton(tr("Catalog"), "page", objectName::kCatalogTab, tr("Show the catalog"), leftColumn_);
     shelfTab_ = makeButton(tr("Shelf"), "page", objectName::kShelfTab, tr("Show the shelf"), leftColumn_);
     ledgerTab_ = makeButton(tr("Ledger"), "page", objectName::kLedgerTab, tr("Show the ledger"), leftColumn_);
-    auto* words = new QHBoxLayout;
-    words->setContentsMargins(14, 0, 10, 0);
+    auto* textLayout = new QHBoxLayout;
+    textLayout->setContentsMargins(14, 0, 10, 0);
     for (QPushButton* tab : {catalogTab_, shelfTab_, ledgerTab_}) {
         tab->setCheckable(true);
-        words->addWidget(tab);
+        textLayout->addWidget(tab);
     }
-    words->addStretch();
+    textLayout->addStretch();
     auto* layout = new QVBoxLayout(leftColumn_);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addLayout(words);
+    layout->addLayout(textLayout);
     layout->addWidget(makeFrame("rule"));
     layout->addWidget(leftPages_, 1);
     connect(catalogTab_, &QPushButton::clicked, this, [this] { showLeftPage(0); });
@@ -450,10 +450,10 @@ void MainWindow::closePage(Page* page) {
     std::erase_if(sheetPages_, [page](const SheetPage* one) { return one == page; });
     std::erase_if(objectPages_, [page](const ObjectPage* one) { return one == page; });
     std::erase_if(queryPages_, [page](const QueryPage* one) { return one == page; });
-    QString words = page->leave();
+    QString text = page->leave();
     if (unfinished && place) {
         openStatements({place->connectionId, place->database, {}}, unfinished->title, unfinished->text);
-        words = tr("What was not applied is in a new sheet.");
+        text = tr("What was not applied is in a new sheet.");
     }
     if (page->isKept()) {
         page->setParent(this);
@@ -462,7 +462,7 @@ void MainWindow::closePage(Page* page) {
         page->deleteLater();
     }
     host_->count() == 0 ? showConnections() : followPage();
-    say(words);
+    say(text);
 }
 
 /// The sheet that shows first rows in passing, of the same place; a new one when there is none.

@@ -220,8 +220,8 @@ void MainWindow::addSettingsTo(Reach::Scope& scope) {
 void MainWindow::addLedgerAgesTo(Reach::Scope& scope) {
     const std::array ages{std::pair(0, tr("for good")), std::pair(90, tr("for 90 days")),
                           std::pair(365, tr("for a year")), std::pair(1095, tr("for three years"))};
-    for (const auto& [days, words] : ages) {
-        scope.behind.push_back({.title = tr("Keep runs in the ledger %1").arg(words),
+    for (const auto& [days, text] : ages) {
+        scope.behind.push_back({.title = tr("Keep runs in the ledger %1").arg(text),
                                 .kind = tr("setting"),
                                 .detail = desk_.settings().ledgerDays == days ? tr("as it is") : QString(),
                                 .act =
@@ -370,9 +370,9 @@ void MainWindow::findEverywhere(const work::TextQuery& query) {
     std::vector<QPointer<SheetPage>> pages(sheetPages_.begin(), sheetPages_.end());
     std::vector<base::SharedText> texts;
     for (const auto& page : pages) texts.push_back(page->editor()->text());
-    constexpr std::size_t kMost = 500;
+    constexpr std::size_t kMax = 500;
     inBackground(
-        this, [texts = std::move(texts), query] { return work::findInTexts(texts, query, kMost); },
+        this, [texts = std::move(texts), query] { return work::findInTexts(texts, query, kMax); },
         [this, pages](const Result<std::vector<work::FoundLine>>& found) {
             if (!found) return say(toQt(found.error()));
             if (found->empty()) return say(tr("No open sheet has it."));
@@ -380,7 +380,7 @@ void MainWindow::findEverywhere(const work::TextQuery& query) {
             for (const work::FoundLine& one : *found) {
                 const QPointer<SheetPage>& page = pages[one.text];
                 if (!page) continue;
-                choices.push_back({.text = toQt(one.words),
+                choices.push_back({.text = toQt(one.shown),
                                    .detail = tr("%1 · line %2").arg(page->sheet().title()).arg(one.line),
                                    .icon = page->icon(),
                                    .act = [this, page, range = one.range] {

@@ -4,6 +4,7 @@
 #include "app/base/background.h"
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/widgets.h"
 #include "app/pages/shelf/conflict_page.h"
 #include "app/shelf/save_panel.h"
 #include "app/shell/main_window.h"

@@ -2,7 +2,6 @@
 
 #include <QApplication>
 #include <QHBoxLayout>
-#include <QLineEdit>
 #include <QMenu>
 #include <QPointer>
 #include <QVBoxLayout>
@@ -12,6 +11,7 @@
 
 #include "app/base/object_names.h"
 #include "app/command/command.h"
+#include "app/look/name_field.h"
 #include "app/look/pick_list.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
@@ -339,19 +339,12 @@ void PageHost::rename(int index) {
     Page* page = index < 0 ? nullptr : at(index);
     const auto before = page != nullptr ? page->editableName() : std::nullopt;
     if (!before) return;
-    auto* edit = new QLineEdit(*before, tabs_);
-    name(edit, objectName::kTabName, tr("Name of the sheet"));
-    edit->setGeometry(tabs_->tabRect(index).adjusted(28, 6, -6, -4));
-    edit->selectAll();
-    edit->show();
-    edit->setFocus();
-    connect(edit, &QLineEdit::editingFinished, this, [edit, guard = QPointer<Page>(page)] {
-        const QString typed = edit->text().trimmed();
-        edit->hide();
-        edit->deleteLater();
+    auto* field = new NameField(*before, tabs_, tabs_->tabRect(index).adjusted(28, 6, -6, -4));
+    name(field, objectName::kTabName, tr("Name of the sheet"));
+    connect(field, &NameField::ended, this, [field, guard = QPointer<Page>(page)](const QString& typed) {
         if (!guard) return;
         if (!typed.isEmpty()) guard->setName(typed);
-        guard->enter();
+        if (field->hasFocus()) guard->enter();
     });
 }
 

@@ -33,12 +33,12 @@ QSize PageTabs::minimumTabSizeHint(int index) const {
 
 QSize PageTabs::minimumSizeHint() const { return {60, QTabBar::minimumSizeHint().height()}; }
 
-void PageTabs::setElapsed(int index, const QString& words) {
+void PageTabs::setElapsed(int index, const QString& text) {
     auto* close = index < 0 ? nullptr : qobject_cast<QToolButton*>(tabButton(index, QTabBar::RightSide));
-    if (close == nullptr || close->property("elapsed").toString() == words) return;
-    close->setProperty("elapsed", words);
-    close->setVisible(words.isEmpty());
-    setAccessibleTabName(index, words.isEmpty() ? QString() : tr("%1, running for %2").arg(tabText(index), words));
+    if (close == nullptr || close->property("elapsed").toString() == text) return;
+    close->setProperty("elapsed", text);
+    close->setVisible(text.isEmpty());
+    setAccessibleTabName(index, text.isEmpty() ? QString() : tr("%1, running for %2").arg(tabText(index), text));
     update();
 }
 

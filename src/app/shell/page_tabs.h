@@ -12,7 +12,7 @@ public:
     explicit PageTabs(QWidget* parent);
 
     /// How long something runs there, shown at the tab's end; empty for nothing.
-    void setElapsed(int index, const QString& words);
+    void setElapsed(int index, const QString& text);
     /// A page that is there in passing has its name in italics.
     void setPassing(int index, bool isPassing);
     /// A page that stands beside the others: in front, its tab is joined to nothing below it.

@@ -67,9 +67,9 @@ public:
 QString headingOf(work::ReachKind kind) {
     for (const work::ReachPrefix& one : work::reachPrefixes()) {
         if (one.kind != kind) continue;
-        QString words = toQt(one.words);
-        words[0] = words[0].toUpper();
-        return QStringLiteral("%1  ·  %2:").arg(words).arg(QLatin1Char(one.letter));
+        QString text = toQt(one.text);
+        text[0] = text[0].toUpper();
+        return QStringLiteral("%1  ·  %2:").arg(text).arg(QLatin1Char(one.letter));
     }
     return {};
 }
@@ -235,17 +235,17 @@ void Reach::showChosen() {
     const QString whole = one != nullptr ? one->whole : QString();
     whole_->setText(whole.size() > kLongestWhole ? whole.left(kLongestWhole) + QStringLiteral("…") : whole);
     whole_->setVisible(!whole.isEmpty());
-    QStringList words;
+    QStringList parts;
     if (input_->text().isEmpty()) {
         for (const work::ReachPrefix& prefix : work::reachPrefixes())
-            words << QStringLiteral("%1: %2").arg(QLatin1Char(prefix.letter)).arg(toQt(prefix.words));
+            parts << QStringLiteral("%1: %2").arg(QLatin1Char(prefix.letter)).arg(toQt(prefix.text));
     } else if (one != nullptr) {
-        words << tr("Return opens") << tr("Ctrl+Return beside");
-        if (one->runNow) words << tr("Alt+Return runs");
+        parts << tr("Return opens") << tr("Ctrl+Return beside");
+        if (one->runNow) parts << tr("Alt+Return runs");
     }
-    hint_->setText(words.join(QStringLiteral("  ·  ")));
+    hint_->setText(parts.join(QStringLiteral("  ·  ")));
     hint_->setWordWrap(true);
-    hint_->setVisible(!words.isEmpty());
+    hint_->setVisible(!parts.isEmpty());
     const int width = std::min(Theme::px(kWidth), parentWidget()->width() - 40);
     setFixedWidth(width);
     adjustSize();

@@ -79,8 +79,8 @@ void Tour::start() {
     next();
 }
 
-void Tour::step(const QString& words, std::function<void()> act, std::function<bool()> isDone, const QString& picture) {
-    steps_.push_back({words, std::move(act), std::move(isDone), picture});
+void Tour::step(const QString& text, std::function<void()> act, std::function<bool()> isDone, const QString& picture) {
+    steps_.push_back({text, std::move(act), std::move(isDone), picture});
 }
 
 void Tour::addSteps() {
@@ -465,7 +465,7 @@ void Tour::next() {
         std::printf("The pictures are in %s\n", qPrintable(QDir(folder_).absolutePath()));
         return QApplication::exit(0);
     }
-    std::printf("%2zu  %s\n", at_ + 1, qPrintable(steps_[at_].words));
+    std::printf("%2zu  %s\n", at_ + 1, qPrintable(steps_[at_].text));
     std::fflush(stdout);
     checks_ = 0;
     try {
@@ -489,7 +489,7 @@ void Tour::check() {
     if (!isDone()) {
         if (++checks_ > kMaxChecks) {
             window_.grab().save(QDir(folder_).filePath(QStringLiteral("failed.png")));
-            return fail(tr("the step “%1” did not come to its end").arg(steps_[at_].words));
+            return fail(tr("the step “%1” did not come to its end").arg(steps_[at_].text));
         }
         return QTimer::singleShot(kCheckEveryMs, this, &Tour::check);
     }
@@ -505,8 +505,8 @@ void Tour::picture(const QString& name) {
     if (!window_.grab().save(path)) fail(tr("%1 cannot be written").arg(path));
 }
 
-void Tour::fail(const QString& words) {
-    std::fprintf(stderr, "agile-pantry: the tour ended early: %s\n", qPrintable(words));
+void Tour::fail(const QString& text) {
+    std::fprintf(stderr, "agile-pantry: the tour ended early: %s\n", qPrintable(text));
     QApplication::exit(1);
 }
 

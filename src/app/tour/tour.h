@@ -21,13 +21,13 @@ public:
 
 private:
     struct Step {
-        QString words;  ///< what it does, for the terminal
+        QString text;  ///< what it does, for the terminal
         std::function<void()> act;
         std::function<bool()> isDone;  ///< seen to be finished; null: at once
         QString picture;               ///< file name without ending; empty: none
     };
     void addSteps();
-    void step(const QString& words, std::function<void()> act, std::function<bool()> isDone = {},
+    void step(const QString& text, std::function<void()> act, std::function<bool()> isDone = {},
               const QString& picture = {});
     void connectionSteps();
     void writingSteps();
@@ -40,7 +40,7 @@ private:
     [[nodiscard]] bool isDone() const;
     void check();
     void picture(const QString& name);
-    void fail(const QString& words);
+    void fail(const QString& text);
     template <class Widget>
     Widget* find(const char* objectName) const;  // throws Missing, which ends the tour with a message
     [[nodiscard]] bool isResultThere() const;

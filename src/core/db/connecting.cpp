@@ -245,7 +245,7 @@ std::vector<TestStage> testServer(const SignIn& signIn, const ConnectionProfile&
     if (!isOpen) return stages.take();
     const ConnectionState state = link->state();
     stages.rename(fmt::format("Signed in{}: {}", state.user.empty() ? "" : " as " + state.user, link->serverVersion()));
-    const auto note = [&](const std::string& words) { stages.tryOne(words, [] { return Status(); }); };
+    const auto note = [&](const std::string& text) { stages.tryOne(text, [] { return Status(); }); };
     const std::string encryption = link->encryption();
     note(encryption.empty() ? "The connection is not encrypted"
                             : fmt::format("The connection is encrypted: {}", encryption));

@@ -8,11 +8,11 @@
 
 namespace pantry::db {
 
-void DetailReader::part(std::string_view words, const std::string& query,
+void DetailReader::part(std::string_view text, const std::string& query,
                         const std::function<void(const TextRow&)>& take) {
     const auto rows = ask_(query);
     if (!rows) {
-        details.problems.push_back(std::string(words) + ": " + rows.error().message);
+        details.problems.push_back(std::string(text) + ": " + rows.error().message);
         return;
     }
     for (const TextRow& row : *rows) take(row);

@@ -25,7 +25,7 @@ public:
     explicit DetailReader(Ask ask) : ask_(std::move(ask)) {}
 
     /// Reads a part, called `words` where it is refused; `take` is called for each row.
-    void part(std::string_view words, const std::string& query, const std::function<void(const TextRow&)>& take);
+    void part(std::string_view text, const std::string& query, const std::function<void(const TextRow&)>& take);
     /// The first column of the first row; empty when there is none or it is refused.
     std::string one(const std::string& query);
     /// Facts from a query of one row: each label's value stands in the column at its place; empty ones are left out.

@@ -138,7 +138,7 @@ Engine guessEngine(const std::vector<Pair>& pairs, const ConnectionProfile& prof
 Address odbcAddress(const std::vector<Pair>& pairs) {
     Address address;
     address.profile.engine = Engine::Odbc;
-    std::string words;
+    std::string text;
     for (const Pair& pair : pairs) {
         const auto part = partOf(pair.key);
         if (part == Part::User) {
@@ -147,11 +147,11 @@ Address odbcAddress(const std::vector<Pair>& pairs) {
             address.password = pair.value;
         } else {
             const bool isPlain = pair.value.find_first_of(";{}= ") == std::string::npos;
-            words += fmt::format("{}={};", base::trimmed(pair.key), isPlain ? pair.value : "{" + pair.value + "}");
+            text += fmt::format("{}={};", base::trimmed(pair.key), isPlain ? pair.value : "{" + pair.value + "}");
         }
     }
     const bool isNameAlone = pairs.size() == 1 && normalised(pairs[0].key) == "dsn";
-    address.profile.database = isNameAlone ? pairs[0].value : words;
+    address.profile.database = isNameAlone ? pairs[0].value : text;
     return address;
 }
 

@@ -101,15 +101,15 @@ std::optional<std::string> SpelledWriter::respelled(std::string_view text, data:
 
 /// The cell as it is to be written; `memory` keeps its text.
 data::Cell SpelledWriter::spelled(const data::Cell& cell, data::ColumnType type, std::string& memory) const {
-    const auto text = [&memory](std::string words) {
-        memory = std::move(words);
+    const auto text = [&memory](std::string label) {
+        memory = std::move(label);
         return data::Cell{.kind = data::CellKind::Text, .bytes = memory};
     };
     if (cell.isNull()) return valueFormat_.nullText ? text(*valueFormat_.nullText) : cell;
     if (type == data::ColumnType::Boolean && !(valueFormat_.trueText.empty() && valueFormat_.falseText.empty())) {
         const auto value = booleanOf(cell);
-        const std::string& words = value.value_or(false) ? valueFormat_.trueText : valueFormat_.falseText;
-        if (value && !words.empty()) return text(words);
+        const std::string& label = value.value_or(false) ? valueFormat_.trueText : valueFormat_.falseText;
+        if (value && !label.empty()) return text(label);
     }
     if (cell.kind == data::CellKind::Real && valueFormat_.decimalSign != '.') {
         std::string number = data::toText(cell);

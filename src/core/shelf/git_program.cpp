@@ -56,9 +56,9 @@ class Listener {
 public:
     explicit Listener(const std::function<void(const std::string&)>& progress) : progress_(progress) {}
     void take(std::string_view bytes) {
-        constexpr std::size_t kMost = 64 << 10;
+        constexpr std::size_t kMax = 64 << 10;
         said.append(bytes);
-        if (said.size() > kMost) said.erase(0, said.size() - kMost);
+        if (said.size() > kMax) said.erase(0, said.size() - kMax);
         for (const char c : bytes) {
             if (c != '\n' && c != '\r') {
                 line_ += c;

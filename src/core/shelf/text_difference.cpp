@@ -88,9 +88,9 @@ private:
     /// likeness of two lines as its weight. Long stretches are paired as they come.
     [[nodiscard]] Pairs alike(std::size_t beforeAt, std::size_t beforeCount, std::size_t nowAt,
                               std::size_t nowCount) const {
-        constexpr std::size_t kMost = 200;
+        constexpr std::size_t kMax = 200;
         constexpr double kLeast = 0.4;
-        if (beforeCount > kMost || nowCount > kMost) return {};
+        if (beforeCount > kMax || nowCount > kMax) return {};
         std::vector<std::vector<double>> best(beforeCount + 1, std::vector<double>(nowCount + 1));
         const auto weight = [&](std::size_t i, std::size_t j) {
             const double is = likeness(before_[beforeAt + i], now_[nowAt + j]);

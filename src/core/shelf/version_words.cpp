@@ -157,14 +157,14 @@ Parts missingIn(const Parts& others, const Parts& all) {
 
 /// “a”, “a and b”, “a, b and c”, “a, b and 3 more”
 std::string listed(const std::vector<std::string>& names) {
-    constexpr std::size_t kMost = 3;
+    constexpr std::size_t kMax = 3;
     std::string out;
-    for (std::size_t i = 0; i < std::min(names.size(), kMost); ++i) {
+    for (std::size_t i = 0; i < std::min(names.size(), kMax); ++i) {
         const bool isLast = i + 1 == names.size();
         if (i > 0) out += isLast ? " and " : ", ";
         out += names[i];
     }
-    if (names.size() > kMost) out += " and " + std::to_string(names.size() - kMost) + " more";
+    if (names.size() > kMax) out += " and " + std::to_string(names.size() - kMax) + " more";
     return out;
 }
 
@@ -196,18 +196,18 @@ std::vector<std::string> namesOf(const Parts& parts) {
 /// Collects what is to be said, the most telling first.
 class Sentence {
 public:
-    void say(std::string words) {
-        if (std::ranges::find(all_, words) == all_.end()) all_.push_back(std::move(words));
+    void say(std::string label) {
+        if (std::ranges::find(all_, label) == all_.end()) all_.push_back(std::move(label));
     }
     void sayOf(const Parts& parts, std::string_view before, std::string_view behind) {
         if (!parts.empty()) say(std::string(before) + listed(namesOf(parts)) + std::string(behind));
     }
     /// Empty when nothing was said.
     [[nodiscard]] std::string text() const {
-        constexpr std::size_t kMost = 3;
+        constexpr std::size_t kMax = 3;
         std::string out;
-        for (std::size_t i = 0; i < std::min(all_.size(), kMost); ++i) out += (i > 0 ? "; " : "") + all_[i];
-        if (all_.size() > kMost) out += "; and more";
+        for (std::size_t i = 0; i < std::min(all_.size(), kMax); ++i) out += (i > 0 ? "; " : "") + all_[i];
+        if (all_.size() > kMax) out += "; and more";
         return out;
     }
 

@@ -21,7 +21,7 @@ constexpr std::chrono::milliseconds kLongest{2000};
 std::vector<sql::KnownValue> valuesIn(const data::ResultSetPtr& result) {
     std::vector<sql::KnownValue> values;
     const std::size_t rows = result ? result->rowCount() : 0;
-    if (rows > ColumnValues::kMost) return values;  // too many to choose from
+    if (rows > ColumnValues::kMax) return values;  // too many to choose from
     for (std::size_t row = 0; row < rows; ++row) {
         sql::KnownValue one{.text = data::toText(result->cell(row, 0))};
         if (result->columns().size() > 1 && !result->cell(row, 1).isNull())
@@ -37,7 +37,7 @@ std::optional<std::string> valuesQuery(const sql::ValuesWanted& wanted, const ca
                                        sql::Dialect dialect) {
     const catalog::Relation* relation = catalog.find(wanted.schema, wanted.table);
     if (relation == nullptr || dialect == sql::Dialect::Ansi) return std::nullopt;
-    const std::size_t most = ColumnValues::kMost + 1;
+    const std::size_t most = ColumnValues::kMax + 1;
     const catalog::ForeignKey* key = relation->foreignKeyOf(wanted.column);
     if (key != nullptr && key->columns.size() == 1 && key->referencedColumns.size() == 1) {
         const catalog::Relation* there = catalog.find(key->schema, key->relation);

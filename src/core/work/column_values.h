@@ -24,7 +24,7 @@ namespace pantry::work {
 /// Threads: the owner's; nothing is told once this is gone.
 class ColumnValues {
 public:
-    static constexpr std::size_t kMost = 50;                ///< a column with more has too many to choose from
+    static constexpr std::size_t kMax = 50;                 ///< a column with more has too many to choose from
     static constexpr std::int64_t kLargestTable = 200'000;  ///< rows, as the server reckons them
 
     /// `another`: a session of its own to where values are looked for; nullptr when there is none.

@@ -306,14 +306,14 @@ void DocumentRuns::setPinned(const RunPtr& run, bool isPinned) {
 }
 
 void DocumentRuns::addComparison(const std::string& title, const data::ResultSetPtr& differences,
-                                 const std::string& words) {
+                                 const std::string& text) {
     const auto run =
         std::make_shared<Run>(sql::Statement(std::string(), session_.language(client_.language())), nextNumber_++);
     run->setTitle(title);
     run->setPlace(session_.origin(), "two results");
     runs_.push_back(run);
     client_.noteAdded(run);
-    run->becomeComparison(differences, words);
+    run->becomeComparison(differences, text);
     if (memory_ != nullptr) memory_->keep(differences, false);
     client_.noteChanged(run, RunChange::Rested);
     forgetOldest();

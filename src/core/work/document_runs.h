@@ -74,7 +74,7 @@ public:
     void move(const RunPtr& run, int by);
     void setPinned(const RunPtr& run, bool isPinned);
     /// Differences of two results, as one more.
-    void addComparison(const std::string& title, const data::ResultSetPtr& differences, const std::string& words);
+    void addComparison(const std::string& title, const data::ResultSetPtr& differences, const std::string& text);
     /// Whether its statement would run where its rows came from. Elsewhere it is not run again: other rows, or a change
     /// of something else, would be the outcome.
     [[nodiscard]] bool isFromHere(const Run& run) const { return run.origin().isLike(session_.origin()); }

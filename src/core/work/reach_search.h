@@ -33,7 +33,7 @@ enum class ReachKind : std::uint8_t {
 struct ReachPrefix {
     ReachKind kind;
     char letter;
-    std::string_view words;  ///< “tables and views”
+    std::string_view text;  ///< “tables and views”
 };
 [[nodiscard]] std::span<const ReachPrefix> reachPrefixes();
 

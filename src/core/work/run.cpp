@@ -45,9 +45,9 @@ void Run::noteChange(ResultChangePtr change) {
     tell(RunChange::Compared);
 }
 
-void Run::becomeComparison(const data::ResultSetPtr& differences, const std::string& words) {
+void Run::becomeComparison(const data::ResultSetPtr& differences, const std::string& text) {
     isComparison_ = true;
-    comparisonText_ = words;
+    comparisonText_ = text;
     state_ = RunState::Done;
     noteResult(differences);
     tell(RunChange::Rested);

@@ -101,7 +101,7 @@ public:
     /// What is other than in the result before of the same saved query; null while that is not known.
     [[nodiscard]] const ResultChangePtr& change() const { return change_; }
     void noteChange(ResultChangePtr change);
-    void becomeComparison(const data::ResultSetPtr& differences, const std::string& words);
+    void becomeComparison(const data::ResultSetPtr& differences, const std::string& text);
 
     /// “24 rows · 18 ms”, “first 1 000 rows · 31 ms”, “stopped”.
     [[nodiscard]] std::string outcome() const;

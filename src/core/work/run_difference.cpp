@@ -62,8 +62,8 @@ void addValues(std::vector<RunDifference>& all, const store::LedgerEntry& before
         all.push_back({"Values", std::to_string(old.size()), std::to_string(fresh.size())});
         return;
     }
-    constexpr std::size_t kMost = 8;  // who wants all of them compares the texts
-    for (std::size_t i = 0; i < fresh.size() && all.size() < kMost; ++i) {
+    constexpr std::size_t kMax = 8;  // who wants all of them compares the texts
+    for (std::size_t i = 0; i < fresh.size() && all.size() < kMax; ++i) {
         if (old[i].value == fresh[i].value) continue;
         const std::string what = fresh[i].name.empty() ? "Value" : "Value of " + fresh[i].name;
         all.push_back({what, base::oneLine(old[i].value, 80), base::oneLine(fresh[i].value, 80)});

@@ -106,9 +106,9 @@ void RunQueue::noteNotRun(const QueuedStatement& statement) {
     client_.noteHeldChanged();
 }
 
-void RunQueue::noteFailed(const std::shared_ptr<db::RunBatch>& batch, const std::string& words) {
+void RunQueue::noteFailed(const std::shared_ptr<db::RunBatch>& batch, const std::string& text) {
     if (held_) return;
-    if (onError_ == OnError::Ask && !waiting_.empty()) return askAfter(words);
+    if (onError_ == OnError::Ask && !waiting_.empty()) return askAfter(text);
     if (onError_ != OnError::GoOn) {
         const std::size_t dropped =
             std::erase_if(waiting_, [&](const QueuedStatement& waiting) { return waiting.batch == batch; });
@@ -118,9 +118,9 @@ void RunQueue::noteFailed(const std::shared_ptr<db::RunBatch>& batch, const std:
 }
 
 /// What holds the next one back by itself is told with the question, so that one look is enough and none is skipped.
-void RunQueue::askAfter(const std::string& words) {
+void RunQueue::askAfter(const std::string& text) {
     const sql::Statement next = waiting_.front().statement;
-    hold(next, client_.whyHeld(next).value_or(db::HeldBack{}), words);
+    hold(next, client_.whyHeld(next).value_or(db::HeldBack{}), text);
 }
 
 }  // namespace pantry::work

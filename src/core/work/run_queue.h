@@ -101,7 +101,7 @@ public:
     void noteNotRun(const QueuedStatement& statement);
     /// One has failed or was stopped; `words` tell people which one, and why. Asks, gives up what belongs to it, or
     /// goes on, as is chosen.
-    void noteFailed(const std::shared_ptr<db::RunBatch>& batch, const std::string& words);
+    void noteFailed(const std::shared_ptr<db::RunBatch>& batch, const std::string& text);
 
     /// The batch to send a statement with: none when those behind a failure run all the same.
     [[nodiscard]] std::shared_ptr<db::RunBatch> batchToSend(const QueuedStatement& statement) const {
@@ -112,7 +112,7 @@ private:
     void goOn(Consent consent);
     bool sendNext(Consent consent);
     void hold(const sql::Statement& statement, db::HeldBack why, std::string afterWhat = {});
-    void askAfter(const std::string& words);
+    void askAfter(const std::string& text);
 
     RunQueueClient& client_;
     OnError onError_ = OnError::Stop;

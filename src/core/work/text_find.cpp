@@ -95,7 +95,7 @@ Result<std::vector<FoundLine>> findInTexts(const std::vector<base::SharedText>& 
             lines.push_back({.text = i,
                              .range = range,
                              .line = finder.at(range.start).line,
-                             .words = base::oneLine(std::string_view(text).substr(start, end - start), kShown)});
+                             .shown = base::oneLine(std::string_view(text).substr(start, end - start), kShown)});
         }
     }
     return lines;

@@ -39,7 +39,7 @@ struct FoundLine {
     std::size_t text = 0;  ///< which of them
     sql::TextRange range;
     std::size_t line = 1;  ///< from 1
-    std::string words;     ///< the line, cut to what can be shown
+    std::string shown;     ///< the line, cut to what can be shown
 };
 /// The same in several texts, the first `most` places in all.
 [[nodiscard]] Result<std::vector<FoundLine>> findInTexts(const std::vector<base::SharedText>& texts,

@@ -45,7 +45,7 @@ TEST(TextFindTest, SeveralTextsAreGoneThroughWithTheirLines) {
     const auto found = findInTexts(texts, {.pattern = "plot"}, 2);
     ASSERT_TRUE(found);
     ASSERT_EQ(found->size(), 2U);
-    EXPECT_EQ((*found)[0].words, "two plot");
+    EXPECT_EQ((*found)[0].shown, "two plot");
     EXPECT_EQ((*found)[0].line, 2U);
     EXPECT_EQ((*found)[1].text, 2U);
 }

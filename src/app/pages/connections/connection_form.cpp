@@ -260,11 +260,11 @@ QWidget* ConnectionForm::makeChoices() {
     auto* environmentRow = new QHBoxLayout(environments);
     environmentRow->setContentsMargins(0, 0, 0, 0);
     environmentRow->setSpacing(0);
-    const QString words[] = {tr("Local"), tr("Trial"), tr("Live")};
+    const QString labels[] = {tr("Local"), tr("Trial"), tr("Live")};
     const char* names[] = {"formLocal", "formTrial", "formLive"};
     for (int i = 0; i < 3; ++i) {
         auto* button =
-            makeButton(words[i], i < 2 ? "segment" : "segmentLast", names[i], tr("Environment %1").arg(words[i]));
+            makeButton(labels[i], i < 2 ? "segment" : "segmentLast", names[i], tr("Environment %1").arg(labels[i]));
         button->setCheckable(true);
         environment_->addButton(button, i);
         environmentRow->addWidget(button, 1);
@@ -624,10 +624,10 @@ void ConnectionForm::showStages(const std::vector<db::TestStage>& stages) {
                                stage.error || stage.isWarning ? "bad" : "good");
         sign->setFixedWidth(16);
         row->addWidget(sign);
-        auto* words = makeLabel(stage.error ? toQt(stage.error->message) : toQt(stage.name),
+        auto* label = makeLabel(stage.error ? toQt(stage.error->message) : toQt(stage.name),
                                 stage.error || stage.isWarning ? "bad" : "");
-        words->setWordWrap(true);
-        row->addWidget(words, 1);
+        label->setWordWrap(true);
+        row->addWidget(label, 1);
         if (!stage.error) row->addWidget(makeLabel(toQt(base::readable(stage.duration)), "small"));
         stages_->addLayout(row);
         if (stage.error) advice_->setText(toQt(stage.error->hint));

@@ -2,6 +2,7 @@
 
 #include <QDragEnterEvent>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
@@ -35,6 +36,7 @@ GroupHeading::GroupHeading(Desk& desk, const std::string& group, std::size_t cou
     name_->setProperty("group", toQt(group_));
     name(edit_, objectName::kGroupName, tr("Name of the group"));
     edit_->hide();
+    edit_->installEventFilter(this);
     setAcceptDrops(true);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(colour_.isValid() ? 10 : 0, 2, 0, 2);
@@ -63,6 +65,15 @@ void GroupHeading::beginRename() {
     edit_->show();
     edit_->setFocus();
     edit_->selectAll();
+}
+
+/// Escape leaves the name as it was.
+bool GroupHeading::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() != QEvent::KeyPress || static_cast<QKeyEvent*>(event)->key() != Qt::Key_Escape)
+        return QWidget::eventFilter(watched, event);
+    edit_->setText(toQt(group_));
+    rename();
+    return true;
 }
 
 void GroupHeading::rename() {

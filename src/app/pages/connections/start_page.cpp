@@ -220,15 +220,15 @@ void StartPage::setFound(const std::vector<store::FoundConnection>& found) {
         const store::FoundConnection& one = found[i];
         auto* row = new QWidget;
         row->setObjectName(QStringLiteral("plainBox"));
-        auto* words = new QVBoxLayout;
-        words->setSpacing(2);
-        words->addWidget(makeLabel(toQt(one.profile.name), "heading"));
-        words->addWidget(makeLabel(toQt(one.where), "quiet"));
+        auto* textLayout = new QVBoxLayout;
+        textLayout->setSpacing(2);
+        textLayout->addWidget(makeLabel(toQt(one.profile.name), "heading"));
+        textLayout->addWidget(makeLabel(toQt(one.where), "quiet"));
         auto* go =
             makeButton(tr("Connect"), "", objectName::kStartConnect, tr("Connect to %1").arg(toQt(one.profile.name)));
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(15, 9, 13, 9);
-        layout->addLayout(words, 1);
+        layout->addLayout(textLayout, 1);
         layout->addWidget(go);
         connect(go, &QPushButton::clicked, this, [this, profile = one.profile] { Q_EMIT connectWanted(profile); });
         add(row);
@@ -243,15 +243,15 @@ void StartPage::setFound(const std::vector<store::FoundConnection>& found) {
 
 QWidget* StartPage::makeFile() {
     auto* box = new QWidget;
-    auto* words = new QVBoxLayout;
-    words->setSpacing(2);
-    words->addWidget(makeLabel(tr("Drop it anywhere in this window"), ""));
-    words->addWidget(makeLabel(tr("SQLite files of any name"), "quiet"));
+    auto* textLayout = new QVBoxLayout;
+    textLayout->setSpacing(2);
+    textLayout->addWidget(makeLabel(tr("Drop it anywhere in this window"), ""));
+    textLayout->addWidget(makeLabel(tr("SQLite files of any name"), "quiet"));
     auto* choose = makeButton(tr("Choose a file…"), "", objectName::kStartFile, tr("Choose a database file"));
     auto* area = makeFrame("drop");
     auto* row = new QHBoxLayout(area);
     row->setContentsMargins(15, 12, 13, 12);
-    row->addLayout(words, 1);
+    row->addLayout(textLayout, 1);
     row->addWidget(choose);
     auto* layout = new QVBoxLayout(box);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -271,8 +271,8 @@ QWidget* StartPage::makeServers() {
     auto* box = new QWidget;
     auto* cards = new QHBoxLayout;
     cards->setSpacing(9);
-    const auto add = [&](const QString& title, const QString& words, db::Engine engine) {
-        auto* card = makeButton(title + QLatin1Char('\n') + words, "engine", objectName::kStartEngine,
+    const auto add = [&](const QString& title, const QString& text, db::Engine engine) {
+        auto* card = makeButton(title + QLatin1Char('\n') + text, "engine", objectName::kStartEngine,
                                 tr("A new connection: %1").arg(title));
         cards->addWidget(card, 1);
         connect(card, &QPushButton::clicked, this, [this, engine] {
@@ -304,29 +304,29 @@ QWidget* StartPage::makePractice() {
                                 .arg(QStringLiteral("~/Larkspur Vale")),
                             "");
     about->setWordWrap(true);
-    auto* words = new QVBoxLayout;
-    words->setContentsMargins(20, 14, 20, 16);
-    words->setSpacing(8);
-    words->addWidget(makeLabel(tr("Practise on Larkspur Vale"), "bigHeading"));
-    words->addWidget(about);
-    words->addSpacing(4);
-    words->addWidget(makeLabel(tr("The first sheet opens with three queries to run:"), "quiet"));
+    auto* textLayout = new QVBoxLayout;
+    textLayout->setContentsMargins(20, 14, 20, 16);
+    textLayout->setSpacing(8);
+    textLayout->addWidget(makeLabel(tr("Practise on Larkspur Vale"), "bigHeading"));
+    textLayout->addWidget(about);
+    textLayout->addSpacing(4);
+    textLayout->addWidget(makeLabel(tr("The first sheet opens with three queries to run:"), "quiet"));
     for (const PracticeQuery& query : kQueries) {
         auto* line = makeLabel(tr(query.question), "question");
         line->setWordWrap(true);
-        words->addWidget(line);
+        textLayout->addWidget(line);
     }
-    words->addSpacing(14);
+    textLayout->addSpacing(14);
     auto* verbs = new QHBoxLayout;
     verbs->addWidget(practise_);
     verbs->addStretch();
     verbs->addWidget(practiceState_);
-    words->addLayout(verbs);
+    textLayout->addLayout(verbs);
     auto* layout = new QVBoxLayout(card);
     layout->setContentsMargins(1, 1, 1, 1);
     layout->setSpacing(0);
     layout->addWidget(new Valley(card));
-    layout->addLayout(words, 1);
+    layout->addLayout(textLayout, 1);
     connect(practise_, &QPushButton::clicked, this, &StartPage::practise);
     return card;
 }

@@ -62,8 +62,8 @@ const db::ConnectionProfile* TemplateChoice::chosen() const {
 void TemplateChoice::showInherited(const std::set<std::string>& fields) {
     inherited_->setVisible(chosen() != nullptr);
     QStringList names;
-    for (const auto& [field, words] : fieldWords()) {
-        if (fields.contains(field)) names += words;
+    for (const auto& [field, label] : fieldWords()) {
+        if (fields.contains(field)) names += label;
     }
     inherited_->setText(names.isEmpty() ? tr("Nothing is left to the template.")
                                         : tr("From the template: %1").arg(names.join(QStringLiteral(", "))));

@@ -71,9 +71,9 @@ void TransferPanel::show(const store::ConnectionList& list, bool isImport) {
     isImport_ = isImport;
     clearLayout(ticks_);
     for (const db::ConnectionProfile& p : list.profiles) {
-        const QString words = toQt(p.name) + QStringLiteral("   ") + toQt(db::placeOf(p)) +
-                              (p.isTemplate ? tr("   template") : QString());
-        auto* tick = new QCheckBox(words);
+        const QString text = toQt(p.name) + QStringLiteral("   ") + toQt(db::placeOf(p)) +
+                             (p.isTemplate ? tr("   template") : QString());
+        auto* tick = new QCheckBox(text);
         name(tick, "transferTick", toQt(p.name));
         tick->setProperty("connection", toQt(p.id));
         tick->setChecked(true);
@@ -156,16 +156,16 @@ void TransferPanel::bringIn() {
             if (store::findGroup(list, g.name) == nullptr) list.groups.push_back(g);
         }
     });
-    QStringList words;
-    if (!report.added.empty()) words += tr("Added %1.").arg(namesOf(report.added));
-    if (!report.replaced.empty()) words += tr("Replaced %1.").arg(namesOf(report.replaced));
-    if (!report.skipped.empty()) words += tr("Left out %1.").arg(namesOf(report.skipped));
-    say({}, words.join(QLatin1Char(' ')));
+    QStringList parts;
+    if (!report.added.empty()) parts += tr("Added %1.").arg(namesOf(report.added));
+    if (!report.replaced.empty()) parts += tr("Replaced %1.").arg(namesOf(report.replaced));
+    if (!report.skipped.empty()) parts += tr("Left out %1.").arg(namesOf(report.skipped));
+    say({}, parts.join(QLatin1Char(' ')));
 }
 
-void TransferPanel::say(const Status& status, const QString& words) {
+void TransferPanel::say(const Status& status, const QString& text) {
     setLook(state_, status ? "good" : "bad");
-    state_->setText(status ? words : toQt(status.error()));
+    state_->setText(status ? text : toQt(status.error()));
 }
 
 }  // namespace pantry::app

@@ -35,7 +35,7 @@ private:
     [[nodiscard]] std::set<std::string> ticked() const;
     void chooseFile();
     void bringIn();
-    void say(const Status& status, const QString& words);
+    void say(const Status& status, const QString& text);
 
     Desk& desk_;
     store::ConnectionList incoming_;

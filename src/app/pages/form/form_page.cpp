@@ -124,12 +124,12 @@ void FormPage::readObject() {
     const catalog::Relation* relation =
         catalog::isRelationKind(name.kind) ? catalog->find(name.schema, name.name) : nullptr;
     const catalog::Object* object = catalog->findObject(name.schema, name.name, name.signature);
-    QStringList words{toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') +
+    QStringList parts{toQt(catalog::kindName(name.kind)) + QLatin1Char(' ') +
                       toQt(name.schema.empty() ? name.name : name.schema + "." + name.name)};
     if (relation != nullptr) {
         formPlace_.comment = relation->comment;
         if (relation->rowEstimate) {
-            words += QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"));
+            parts += QStringLiteral("≈ ") + toQt(base::counted(*relation->rowEstimate, "row", "rows"));
         }
         QStringList others;
         for (const auto& reference : catalog->referencesTo(*relation)) {
@@ -140,7 +140,7 @@ void FormPage::readObject() {
         formPlace_.detail = object->detail;
         formPlace_.comment = object->comment;
     }
-    about_->setText(words.join(QStringLiteral(" · ")));
+    about_->setText(parts.join(QStringLiteral(" · ")));
     if (form_.isDestructive || form_.id == "object.rename") readUsers();
 }
 
@@ -202,9 +202,9 @@ void FormPage::readCurrent() {
 
 /// What is lost with it, as far as it is known here.
 QString FormPage::warning() const {
-    QStringList words;
-    if (!problem_.isEmpty()) words += problem_;
-    if (!goes_.isEmpty()) words += goes_;
+    QStringList parts;
+    if (!problem_.isEmpty()) parts += problem_;
+    if (!goes_.isEmpty()) parts += goes_;
     const bool isWhole = form_.id == "schema.drop" || form_.id == "database.drop";
     const auto catalog = catalogState().catalog;
     if (isWhole && catalog) {
@@ -216,9 +216,9 @@ QString FormPage::warning() const {
                                              base::toLower(catalog::kindHeading(kind))));
             }
         }
-        if (!counts.isEmpty()) words += tr("It holds %1.").arg(counts.join(QStringLiteral(", ")));
+        if (!counts.isEmpty()) parts += tr("It holds %1.").arg(counts.join(QStringLiteral(", ")));
     }
-    return words.join(QLatin1Char('\n'));
+    return parts.join(QLatin1Char('\n'));
 }
 
 void FormPage::write() {

@@ -147,14 +147,14 @@ QWidget* LedgerPage::makeLeft() {
 }
 
 QLayout* LedgerPage::makeScopes() {
-    const std::array words{tr("Connection"), tr("Group"), tr("All")};
+    const std::array labels{tr("Connection"), tr("Group"), tr("All")};
     const std::array tips{tr("Runs of the connection in front"), tr("Runs of all connections of its group"),
                           tr("Runs of all connections")};
     static constexpr std::array kNames{"ledgerOfConnection", "ledgerOfGroup", "ledgerOfAll"};
     auto* layout = new QHBoxLayout;
     layout->setSpacing(0);
-    for (std::size_t i = 0; i < words.size(); ++i) {
-        auto* button = makeButton(words[i], i + 1 < words.size() ? "segment" : "segmentLast", kNames[i], tips[i]);
+    for (std::size_t i = 0; i < labels.size(); ++i) {
+        auto* button = makeButton(labels[i], i + 1 < labels.size() ? "segment" : "segmentLast", kNames[i], tips[i]);
         button->setToolTip(tips[i]);
         button->setCheckable(true);
         scopes_->addButton(button, static_cast<int>(i));

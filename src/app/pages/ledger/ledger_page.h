@@ -40,7 +40,7 @@ public:
 Q_SIGNALS:
     void runRequested(const QString& connectionId, const QString& statement);
     void sheetRequested(const QString& connectionId, const QString& statement);
-    void remarked(const QString& words);
+    void remarked(const QString& text);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;

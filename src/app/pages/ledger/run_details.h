@@ -42,7 +42,7 @@ Q_SIGNALS:
     void runRequested(const QString& connectionId, const QString& statement);
     void sheetRequested(const QString& connectionId, const QString& statement);
     void removeRequested(const std::vector<std::int64_t>& ids);
-    void remarked(const QString& words);
+    void remarked(const QString& text);
 
 private:
     [[nodiscard]] QLayout* makeVerbs();

@@ -25,11 +25,11 @@ public:
     Bars(std::vector<Bar> bars, std::size_t labelEvery, QWidget* parent)
         : QWidget(parent), bars_(std::move(bars)), labelEvery_(labelEvery) {
         setFixedHeight(Theme::px(86));
-        QStringList words;
+        QStringList parts;
         for (const Bar& one : bars_) {
-            if (one.runs > 0) words << QObject::tr("%1: %2, %3 failed").arg(one.label).arg(one.runs).arg(one.failed);
+            if (one.runs > 0) parts << QObject::tr("%1: %2, %3 failed").arg(one.label).arg(one.runs).arg(one.failed);
         }
-        setAccessibleDescription(words.join(QStringLiteral(", ")));
+        setAccessibleDescription(parts.join(QStringLiteral(", ")));
     }
 
 protected:
@@ -128,14 +128,14 @@ void StatisticsView::addList(const QString& heading, const std::vector<store::Ru
     content_->addWidget(title);
     for (const store::RunCount& one : counts) {
         const QString statement = toQt(base::oneLine(one.last.start.statement, 200));
-        auto* words = makeButton({}, "plainLeft", "statisticsRun", tr("Show the runs of: %1").arg(statement), this);
-        words->setToolTip(toQt(std::string_view(one.last.start.statement).substr(0, 1500)));
-        const QFontMetrics metrics(words->font());
-        words->setText(metrics.elidedText(statement, Qt::ElideRight, Theme::px(330)));
-        words->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        connect(words, &QPushButton::clicked, this, [this, last = one.last] { Q_EMIT runChosen(last); });
+        auto* link = makeButton({}, "plainLeft", "statisticsRun", tr("Show the runs of: %1").arg(statement), this);
+        link->setToolTip(toQt(std::string_view(one.last.start.statement).substr(0, 1500)));
+        const QFontMetrics metrics(link->font());
+        link->setText(metrics.elidedText(statement, Qt::ElideRight, Theme::px(330)));
+        link->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        connect(link, &QPushButton::clicked, this, [this, last = one.last] { Q_EMIT runChosen(last); });
         auto* row = new QHBoxLayout;
-        row->addWidget(words, 1);
+        row->addWidget(link, 1);
         row->addWidget(makeLabel(tell(one), "quiet", this));
         content_->addLayout(row);
     }

@@ -3,7 +3,6 @@
 #include <QApplication>
 #include <QMenu>
 #include <QScrollBar>
-#include <QShortcut>
 #include <algorithm>
 
 #include "app/base/background.h"
@@ -59,9 +58,9 @@ ObjectPage::ObjectPage(Desk& desk, ObjectPlace place, QWidget* parent)
     scroll_->setWidgetResizable(true);
     auto* bar = new QWidget(this);
     bar->setObjectName(QLatin1String(objectName::kObjectWords));
-    words_ = new QHBoxLayout(bar);
-    words_->setContentsMargins(26, 0, 26, 4);
-    words_->setSpacing(14);
+    links_ = new QHBoxLayout(bar);
+    links_->setContentsMargins(26, 0, 26, 4);
+    links_->setSpacing(14);
     outer_ = new QVBoxLayout(this);
     outer_->setContentsMargins(0, 0, 0, 0);
     outer_->setSpacing(0);
@@ -166,10 +165,10 @@ void ObjectPage::refresh() {
     } else if (object != nullptr) {
         showObject(*object, state.catalog);
     } else {
-        const QString words = state.error     ? toQt(*state.error)
-                              : state.catalog ? tr("There is no %1 here any more.").arg(toQt(wanted.name))
-                                              : tr("Reading the catalog…");
-        header_ = makeHeader(words, {}, {});
+        const QString text = state.error     ? toQt(*state.error)
+                             : state.catalog ? tr("There is no %1 here any more.").arg(toQt(wanted.name))
+                                             : tr("Reading the catalog…");
+        header_ = makeHeader(text, {}, {});
     }
     outer_->insertWidget(0, header_);
     header_->show();  // now, so that nobody sees the page without it
@@ -294,13 +293,13 @@ QWidget* ObjectPage::makeHeader(const QString& facts, const std::string& comment
     setLook(heading, "title");
     heading->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
     row->addWidget(heading, 1);
-    QString words = facts;
+    QString shown = facts;
     if (const db::ConnectionProfile* p = profile()) {
-        words += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
-        if (!place_.database.empty()) words += toQt(place_.database) + QStringLiteral(" › ");
-        words += toQt(place_.object.schema);
+        shown += QStringLiteral(" · ") + toQt(p->name) + QStringLiteral(" › ");
+        if (!place_.database.empty()) shown += toQt(place_.database) + QStringLiteral(" › ");
+        shown += toQt(place_.object.schema);
     }
-    auto* label = new ElidedLabel(words, header);
+    auto* label = new ElidedLabel(shown, header);
     setLook(label, "quiet");
     label->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
     row->addWidget(label, 1);
@@ -432,7 +431,7 @@ void ObjectPage::addDefinition() {
 /// Side by side where there is room: wide sections over the whole width, the others in the shorter of two columns.
 void ObjectPage::layOut() {
     isTwoColumns_ = width() >= Theme::px(kTwoColumnsFrom);
-    clearLayout(words_);
+    clearLayout(links_);
     delete inner_->layout();
     auto* all = new QVBoxLayout(inner_);
     all->setContentsMargins(26, 8, 26, 24);
@@ -451,7 +450,7 @@ void ObjectPage::layOut() {
         connect(word, &QPushButton::clicked, this, [this, frame = section.frame] {
             scroll_->verticalScrollBar()->setValue(frame->mapTo(inner_, QPoint(0, 0)).y() - Theme::px(8));
         });
-        words_->addWidget(word);
+        links_->addWidget(word);
         word->show();
         if (section.isWide || !isTwoColumns_) {
             endColumns();
@@ -474,7 +473,7 @@ void ObjectPage::layOut() {
     }
     endColumns();
     all->addStretch(1);  // all that is left over: no section is higher than it needs
-    words_->addStretch();
+    links_->addStretch();
 }
 
 void ObjectPage::resizeEvent(QResizeEvent* event) {

@@ -89,7 +89,7 @@ private:
     QTimer refreshTimer_;  // what comes soon after each other is shown together
     QWidget* header_ = nullptr;
     QVBoxLayout* outer_;
-    QHBoxLayout* words_;  // that lead to the sections
+    QHBoxLayout* links_;  // that lead to the sections
     QWidget* wordsBar_ = nullptr;
     QScrollArea* scroll_;
     RowsView* rows_ = nullptr;  // once somebody has looked at them

@@ -18,10 +18,10 @@ namespace {
 constexpr std::size_t kListed = 10;
 
 QString amountOf(const catalog::Relation& relation) {
-    QStringList words;
-    if (relation.rowEstimate) words += QStringLiteral("≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
-    if (relation.sizeEstimate) words += toQt(base::readableBytes(static_cast<std::uint64_t>(*relation.sizeEstimate)));
-    return words.join(QStringLiteral(" · "));
+    QStringList parts;
+    if (relation.rowEstimate) parts += QStringLiteral("≈ ") + toQt(base::counted(*relation.rowEstimate, "row", "rows"));
+    if (relation.sizeEstimate) parts += toQt(base::readableBytes(static_cast<std::uint64_t>(*relation.sizeEstimate)));
+    return parts.join(QStringLiteral(" · "));
 }
 
 std::vector<ObjectLink> linksTo(const std::vector<const catalog::Relation*>& relations, bool saysSchema) {
@@ -123,9 +123,9 @@ void OverviewPage::refresh() {
     columns->addLayout(right, 1);
     all->addLayout(columns);
     const bool saysSchema = place_.object.schema.empty() && catalog->relationSchemas().size() > 1;
-    const auto add = [&](QVBoxLayout* column, const QString& words,
+    const auto add = [&](QVBoxLayout* column, const QString& text,
                          const std::vector<const catalog::Relation*>& relations) {
-        if (!relations.empty()) addSectionTo(column, words, makeLinks(linksTo(relations, saysSchema), go));
+        if (!relations.empty()) addSectionTo(column, text, makeLinks(linksTo(relations, saysSchema), go));
     };
     add(left, tr("Largest"), overview.largest);
     add(left, tr("Newest"), overview.newest);

@@ -78,22 +78,22 @@ QWidget* ServerPage::makeHeader() {
                          static_cast<QWidget*>(sheet)}) {
         head->addWidget(one);
     }
-    auto* words = new QHBoxLayout;
-    words->setSpacing(4);
+    auto* textLayout = new QHBoxLayout;
+    textLayout->setSpacing(4);
     for (const sql::ServerQuery& one : sql::serverQueries(dialect_)) {
         auto* word = makeButton(toQt(one.label), "toggle", objectName::kServerSubject, toQt(one.label), header);
         word->setCheckable(true);
         word->setProperty("subject", toQt(one.id));
         connect(word, &QPushButton::clicked, this, [this, id = toQt(one.id)] { show(id); });
-        words_.push_back(word);
-        words->addWidget(word);
+        subjects_.push_back(word);
+        textLayout->addWidget(word);
     }
-    words->addStretch();
+    textLayout->addStretch();
     auto* layout = new QVBoxLayout(header);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(8);
     layout->addLayout(head);
-    layout->addLayout(words);
+    layout->addLayout(textLayout);
     return header;
 }
 
@@ -104,7 +104,7 @@ void ServerPage::show(const QString& subject) {
     if (all.empty()) return;
     const auto found = std::ranges::find(all, fromQt(subject), &sql::ServerQuery::id);
     subject_ = found == all.end() ? &all.front() : &*found;
-    for (QPushButton* word : words_) word->setChecked(word->property("subject").toString() == toQt(subject_->id));
+    for (QPushButton* word : subjects_) word->setChecked(word->property("subject").toString() == toQt(subject_->id));
     showVerbs();
     readAgain();
 }

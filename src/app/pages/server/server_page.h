@@ -38,7 +38,7 @@ private:
 
     ChangeChoices choices_;
     const sql::ServerQuery* subject_ = nullptr;
-    std::vector<QPushButton*> words_;
+    std::vector<QPushButton*> subjects_;
     QPushButton* change_;
     QPushButton* stop_;
     ResultPane* pane_;

@@ -144,8 +144,8 @@ void ContextBand::refreshSaved() {
     QStringList parts{place->shelf.empty() ? tr("Shelf") : toQt(place->shelf)};
     const QString folder = spokenFolder({{}, shelf::folderOf(place->path)});
     if (!folder.isEmpty()) parts << folder;
-    const QString words = parts.join(QStringLiteral(" › "));
-    saved_->setText(saved_->fontMetrics().elidedText(words, Qt::ElideMiddle, Theme::px(kWidest)));
+    const QString text = parts.join(QStringLiteral(" › "));
+    saved_->setText(saved_->fontMetrics().elidedText(text, Qt::ElideMiddle, Theme::px(kWidest)));
     saved_->setToolTip(tr("On the shelf: %1\nClick: its versions").arg(toQt(place->path)));
 }
 
@@ -195,8 +195,8 @@ QString ContextBand::placeText(const db::ConnectionProfile& p, int widest) const
     if (connection.isReadOnly) parts += tr("read-only");
     constexpr int kLeastWords = 48;  // less would be letters that say nothing; the tip has it all
     if (widest < kLeastWords) return QStringLiteral("›");
-    const QString words = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
-    return QFontMetrics(font()).elidedText(words, Qt::ElideMiddle, widest);
+    const QString text = QStringLiteral("› ") + parts.join(QStringLiteral(" › "));
+    return QFontMetrics(font()).elidedText(text, Qt::ElideMiddle, widest);
 }
 
 /// Server, who, where, in which role and how encrypted, as far as the connection has told.

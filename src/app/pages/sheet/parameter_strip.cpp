@@ -95,8 +95,8 @@ ParameterStrip::Field ParameterStrip::makeField(const sql::StatementParameter& p
     row->addWidget(field.value, 1);
     row->addWidget(field.choices);
     const QString type = toQt(parameter.type);
-    const QString words = parameter.isList ? (type.isEmpty() ? tr("list") : tr("list of %1").arg(type)) : type;
-    if (!words.isEmpty()) row->addWidget(makeLabel(words, "quiet"));
+    const QString shown = parameter.isList ? (type.isEmpty() ? tr("list") : tr("list of %1").arg(type)) : type;
+    if (!shown.isEmpty()) row->addWidget(makeLabel(shown, "quiet"));
     connect(field.value, &QLineEdit::textEdited, this,
             [this, key = parameter.key](const QString& text) { sheet_.giveParameter(key, {.typed = fromQt(text)}); });
     connect(field.value, &QLineEdit::returnPressed, this, &ParameterStrip::runRequested);

@@ -13,7 +13,7 @@ constexpr std::size_t kMaxSchemas = 40;
 
 struct Limit {
     std::chrono::milliseconds time;
-    const char* words;
+    const char* text;
 };
 constexpr Limit kLimits[] = {{std::chrono::milliseconds(0), QT_TRANSLATE_NOOP("SessionMenu", "No limit")},
                              {std::chrono::seconds(10), QT_TRANSLATE_NOOP("SessionMenu", "10 seconds")},
@@ -102,17 +102,17 @@ private:
         if (db::setStatementLimit(engine_, {}).empty()) return;
         QMenu* menu = menu_->addMenu(QObject::tr("Statement timeout"));
         for (const Limit& limit : kLimits) {
-            choice(menu, QObject::tr(limit.words), limit.time == sheet_.session().state().connection.statementLimit,
+            choice(menu, QObject::tr(limit.text), limit.time == sheet_.session().state().connection.statementLimit,
                    db::setStatementLimit(engine_, limit.time));
         }
     }
 
     void errors() {
         QMenu* menu = menu_->addMenu(QObject::tr("On error"));
-        for (const auto& [value, words] :
+        for (const auto& [value, text] :
              {std::pair(work::OnError::Stop, QObject::tr("Stop")), std::pair(work::OnError::Ask, QObject::tr("Ask")),
               std::pair(work::OnError::GoOn, QObject::tr("Continue"))}) {
-            QAction* action = menu->addAction(words);
+            QAction* action = menu->addAction(text);
             action->setCheckable(true);
             action->setChecked(sheet_.runs().onError() == value);
             Sheet* sheet = &sheet_;

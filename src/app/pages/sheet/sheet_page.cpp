@@ -485,12 +485,12 @@ void SheetPage::refreshMarks() {
 
 /// Statements that did not run here yet say how they went the last time, quietly.
 void SheetPage::rememberLastRuns(std::vector<StatementMark>& marks) {
-    constexpr std::size_t kMost = 300;  // of a longer script, those at its beginning
+    constexpr std::size_t kMax = 300;  // of a longer script, those at its beginning
     lastRuns_.setPlace(fromQt(sheet_->connectionId()), sheet_->dialect());
     std::set<std::size_t> ran;
     for (const StatementMark& one : marks) ran.insert(one.statement);
     const sql::Script& script = sheet_->reading()->script();
-    for (std::size_t i = 0; i < std::min(script.statements().size(), kMost); ++i) {
+    for (std::size_t i = 0; i < std::min(script.statements().size(), kMax); ++i) {
         if (ran.contains(i)) continue;
         const std::string text = lastRuns_.textOf(script.statements()[i].textHash, script.textOf(i));
         if (!text.empty()) marks.push_back({.statement = i, .label = {}, .details = toQt(text)});

@@ -120,7 +120,7 @@ Q_SIGNALS:
     void objectRequested(const pantry::app::ObjectPlace& place);
 
     /// Of its result, as ResultPane says.
-    void selectionSummed(const QString& words);
+    void selectionSummed(const QString& text);
     void cellFocused(int row, int column);
     void sheetWanted(const QString& title, const QString& text);
 

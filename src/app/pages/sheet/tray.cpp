@@ -2,7 +2,6 @@
 
 #include <QAbstractButton>
 #include <QKeyEvent>
-#include <QLineEdit>
 #include <QMenu>
 #include <QPainter>
 #include <QScrollBar>
@@ -13,6 +12,7 @@
 
 #include "app/base/object_names.h"
 #include "app/base/text.h"
+#include "app/look/name_field.h"
 #include "app/look/theme.h"
 #include "app/look/widgets.h"
 
@@ -167,8 +167,8 @@ void Tray::openMenu(Card* card, const QPoint& at) {
     auto* menu = new QMenu(this);
     menu->setObjectName(QStringLiteral("trayMenu"));
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    const auto add = [&](const QString& words, std::function<void()> act) {
-        connect(menu->addAction(words), &QAction::triggered, this, std::move(act));
+    const auto add = [&](const QString& text, std::function<void()> act) {
+        connect(menu->addAction(text), &QAction::triggered, this, std::move(act));
     };
     add(card->isPinned() ? tr("Unpin\tP") : tr("Pin\tP"), [card] { card->setPinned(!card->isPinned()); });
     add(tr("Rename…\tF2"), [this, card] { rename(card); });
@@ -183,19 +183,12 @@ void Tray::openMenu(Card* card, const QPoint& at) {
 void Tray::rename(Card* card) {
     QAbstractButton* button = buttonOf(card);
     if (button == nullptr) return;
-    auto* edit = new QLineEdit(card->title(), button);
-    name(edit, "cardName", tr("Name of the result"));
-    edit->setGeometry(button->rect().adjusted(24, 4, -4, -14));
-    edit->selectAll();
-    edit->show();
-    edit->setFocus();
-    connect(edit, &QLineEdit::editingFinished, this, [this, edit, guard = QPointer<Card>(card)] {
-        if (guard && !edit->text().trimmed().isEmpty()) guard->rename(edit->text().trimmed());
-        const bool isHere = edit->hasFocus();
-        edit->hide();
-        edit->deleteLater();
+    auto* field = new NameField(card->title(), button, button->rect().adjusted(24, 4, -4, -14));
+    name(field, "cardName", tr("Name of the result"));
+    connect(field, &NameField::ended, this, [this, field, guard = QPointer<Card>(card)](const QString& typed) {
+        if (guard && !typed.isEmpty()) guard->rename(typed);
         QAbstractButton* named = guard ? buttonOf(guard) : nullptr;
-        if (isHere && named != nullptr) named->setFocus();
+        if (field->hasFocus() && named != nullptr) named->setFocus();
     });
 }
 
@@ -224,9 +217,6 @@ bool Tray::eventFilter(QObject* watched, QEvent* event) {
         choose(cards[static_cast<std::size_t>(at)]);
         buttonOf(current_)->setFocus();
     } else if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
-        // The Return that ended the naming comes here too.
-        const bool wasNaming = button->findChild<QLineEdit*>(QString(), Qt::FindDirectChildrenOnly) != nullptr;
-        if (wasNaming) return true;
         choose(card);
         Q_EMIT rowsWanted();
     } else if (key->key() == Qt::Key_P) {

@@ -120,10 +120,10 @@ void ConflictPage::refresh() {
     both_->setChecked(choice == Choice::Own);
     text_->setVisible(choice == Choice::Own);
     if (choice == Choice::Own && text_->toPlainText() != own_[row()]) text_->setPlainText(own_[row()]);
-    const std::array words{QString(), tr("here"), tr("there"), tr("both")};
+    const std::array labels{QString(), tr("here"), tr("there"), tr("both")};
     for (int r = 0; r < files_->count(); ++r) {
         const auto i = static_cast<std::size_t>(r);
-        const QString& chosen = words[static_cast<std::size_t>(choices_[i])];
+        const QString& chosen = labels[static_cast<std::size_t>(choices_[i])];
         files_->item(r)->setText(toQt(conflicts_[i].path) +
                                  (chosen.isEmpty() ? QString() : QStringLiteral(" · ") + chosen));
     }

@@ -181,8 +181,8 @@ void DifferenceView::paintSide(QPainter& painter, const QRect& area, const Side*
         font.setBold(piece.isBold);
         painter.setFont(font);
         painter.setPen(theme.colour(piece.role));
-        const QString words = toQt(std::string_view(side->text).substr(piece.start, piece.length));
-        painter.drawText(QRect(xOf(piece.start), area.top(), area.width() * 4, area.height()), Qt::AlignVCenter, words);
+        const QString label = toQt(std::string_view(side->text).substr(piece.start, piece.length));
+        painter.drawText(QRect(xOf(piece.start), area.top(), area.width() * 4, area.height()), Qt::AlignVCenter, label);
     }
     painter.restore();
 }

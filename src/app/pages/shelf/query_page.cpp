@@ -243,17 +243,17 @@ void QueryPage::take(const work::QueryDetails& details) {
 }
 
 void QueryPage::showParameters() {
-    QStringList words;
+    QStringList parts;
     const QString beet = Theme::current().colour("beet").name();
     for (const shelf::QueryParameter& one : details_->query.item.head.parameters) {
         QString text = QStringLiteral("<span style=\"color:%1; font-family:Hack\">:%2</span>")
                            .arg(beet, toQt(one.name).toHtmlEscaped());
         if (one.hasValue) text += QStringLiteral(" = ") + toQt(base::oneLine(one.value, 60)).toHtmlEscaped();
         if (!one.type.empty()) text += QStringLiteral(" (%1)").arg(toQt(one.type).toHtmlEscaped());
-        words << text;
+        parts << text;
     }
-    parameters_->setText(words.join(QStringLiteral(" &nbsp; ")));
-    parameters_->setVisible(!words.isEmpty());
+    parameters_->setText(parts.join(QStringLiteral(" &nbsp; ")));
+    parameters_->setVisible(!parts.isEmpty());
 }
 
 /// By the place that the ledger keeps with each run.
@@ -262,9 +262,9 @@ void QueryPage::showLastRun() {
         work::savedName(query_), whileThere(this, [this](const std::optional<store::LedgerEntry>& last) {
             lastRun_->setVisible(last.has_value());
             if (!last) return;
-            QString words = tr("Last run %1").arg(toQt(base::spoken(last->startedAt, base::now())));
-            if (!last->start.parameters.empty()) words += tr(" with %1").arg(toQt(last->start.parameters));
-            lastRun_->setText(words + QStringLiteral(" · ") + statusSign(last->end.status) + outcomeOf(*last));
+            QString text = tr("Last run %1").arg(toQt(base::spoken(last->startedAt, base::now())));
+            if (!last->start.parameters.empty()) text += tr(" with %1").arg(toQt(last->start.parameters));
+            lastRun_->setText(text + QStringLiteral(" · ") + statusSign(last->end.status) + outcomeOf(*last));
         }));
 }
 
@@ -285,8 +285,8 @@ void QueryPage::compare() {
     const shelf::Version b = versions[static_cast<std::size_t>(newer)];
     const bool isSameMinute = a.id != b.id && base::spoken(a.when, b.when) == base::spoken(b.when, b.when);
     const auto spoken = [isSameMinute](const shelf::Version& one) {
-        const QString words = toQt(base::spoken(one.when, base::now()));
-        return isSameMinute ? words + toQt(base::localTime(one.when).substr(5)) : words;
+        const QString text = toQt(base::spoken(one.when, base::now()));
+        return isSameMinute ? text + toQt(base::localTime(one.when).substr(5)) : text;
     };
     before_->setText(canRestore ? spoken(a) : QString());
     now_->setText(spoken(b));
@@ -320,14 +320,14 @@ void QueryPage::showDifference(const std::string& before, const std::string& now
         base::Work::Interactive, this, [before, now] { return shelf::differenceOf(before, now); },
         [this](const std::vector<shelf::DifferenceLine>& lines) {
             const shelf::DifferenceCount count = shelf::countOf(lines);
-            QStringList words;
+            QStringList parts;
             if (count.changedOrAdded > 0) {
-                words << tr("%1 changed or added")
+                parts << tr("%1 changed or added")
                              .arg(
                                  toQt(base::counted(static_cast<std::int64_t>(count.changedOrAdded), "line", "lines")));
             }
-            if (count.gone > 0) words << tr("%1 gone").arg(count.gone);
-            count_->setText(words.join(QStringLiteral(" · ")));
+            if (count.gone > 0) parts << tr("%1 gone").arg(count.gone);
+            count_->setText(parts.join(QStringLiteral(" · ")));
             difference_->show(lines, language());
         });
 }

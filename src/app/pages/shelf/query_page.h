@@ -36,7 +36,7 @@ Q_SIGNALS:
     void openRequested(const pantry::store::QueryPlace& place, bool toRun);
     /// What ran of it, in the ledger.
     void ledgerRequested(const QString& statement);
-    void remarked(const QString& words);
+    void remarked(const QString& text);
 
 private:
     [[nodiscard]] QLayout* makeBand();

@@ -24,8 +24,8 @@ constexpr int kTop = 6;
 /// So much longer that a day between two versions can be seen, and a year does not fill the window.
 int gapFor(base::Moment newer, base::Moment older) {
     const auto hours = std::chrono::duration<double, std::ratio<3600>>(newer - older).count();
-    constexpr double kMost = 42;
-    return static_cast<int>(std::min(kMost, 6 * std::log2(1 + std::max(0.0, hours))));
+    constexpr double kMax = 42;
+    return static_cast<int>(std::min(kMax, 6 * std::log2(1 + std::max(0.0, hours))));
 }
 
 /// When, and what; perhaps by whom.
@@ -35,21 +35,21 @@ public:
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& theme = Theme::current();
         painter->save();
-        QFont words = option.font;
-        words.setPixelSize(Theme::px(12));
-        if (index.data(ChosenRole).toBool()) words.setWeight(QFont::DemiBold);
-        painter->setFont(words);
+        QFont textFont = option.font;
+        textFont.setPixelSize(Theme::px(12));
+        if (index.data(ChosenRole).toBool()) textFont.setWeight(QFont::DemiBold);
+        painter->setFont(textFont);
         const int height = Theme::px(kLineHeight);
         QRect line(option.rect.left() + kText, option.rect.top() + kTop, option.rect.width() - kText - 8, height);
         const auto put = [&](const QString& text, const char* role) {
             painter->setPen(theme.colour(role));
             painter->drawText(line, Qt::AlignVCenter,
-                              QFontMetrics(words).elidedText(text, Qt::ElideRight, line.width()));
+                              QFontMetrics(textFont).elidedText(text, Qt::ElideRight, line.width()));
             line.translate(0, height);
         };
         put(index.data(WhenRole).toString(), "ink");
-        words.setWeight(QFont::Normal);
-        painter->setFont(words);
+        textFont.setWeight(QFont::Normal);
+        painter->setFont(textFont);
         line.setHeight(height * index.data(LinesRole).toInt());
         painter->setPen(theme.colour("ink"));
         painter->drawText(line, Qt::AlignTop | Qt::TextWordWrap, index.data().toString());
@@ -104,10 +104,10 @@ void VersionLine::show(std::vector<shelf::Version> versions) {
 
 /// How many lines a message takes at the width of now.
 int VersionLine::linesOf(const QString& message) const {
-    QFont words = font();
-    words.setPixelSize(Theme::px(12));
+    QFont textFont = font();
+    textFont.setPixelSize(Theme::px(12));
     const int width = std::max(80, viewport()->width() - kText - 8);
-    const QFontMetrics metrics(words);
+    const QFontMetrics metrics(textFont);
     const int height = metrics.boundingRect(QRect(0, 0, width, 1000), Qt::TextWordWrap, message).height();
     return std::clamp((height + metrics.lineSpacing() - 1) / metrics.lineSpacing(), 1, kMostLines);
 }

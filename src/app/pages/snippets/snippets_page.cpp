@@ -74,10 +74,10 @@ QWidget* SnippetsPage::makeForm() {
     save_ = makeButton(tr("Save"), "main", objectName::kSnippetSave, tr("Keep this snippet"), form);
     remove_ = makeButton(tr("Remove"), "", objectName::kSnippetRemove, tr("Remove this snippet"), form);
     auto* where = new QHBoxLayout;
-    for (const auto& [dialect, words] :
+    for (const auto& [dialect, label] :
          {std::pair(sql::Dialect::Postgres, tr("PostgreSQL")), std::pair(sql::Dialect::MySql, tr("MariaDB")),
           std::pair(sql::Dialect::Sqlite, tr("SQLite"))}) {
-        auto* box = new QCheckBox(words, form);
+        auto* box = new QCheckBox(label, form);
         dialects_.emplace_back(dialect, box);
         where->addWidget(box);
         connect(box, &QCheckBox::toggled, this, &SnippetsPage::noteWritten);
@@ -204,13 +204,13 @@ void SnippetsPage::noteWritten() {
     const snippet::Snippet one = written();
     const bool isEmpty = one.trigger.empty() && one.text.empty();
     const Status status = snippet::check(one, others());
-    QString words = status || isEmpty ? QString() : toQt(status.error());
+    QString text = status || isEmpty ? QString() : toQt(status.error());
     if (!status && status.error().byteOffset && !isEmpty) {
         const base::LinePosition place = base::linePositionAt(one.text, *status.error().byteOffset);
-        words = tr("Line %1, column %2: %3").arg(place.line).arg(place.column).arg(words);
+        text = tr("Line %1, column %2: %3").arg(place.line).arg(place.column).arg(text);
     }
-    message_->setText(words);
-    message_->setVisible(!words.isEmpty());
+    message_->setText(text);
+    message_->setVisible(!text.isEmpty());
     const bool isOffered = std::ranges::any_of(dialects_, [](const auto& each) { return each.second->isChecked(); });
     save_->setEnabled(status.has_value() && isOffered);
     remove_->setEnabled(!before_.empty());

@@ -183,8 +183,8 @@ bool ColumnsModel::setData(const QModelIndex& index, const QVariant& value, int 
 QVariant ColumnsModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (orientation == Qt::Vertical) return role == Qt::DisplayRole ? QVariant(section + 1) : QVariant();
     if (role == Qt::TextAlignmentRole) return int(Qt::AlignLeft | Qt::AlignVCenter);
-    const QString words[] = {tr("Column"),    tr("Type"), tr("Null"),         tr("Default"),
-                             tr("Counts up"), tr("Key"),  tr("Generated as"), tr("Comment")};
+    const QString titles[] = {tr("Column"),    tr("Type"), tr("Null"),         tr("Default"),
+                              tr("Counts up"), tr("Key"),  tr("Generated as"), tr("Comment")};
     const QString tips[] = {tr("Its name"),
                             tr("Any type of the engine; the usual ones are offered"),
                             tr("May be NULL"),
@@ -193,7 +193,7 @@ QVariant ColumnsModel::headerData(int section, Qt::Orientation orientation, int 
                             tr("In the primary key"),
                             tr("An expression from which the engine works it out"),
                             tr("What others should know of it")};
-    if (role == Qt::DisplayRole) return words[section];
+    if (role == Qt::DisplayRole) return titles[section];
     return role == Qt::ToolTipRole ? QVariant(tips[section]) : QVariant();
 }
 
@@ -279,9 +279,9 @@ bool RulesModel::setData(const QModelIndex& index, const QVariant& value, int ro
 QVariant RulesModel::headerData(int section, Qt::Orientation orientation, int role) const {
     if (orientation == Qt::Vertical) return role == Qt::DisplayRole ? QVariant(section + 1) : QVariant();
     if (role == Qt::TextAlignmentRole) return int(Qt::AlignLeft | Qt::AlignVCenter);
-    const QString words[] = {tr("Rule"), tr("Name"), tr("Columns or condition"), tr("Refers to, or only where"),
-                             tr("On delete, or method")};
-    return role == Qt::DisplayRole ? QVariant(words[section]) : QVariant();
+    const QString titles[] = {tr("Rule"), tr("Name"), tr("Columns or condition"), tr("Refers to, or only where"),
+                              tr("On delete, or method")};
+    return role == Qt::DisplayRole ? QVariant(titles[section]) : QVariant();
 }
 
 Qt::ItemFlags RulesModel::flags(const QModelIndex& index) const {

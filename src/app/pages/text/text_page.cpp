@@ -184,14 +184,14 @@ void TextPage::work() {
 
 void TextPage::show(const Result<sql::TextChange>& change) {
     change_ = change.value_or(sql::TextChange{});
-    QStringList words;
+    QStringList parts;
     if (!change_.change.isEmpty() && change_.change.isDestructive()) {
-        words += tr("%1 first, and then the text%2.")
+        parts += tr("%1 first, and then the text%2.")
                      .arg(toQt(change_.change.steps.front().statement),
                           canRollBack_ ? tr(", in one transaction") : QString());
     }
-    if (!change_.remark.empty()) words += toQt(change_.remark);
-    panel_->show(change_.change, change ? QString() : toQt(change.error()), words.join(QLatin1Char('\n')));
+    if (!change_.remark.empty()) parts += toQt(change_.remark);
+    panel_->show(change_.change, change ? QString() : toQt(change.error()), parts.join(QLatin1Char('\n')));
     if (std::exchange(isApplyDue_, false)) run();
 }
 

@@ -24,7 +24,7 @@ using Predicate = std::function<bool(const Cell&)>;
 
 struct TestInfo {
     Test test;
-    std::string_view words;
+    std::string_view text;
     std::string_view negated;
     std::optional<std::size_t> operands;
 };
@@ -220,12 +220,12 @@ Status checkTyped(const Condition& condition, const std::vector<Column>& columns
 }  // namespace
 
 std::optional<std::size_t> operandCount(Test test) { return infoOf(test).operands; }
-std::string_view testText(Test test) { return infoOf(test).words; }
+std::string_view testText(Test test) { return infoOf(test).text; }
 
-std::optional<Test> testFromWord(std::string_view words) {
-    if (words == "is below") return Test::Below;  // as files of earlier versions have it
-    if (words == "is above") return Test::Above;
-    const auto found = std::ranges::find(kTests, words, &TestInfo::words);
+std::optional<Test> testFromWord(std::string_view text) {
+    if (text == "is below") return Test::Below;  // as files of earlier versions have it
+    if (text == "is above") return Test::Above;
+    const auto found = std::ranges::find(kTests, text, &TestInfo::text);
     if (found == std::end(kTests)) return std::nullopt;
     return found->test;
 }
@@ -283,15 +283,15 @@ Status checkCondition(const Condition& condition, const std::vector<Column>& col
 
 std::string describe(const Condition& condition, const std::vector<Column>& columns) {
     const TestInfo& info = infoOf(condition.test);
-    std::string words =
-        fmt::format("{} {}", columns[condition.column].name, condition.isNegated ? info.negated : info.words);
+    std::string text =
+        fmt::format("{} {}", columns[condition.column].name, condition.isNegated ? info.negated : info.text);
     if (condition.test == Test::Between)
-        return fmt::format("{} {} and {}", words, condition.values[0], condition.values[1]);
+        return fmt::format("{} {} and {}", text, condition.values[0], condition.values[1]);
     constexpr std::size_t kMaxShown = 4;
     const std::size_t count = std::min(condition.values.size(), kMaxShown);
-    if (count > 0) words += " " + base::joined(std::span(condition.values).first(count), ", ");
-    if (condition.values.size() > count) words += fmt::format(" and {} more", condition.values.size() - count);
-    return words;
+    if (count > 0) text += " " + base::joined(std::span(condition.values).first(count), ", ");
+    if (condition.values.size() > count) text += fmt::format(" and {} more", condition.values.size() - count);
+    return text;
 }
 
 std::function<bool(const Cell&)> cellTest(const Condition& condition, const Column& column, base::Moment now) {

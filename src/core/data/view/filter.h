@@ -38,7 +38,7 @@ enum class Test : std::uint8_t {
 /// How many values a test wants; nullopt: any number.
 [[nodiscard]] std::optional<std::size_t> operandCount(Test test);
 [[nodiscard]] std::string_view testText(Test test);  ///< for people: is at least
-[[nodiscard]] std::optional<Test> testFromWord(std::string_view words);
+[[nodiscard]] std::optional<Test> testFromWord(std::string_view text);
 /// The tests that make sense for a column, in the order to offer them.
 [[nodiscard]] std::vector<Test> testsFor(const Column& column);
 

@@ -49,12 +49,12 @@ void Completer::noteNearby(const Script& script, std::size_t caret) {
 
 int Completer::habitOfRelation(std::string_view name) const {
     const int before = wish_.habits ? wish_.habits->worthOfRelation(name) : 0;
-    return std::min(Habits::kMost, before + nearby_.worthOfRelation(name));
+    return std::min(Habits::kMax, before + nearby_.worthOfRelation(name));
 }
 
 int Completer::habitOfColumn(std::string_view name) const {
     const int before = wish_.habits ? wish_.habits->worthOfColumn(name) : 0;
-    return std::min(Habits::kMost, before + nearby_.worthOfColumn(name));
+    return std::min(Habits::kMax, before + nearby_.worthOfColumn(name));
 }
 
 void Completer::offerStatements() {

@@ -82,7 +82,7 @@ int Habits::worth(const Counts& counts, std::string_view name) {
     const auto found = counts.find(name);
     if (found == counts.end()) return 0;
     constexpr int kEachDoubling = 12;
-    return std::min(kMost, kEachDoubling * static_cast<int>(std::bit_width(static_cast<unsigned>(found->second))));
+    return std::min(kMax, kEachDoubling * static_cast<int>(std::bit_width(static_cast<unsigned>(found->second))));
 }
 
 std::span<const std::string> Habits::conditionsOn(std::string_view relation) const {

@@ -24,8 +24,8 @@ public:
     /// long to be chosen from a list, or not understood, counts by its names alone.
     void note(std::string_view statement, const SyntaxTree& tree);
 
-    /// Points to add to an item: more for each time, less and less; at most kMost.
-    static constexpr int kMost = 48;
+    /// Points to add to an item: more for each time, less and less; at most kMax.
+    static constexpr int kMax = 48;
     [[nodiscard]] int worthOfRelation(std::string_view name) const { return worth(relations_, name); }
     [[nodiscard]] int worthOfColumn(std::string_view name) const { return worth(columns_, name); }
 

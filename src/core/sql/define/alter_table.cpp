@@ -55,10 +55,10 @@ private:
     [[nodiscard]] bool isMySql() const { return dialect_ == Dialect::MySql; }
 
     /// An action of ALTER TABLE. MariaDB gets them all in one statement, which happens as a whole or not at all.
-    void action(std::string words, std::string label, bool isDestructive = false) {
+    void action(std::string text, std::string label, bool isDestructive = false) {
         if (!isMySql())
-            return step(fmt::format("ALTER TABLE {}\n    {}", table_, words), std::move(label), isDestructive);
-        actions_.push_back(std::move(words));
+            return step(fmt::format("ALTER TABLE {}\n    {}", table_, text), std::move(label), isDestructive);
+        actions_.push_back(std::move(text));
         labels_.push_back(std::move(label));
         areDestructive_ = areDestructive_ || isDestructive;
     }
@@ -142,9 +142,9 @@ private:
         for (std::size_t i = 0; i < after_.columns.size(); ++i) {
             const ColumnDesign& one = after_.columns[i];
             if (!one.was.empty()) continue;
-            std::string words = "ADD COLUMN " + words_.column(one, false, after_.checks);
-            if (isMySql()) words += placeOf(i);
-            action(std::move(words), "Add column " + one.column.name);
+            std::string text = "ADD COLUMN " + words_.column(one, false, after_.checks);
+            if (isMySql()) text += placeOf(i);
+            action(std::move(text), "Add column " + one.column.name);
         }
     }
 
@@ -198,12 +198,12 @@ private:
             if (isMySql()) {
                 const bool isRenamed = changes && now.was != name;
                 const std::string verb = isRenamed ? "CHANGE COLUMN " + words_.name(now.was) + " " : "MODIFY COLUMN ";
-                std::string words = verb + words_.column(now, false, after_.checks);
+                std::string text = verb + words_.column(now, false, after_.checks);
                 if (isMoved(i)) {
-                    words += i == 0 ? " FIRST" : " AFTER " + words_.name(after_.columns[i - 1].column.name);
+                    text += i == 0 ? " FIRST" : " AFTER " + words_.name(after_.columns[i - 1].column.name);
                 }
                 const std::string label = changes ? "Change column " : "Move column ";
-                action(std::move(words), label + name, typeDiffers(*was, now));
+                action(std::move(text), label + name, typeDiffers(*was, now));
                 continue;
             }
             changeColumn(*was, now);
@@ -253,10 +253,10 @@ private:
     void changeType(const std::string& column, const catalog::Column& from, const catalog::Column& to) {
         const bool hadDefault = from.defaultValue.has_value() && from.typeName != to.typeName;
         if (hadDefault) action(column + " DROP DEFAULT", "Drop the default of " + to.name);
-        std::string words = column + " TYPE " + to.typeName;
-        if (!to.collation.empty()) words += " COLLATE " + to.collation;
-        if (from.typeName != to.typeName) words += fmt::format(" USING {}::{}", words_.name(to.name), to.typeName);
-        action(std::move(words), fmt::format("Change the type of {} to {}", to.name, to.typeName), true);
+        std::string text = column + " TYPE " + to.typeName;
+        if (!to.collation.empty()) text += " COLLATE " + to.collation;
+        if (from.typeName != to.typeName) text += fmt::format(" USING {}::{}", words_.name(to.name), to.typeName);
+        action(std::move(text), fmt::format("Change the type of {} to {}", to.name, to.typeName), true);
         if (hadDefault && from.defaultValue == to.defaultValue) {
             action(column + " SET DEFAULT " + *to.defaultValue, "Set the default of " + to.name + " again");
         }

@@ -55,9 +55,9 @@ bool SameParts::columns(const catalog::Column& a, const catalog::Column& b) cons
 }
 
 bool SameParts::operator()(const catalog::ForeignKey& a, const catalog::ForeignKey& b) const {
-    const auto action = [this](const std::string& words) {
-        const bool isUsual = words == "NO ACTION" || (dialect_ == Dialect::MySql && words == "RESTRICT");
-        return isUsual ? std::string() : words;
+    const auto action = [this](const std::string& text) {
+        const bool isUsual = text == "NO ACTION" || (dialect_ == Dialect::MySql && text == "RESTRICT");
+        return isUsual ? std::string() : text;
     };
     const bool isSameSchema = a.schema.empty() || b.schema.empty() || a.schema == b.schema;
     return a.name == b.name && a.columns == b.columns && isSameSchema && a.relation == b.relation &&

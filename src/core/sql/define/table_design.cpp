@@ -235,7 +235,7 @@ public:
     }
 
 private:
-    void remark(std::string words) { remarks_.push_back(std::move(words)); }
+    void remark(std::string text) { remarks_.push_back(std::move(text)); }
 
     void column(std::size_t i) {
         catalog::Column& column = out_.columns[i].column;

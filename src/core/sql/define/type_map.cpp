@@ -58,18 +58,18 @@ struct Parts {
 
 Parts partsOf(std::string_view name) {
     Parts parts;
-    std::string words(base::trimmed(name));
-    if (words.ends_with("]")) {
+    std::string text(base::trimmed(name));
+    if (text.ends_with("]")) {
         parts.isArray = true;
-        words.resize(std::min(words.find('['), words.size()));
+        text.resize(std::min(text.find('['), text.size()));
     }
-    const std::size_t open = words.find('(');
-    const std::size_t close = words.rfind(')');
+    const std::size_t open = text.find('(');
+    const std::size_t close = text.rfind(')');
     if (open != std::string::npos && close != std::string::npos && close > open) {
-        parts.inside = words.substr(open + 1, close - open - 1);
-        words.erase(open, close - open + 1);
+        parts.inside = text.substr(open + 1, close - open - 1);
+        text.erase(open, close - open + 1);
     }
-    const std::string lowered = base::toLower(words);
+    const std::string lowered = base::toLower(text);
     for (const std::string_view word : base::splitAt(lowered, ' ')) {
         if (word.empty() || word == "zerofill" || word == "signed") continue;
         if (word == "unsigned") {

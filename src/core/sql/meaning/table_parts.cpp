@@ -230,15 +230,15 @@ private:
     }
 
     void options(PartTokens part) {
-        std::string words;
+        std::string label;
         for (; !part.atEnd(); part.take()) {
             if (part.at(TokenKind::Comma) || part.token().endsStatement()) {
-                if (!words.empty()) parts_.options.push_back(std::exchange(words, {}));
+                if (!label.empty()) parts_.options.push_back(std::exchange(label, {}));
                 continue;
             }
-            words += (words.empty() ? "" : " ") + base::toUpper(part.word());
+            label += (label.empty() ? "" : " ") + base::toUpper(part.word());
         }
-        if (!words.empty()) parts_.options.push_back(words);
+        if (!label.empty()) parts_.options.push_back(label);
     }
 
     void add(catalog::Constraint constraint) { parts_.constraints.push_back(std::move(constraint)); }

@@ -217,7 +217,7 @@ Result<Rewritten> swapJoin(const RewritePlace& place) {
     }
     const Node& left = place.at(parts[0]);
     const Node& right = place.at(parts[1]);
-    std::string words;
+    std::string text;
     for (std::uint32_t i = left.endToken; i < right.firstToken; ++i) {
         const Token& token = place.tree.tokens[i];
         if (token.is(Keyword::Lateral) || token.is(Keyword::StraightJoin)) {
@@ -227,14 +227,14 @@ Result<Rewritten> swapJoin(const RewritePlace& place) {
         const bool isSmall = base::toLower(word) == word;
         if (token.is(Keyword::Left)) word = isSmall ? "right" : "RIGHT";
         if (token.is(Keyword::Right)) word = isSmall ? "left" : "LEFT";
-        words += word;
+        text += word;
     }
     if (place.tree.tokens[right.firstToken].is(Keyword::Lateral)) {
         return cannotRewrite("The right side of this join depends on the left one.");
     }
     const bool isChain = place.kindOf(parts[0]) == NodeKind::Join;
     const std::string before = std::string(place.textOf(parts[0]));
-    const std::string swapped = std::string(place.textOf(parts[1])) + words + (isChain ? "(" + before + ")" : before);
+    const std::string swapped = std::string(place.textOf(parts[1])) + text + (isChain ? "(" + before + ")" : before);
     const std::size_t start = place.startOf(parts[0]);
     return Rewritten{.edits = {{start, place.endOf(parts[1]) - start, swapped}}, .places = {}, .value = {}};
 }

@@ -62,7 +62,7 @@ TEST(HabitsTest, MoreUseIsWorthMoreUpToABound) {
     EXPECT_GT(habits->worthOfColumn("soil"), habits->worthOfColumn("plot_id"));
     Habits much;
     for (int i = 0; i < 1000; ++i) write(much, "SELECT 1 FROM bed");
-    EXPECT_EQ(much.worthOfRelation("bed"), Habits::kMost);
+    EXPECT_EQ(much.worthOfRelation("bed"), Habits::kMax);
 }
 
 TEST(HabitsTest, KeepsStatementsOnceAndConditionsOfOneRelation) {

@@ -164,12 +164,12 @@ private:
 
     /// Of what the server says beside a column's type: what a statement that defines it anew has to say again.
     static std::string attributesIn(const std::string& extra) {
-        std::string words;
+        std::string text;
         if (const std::size_t at = extra.find("on update"); at != std::string::npos) {
-            words = "ON UPDATE" + extra.substr(at + 9, extra.find(',', at) - at - 9);
+            text = "ON UPDATE" + extra.substr(at + 9, extra.find(',', at) - at - 9);
         }
-        if (extra.find("INVISIBLE") != std::string::npos) words += words.empty() ? "INVISIBLE" : " INVISIBLE";
-        return words;
+        if (extra.find("INVISIBLE") != std::string::npos) text += text.empty() ? "INVISIBLE" : " INVISIBLE";
+        return text;
     }
 
     Status foreignKeys() {

@@ -11,7 +11,7 @@ namespace {
 
 /// How the server is asked for an object's statement, and where the answer stands in its row.
 struct Asking {
-    std::string_view words;
+    std::string_view text;
     int column;
 };
 
@@ -31,8 +31,8 @@ public:
     explicit DefinitionReader(MariaDbLink& link) : link_(link) {}
 
     Result<catalog::Definition> read(const catalog::ObjectName& object) {
-        const auto [words, column] = askingFor(object.kind);
-        if (Status status = add(words, column, object.schema, object.name); !status) return status.error();
+        const auto [text, column] = askingFor(object.kind);
+        if (Status status = add(text, column, object.schema, object.name); !status) return status.error();
         if (object.kind == catalog::ObjectKind::Table) {
             std::vector<std::string> triggers;
             const Status status = link_.ask(
@@ -50,10 +50,10 @@ public:
     }
 
 private:
-    Status add(std::string_view words, int column, const std::string& schema, const std::string& name) {
+    Status add(std::string_view text, int column, const std::string& schema, const std::string& name) {
         std::string statement;
         Status status =
-            link_.ask(fmt::format("SHOW CREATE {} {}.{}", words, sql::quotedName(schema, sql::Dialect::MySql),
+            link_.ask(fmt::format("SHOW CREATE {} {}.{}", text, sql::quotedName(schema, sql::Dialect::MySql),
                                   sql::quotedName(name, sql::Dialect::MySql)),
                       [&](MYSQL_ROW row, const unsigned long*) {
                           if (row[column] != nullptr) statement = row[column];

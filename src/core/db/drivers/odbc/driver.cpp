@@ -29,16 +29,16 @@ std::string braced(std::string_view value) {
 
 std::string connectionString(const ConnectionProfile& profile, const std::optional<std::string>& password) {
     const bool isPairs = profile.database.find('=') != std::string::npos;
-    std::string words = isPairs ? profile.database : "DSN=" + braced(profile.database);
+    std::string text = isPairs ? profile.database : "DSN=" + braced(profile.database);
     // As people type it, with blanks around; drivers take these for parts of the names.
-    if (const auto pairs = parseKeyValues(words);
+    if (const auto pairs = parseKeyValues(text);
         pairs && *pairs && (*pairs)->profile.engine == Engine::Odbc && isPairs) {
-        words = (*pairs)->profile.database;
+        text = (*pairs)->profile.database;
     }
-    if (!words.ends_with(';')) words += ';';
-    if (!profile.user.empty()) words += "UID=" + braced(profile.user) + ";";
-    if (password) words += "PWD=" + braced(*password) + ";";
-    return words;
+    if (!text.ends_with(';')) text += ';';
+    if (!profile.user.empty()) text += "UID=" + braced(profile.user) + ";";
+    if (password) text += "PWD=" + braced(*password) + ";";
+    return text;
 }
 
 /// Some drivers say no more than that it failed.
