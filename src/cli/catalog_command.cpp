@@ -3,6 +3,7 @@
 #include <future>
 
 #include "cli/command.h"
+#include "cli/json_output.h"
 #include "core/base/joined.h"
 #include "core/base/text.h"
 #include "core/catalog/named_object.h"
@@ -23,29 +24,9 @@ struct Options {
     bool withForbidden = false;
 };
 
-std::string listOf(const std::vector<std::string>& parts) { return fmt::format("[{}]", base::joined(parts, ",")); }
+std::string namesJson(const std::vector<std::string>& names) { return jsonArray(names, jsonString); }
 
-std::string namesJson(const std::vector<std::string>& names) {
-    std::vector<std::string> out;
-    for (const std::string& name : names) out.push_back(jsonString(name));
-    return listOf(out);
-}
-
-template <class Number>
-std::string numberJson(const std::optional<Number>& number) {
-    return number ? std::to_string(*number) : "null";
-}
-
-std::string textJson(const std::optional<std::string>& text) { return text ? jsonString(*text) : "null"; }
-
-template <class Parts, class Format>
-std::string eachJson(const Parts& parts, Format format) {
-    std::vector<std::string> out;
-    for (const auto& part : parts) out.push_back(format(part));
-    return listOf(out);
-}
-
-std::string identityJson(catalog::Identity identity) {
+std::string_view identityJson(catalog::Identity identity) {
     switch (identity) {
         case catalog::Identity::None: break;
         case catalog::Identity::ByDefault: return "\"by default\"";
@@ -55,27 +36,72 @@ std::string identityJson(catalog::Identity identity) {
 }
 
 std::string columnJson(const catalog::Column& c) {
-    return fmt::format(
-        R"({{"name":{},"type":{},"nullable":{},"key":{},"default":{},"identity":{},"generated":{},"generation":{},)"
-        R"("comment":{}}})",
-        jsonString(c.name), jsonString(c.typeName), c.isNullable, c.keyPosition, textJson(c.defaultValue),
-        identityJson(c.identity), c.isGenerated, jsonString(c.generation), jsonString(c.comment));
+    return JsonObject()
+        .text("name", c.name)
+        .text("type", c.typeName)
+        .flag("nullable", c.isNullable)
+        .number("key", c.keyPosition)
+        .textOrNull("default", c.defaultValue)
+        .json("identity", identityJson(c.identity))
+        .flag("generated", c.isGenerated)
+        .text("generation", c.generation)
+        .text("comment", c.comment)
+        .str();
 }
 
 std::string keyJson(const catalog::ForeignKey& k) {
-    return fmt::format(
-        R"({{"name":{},"columns":{},"schema":{},"table":{},"references":{},"onDelete":{},"onUpdate":{}}})",
-        jsonString(k.name), namesJson(k.columns), jsonString(k.schema), jsonString(k.relation),
-        namesJson(k.referencedColumns), jsonString(k.onDelete), jsonString(k.onUpdate));
+    return JsonObject()
+        .text("name", k.name)
+        .json("columns", namesJson(k.columns))
+        .text("schema", k.schema)
+        .text("table", k.relation)
+        .json("references", namesJson(k.referencedColumns))
+        .text("onDelete", k.onDelete)
+        .text("onUpdate", k.onUpdate)
+        .str();
 }
 
 std::string indexJson(const catalog::Index& i) {
-    return fmt::format(R"({{"name":{},"columns":{},"unique":{},"partial":{},"primary":{}}})", jsonString(i.name),
-                       namesJson(i.columns), i.isUnique, i.isPartial, i.isPrimaryKey);
+    return JsonObject()
+        .text("name", i.name)
+        .json("columns", namesJson(i.columns))
+        .flag("unique", i.isUnique)
+        .flag("partial", i.isPartial)
+        .flag("primary", i.isPrimaryKey)
+        .str();
 }
 
-std::string namedJson(const std::string& name, const std::string& definition) {
-    return fmt::format(R"({{"name":{},"definition":{}}})", jsonString(name), jsonString(definition));
+/// Constraints and triggers.
+template <class Part>
+std::string definedJson(const Part& part) {
+    return JsonObject().text("name", part.name).text("definition", part.definition).str();
+}
+
+JsonObject relationJson(const catalog::Relation& r) {
+    JsonObject out;
+    out.text("schema", r.schema)
+        .text("name", r.name)
+        .text("kind", catalog::kindName(r.kind))
+        .numberOrNull("rows", r.rowEstimate)
+        .numberOrNull("bytes", r.sizeEstimate)
+        .text("comment", r.comment)
+        .json("columns", jsonArray(r.columns, columnJson))
+        .json("foreignKeys", jsonArray(r.foreignKeys, keyJson))
+        .json("indexes", jsonArray(r.indexes, indexJson))
+        .json("constraints", jsonArray(r.constraints, [](const auto& c) { return definedJson(c); }))
+        .json("triggers", jsonArray(r.triggers, [](const auto& t) { return definedJson(t); }));
+    return out;
+}
+
+JsonObject objectJson(const catalog::Object& o) {
+    JsonObject out;
+    out.text("schema", o.schema)
+        .text("name", o.name)
+        .text("kind", catalog::kindName(o.kind))
+        .text("signature", o.signature)
+        .text("detail", o.detail)
+        .text("comment", o.comment);
+    return out;
 }
 
 /// Prints a catalog, as a list of JSON objects or for reading.
@@ -115,17 +141,16 @@ public:
     }
 
 private:
-    /// `,"definition":…`, when it is asked for.
-    Result<std::string> definitionJson(const catalog::ObjectName& name) {
-        if (!options_.withDefinitions) return std::string();
-        auto text = definition(name);
-        if (!text) return text.error();
-        return ",\"definition\":" + jsonString(*text);
-    }
-
-    void printJson(const std::string& object) {
-        fmt::print("{}{}", isFirst_ ? "[" : ",\n ", object);
+    /// With its definition, when that is asked for.
+    Status printJson(JsonObject object, const catalog::ObjectName& name) {
+        if (options_.withDefinitions) {
+            const auto text = definition(name);
+            if (!text) return text.error();
+            object.text("definition", *text);
+        }
+        fmt::print("{}{}", isFirst_ ? "[" : ",\n ", object.str());
         isFirst_ = false;
+        return {};
     }
 
     Status printRelation(const catalog::Relation& r) {
@@ -133,17 +158,7 @@ private:
             printPlain(r);
             return {};
         }
-        auto definition = definitionJson({.kind = r.kind, .schema = r.schema, .name = r.name});
-        if (!definition) return definition.error();
-        printJson(fmt::format(
-            R"({{"schema":{},"name":{},"kind":"{}","rows":{},"bytes":{},"comment":{},"columns":{},"foreignKeys":{},)"
-            R"("indexes":{},"constraints":{},"triggers":{}{}}})",
-            jsonString(r.schema), jsonString(r.name), catalog::kindName(r.kind), numberJson(r.rowEstimate),
-            numberJson(r.sizeEstimate), jsonString(r.comment), eachJson(r.columns, columnJson),
-            eachJson(r.foreignKeys, keyJson), eachJson(r.indexes, indexJson),
-            eachJson(r.constraints, [](const auto& c) { return namedJson(c.name, c.definition); }),
-            eachJson(r.triggers, [](const auto& t) { return namedJson(t.name, t.definition); }), *definition));
-        return {};
+        return printJson(relationJson(r), {.kind = r.kind, .schema = r.schema, .name = r.name});
     }
 
     Status printObject(const catalog::Object& o) {
@@ -152,13 +167,7 @@ private:
                        catalog::kindName(o.kind), o.detail.empty() ? "" : ": ", o.detail);
             return {};
         }
-        auto definition =
-            definitionJson({.kind = o.kind, .schema = o.schema, .name = o.name, .signature = o.signature});
-        if (!definition) return definition.error();
-        printJson(fmt::format(R"({{"schema":{},"name":{},"kind":"{}","signature":{},"detail":{},"comment":{}{}}})",
-                              jsonString(o.schema), jsonString(o.name), catalog::kindName(o.kind),
-                              jsonString(o.signature), jsonString(o.detail), jsonString(o.comment), *definition));
-        return {};
+        return printJson(objectJson(o), {.kind = o.kind, .schema = o.schema, .name = o.name, .signature = o.signature});
     }
 
     static void printPlain(const catalog::Relation& r) {

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "cli/command.h"
+#include "cli/json_output.h"
 #include "core/base/file.h"
 #include "core/base/joined.h"
 #include "core/base/text.h"
@@ -16,7 +17,6 @@
 #include "core/db/profile.h"
 #include "core/db/profile_acts.h"
 #include "core/db/templates.h"
-#include "core/exchange/json_text.h"
 #include "core/store/connection_transfer.h"
 #include "core/store/keyring.h"
 
@@ -25,25 +25,25 @@ namespace {
 
 using db::ConnectionProfile;
 
+std::string profileJson(const ConnectionProfile& p) {
+    return JsonObject()
+        .text("name", p.name)
+        .text("group", p.group)
+        .text("environment", db::environmentWord(p.environment))
+        .text("engine", db::engineWord(p.engine))
+        .text("address", db::addressOf(p))
+        .str();
+}
+
 void list(Context& context, bool asJson) {
     auto saved = store::ConnectionsFile(context.home().connectionsFile()).load();
     if (!saved) return fail(context, saved.error());
     if (saved->notice) tell(fmt::format("pantry: {}\n", saved->notice->text()));
-    if (asJson) fmt::print("[");
-    std::string separator;
-    for (const ConnectionProfile& p : saved->profiles) {
-        if (asJson) {
-            fmt::print(R"({}{{"name":{},"group":{},"environment":"{}","engine":"{}","address":{}}})", separator,
-                       exchange::jsonString(p.name), exchange::jsonString(p.group), db::environmentWord(p.environment),
-                       db::engineWord(p.engine), exchange::jsonString(db::addressOf(p)));
-            separator = ",\n ";
-        } else {
-            fmt::print("{:<28} {:<6} {:<11} {}\n", p.name, db::environmentWord(p.environment), db::engineName(p.engine),
-                       db::addressOf(p));
-        }
-    }
-    if (asJson) fmt::print("]\n");
-    if (!asJson && saved->profiles.empty()) {
+    if (asJson) return fmt::print("{}\n", jsonArray(saved->profiles, profileJson, JsonArray::Layout::LineEach));
+    for (const ConnectionProfile& p : saved->profiles)
+        fmt::print("{:<28} {:<6} {:<11} {}\n", p.name, db::environmentWord(p.environment), db::engineName(p.engine),
+                   db::addressOf(p));
+    if (saved->profiles.empty()) {
         fmt::print(stderr, "No connections are saved in {}. pantry connections add makes one.\n",
                    context.home().config.string());
     }

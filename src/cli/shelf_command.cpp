@@ -3,9 +3,9 @@
 
 #include <algorithm>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 #include "cli/command.h"
+#include "cli/json_output.h"
 #include "cli/run_command.h"
 #include "core/base/text.h"
 #include "core/shelf/secret_check.h"
@@ -15,8 +15,6 @@
 
 namespace pantry::cli {
 namespace {
-
-using nlohmann::json;
 
 struct ShelfOptions {
     std::string shelf;
@@ -37,30 +35,59 @@ struct ShelfOptions {
     RunChoices run;
 };
 
-void printJson(const json& value) { fmt::print("{}\n", value.dump(1, ' ', false, json::error_handler_t::replace)); }
-
-json jsonOf(const work::ShelvedQuery& one) {
-    json parameters = json::array();
-    for (const shelf::QueryParameter& p : one.item.head.parameters) {
-        parameters.push_back({{"name", p.name}, {"type", p.type}});
-        if (p.hasValue) parameters.back()["value"] = p.value;
-    }
-    static constexpr const char* kVersioning[] = {"kept", "changed", "new", "none"};
-    return {{"shelf", one.place.shelf},
-            {"path", one.place.path},
-            {"title", one.item.head.title},
-            {"note", one.item.head.note},
-            {"connection", one.item.head.connection},
-            {"parameters", std::move(parameters)},
-            {"kind", one.item.isNotebook ? "notebook" : "query"},
-            {"versioning", kVersioning[static_cast<std::size_t>(one.item.versioning)]},
-            {"starred", one.isStarred},
-            {"pushed", !one.item.isNotPushed}};
+JsonObject queryJson(const work::ShelvedQuery& one) {
+    static constexpr std::string_view kVersioning[] = {"kept", "changed", "new", "none"};
+    const auto parameterJson = [](const shelf::QueryParameter& p) {
+        JsonObject out;
+        out.text("name", p.name).text("type", p.type);
+        if (p.hasValue) out.text("value", p.value);
+        return out.str();
+    };
+    JsonObject out;
+    out.text("shelf", one.place.shelf)
+        .text("path", one.place.path)
+        .text("title", one.item.head.title)
+        .text("note", one.item.head.note)
+        .text("connection", one.item.head.connection)
+        .json("parameters", jsonArray(one.item.head.parameters, parameterJson))
+        .text("kind", one.item.isNotebook ? "notebook" : "query")
+        .text("versioning", kVersioning[static_cast<std::size_t>(one.item.versioning)])
+        .flag("starred", one.isStarred)
+        .flag("pushed", !one.item.isNotPushed);
+    return out;
 }
 
-json jsonOf(const shelf::Version& one) {
-    return {{"version", one.id}, {"when", base::isoUtc(one.when)}, {"author", one.author}, {"message", one.message},
-            {"path", one.path},  {"removal", one.isRemoval}};
+std::string versionJson(const shelf::Version& one) {
+    return JsonObject()
+        .text("version", one.id)
+        .text("when", base::isoUtc(one.when))
+        .text("author", one.author)
+        .text("message", one.message)
+        .text("path", one.path)
+        .flag("removal", one.isRemoval)
+        .str();
+}
+
+std::string remoteJson(const shelf::Remote& one) {
+    return JsonObject().text("name", one.name).text("address", one.address).str();
+}
+
+std::string shelfJson(const work::ShelfInfo& one) {
+    JsonObject out;
+    out.text("name", one.name)
+        .text("folder", one.folder.string())
+        .flag("versions", one.hasVersions)
+        .text("remote", one.remote.remote)
+        .number("not_pushed", one.remote.ahead)
+        .number("not_pulled", one.remote.behind);
+    if (one.problem) out.text("problem", one.problem->text());
+    return out.str();
+}
+
+/// A line for each of them.
+template <class All, class Write>
+void printJson(const All& all, Write write) {
+    fmt::print("{}\n", jsonArray(all, write, JsonArray::Layout::LineEach));
 }
 
 std::string marksOf(const work::ShelvedQuery& one) {
@@ -128,11 +155,7 @@ void listQueries(Asked asked) {
         if (const auto known = asked.shelf(); !known) return fail(asked.context, known.error());
         std::erase_if(*found, [&](const auto& one) { return one.place.shelf != asked.options.shelf; });
     }
-    if (asked.options.asJson) {
-        json all = json::array();
-        for (const work::ShelvedQuery& one : *found) all.push_back(jsonOf(one));
-        return printJson(all);
-    }
+    if (asked.options.asJson) return printJson(*found, [](const auto& one) { return queryJson(one).str(); });
     printQueries(*found);
     if (found->empty())
         tell(asked.options.find.empty() ? "The shelf is empty. pantry shelf save puts a query on it.\n"
@@ -157,10 +180,9 @@ void showQuery(Asked asked) {
         details->content = std::move(*text);
     }
     if (!asked.options.asJson) return (void)fmt::print("{}", details->content);
-    json value = jsonOf(details->query);
-    value["text"] = details->content;
-    value["versions"] = details->versions.size();
-    printJson(value);
+    JsonObject out = queryJson(details->query);
+    out.text("text", details->content).number("versions", details->versions.size());
+    fmt::print("{}\n", out.str());
 }
 
 /// Standard input or a file, with the head that the options ask for.
@@ -258,11 +280,7 @@ void listVersions(Asked asked) {
     auto found = (*repository)->versionsOf(path, 1000);
     if (!found) return fail(asked.context, found.error());
     if (found->empty() && !place) return fail(asked.context, place.error());
-    if (asked.options.asJson) {
-        json all = json::array();
-        for (const shelf::Version& one : *found) all.push_back(jsonOf(one));
-        return printJson(all);
-    }
+    if (asked.options.asJson) return printJson(*found, versionJson);
     for (const shelf::Version& one : *found)
         fmt::print("{}  {:<17} {:<20} {}\n", one.id.substr(0, 7), base::spoken(one.when, base::now()),
                    base::oneLine(one.author, 20), one.message);
@@ -315,11 +333,7 @@ void listRemotes(Asked asked) {
     if (!repository) return fail(asked.context, repository.error());
     const auto remotes = (*repository)->remotes();
     if (!remotes) return fail(asked.context, remotes.error());
-    if (asked.options.asJson) {
-        json all = json::array();
-        for (const shelf::Remote& one : *remotes) all.push_back({{"name", one.name}, {"address", one.address}});
-        return printJson(all);
-    }
+    if (asked.options.asJson) return printJson(*remotes, remoteJson);
     for (const shelf::Remote& one : *remotes) fmt::print("{:<16} {}\n", one.name, one.address);
     const auto state = (*repository)->remoteState();
     if (state && !state->remote.empty() && state->ahead + state->behind > 0)
@@ -399,22 +413,12 @@ void push(Asked asked) {
 void listShelves(Asked asked) {
     const auto infos = asked.shelves.infos();
     if (!infos) return fail(asked.context, infos.error());
-    json all = json::array();
-    for (const work::ShelfInfo& one : *infos) {
-        all.push_back({{"name", one.name},
-                       {"folder", one.folder.string()},
-                       {"versions", one.hasVersions},
-                       {"remote", one.remote.remote},
-                       {"not_pushed", one.remote.ahead},
-                       {"not_pulled", one.remote.behind}});
-        if (one.problem) all.back()["problem"] = one.problem->text();
-        if (asked.options.asJson) continue;
+    if (asked.options.asJson) return printJson(*infos, shelfJson);
+    for (const work::ShelfInfo& one : *infos)
         fmt::print("{:<20} {}{}\n", one.name.empty() ? "(your own)" : one.name, one.folder.string(),
                    one.problem       ? "  (" + one.problem->text() + ")"
                    : one.hasVersions ? ""
                                      : "  (without versions)");
-    }
-    if (asked.options.asJson) printJson(all);
 }
 
 bool isAddress(const std::string& text) {

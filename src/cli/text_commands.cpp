@@ -5,8 +5,8 @@
 #include <memory>
 
 #include "cli/command.h"
+#include "cli/json_output.h"
 #include "core/base/utf8.h"
-#include "core/exchange/json_text.h"
 #include "core/sql/check/findings.h"
 #include "core/sql/complete/completion.h"
 #include "core/sql/layout/format_choice.h"
@@ -18,21 +18,6 @@
 
 namespace pantry::cli {
 namespace {
-
-/// A JSON array with an element a line.
-class JsonLines {
-public:
-    void add(const std::string& element) {
-        out_ += isFirst_ ? "" : ",\n ";
-        out_ += element;
-        isFirst_ = false;
-    }
-    [[nodiscard]] std::string text() const { return "[" + out_ + "]\n"; }
-
-private:
-    std::string out_;
-    bool isFirst_ = true;
-};
 
 /// Reads the input or reports why not.
 std::optional<std::string> readOrFail(Context& context, const TextInput& input) {
@@ -117,14 +102,18 @@ void addSplit(CLI::App& app, Context& context) {
     command->callback([o, &context] {
         const auto text = readOrFail(context, o->input);
         if (!text) return;
-        JsonLines json;
+        JsonArray json(JsonArray::Layout::LineEach);
         std::string table;
         for (const sql::StatementSpan& s : sql::splitStatements(*text, o->dialect.language())) {
-            json.add(fmt::format(R"({{"start":{},"length":{},"line":{},"kind":"{}"}})", s.start, s.length, s.line,
-                                 sql::kindName(s.kind)));
+            json.add(JsonObject()
+                         .number("start", s.start)
+                         .number("length", s.length)
+                         .number("line", s.line)
+                         .text("kind", sql::kindName(s.kind))
+                         .str());
             table += fmt::format("line {:<6} {:<10} bytes {}-{}\n", s.line, sql::kindName(s.kind), s.start, s.end());
         }
-        writeOrFail(context, "", o->asJson ? json.text() : table);
+        writeOrFail(context, "", o->asJson ? json.str() + "\n" : table);
     });
 }
 
@@ -142,15 +131,19 @@ Result<std::vector<db::Session::Opinion>> askServer(const Context& context, cons
 }
 
 std::string findingJson(const sql::Finding& f) {
-    std::string out =
-        fmt::format(R"({{"rule":{},"severity":"{}","start":{},"length":{},"message":{})", exchange::jsonString(f.rule),
-                    sql::severityName(f.severity), f.start, f.length, exchange::jsonString(f.message));
-    if (f.rule == work::kServerRule) out += R"(,"source":"server")";
+    JsonObject out;
+    out.text("rule", f.rule)
+        .text("severity", sql::severityName(f.severity))
+        .number("start", f.start)
+        .number("length", f.length)
+        .text("message", f.message);
+    if (f.rule == work::kServerRule) out.text("source", "server");
     if (f.fix) {
-        out += fmt::format(R"(,"fix":{{"start":{},"length":{},"text":{}}})", f.fix->start, f.fix->length,
-                           exchange::jsonString(f.fix->text));
+        out.json(
+            "fix",
+            JsonObject().number("start", f.fix->start).number("length", f.fix->length).text("text", f.fix->text).str());
     }
-    return out + "}";
+    return out.str();
 }
 
 /// What the settings and the command line say about the rules.
@@ -190,7 +183,7 @@ struct CheckChoices {
 /// A line for each, or JSON. Exit status 1 when one of them is an error.
 void tellFindings(Context& context, const CheckChoices& choices, std::string_view text,
                   const std::vector<sql::Finding>& findings) {
-    JsonLines objects;
+    JsonArray objects(JsonArray::Layout::LineEach);
     std::string lines;
     base::LineFinder finder(text);
     for (const sql::Finding& f : findings) {
@@ -206,7 +199,7 @@ void tellFindings(Context& context, const CheckChoices& choices, std::string_vie
         std::ranges::any_of(findings, [](const sql::Finding& f) { return f.severity == sql::Severity::Error; });
     context.exitCode = hasErrors ? kFailed : kAllWell;
     tell(lines);
-    if (choices.asJson) writeOrFail(context, "", objects.text());
+    if (choices.asJson) writeOrFail(context, "", objects.str() + "\n");
 }
 
 /// What the rules find, and then what the server says, in the order of the text. Errors: those of the server.
@@ -305,15 +298,18 @@ void addComplete(CLI::App& app, Context& context) {
         const auto catalog = o->catalog.load(context);
         if (!catalog) return fail(context, catalog.error());
         const auto completion = sql::completeAt(*text, o->at, *language, *catalog, {.isAsked = true});
-        JsonLines json;
+        JsonArray json(JsonArray::Layout::LineEach);
         std::string table;
         for (const sql::CompletionItem& item : completion.items) {
-            json.add(fmt::format(R"({{"text":{},"kind":"{}","detail":{},"replaces":[{},{}]}})",
-                                 exchange::jsonString(item.text), sql::completionKindName(item.kind),
-                                 exchange::jsonString(item.detail), completion.start, completion.length));
+            json.add(JsonObject()
+                         .text("text", item.text)
+                         .text("kind", sql::completionKindName(item.kind))
+                         .text("detail", item.detail)
+                         .json("replaces", fmt::format("[{},{}]", completion.start, completion.length))
+                         .str());
             table += fmt::format("{:<32} {:<12} {}\n", item.text, sql::completionKindName(item.kind), item.detail);
         }
-        writeOrFail(context, "", o->asJson ? json.text() : table);
+        writeOrFail(context, "", o->asJson ? json.str() + "\n" : table);
     });
 }
 

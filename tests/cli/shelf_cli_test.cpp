@@ -62,7 +62,7 @@ TEST_F(ShelfCliTest, VersionsMoveAndComeBack) {
     EXPECT_THAT(versions, HasSubstr("sugar added"));
     EXPECT_THAT(versions, HasSubstr("First version"));
     EXPECT_THAT(pantry("shelf move a kitchen/b").output, HasSubstr("Moved to kitchen/b.sql: "));
-    EXPECT_THAT(pantry("shelf versions b --json").output, HasSubstr(R"("path": "a.sql")"));
+    EXPECT_THAT(pantry("shelf versions b --json").output, HasSubstr(R"("path":"a.sql")"));
     const std::string first = versions.substr(versions.find('\n') + 1, 7);
     EXPECT_THAT(pantry("shelf show b --version " + first).output, Not(HasSubstr("sugar")));
     EXPECT_EQ(pantry("shelf restore b " + first).exitCode, 0);
@@ -71,7 +71,7 @@ TEST_F(ShelfCliTest, VersionsMoveAndComeBack) {
     EXPECT_EQ(pantry("shelf remove kitchen/b").exitCode, 0);
     EXPECT_THAT(pantry("shelf removed").output, HasSubstr("kitchen/b.sql"));
     EXPECT_EQ(pantry("shelf restore kitchen/b").exitCode, 0);
-    EXPECT_THAT(pantry("shelf list --json").output, HasSubstr(R"("path": "kitchen/b.sql")"));
+    EXPECT_THAT(pantry("shelf list --json").output, HasSubstr(R"("path":"kitchen/b.sql")"));
 }
 
 TEST_F(ShelfCliTest, WrongNamesAndSecretsAreTold) {
