@@ -166,6 +166,17 @@ TEST(ValueTreeTest, PartsOfJsonAndXmlAreReadOnAnyThread) {
     ASSERT_EQ(tree.topLevelItemCount(), 2);
     EXPECT_EQ(tree.topLevelItem(0)->text(1), QStringLiteral("2 elements"));
     EXPECT_EQ(tree.topLevelItem(0)->child(1)->text(1), QStringLiteral("2.50")) << "as it is written";
+    tree.show(partsOf(
+        QStringLiteral(R"({"a \"b\"": "\u00fcbrig\n\ud83c\udf4e", "n": 123456789012345678901234567890, "t": true})")));
+    EXPECT_EQ(tree.topLevelItem(0)->text(0), QStringLiteral("a \"b\""));
+    EXPECT_EQ(tree.topLevelItem(0)->text(1), QStringLiteral("übrig\n🍎"));
+    EXPECT_EQ(tree.topLevelItem(1)->text(1), QStringLiteral("123456789012345678901234567890"));
+    EXPECT_EQ(tree.topLevelItem(2)->text(1), QStringLiteral("true"));
+    tree.show(partsOf(QStringLiteral(R"([{"a": {}}, [[1]], "one"])")));
+    EXPECT_EQ(tree.topLevelItem(0)->text(1), QStringLiteral("1 member"));
+    EXPECT_EQ(tree.topLevelItem(1)->child(0)->child(0)->text(1), QStringLiteral("1"));
+    EXPECT_EQ(tree.topLevelItem(2)->text(0), QStringLiteral("2"));
+    EXPECT_EQ(partsOf(QStringLiteral("{\"a\": 1}\n{\"a\": 2}")), nullptr) << "several values are no value";
     tree.show(partsOf(QStringLiteral("<tree id=\"7\"><crop>apple</crop></tree>")));
     ASSERT_EQ(tree.topLevelItemCount(), 1);
     EXPECT_EQ(tree.topLevelItem(0)->child(0)->text(0), QStringLiteral("@id"));

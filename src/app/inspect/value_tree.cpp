@@ -5,10 +5,14 @@
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QXmlStreamReader>
-#include <nlohmann/json.hpp>
+#include <algorithm>
+#include <utility>
 
 #include "app/base/text.h"
 #include "app/look/widgets.h"
+#include "core/base/text.h"
+#include "core/exchange/json_outline.h"
+#include "core/exchange/json_text.h"
 
 namespace pantry::app {
 namespace {
@@ -16,32 +20,25 @@ namespace {
 constexpr int kOpenDepth = 2;
 constexpr int kMaxParts = 20'000;  // a tree of more would take seconds to make
 
-/// Puts a JSON text into a tree as it is read: members in their order, numbers as they are written.
+/// Puts a JSON text into a tree, piece by piece: members in their order, numbers as they are written.
 class TreeFiller {
 public:
-    using json = nlohmann::json;
-
     explicit TreeFiller(QTreeWidgetItem* root) : open_{{root, false, 0}} {}
 
-    [[nodiscard]] bool isFull() const { return count_ >= kMaxParts; }
-
-    // What the parser calls.
-    bool null() { return value(QStringLiteral("null")); }
-    bool boolean(bool v) { return value(v ? QStringLiteral("true") : QStringLiteral("false")); }
-    bool number_integer(json::number_integer_t v) { return value(QString::number(v)); }
-    bool number_unsigned(json::number_unsigned_t v) { return value(QString::number(v)); }
-    bool number_float(json::number_float_t /*v*/, const json::string_t& written) { return value(toQt(written)); }
-    bool string(json::string_t& v) { return value(toQt(v)); }
-    bool binary(json::binary_t& /*v*/) { return false; }
-    bool start_object(std::size_t /*size*/) { return begin(false); }
-    bool start_array(std::size_t /*size*/) { return begin(true); }
-    bool key(json::string_t& name) {
-        key_ = toQt(name);
-        return true;
-    }
-    bool end_object() { return end(QObject::tr("1 member"), QObject::tr("%1 members")); }
-    bool end_array() { return end(QObject::tr("1 element"), QObject::tr("%1 elements")); }
-    bool parse_error(std::size_t /*at*/, const std::string& /*token*/, const json::exception& /*error*/) {
+    /// False for what no tree can show: too many parts, or a second value.
+    [[nodiscard]] bool take(exchange::JsonTokenKind kind, std::string_view piece) {
+        switch (kind) {
+            case exchange::JsonTokenKind::Name: key_ = toQt(exchange::textOfJsonString(piece)); return true;
+            case exchange::JsonTokenKind::String: return value(toQt(exchange::textOfJsonString(piece)));
+            case exchange::JsonTokenKind::Number:
+            case exchange::JsonTokenKind::Word: return value(toQt(piece));
+            case exchange::JsonTokenKind::Bracket:
+                if (piece == "{" || piece == "[") return begin(piece == "[");
+                end();
+                return true;
+            case exchange::JsonTokenKind::Separator: return true;
+            case exchange::JsonTokenKind::Unknown: break;
+        }
         return false;
     }
 
@@ -58,31 +55,42 @@ private:
         ++count_;
         return new QTreeWidgetItem(holder.item, {name, shown});
     }
+    [[nodiscard]] bool isFull() const { return count_ >= kMaxParts; }
     bool value(const QString& shown) {
-        if (open_.size() > 1) add(shown);
+        if (open_.size() == 1) return false;
+        add(shown);
         return !isFull();
     }
     /// The outermost value is the tree itself.
     bool begin(bool isArray) {
+        if (open_.size() == 1 && std::exchange(hasBegun_, true)) return false;
         QTreeWidgetItem* item = open_.size() == 1 ? open_.front().item : add({});
         open_.push_back({item, isArray, 0});
         return !isFull();
     }
-    bool end(const QString& one, const QString& several) {
+    void end() {
         const Open closed = open_.back();
         open_.pop_back();
-        if (open_.size() > 1) closed.item->setText(1, closed.size == 1 ? one : several.arg(closed.size));
-        return true;
+        if (open_.size() > 1) closed.item->setText(1, countOf(closed));
+    }
+    static QString countOf(const Open& closed) {
+        return toQt(closed.isArray ? base::counted(closed.size, "element", "elements")
+                                   : base::counted(closed.size, "member", "members"));
     }
 
     std::vector<Open> open_;
     QString key_;
     int count_ = 0;
+    bool hasBegun_ = false;
 };
 
 bool readJson(const QByteArray& text, QTreeWidgetItem* root) {
+    const std::string_view all(text.constData(), static_cast<std::size_t>(text.size()));
+    const exchange::JsonOutline outline = exchange::outlineJson(all);
     TreeFiller filler(root);
-    return nlohmann::json::sax_parse(text.begin(), text.end(), &filler);
+    return !outline.problem && std::ranges::all_of(outline.tokens, [&](const exchange::JsonToken& token) {
+        return filler.take(token.kind, all.substr(token.start, token.length));
+    });
 }
 
 bool readXml(const QString& text, QTreeWidgetItem* root) {

@@ -103,6 +103,11 @@ std::string jsonString(std::string_view text) {
     return out;
 }
 
+std::string textOfJsonString(std::string_view json) {
+    const auto read = nlohmann::json::parse(json, nullptr, false);
+    return read.is_string() ? read.get<std::string>() : std::string();
+}
+
 JsonWriter::JsonWriter(JsonOptions options) : options_(options) {}
 
 /// Two columns of the same name would be one member: later ones get a number.

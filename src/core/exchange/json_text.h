@@ -16,6 +16,8 @@ bool appendJsonString(std::string& out, std::string_view text);
 /// written. Requires: valid JSON.
 [[nodiscard]] std::string indentedJson(std::string_view text);
 [[nodiscard]] std::string jsonString(std::string_view text);
+/// The text that a JSON string means, with its quotation marks; empty when it is none.
+[[nodiscard]] std::string textOfJsonString(std::string_view json);
 
 struct JsonOptions {
     bool areLines = false;    ///< an object a line and nothing around them (JSON Lines)

@@ -166,6 +166,8 @@ TEST(JsonWriterTest, WritesAnArrayOfObjects) {
               "[\n{\"id\": 1, \"remark\": \"he said \\\"no\\\",\\nthen left\", \"label\": \"\\\\x00ff\"},\n"
               "{\"id\": null, \"remark\": \"\", \"label\": null}\n]\n");
     EXPECT_EQ(jsonString("\x01\xFF"), "\"\\u0001\uFFFD\"");
+    EXPECT_EQ(textOfJsonString(jsonString("a \"b\"\n\\ \xF0\x9F\x8D\x8E")), "a \"b\"\n\\ \xF0\x9F\x8D\x8E");
+    EXPECT_EQ(textOfJsonString("1"), "") << "no string";
 }
 
 TEST(JsonWriterTest, ColumnsOfOneNameStayApart) {
