@@ -10,9 +10,14 @@ namespace pantry::app {
 
 NameField::NameField(const QString& now, QWidget* named, const QRect& place) : QLineEdit(now, named->parentWidget()) {
     constexpr int kReadable = 220;
-    QRect area(named->mapToParent(place.topLeft()), place.size());
-    area.setWidth(std::max(area.width(), std::min(Theme::px(kReadable), parentWidget()->width())));
-    area.moveRight(std::min(area.right(), parentWidget()->width() - 1));
+    setProperty("look", "find");
+    ensurePolished();  // its height is that of its looks
+    const QRect there(named->mapToParent(place.topLeft()), place.size());
+    QRect area(QPoint(),
+               there.size().expandedTo({Theme::px(kReadable), sizeHint().height()}).boundedTo(parentWidget()->size()));
+    area.moveCenter(there.center());
+    area.moveLeft(std::min(there.left(), parentWidget()->width() - area.width()));
+    area.moveTop(std::clamp(area.top(), 0, parentWidget()->height() - area.height()));
     setGeometry(area);
     connect(this, &QLineEdit::editingFinished, this,
             [this, now] { end(text().trimmed() == now ? QString() : text().trimmed()); });
