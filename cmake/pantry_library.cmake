@@ -32,14 +32,23 @@ set(HOT_ROOMS pantry_sql_text pantry_sql_syntax pantry_sql_meaning pantry_sql_ch
 # Rooms that wait for people, files and servers rather than for the processor are optimised less, like the window: that takes
 # the compiler four fifths of what -O1 takes.
 set(QUIET_ROOMS pantry_sql_write pantry_sql_define pantry_sql_forms pantry_sql_rewrite pantry_markdown pantry_snippet pantry_store
-    pantry_shelf pantry_work pantry_demo)
+    pantry_shelf pantry_work pantry_demo pantry_servers)
 
 # pantry_library(NAME …): a room without Qt. All share the precompiled headers of the first one, and so how fmt is linked; the
 # hot ones those of the first hot one and the quiet ones those of the first quiet one, since precompiled headers ask for the
-# same flags.
+# same flags. QUIET are sources of a room that is not quiet itself, which are compiled as those of quiet rooms.
 function(pantry_library name)
-    add_room(${name} ${ARGN})
+    cmake_parse_arguments(ARG "" "" "SOURCES;HEADERS;INTERNAL;USES;HIDES;QUIET" ${ARGN})
+    add_room(${name} SOURCES ${ARG_SOURCES} HEADERS ${ARG_HEADERS} INTERNAL ${ARG_INTERNAL} USES ${ARG_USES} HIDES ${ARG_HIDES})
     target_link_libraries(${name} PRIVATE fmt::fmt)
+    if(ARG_QUIET)
+        add_library(${name}_quiet OBJECT ${ARG_QUIET})
+        target_include_directories(${name}_quiet PRIVATE ${PROJECT_SOURCE_DIR}/src)
+        target_link_libraries(${name}_quiet PRIVATE ${ARG_USES} ${ARG_HIDES} project_warnings fmt::fmt)
+        target_compile_options(${name}_quiet PRIVATE $<$<CONFIG:Release>:-Og>)
+        target_precompile_headers(${name}_quiet REUSE_FROM pantry_sql_write)
+        target_sources(${name} PRIVATE $<TARGET_OBJECTS:${name}_quiet>)
+    endif()
     if(name IN_LIST HOT_ROOMS)
         target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O3> "$<$<CXX_COMPILER_ID:GNU>:SHELL:--param=inline-unit-growth=200>")
     elseif(name IN_LIST QUIET_ROOMS)

@@ -25,7 +25,7 @@ void readCall(const std::string& words, const fs::path& folder, std::map<std::st
     std::string part;
     for (std::string word; in >> word;) {
         if (word == "SOURCES" || word == "HEADERS" || word == "INTERNAL" || word == "USES" || word == "HIDES" ||
-            word == "KEYWORDS") {
+            word == "KEYWORDS" || word == "QUIET") {
             part = word;
         } else if (part == "USES") {
             room.uses.insert(word);
