@@ -78,8 +78,8 @@ std::string shelfJson(const work::ShelfInfo& one) {
         .text("folder", one.folder.string())
         .flag("versions", one.hasVersions)
         .text("remote", one.remote.remote)
-        .number("not_pushed", one.remote.ahead)
-        .number("not_pulled", one.remote.behind);
+        .number("notPushed", one.remote.ahead)
+        .number("notPulled", one.remote.behind);
     if (one.problem) out.text("problem", one.problem->text());
     return out.str();
 }

@@ -54,7 +54,7 @@ TEST_F(JsonCliTest, TextsKeepTheirQuotesLinesAndLetters) {
     EXPECT_TRUE(read("shelf remote list").is_array());
     const json shelves = read("shelf shelves");
     ASSERT_EQ(shelves.size(), 1U);
-    EXPECT_EQ(shelves[0]["not_pushed"], 0);
+    EXPECT_EQ(shelves[0]["notPushed"], 0);
 }
 
 TEST_F(JsonCliTest, StatementsFindingsAndOffersTellWhereTheyStand) {
