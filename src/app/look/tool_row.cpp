@@ -24,6 +24,7 @@ ToolRow::ToolRow(QWidget* parent, int side)
     : QFrame(parent),
       side_(side),
       more_(makeButton(tr("More ▾"), "plain", objectName::kMoreTools, tr("Tools that find no room in the row"), this)) {
+    setProperty("row", "tools");
     auto* menu = new QMenu(more_);
     connect(menu, &QMenu::aboutToShow, this, [this, menu] {
         menu->clear();

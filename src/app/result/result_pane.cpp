@@ -298,10 +298,10 @@ void ResultPane::addTools() {
     find_->setPlaceholderText(tr("Find…  ↵"));
     constexpr int kFieldWidth = 112;
     constexpr int kLeastField = 56;
-    for (QLineEdit* field : {filter_, find_}) {
-        field->setMinimumWidth(kLeastField);
-        field->setMaximumWidth(kFieldWidth);
-    }
+    constexpr int kLeastFilter = 95;  // in which its words can be read
+    find_->setMinimumWidth(kLeastField);
+    filter_->setMinimumWidth(kLeastFilter);
+    for (QLineEdit* field : {filter_, find_}) field->setMaximumWidth(kFieldWidth);
     filter_->setClearButtonEnabled(true);
     find_->installEventFilter(this);
     filter_->setToolTip(tr("Only rows with a cell that holds this text; for more, right-click a heading"));
