@@ -162,6 +162,19 @@ TEST_F(PageHostTest, ANameIsAsWideAsANameNeedsAndEscapeLeavesItAsItWas) {
     EXPECT_TRUE(tabs_->hasFocus()) << "and stays there";
 }
 
+TEST_F(PageHostTest, ThePageThatIsBeingNamedMayGo) {
+    Q_EMIT tabs_->tabBarDoubleClicked(1);
+    auto* field = host_.findChild<QLineEdit*>(QLatin1String(objectName::kTabName));
+    ASSERT_NE(field, nullptr);
+    field->setText(QStringLiteral("quinces"));
+    host_.remove(pages_[1]);
+    delete pages_[1];
+    QTest::keyClick(field, Qt::Key_Return);
+    EXPECT_TRUE(field->isHidden());
+    EXPECT_EQ(tabs_->tabText(0), QStringLiteral("apples"));
+    EXPECT_EQ(tabs_->tabText(1), QStringLiteral("plums")) << "no other page takes the name";
+}
+
 TEST_F(PageHostTest, APinnedPageStandsFirstAndStaysWhenOthersAreClosed) {
     host_.togglePinned(pages_[2]);
     EXPECT_EQ(host_.pages(), (std::vector<Page*>{pages_[2], pages_[0], pages_[1]}));

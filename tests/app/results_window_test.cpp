@@ -263,6 +263,40 @@ TEST_F(ResultsWindowTest, CardsArePinnedNamedMovedAndRunAgainByKeys) {
     EXPECT_EQ(card(1)->rowCount(), 1U);
 }
 
+TEST_F(ResultsWindowTest, ACardThatGoesTakesTheFieldForItsNameAlong) {
+    run(QStringLiteral("SELECT count(*) AS n FROM plot"));
+    find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_F2);
+    EVENTUALLY(find<QLineEdit>("cardName") != nullptr);
+    type(QStringLiteral("All plots"));
+    window_->currentSheet()->sheet().runs().remove(card(0)->runPtr());
+    EVENTUALLY(find<QLineEdit>("cardName") == nullptr);
+    EXPECT_TRUE(window_->currentSheet()->sheet().cards().empty());
+}
+
+TEST_F(ResultsWindowTest, TheWindowMayCloseWhileACardIsBeingNamed) {
+    run(QStringLiteral("SELECT count(*) AS n FROM plot"));
+    find<QAbstractButton>("card1")->setFocus();
+    key(Qt::Key_F2);
+    EVENTUALLY(find<QLineEdit>("cardName") != nullptr);
+    type(QStringLiteral("All plots"));
+    closeWindow();
+    openWindow();
+    EVENTUALLY(window_->currentSheet() != nullptr);
+    EVENTUALLY(window_->currentSheet()->sheet().cards().size() == 1U);
+}
+
+TEST_F(ResultsWindowTest, TheFilterSaysWhatItIsAtTheUsualWidth) {
+    window_->resize(1280, 800);
+    run(QStringLiteral("SELECT plot_id, name, hectares FROM plot"));
+    auto* filter = find<QLineEdit>(objectName::kResultFilter);
+    ASSERT_NE(filter, nullptr);
+    EVENTUALLY(filter->width() > 0);
+    const int text = filter->fontMetrics().horizontalAdvance(filter->placeholderText());
+    EXPECT_GE(filter->width(), text + 18) << "with what its looks put around";
+    EXPECT_NE(find("columnsButton"), nullptr) << "and no tool had to go for it";
+}
+
 TEST_F(ResultsWindowTest, AKeyNamesTheRowItPointsAtAndIsFollowedThereAndBack) {
     openSheet(QStringLiteral("SELECT tree_id, plot_id FROM tree ORDER BY tree_id LIMIT 5"));
     EVENTUALLY(hasCatalog());

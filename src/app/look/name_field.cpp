@@ -21,6 +21,7 @@ NameField::NameField(const QString& now, QWidget* named, const QRect& place) : Q
     setGeometry(area);
     connect(this, &QLineEdit::editingFinished, this,
             [this, now] { end(text().trimmed() == now ? QString() : text().trimmed()); });
+    connect(named, &QObject::destroyed, this, &QObject::deleteLater);  // and tells nobody: who listens may be going too
     selectAll();
     show();
     raise();
